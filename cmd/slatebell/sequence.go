@@ -1,0 +1,58 @@
+package main
+
+import (
+	"fmt"
+	"io"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+	"slatebell/formats/program"
+	"slatebell/formats/stepcsv"
+	"slatebell/formats/wirehex"
+)
+
+// programWriters are the formats of --format.
+var programWriters = map[string]func(io.Writer, *sequence.Program) error{
+	"csv":  stepcsv.Write,
+	"hex":  wirehex.Write,
+	"json": program.Write,
+}
+
+func printSequence(args []string, std stdio) error {
+	f := newFlags("sequence")
+	m, finish := moduleFlags(f)
+	text := f.String("text", "", `the screen, a row a line; \xHH is a code, \\ a backslash`)
+	noInit := f.Bool("no-init", false, "leave out the initialisation; every cell is written, for what the module shows is unknown")
+	format := f.String("format", "csv", "csv, hex or json")
+	if err := parse(f, args, std); err != nil {
+		return err
+	}
+	write, ok := programWriters[*format]
+	if !ok {
+		return wrong(exitUsage, "format %q; expected csv, hex or json", *format)
+	}
+	m.Screen = screen.Parse(*text)
+	if err := finish(); err != nil {
+		return err
+	}
+	r, err := m.Run(bench.Options{NoInit: *noInit})
+	if err != nil {
+		return wrong(exitUsage, "%w", err)
+	}
+	if n := len(r.Layout.Findings); n > 0 {
+		parts := make([]string, n)
+		for i, found := range r.Layout.Findings {
+			parts[i] = found.What
+			if len(found.Remedies) > 0 {
+				parts[i] += " " + found.Remedies[0].Label + "?"
+			}
+		}
+		return wrong(exitUnfit, "nothing was printed.\n%s", strings.Join(parts, "\n"))
+	}
+	if err := write(std.out, r.Program); err != nil {
+		return fmt.Errorf("standard output: %w", err)
+	}
+	return nil
+}

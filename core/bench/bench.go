@@ -1,0 +1,173 @@
+// Package bench is the saved document, a host's bench with its modules, and
+// the run that closes the loop: a module's screen is composed, compiled to wire
+// traffic, played into a rig wired like the module, and the glass compared with
+// the screen.
+//
+// It stands on top of core: interface, API and command line call it, so that
+// all three give the same bytes and the same findings.
+package bench
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/charrom"
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/screen"
+)
+
+// Format and Version identify the document.
+const (
+	Format  = "slatebell-bench"
+	Version = 1
+)
+
+// Bench is the saved document.
+type Bench struct {
+	Format  string   `json:"format" enum:"slatebell-bench"`
+	Version int      `json:"version" enum:"1"`
+	Name    string   `json:"name" maxLength:"80"`
+	Modules []Module `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
+}
+
+// Module is one display with its link and its screen.
+type Module struct {
+	ID            string        `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Name          string        `json:"name" maxLength:"80"`
+	Geometry      string        `json:"geometry" doc:"such as 16x2, or a custom one such as 12x3@00,40,0C"`
+	Technology    string        `json:"technology" enum:"lcd,vfd"`
+	ROM           string        `json:"rom" doc:"character ROM"`
+	OscillatorKHz int           `json:"oscillatorKHz" minimum:"190" maximum:"350" doc:"kHz; 270 is typical"`
+	Tint          string        `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
+	Link          Link          `json:"link"`
+	Screen        screen.Screen `json:"screen"`
+}
+
+// Link is a link's saved settings.
+type Link struct {
+	Kind      string        `json:"kind" enum:"backpack,parallel4"`
+	Address   int           `json:"address" minimum:"0" maximum:"127" doc:"7-bit I²C address of the backpack"`
+	Backlight bool          `json:"backlight"`
+	SpeedHz   int           `json:"speedHz,omitempty" doc:"I²C or shift clock in hertz; 0: the usual"`
+	Mapping   *link.Mapping `json:"mapping,omitempty" doc:"expander outputs; absent: the usual"`
+}
+
+// NewModule returns a module as a maker would first buy it: 16×2 LCD, ROM A00,
+// backpack at 0x27.
+func NewModule(id, name string) Module {
+	return Module{
+		ID: id, Name: name, Geometry: "16x2", Technology: "lcd", ROM: "A00", OscillatorKHz: 270, Tint: "green",
+		Link:   Link{Kind: string(link.Backpack), Address: 0x27, Backlight: true},
+		Screen: screen.Screen{Rows: []string{}},
+	}
+}
+
+// New returns a bench with one new module.
+func New(name string) Bench {
+	return Bench{Format: Format, Version: Version, Name: name, Modules: []Module{NewModule("module-1", "New module")}}
+}
+
+// Problem is one thing wrong with a document.
+type Problem struct {
+	Path string // as "modules[0].link.address"
+	What string // what was wrong and what would be right
+}
+
+// Problems is the error that Validate returns.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	parts := make([]string, len(p))
+	for i, one := range p {
+		parts[i] = one.Path + ": " + one.What
+	}
+	return strings.Join(parts, "; ")
+}
+
+// Validate returns Problems, or nil where the document can be run.
+func (b *Bench) Validate() error {
+	var p Problems
+	if b.Format != Format || b.Version != Version {
+		p = append(p, Problem{"format", fmt.Sprintf("%q version %d; expected %q version %d", b.Format, b.Version, Format, Version)})
+	}
+	if len(b.Modules) == 0 {
+		p = append(p, Problem{"modules", "empty; a bench has at least one module"})
+	}
+	ids := map[string]bool{}
+	for i := range b.Modules {
+		m := &b.Modules[i]
+		path := fmt.Sprintf("modules[%d]", i)
+		if ids[m.ID] {
+			p = append(p, Problem{path + ".id", fmt.Sprintf("%q is another module's id", m.ID)})
+		}
+		ids[m.ID] = true
+		p = append(p, m.problems(path+".")...)
+	}
+	if len(p) == 0 {
+		return nil
+	}
+	return p
+}
+
+// problems lists what is wrong with a module, each path behind a prefix.
+func (m *Module) problems(prefix string) (p Problems) {
+	if _, err := m.Module(); err != nil {
+		p = append(p, err.(Problem).under(prefix))
+	}
+	l := m.Wiring()
+	l.Enables = 1
+	if err := l.Validate(); err != nil {
+		p = append(p, Problem{prefix + "link", err.Error()})
+	}
+	for i, row := range m.Screen.Rows {
+		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
+			p = append(p, Problem{fmt.Sprintf("%sscreen.rows[%d]", prefix, i), fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
+		}
+	}
+	return p
+}
+
+func (p Problem) Error() string { return p.Path + ": " + p.What }
+
+func (p Problem) under(prefix string) Problem { return Problem{prefix + p.Path, p.What} }
+
+// Module builds the display that the document describes. Its error is a
+// Problem.
+func (m *Module) Module() (module.Module, error) {
+	g, err := module.ParseGeometry(m.Geometry)
+	if err != nil {
+		return module.Module{}, Problem{"geometry", err.Error()}
+	}
+	rom, ok := charrom.ByName(m.ROM)
+	if !ok {
+		return module.Module{}, Problem{"rom", fmt.Sprintf("ROM %q is not known; expected one of %s", m.ROM, strings.Join(charrom.Names(), ", "))}
+	}
+	osc := physic.Frequency(m.OscillatorKHz) * physic.KiloHertz
+	if osc < hd44780.MinOscillator || osc > hd44780.MaxOscillator {
+		return module.Module{}, Problem{"oscillatorKHz", fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", m.OscillatorKHz)}
+	}
+	tech := module.Technology(m.Technology)
+	if tech != module.LCD && tech != module.VFD {
+		return module.Module{}, Problem{"technology", fmt.Sprintf("%q; expected lcd or vfd", m.Technology)}
+	}
+	return module.Module{Geometry: g, Technology: tech, ROM: rom, Oscillator: osc}, nil
+}
+
+// Wiring builds the link that the document describes; Validate of package link
+// says whether it can be.
+func (m *Module) Wiring() link.Link {
+	l := link.New(link.Kind(m.Link.Kind))
+	l.Address, l.Backlight = uint8(min(max(m.Link.Address, 0), 255)), m.Link.Backlight
+	if m.Link.SpeedHz != 0 {
+		l.Speed = physic.Frequency(m.Link.SpeedHz) * physic.Hertz
+	}
+	if m.Link.Mapping != nil {
+		l.Mapping = *m.Link.Mapping
+	}
+	return l
+}

@@ -1,0 +1,128 @@
+// Package charrom is the character generator ROM of a controller: which
+// character each code stands for, and the dots it shows.
+//
+// It stands one floor above hd44780 in the flow screen → cells → operations →
+// wire traffic → rig → glass: screens ask it for codes, the rig for dots.
+package charrom
+
+import (
+	_ "embed"
+	"strings"
+	"sync"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
+)
+
+// Dots is the pattern of one 5×8 cell, a byte a row, top row first; bit 4 is
+// the leftmost dot and bits 7–5 are not shown. It is laid out as in CGRAM.
+type Dots [8]byte
+
+// Lit reports whether the dot in a row (0–7) and column (0–4) is on.
+func (d Dots) Lit(row, col int) bool { return d[row]>>(4-col)&1 != 0 }
+
+// ROM maps codes to characters and dots. Codes 0x00–0x0F are the user's glyphs
+// unless the ROM defines 0x08–0x0F otherwise; the ROM has no dots for them.
+type ROM struct {
+	Name  string
+	runes [256]string // the code's own character first, then its other spellings
+	dots  [256]Dots
+	known [256]bool // the table has the code
+	codes map[rune]byte
+}
+
+// Known reports whether the ROM's table has a code.
+func (r *ROM) Known(code byte) bool { return r.known[code] }
+
+// Dots returns what a code shows.
+func (r *ROM) Dots(code byte) Dots { return r.dots[code] }
+
+// Rune returns the character that a code stands for; false where there is none
+// in Unicode, or the ROM has nothing there.
+func (r *ROM) Rune(code byte) (rune, bool) {
+	for _, ch := range r.runes[code] {
+		return ch, true
+	}
+	return 0, false
+}
+
+// Code returns the lowest code that shows a character.
+func (r *ROM) Code(ch rune) (byte, bool) {
+	code, ok := r.codes[ch]
+	return code, ok
+}
+
+// spelled lists what people write in place of characters that Unicode does not
+// decompose (common practice).
+var spelled = map[rune]string{
+	'ß': "ss", 'æ': "ae", 'Æ': "AE", 'œ': "oe", 'Œ': "OE", 'ø': "o", 'Ø': "O", 'ł': "l", 'Ł': "L",
+	'đ': "d", 'Đ': "D", 'þ': "th", 'Þ': "Th", 'ð': "d", 'Ð': "D",
+	'‘': "'", '’': "'", '‚': ",", '“': "\"", '”': "\"", '„': "\"", '«': "<", '»': ">",
+	'–': "-", '—': "-", '−': "-", '‐': "-", '…': "...", '•': ".", '·': ".", '×': "x",
+	'€': "EUR", '\\': "/", '~': "-", '¦': "|", '\t': " ", '\u00a0': " ", '✓': "v", '▶': ">", '◀': "<",
+	'↑': "^", '↓': "v", '≤': "<=", '≥': ">=", '≠': "!=", '±': "+-", 'Δ': "d", 'λ': "l", '′': "'", '″': "\"",
+}
+
+// Near returns what the ROM has that comes near a character it lacks, nearest
+// first: each a run of characters that it can show. It may be empty.
+func (r *ROM) Near(ch rune) []string {
+	var near []string
+	add := func(s string) {
+		if s == "" || s == string(ch) {
+			return
+		}
+		for _, c := range s {
+			if _, ok := r.Code(c); !ok {
+				return
+			}
+		}
+		for _, have := range near {
+			if have == s {
+				return
+			}
+		}
+		near = append(near, s)
+	}
+	other := unicode.ToLower(ch)
+	if other == ch {
+		other = unicode.ToUpper(ch)
+	}
+	base := func(c rune) string { return string([]rune(norm.NFKD.String(string(c)))[:1]) }
+	add(base(ch))
+	add(spelled[ch])
+	add(string(other))
+	add(spelled[other])
+	add(base(other))
+	return near
+}
+
+//go:embed a00.chart
+var a00Chart string
+
+// A00 is the Japanese standard ROM, code A00: ASCII with ¥ for the backslash
+// and arrows for ~ and DEL, half-width katakana after JIS X 0201, and a last
+// part of Greek and signs.
+var A00 = builtIn(a00Chart)
+
+// builtIn reads a chart that ships with the package when it is first asked for.
+func builtIn(chart string) func() *ROM {
+	return sync.OnceValue(func() *ROM {
+		r, err := Parse(strings.NewReader(chart))
+		if err != nil { // the charts' own test keeps this from happening
+			panic(err)
+		}
+		return r
+	})
+}
+
+// Names lists the built-in ROMs.
+func Names() []string { return []string{"A00"} }
+
+// ByName returns a built-in ROM.
+func ByName(name string) (*ROM, bool) {
+	switch name {
+	case "A00":
+		return A00(), true
+	}
+	return nil, false
+}

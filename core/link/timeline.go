@@ -1,0 +1,138 @@
+package link
+
+import (
+	"time"
+
+	"periph.io/x/conn/v3/physic"
+)
+
+// bitsPerByte is the clocks of an I²C byte with its acknowledge bit, UM10204
+// §3.1.5–3.1.6.
+const bitsPerByte = 9
+
+// I²C limits around a transaction, UM10204 rev. 7 table 10, for standard mode
+// and for fast mode.
+type busTimes struct{ holdStart, setupStop, free time.Duration }
+
+var (
+	standardMode = busTimes{4000, 4000, 4700}
+	fastMode     = busTimes{600, 600, 1300}
+)
+
+func timesAt(speed physic.Frequency) busTimes {
+	if speed > 100*physic.KiloHertz {
+		return fastMode
+	}
+	return standardMode
+}
+
+// Timeline places words in time on one link, one after the other.
+type Timeline struct {
+	coder  *Coder
+	now    time.Duration
+	open   bool // a transaction is under way
+	bit    time.Duration
+	times  busTimes
+	sent   int // words
+	starts int // transactions
+}
+
+// NewTimeline returns a timeline for the coder's link that stands at time 0.
+func NewTimeline(c *Coder) Timeline {
+	t := Timeline{coder: c}
+	if c.link.Expander() {
+		t.bit = c.link.Speed.Period()
+		t.times = timesAt(c.link.Speed)
+	}
+	return t
+}
+
+// Now is the time up to which the wire is in use or the host has waited.
+func (t *Timeline) Now() time.Duration { return t.now }
+
+// Words returns how many words were sent, and in how many transactions (0 on
+// links that have none).
+func (t *Timeline) Words() (words, transactions int) { return t.sent, t.starts }
+
+// lead is the time from now until the pins change by the next word.
+func (t *Timeline) lead() time.Duration {
+	switch t.coder.link.Kind {
+	case Backpack:
+		d := bitsPerByte * t.bit
+		if !t.open {
+			d += t.times.holdStart + bitsPerByte*t.bit
+		}
+		return d
+	case ShiftReg: // eight bits, then the latch
+		return 9 * t.bit
+	}
+	return 0
+}
+
+// FirstRise returns how long it takes from now until the first of some words
+// lets an enable rise.
+func (t *Timeline) FirstRise(words []Word) time.Duration {
+	if !t.coder.link.Expander() {
+		return Pulse.Setup
+	}
+	d, each := t.lead(), time.Duration(bitsPerByte)*t.bit
+	for _, w := range words {
+		if t.coder.Raises(w) {
+			break
+		}
+		d += each
+	}
+	return d
+}
+
+// Send puts a word on the wire and returns the time at which the header pins
+// change by it (for a parallel word: at which its data is set up), and the word
+// with its transaction mark.
+func (t *Timeline) Send(w Word) (time.Duration, Word) {
+	t.sent++
+	switch {
+	case t.coder.link.Kind == Backpack:
+		d := t.lead()
+		if !t.open {
+			t.open = true
+			t.starts++
+			w |= Begin
+		}
+		if w&Read != 0 { // turn round: repeated START and the address with the read bit
+			d += t.times.holdStart + bitsPerByte*t.bit
+			w |= Begin
+		}
+		t.now += d
+		return t.now, w
+	case t.coder.link.Kind == ShiftReg:
+		t.now += t.lead()
+		return t.now, w
+	}
+	at := t.now
+	t.now += Pulse.Setup + Pulse.High + Pulse.Low
+	return at, w
+}
+
+// End closes the open transaction, if there is one, and reports whether it did:
+// its last word then takes the mark Finish.
+func (t *Timeline) End() bool {
+	if !t.open {
+		return false
+	}
+	t.open = false
+	t.now += t.times.setupStop + t.times.free
+	return true
+}
+
+// Wait lets the host wait.
+func (t *Timeline) Wait(d time.Duration) { t.now += d }
+
+// TransactionTime returns how long a backpack's transaction of n bytes takes,
+// START to the next possible START; 0 for other links.
+func (l *Link) TransactionTime(n int) time.Duration {
+	if l.Kind != Backpack {
+		return 0
+	}
+	t := timesAt(l.Speed)
+	return t.holdStart + time.Duration(n+1)*bitsPerByte*l.Speed.Period() + t.setupStop + t.free
+}

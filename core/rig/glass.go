@@ -1,0 +1,134 @@
+package rig
+
+import (
+	"strings"
+	"time"
+
+	"slatebell/core/charrom"
+	"slatebell/core/link"
+	"slatebell/core/module"
+)
+
+// Cell is one character place of the glass.
+type Cell struct {
+	Code    byte         // what DDRAM holds for it
+	Dots    charrom.Dots // what is lit, cursor and blink included
+	Scanned bool         // the duty reaches its line
+}
+
+// Glass is what the module shows: cells row by row, left to right.
+type Glass struct {
+	Cols, Rows int
+	Cells      []Cell
+	On         bool        // the display is on
+	Light      bool        // the backlight is fed
+	Look       module.Look // how strongly the dots stand out
+}
+
+// UsualContrast is the liquid crystal's voltage as a part of the supply at
+// which a module at 5 V reads well: VO at 0.5 V (common practice).
+const UsualContrast = 0.9
+
+// Glass draws a moment of a module. contrast is as in module.Look.
+func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
+	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, Cells: make([]Cell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
+	for _, seg := range m.Geometry.Segments {
+		c := &mo.Controllers[seg.Controller]
+		g.On = g.On || c.DisplayOn
+		scanned := c.TwoLine || seg.Start < 0x40
+		for i := range seg.Len {
+			cell := &g.Cells[seg.Row*g.Cols+seg.Col+i]
+			cell.Scanned = scanned
+			if !scanned {
+				continue
+			}
+			place := c.Shown(seg.Start + uint8(i))
+			cell.Code = c.DDRAM[place]
+			if c.DisplayOn {
+				cell.Dots = mo.dots(m, seg.Controller, place, cell.Code)
+			}
+		}
+	}
+	first := &mo.Controllers[0]
+	duty := 8
+	switch {
+	case first.TwoLine:
+		duty = 16
+	case first.Tall:
+		duty = 11
+	}
+	g.Look = m.Look(contrast, duty, first.Brightness)
+	return g
+}
+
+// dots is what a place in DDRAM lights: the character, the underline cursor
+// ORed into its last row, and the blinking block.
+func (mo *Moment) dots(m *module.Module, controller, place int, code byte) charrom.Dots {
+	c := &mo.Controllers[controller]
+	d := m.ROM.Dots(code)
+	if code < 16 && !m.ROM.Known(code) || code < 8 {
+		d = glyph(c.CGRAM[:], code, c.Tall && !c.TwoLine)
+	}
+	if here, _ := c.Index(c.AC); c.InCGRAM || here != place {
+		return d
+	}
+	if c.BlinkOut(mo.At) {
+		return charrom.Dots{0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F}
+	}
+	if c.CursorOn {
+		d[7] |= 0x1F
+	}
+	return d
+}
+
+// glyph reads a user's pattern: eight of 5×8 dots, aliased at codes 8–15, or
+// four of 5×10 of which a 5×8 cell shows the upper rows.
+func glyph(cgram []byte, code byte, tall bool) (d charrom.Dots) {
+	base := int(code&7) * 8
+	if tall {
+		base = int(code>>1&3) * 16
+	}
+	for i := range d {
+		d[i] = cgram[base+i] & 0x1F
+	}
+	return d
+}
+
+// Text returns the rows as characters, for reading and for comparison: codes
+// without a character show as '\uFFFD', glyphs as '①' for slot 0 to '⑧' for
+// slot 7; all spaces while the display is off.
+func (g *Glass) Text(rom *charrom.ROM) []string {
+	rows := make([]string, g.Rows)
+	var b strings.Builder
+	for r := range rows {
+		b.Reset()
+		for _, c := range g.Cells[r*g.Cols : (r+1)*g.Cols] {
+			b.WriteRune(shownRune(rom, c, g.On))
+		}
+		rows[r] = b.String()
+	}
+	return rows
+}
+
+func shownRune(rom *charrom.ROM, c Cell, on bool) rune {
+	if !on || !c.Scanned {
+		return ' '
+	}
+	if ch, ok := rom.Rune(c.Code); ok {
+		return ch
+	}
+	if c.Code < 16 && !rom.Known(c.Code) {
+		return '①' + rune(c.Code&7)
+	}
+	if rom.Dots(c.Code) == (charrom.Dots{}) {
+		return ' '
+	}
+	return '\uFFFD'
+}
+
+// BlinkAt returns the moment at another time, memory unchanged: what blinks may
+// then show its other side.
+func (mo Moment) BlinkAt(at time.Duration) Moment {
+	mo.At = at
+	return mo
+}

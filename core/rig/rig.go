@@ -1,0 +1,159 @@
+// Package rig is the simulated hardware: an expander, a shift register or bare
+// header pins, and the controllers behind them. Wire traffic goes in; the glass
+// and the violations of data-sheet limits come out.
+//
+// It closes the flow screen → cells → operations → wire traffic → rig → glass:
+// nothing it shows comes from anywhere but the controllers' memory.
+package rig
+
+import (
+	"fmt"
+	"time"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/sequence"
+)
+
+// Rig is a module with its link's hardware, powered up at time 0. Make it with
+// New. A Moment keeps its state; the Rig itself must not be copied.
+type Rig struct {
+	module      module.Module
+	coder       *link.Coder
+	parallel    bool
+	pins        link.Pins
+	controllers [2]hd44780.Controller
+	count       int
+	now         time.Duration
+	step        int // step that is being played
+	violations  []Violation
+	suppressed  int
+	read        byte // what the last read returned
+}
+
+// Violation is a limit that was broken, and by which step of the program.
+type Violation struct {
+	hd44780.Violation
+	Controller int
+	Step       int // -1 where no program was played
+}
+
+// maxViolations bounds how many violations a rig keeps.
+const maxViolations = 1000
+
+// New returns a rig for a module wired as the link says. The link's address and
+// mapping are those of the hardware, which may differ from what a program was
+// made for.
+func New(m module.Module, wired link.Link) (*Rig, error) {
+	wired.Enables = m.Geometry.Controllers
+	coder, err := link.NewCoder(wired)
+	if err != nil {
+		return nil, fmt.Errorf("rig: %w", err)
+	}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1}
+	r.pins = coder.PowerUp()
+	for i := range r.count {
+		r.controllers[i] = hd44780.New(m.Controller(), r.reporter(i))
+		r.controllers[i].HoldEnable(r.seen(i, r.pins))
+	}
+	return r, nil
+}
+
+// reporter returns the function that takes controller i's violations.
+func (r *Rig) reporter(i int) func(hd44780.Violation) {
+	return func(v hd44780.Violation) {
+		if len(r.violations) == maxViolations {
+			r.suppressed++
+			return
+		}
+		r.violations = append(r.violations, Violation{v, i, r.step})
+	}
+}
+
+// seen returns the pins as controller i has them: the second one's E is E2.
+func (r *Rig) seen(i int, p link.Pins) hd44780.Pins {
+	if i == 1 {
+		p = p&^hd44780.E | p&link.E2>>1
+	}
+	return p & (hd44780.DataPins | hd44780.RS | hd44780.RW | hd44780.E)
+}
+
+// drive puts levels on the header.
+func (r *Rig) drive(at time.Duration, p link.Pins) {
+	r.now = at
+	r.pins = p
+	r.controllers[0].Drive(at, p&(hd44780.DataPins|hd44780.RS|hd44780.RW|hd44780.E))
+	if r.count == 2 {
+		r.controllers[1].Drive(at, r.seen(1, p))
+	}
+}
+
+// Feed plays one word. at is the time at which the pins change by it, as a
+// Program has it, and must not go back.
+func (r *Rig) Feed(at time.Duration, w link.Word) {
+	if w&link.Read != 0 {
+		r.now = at
+		r.read, _ = r.controllers[0].Bus()
+		return
+	}
+	p := r.coder.Levels(w)
+	if !r.parallel {
+		r.drive(at, p)
+		return
+	}
+	r.drive(at, p)
+	r.drive(at+link.Pulse.Setup, p|r.coder.Pulsed(w))
+	if p&hd44780.RW != 0 {
+		r.read, _ = r.controllers[0].Bus()
+	}
+	r.drive(at+link.Pulse.Setup+link.Pulse.High, p)
+}
+
+// Play plays a whole program from its beginning. After each step it calls after,
+// which may be nil.
+func (r *Rig) Play(p *sequence.Program, after func(step int)) {
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		r.step = i
+		for w := s.First; w < s.First+s.Count; w++ {
+			r.Feed(p.At[w], p.Words[w])
+		}
+		r.now = max(r.now, s.Start+s.Wire)
+		if after != nil {
+			after(i)
+		}
+	}
+	r.step = -1
+	r.now = max(r.now, p.Finish)
+}
+
+// Now is the time up to which the rig has been played.
+func (r *Rig) Now() time.Duration { return r.now }
+
+// ReadBack is what the last read of the bus returned, D7–D0; on four lines the
+// nibble stands in the high bits.
+func (r *Rig) ReadBack() byte { return r.read }
+
+// Pins is the level of the header pins.
+func (r *Rig) Pins() link.Pins { return r.pins }
+
+// Controllers returns the module's controllers, which must not be changed.
+func (r *Rig) Controllers() []hd44780.Controller { return r.controllers[:r.count] }
+
+// Violations returns the violations so far, in time order, and how many more
+// were not kept.
+func (r *Rig) Violations() (kept []Violation, more int) { return r.violations, r.suppressed }
+
+// Moment is what the rig looks like at one time: enough to draw the glass and
+// the controllers' registers. It holds no pointer into the rig.
+type Moment struct {
+	At          time.Duration
+	Pins        link.Pins
+	Controllers [2]hd44780.Controller
+}
+
+// Moment returns the present moment.
+func (r *Rig) Moment() Moment {
+	return Moment{At: r.now, Pins: r.pins, Controllers: r.controllers}
+}

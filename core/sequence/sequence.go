@@ -1,0 +1,389 @@
+// Package sequence makes the timed steps a host takes: initialise, write a
+// screen, load glyphs, poll the busy flag. Each step is an operation with its
+// meaning, its words on the wire and the wait after it.
+//
+// It stands above module and link in the flow screen → cells → operations →
+// wire traffic → rig → glass: it is given codes, and gives the rig words with
+// the times at which they reach the pins.
+package sequence
+
+import (
+	"fmt"
+	"time"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+)
+
+// Waits says how long a host waits after an operation.
+type Waits string
+
+// The ways to wait.
+const (
+	WorstCase Waits = "worst"   // execution times at 190 kHz, the slowest the data sheet allows
+	Typical   Waits = "typical" // execution times at the module's own oscillator
+	PollBusy  Waits = "poll"    // read the busy flag until it clears; needs R/W
+)
+
+// Kind says what a step is.
+type Kind string
+
+// The kinds of step.
+const (
+	Wait    Kind = "wait"    // the host waits; nothing is sent
+	Park    Kind = "park"    // the expander's outputs are brought to rest
+	Wake    Kind = "wake"    // an instruction to an interface of unknown width
+	Setting Kind = "setting" // an instruction of the initialisation
+	Address Kind = "address" // DDRAM or CGRAM address
+	Text    Kind = "text"    // a character for a cell
+	Glyph   Kind = "glyph"   // a row of a glyph for CGRAM
+	Poll    Kind = "poll"    // a read of the busy flag
+	Live    Kind = "live"    // an operation given by hand
+)
+
+// Step is one step. Times are from power-up.
+type Step struct {
+	Kind    Kind
+	Op      hd44780.Operation // unless Kind is Wait or Park
+	Half    bool              // only the high nibble is sent
+	Enable  link.Enable
+	Meaning string
+	Row     int // cell that a Text step writes, 0-based; -1 otherwise
+	Col     int
+
+	First, Count int           // its words in Program.Words
+	Start        time.Duration // when its first word begins on the wire
+	Wire         time.Duration // how long its words take
+	Wait         time.Duration // what the controller needs before the next pulse of E
+	Pause        time.Duration // what the host adds; the rest of Wait passes on the wire
+}
+
+// Sends reports whether the step carries an operation.
+func (s *Step) Sends() bool { return s.Kind != Wait && s.Kind != Park }
+
+// End is when the step, its pause included, is over.
+func (s *Step) End() time.Duration { return s.Start + s.Wire + s.Pause }
+
+// Program is a run of steps and its wire traffic. At holds, for each word, the
+// time at which the header pins change by it.
+type Program struct {
+	Steps        []Step
+	Words        []link.Word
+	At           []time.Duration
+	Coder        *link.Coder
+	Transactions int           // on I²C
+	WireTime     time.Duration // the wire in use
+	Finish       time.Duration // the last step over, its execution included
+}
+
+// Options say how a program is made.
+type Options struct {
+	Waits Waits // "" means WorstCase
+	Init  bool  // begin at power-up, with the initialisation by instruction
+}
+
+// Builder appends steps to a program.
+type Builder struct {
+	program  Program
+	module   module.Module
+	opts     Options
+	coder    *link.Coder
+	timeline link.Timeline
+	readyAt  time.Duration // the controllers are free again, by the chosen waits
+	buffer   []link.Word
+}
+
+// NewBuilder checks link and options and returns a builder for a module. The
+// link's number of enables is set to the module's number of controllers.
+func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
+	l.Enables = m.Geometry.Controllers
+	coder, err := link.NewCoder(l)
+	if err != nil {
+		return nil, err
+	}
+	switch o.Waits {
+	case "":
+		o.Waits = WorstCase
+	case WorstCase, Typical:
+	case PollBusy:
+		if !l.ReadWrite {
+			return nil, fmt.Errorf("waits %q: the busy flag can be read only where R/W is wired to the host; expected worst or typical", o.Waits)
+		}
+	default:
+		return nil, fmt.Errorf("waits %q; expected worst, typical or poll", o.Waits)
+	}
+	b := &Builder{module: m, opts: o, coder: coder, timeline: link.NewTimeline(coder)}
+	cells := m.Geometry.Cells()
+	b.program = Program{
+		Coder: coder,
+		Steps: make([]Step, 0, cells+2*m.Geometry.Rows+24),
+		Words: make([]link.Word, 0, 5*cells+128),
+		At:    make([]time.Duration, 0, 5*cells+128),
+	}
+	return b, nil
+}
+
+// Compile makes the program that shows cells (row by row, a code each) on a
+// module: from power-up with o.Init, otherwise onto a module that was
+// initialised before and shows something unknown.
+func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, error) {
+	b, err := NewBuilder(m, l, o)
+	if err != nil {
+		return nil, err
+	}
+	if len(cells) != m.Geometry.Cells() {
+		return nil, fmt.Errorf("%d cells for a module of %d", len(cells), m.Geometry.Cells())
+	}
+	var shown []byte
+	if o.Init {
+		b.Initialise()
+		shown = make([]byte, len(cells))
+		for i := range shown {
+			shown[i] = ' '
+		}
+	}
+	b.Update(shown, cells)
+	return b.Program(), nil
+}
+
+// Program ends the builder's work and returns what it built.
+func (b *Builder) Program() *Program {
+	b.close()
+	p := &b.program
+	_, p.Transactions = b.timeline.Words()
+	p.WireTime, p.Finish = 0, b.readyAt
+	for i := range p.Steps {
+		p.WireTime += p.Steps[i].Wire
+	}
+	if n := len(p.Steps); n > 0 {
+		p.Finish = max(p.Finish, p.Steps[n-1].End())
+	}
+	return p
+}
+
+// all is the enable that reaches every controller of the module.
+func (b *Builder) all() link.Enable {
+	if b.module.Geometry.Controllers == 2 {
+		return link.Both
+	}
+	return link.First
+}
+
+// execution is how long to wait after op.
+func (b *Builder) execution(op hd44780.Operation) time.Duration {
+	if b.opts.Waits == Typical {
+		return hd44780.ExecutionTime(op, b.module.Oscillator)
+	}
+	return hd44780.ExecutionTime(op, hd44780.MinOscillator)
+}
+
+// WaitFor appends a pure wait.
+func (b *Builder) WaitFor(d time.Duration, meaning string) {
+	b.close()
+	b.program.Steps = append(b.program.Steps, Step{Kind: Wait, Meaning: meaning, Row: -1, Col: -1, First: len(b.program.Words), Start: b.timeline.Now(), Wait: d, Pause: d})
+	b.timeline.Wait(d)
+	b.readyAt = max(b.readyAt, b.timeline.Now())
+}
+
+// add appends a step that sends words, after a pause until the controllers are
+// free. The step's Kind, Op, Half, Enable, Meaning, Row, Col and Wait are given.
+func (b *Builder) add(s Step) {
+	b.buffer = b.buffer[:0]
+	if s.Kind == Park {
+		b.buffer = b.coder.Park(b.buffer)
+	} else {
+		b.buffer = b.coder.Append(b.buffer, s.Op, s.Enable, s.Half)
+	}
+	if s.Kind != Poll {
+		b.pauseUntilReady()
+	}
+	p, wired := &b.program, b.coder.Link()
+	s.First, s.Count, s.Start = len(p.Words), len(b.buffer), b.timeline.Now()
+	p.Steps = append(p.Steps, s)
+	for _, w := range b.buffer {
+		at, marked := b.timeline.Send(w)
+		p.Words, p.At = append(p.Words, marked), append(p.At, at)
+		if wired.Grouping == link.PerByte {
+			b.close()
+		}
+	}
+	if wired.Grouping == link.PerOperation {
+		b.close()
+	}
+	p.Steps[len(p.Steps)-1].Wire = b.timeline.Now() - s.Start
+	if s.Kind != Poll {
+		b.readyAt = max(b.readyAt, b.lastFall()+s.Wait)
+	}
+}
+
+// lastFall is when E fell for the last time.
+func (b *Builder) lastFall() time.Duration {
+	at := b.program.At[len(b.program.At)-1]
+	if !b.coder.Expanded() {
+		at += link.Pulse.Setup + link.Pulse.High
+	}
+	return at
+}
+
+// pauseUntilReady makes the host wait where the words in the buffer would let E
+// rise before the controllers are free. No pause fits into a transaction, so
+// one that is open ends first; its STOP may already take long enough.
+func (b *Builder) pauseUntilReady() {
+	early := func() time.Duration { return b.readyAt - b.timeline.Now() - b.timeline.FirstRise(b.buffer) }
+	if early() <= 0 {
+		return
+	}
+	b.close()
+	d := early()
+	if n := len(b.program.Steps); d > 0 && n > 0 {
+		b.program.Steps[n-1].Pause += d
+		b.timeline.Wait(d)
+	}
+}
+
+// close ends an open transaction; its STOP counts as wire time of the step
+// before it.
+func (b *Builder) close() {
+	if !b.timeline.End() {
+		return
+	}
+	p := &b.program
+	p.Words[len(p.Words)-1] |= link.Finish
+	last := &p.Steps[len(p.Steps)-1]
+	last.Wire = b.timeline.Now() - last.Start
+}
+
+// Do appends an operation with the wait it needs. kind and meaning describe it.
+func (b *Builder) Do(kind Kind, op hd44780.Operation, en link.Enable, meaning string) {
+	b.do(Step{Kind: kind, Op: op, Enable: en, Meaning: meaning, Row: -1, Col: -1})
+}
+
+func (b *Builder) do(s Step) {
+	if b.opts.Waits != PollBusy {
+		s.Wait = b.execution(s.Op)
+		b.add(s)
+		return
+	}
+	b.add(s)
+	free := b.lastFall() + hd44780.ExecutionTime(s.Op, b.module.Oscillator)
+	for {
+		b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: s.Enable, Meaning: "Read the busy flag until it is 0", Row: -1, Col: -1})
+		if b.sampled() >= free {
+			return
+		}
+	}
+}
+
+// sampled is when the last step's first pulse of E rose.
+func (b *Builder) sampled() time.Duration {
+	p := &b.program
+	s := &p.Steps[len(p.Steps)-1]
+	for i := s.First; i < s.First+s.Count; i++ {
+		if b.coder.Raises(p.Words[i]) {
+			if b.coder.Expanded() {
+				return p.At[i]
+			}
+			return p.At[i] + link.Pulse.Setup
+		}
+	}
+	return b.timeline.Now()
+}
+
+// wake appends an instruction of the initialisation that is sent while the busy
+// flag cannot be read: it has a fixed wait.
+func (b *Builder) wake(data byte, wait time.Duration, meaning string) {
+	b.add(Step{Kind: Wake, Op: hd44780.Command(data), Half: b.coder.Width() == 4, Enable: b.all(), Meaning: meaning, Row: -1, Col: -1, Wait: wait})
+}
+
+// Initialise appends the initialisation by instruction from power-up, data
+// sheet figures 23 (8-bit) and 24 (4-bit). The first wait is the sheet's for
+// 2.7 V, since a host may start before its 5 V supply is up.
+func (b *Builder) Initialise() {
+	b.WaitFor(hd44780.WaitAt3V, "Supply up: wait more than 40 ms")
+	if b.coder.Expanded() {
+		b.add(Step{Kind: Park, Enable: b.all(), Meaning: "Expander outputs to rest: E low first, then the others", Row: -1, Col: -1})
+	}
+	wakeByte := hd44780.FuncBase | hd44780.EightBit
+	b.wake(wakeByte, hd44780.WaitAfterFirst, "Function set, 8-bit interface: first of three that resynchronise")
+	b.wake(wakeByte, hd44780.WaitAfterSecond, "Function set, 8-bit interface: second of three")
+	b.wake(wakeByte, b.execution(hd44780.Command(wakeByte)), "Function set, 8-bit interface: third of three")
+	set := hd44780.FuncBase
+	if b.coder.Width() == 8 {
+		set |= hd44780.EightBit
+	} else {
+		b.wake(set, b.execution(hd44780.Command(set)), "Function set: 4-bit interface from here on")
+	}
+	if b.module.Geometry.TwoLine {
+		set |= hd44780.TwoLine
+	}
+	b.setting(set)
+	b.setting(hd44780.DisplayOff)
+	b.setting(hd44780.ClearByte)
+	b.setting(hd44780.EntryBase | hd44780.Increment)
+	b.setting(hd44780.DisplayOff | hd44780.DisplayOn)
+}
+
+func (b *Builder) setting(data byte) {
+	op := hd44780.Command(data)
+	b.Do(Setting, op, b.all(), op.Explain())
+}
+
+// maxGap is how many unchanged cells between two changed ones are rewritten
+// rather than skipped: an address instruction costs as much as a character.
+const maxGap = 1
+
+// Update appends what turns the shown cells into others. A nil shown means
+// unknown: every cell is written. Each run of cells begins with its address.
+func (b *Builder) Update(shown, cells []byte) {
+	g := &b.module.Geometry
+	for _, seg := range g.Segments {
+		base := seg.Row*g.Cols + seg.Col
+		next, open := 0, false // next cell of the open run
+		for i := range seg.Len {
+			if shown != nil && shown[base+i] == cells[base+i] {
+				continue
+			}
+			if !open || i-next > maxGap {
+				b.address(seg, i)
+				next, open = i, true
+			}
+			for ; next <= i; next++ {
+				b.character(seg, next, cells[base+next])
+			}
+		}
+	}
+}
+
+func enableOf(seg module.Segment) link.Enable {
+	if seg.Controller == 1 {
+		return link.Second
+	}
+	return link.First
+}
+
+func (b *Builder) address(seg module.Segment, i int) {
+	a := seg.Start + uint8(i)
+	b.Do(Address, hd44780.Command(hd44780.DDRAMBase|a), enableOf(seg),
+		fmt.Sprintf("DDRAM address 0x%02X: row %d, column %d", a, seg.Row+1, seg.Col+i+1))
+}
+
+func (b *Builder) character(seg module.Segment, i int, code byte) {
+	row, col := seg.Row, seg.Col+i
+	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enableOf(seg), Row: row, Col: col,
+		Meaning: fmt.Sprintf("%s: row %d, column %d", b.name(code), row+1, col+1)})
+}
+
+// name says in words what a code shows.
+func (b *Builder) name(code byte) string {
+	if code == ' ' {
+		return "space"
+	}
+	if ch, ok := b.module.ROM.Rune(code); ok {
+		return "'" + string(ch) + "'"
+	}
+	if code < 16 {
+		return fmt.Sprintf("glyph in slot %d", code&7)
+	}
+	return fmt.Sprintf("code 0x%02X", code)
+}

@@ -1,0 +1,53 @@
+// Package stepcsv writes the steps of a program as comma-separated values,
+// RFC 4180.
+package stepcsv
+
+import (
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+	"time"
+
+	"slatebell/core/sequence"
+)
+
+// Header names the columns. Times are in microseconds; value is two hexadecimal
+// digits; wire is space-separated hexadecimal without the I²C address byte, and
+// is empty for a pure wait, as are rs and value.
+var Header = []string{"step", "start_us", "rs", "value", "wire", "wait_us", "meaning"}
+
+// Write writes a header and a record for each step, steps counted from 1. Lines
+// end with CR LF, as the RFC has it.
+func Write(w io.Writer, p *sequence.Program) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	out.Write(Header) // Flush keeps its error
+	words := make([]string, 0, 8)
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		rs, value := "", ""
+		if s.Sends() {
+			rs, value = "0", fmt.Sprintf("%02X", s.Op.Byte)
+			if s.Op.RS {
+				rs = "1"
+			}
+		}
+		words = words[:0]
+		for _, word := range p.Words[s.First : s.First+s.Count] {
+			words = append(words, p.Coder.Format(word))
+		}
+		out.Write([]string{strconv.Itoa(i + 1), micro(s.Start), rs, value, strings.Join(words, " "), micro(s.Wait), s.Meaning})
+	}
+	out.Flush()
+	if err := out.Error(); err != nil {
+		return fmt.Errorf("writing CSV: %w", err)
+	}
+	return nil
+}
+
+// micro writes a time in microseconds, exact to the nanosecond.
+func micro(d time.Duration) string {
+	return strconv.FormatFloat(float64(d)/1e3, 'f', -1, 64)
+}

@@ -1,0 +1,97 @@
+// Package api is the HTTP surface: a JSON API over the store and core/bench,
+// with its OpenAPI document at /api/openapi.json, and the front end's files.
+//
+// It computes nothing of the job: requests become calls of core, results become
+// documents.
+package api
+
+import (
+	"errors"
+	"io/fs"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+
+	"slatebell/core/bench"
+	"slatebell/server/store"
+)
+
+// maxBody bounds request bodies, in bytes: a bench of 64 full modules fits.
+const maxBody = 4 << 20
+
+// Server answers requests.
+type Server struct {
+	store *store.Store
+	runs  runCache
+}
+
+// Options say what a handler serves.
+type Options struct {
+	Store *store.Store // may be nil where only the OpenAPI document is wanted
+	Files fs.FS        // the built front end; nil where there is none
+	Hosts []string     // host names that requests may name, beside loopback's
+}
+
+// New returns the handler of the whole application.
+func New(o Options) http.Handler {
+	engine, _ := build(o)
+	return engine
+}
+
+// OpenAPI returns the API's OpenAPI 3.1 document as JSON.
+func OpenAPI() ([]byte, error) {
+	_, api := build(Options{})
+	return api.OpenAPI().MarshalJSON()
+}
+
+func build(o Options) (*gin.Engine, huma.API) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), headers, bounded)
+
+	config := huma.DefaultConfig("Slate Bell", "1")
+	config.Info.Description = "Benches of character display modules, and the runs that show what their bytes do."
+	config.OpenAPIPath = "/api/openapi"
+	config.DocsPath, config.SchemasPath = "", "" // the docs page would load from outside
+	config.CreateHooks = nil                     // no $schema links
+	api := humagin.New(engine, config)
+
+	s := &Server{store: o.Store}
+	s.registerBenches(api)
+	s.registerRuns(api)
+	engine.NoRoute(frontEnd(o.Files))
+	return engine, api
+}
+
+// storeError turns the store's errors into problem details.
+func storeError(err error) error {
+	var stale *store.StaleError
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, store.ErrNotFound):
+		return huma.Error404NotFound("there is no such bench")
+	case errors.As(err, &stale):
+		return newConflict(stale)
+	}
+	return huma.Error500InternalServerError("the bench could not be read or stored", err)
+}
+
+// invalid turns a document's problems into problem details.
+func invalid(err error) error {
+	var list bench.Problems
+	var one bench.Problem
+	switch {
+	case errors.As(err, &one):
+		list = bench.Problems{one}
+	case !errors.As(err, &list):
+		return huma.Error422UnprocessableEntity(err.Error())
+	}
+	details := make([]error, len(list))
+	for i, p := range list {
+		details[i] = &huma.ErrorDetail{Message: p.What, Location: p.Path}
+	}
+	return huma.Error422UnprocessableEntity(list.Error(), details...)
+}

@@ -1,0 +1,69 @@
+package api
+
+import (
+	"fmt"
+	"net"
+	"net/http"
+	"net/url"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+)
+
+// problem answers with problem details, RFC 9457.
+func problem(c *gin.Context, status int, detail string) {
+	c.Header("Content-Type", "application/problem+json")
+	c.AbortWithStatusJSON(status, gin.H{"title": http.StatusText(status), "status": status, "detail": detail})
+}
+
+func recovered(c *gin.Context, _ any) {
+	problem(c, http.StatusInternalServerError, "the server failed on this request")
+}
+
+// guard refuses requests that name a foreign host, as a rebound DNS name would,
+// and those that come from a page of another origin.
+func guard(hosts []string) gin.HandlerFunc {
+	allowed := append([]string{"localhost", "127.0.0.1", "::1"}, hosts...)
+	return func(c *gin.Context) {
+		host := c.Request.Host
+		if name := hostName(host); !slices.Contains(allowed, name) {
+			problem(c, http.StatusForbidden, fmt.Sprintf("host %q is not served here; open the address that the program printed", host))
+			return
+		}
+		if origin := c.GetHeader("Origin"); origin != "" {
+			u, err := url.Parse(origin)
+			if err != nil || u.Scheme != "http" || u.Host != host {
+				problem(c, http.StatusForbidden, fmt.Sprintf("origin %q is not this application's", origin))
+				return
+			}
+		}
+	}
+}
+
+// hostName strips port and brackets.
+func hostName(host string) string {
+	if name, _, err := net.SplitHostPort(host); err == nil {
+		return name
+	}
+	if n := len(host); n > 1 && host[0] == '[' && host[n-1] == ']' {
+		return host[1 : n-1]
+	}
+	return host
+}
+
+// policy allows nothing from elsewhere and no inline script. Styles are
+// inserted by rule, not as inline text, so that they need no exception.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+
+func headers(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+}
+
+func bounded(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+}

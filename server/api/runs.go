@@ -1,0 +1,260 @@
+package api
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"net/http"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/charrom"
+	"slatebell/core/finding"
+	"slatebell/core/hd44780"
+	"slatebell/core/rig"
+	"slatebell/formats/program"
+	"slatebell/formats/stepcsv"
+	"slatebell/formats/wirehex"
+)
+
+// RunRequest asks for a run of one module.
+type RunRequest struct {
+	Module bench.Module `json:"module"`
+}
+
+// RunResult is what came of it.
+type RunResult struct {
+	ID       string            `json:"id" doc:"names this very run in later requests"`
+	Cells    []ComposedCell    `json:"cells" nullable:"false" doc:"row by row"`
+	Over     []string          `json:"over" nullable:"false" doc:"for each typed row, what does not fit"`
+	Findings []finding.Finding `json:"findings" nullable:"false"`
+	Program  program.Document  `json:"program"`
+	Glass    Glass             `json:"glass" doc:"after the last step"`
+	Link     LinkFacts         `json:"link"`
+}
+
+// ComposedCell is one cell of the screen as it was composed.
+type ComposedCell struct {
+	Char       string `json:"char"`
+	Code       int    `json:"code" doc:"byte that goes to DDRAM"`
+	Shows      string `json:"shows" doc:"the ROM's character for the code; empty where Unicode has none"`
+	Missing    bool   `json:"missing,omitempty" doc:"the ROM lacks the character"`
+	Controller int    `json:"controller"`
+	Address    int    `json:"address" doc:"DDRAM address"`
+}
+
+// Glass is what the module shows.
+type Glass struct {
+	Cols  int      `json:"cols"`
+	Rows  int      `json:"rows"`
+	On    bool     `json:"on" doc:"the display is on"`
+	Light bool     `json:"light" doc:"the backlight is fed"`
+	Dots  []byte   `json:"dots" doc:"eight bytes a cell, row by row; bit 4 is the leftmost dot"`
+	Codes []byte   `json:"codes" doc:"a byte a cell"`
+	Text  []string `json:"text" nullable:"false" doc:"the rows as characters"`
+	Lit   float64  `json:"lit" doc:"how strongly dots that are on stand out, 0–1"`
+	Dark  float64  `json:"dark" doc:"the same of dots that are off"`
+	Bare  []bool   `json:"bare,omitempty" nullable:"false" doc:"cells whose line is not scanned; absent where all are"`
+}
+
+// LinkFacts are facts about the link for people.
+type LinkFacts struct {
+	HostPins []string `json:"hostPins" nullable:"false"`
+	Part     string   `json:"part,omitempty" doc:"the expander that has the address"`
+}
+
+// Moment is the module at one moment of a run.
+type Moment struct {
+	Step        int          `json:"step" doc:"steps done; 0 is power-up"`
+	AtUs        float64      `json:"atUs"`
+	Glass       Glass        `json:"glass"`
+	Controllers []Controller `json:"controllers" nullable:"false"`
+}
+
+// Controller is a controller's registers.
+type Controller struct {
+	Address   int    `json:"address" doc:"address counter"`
+	InCGRAM   bool   `json:"inCGRAM"`
+	DisplayOn bool   `json:"displayOn"`
+	CursorOn  bool   `json:"cursorOn"`
+	BlinkOn   bool   `json:"blinkOn"`
+	FourBit   bool   `json:"fourBit"`
+	TwoLine   bool   `json:"twoLine"`
+	Tall      bool   `json:"tall"`
+	Increment bool   `json:"increment"`
+	AutoShift bool   `json:"autoShift"`
+	Offset    int    `json:"offset" doc:"display shift to the left, in characters"`
+	Busy      bool   `json:"busy"`
+	DDRAM     []byte `json:"ddram" doc:"80 bytes"`
+	CGRAM     []byte `json:"cgram" doc:"64 bytes"`
+}
+
+func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
+	out := Glass{Cols: g.Cols, Rows: g.Rows, On: g.On, Light: g.Light, Text: g.Text(rom), Lit: g.Look.Lit, Dark: g.Look.Dark,
+		Dots: make([]byte, 0, 8*len(g.Cells)), Codes: make([]byte, 0, len(g.Cells))}
+	for i, c := range g.Cells {
+		out.Dots = append(out.Dots, c.Dots[:]...)
+		out.Codes = append(out.Codes, c.Code)
+		if !c.Scanned {
+			if out.Bare == nil {
+				out.Bare = make([]bool, len(g.Cells))
+			}
+			out.Bare[i] = true
+		}
+	}
+	return out
+}
+
+func newController(c *hd44780.Controller, mo *rig.Moment) Controller {
+	return Controller{
+		Address: int(c.AC), InCGRAM: c.InCGRAM, DisplayOn: c.DisplayOn, CursorOn: c.CursorOn, BlinkOn: c.BlinkOn, FourBit: c.FourBit,
+		TwoLine: c.TwoLine, Tall: c.Tall, Increment: !c.Decrement, AutoShift: c.AutoShift, Offset: int(c.Offset), Busy: c.Busy(mo.At),
+		DDRAM: c.DDRAM[:], CGRAM: c.CGRAM[:],
+	}
+}
+
+func newMoment(r *bench.Run, i int) Moment {
+	mo := &r.Moments[i]
+	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: newGlass(mo.Glass(&r.Module, rig.UsualContrast), r.Module.ROM)}
+	for j := range r.Module.Geometry.Controllers {
+		out.Controllers = append(out.Controllers, newController(&mo.Controllers[j], mo))
+	}
+	return out
+}
+
+func newRunResult(id string, r *bench.Run) RunResult {
+	glass := r.Last().Glass(&r.Module, rig.UsualContrast)
+	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: newGlass(glass, r.Module.ROM),
+		Cells: make([]ComposedCell, len(r.Layout.Cells)), Link: LinkFacts{HostPins: r.Wired.HostPins()}}
+	if r.Program.Transactions > 0 {
+		out.Link.Part = r.Part()
+	}
+	for i, c := range r.Layout.Cells {
+		controller, addr, _ := r.Module.Geometry.Locate(i/r.Layout.Cols, i%r.Layout.Cols)
+		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Missing: c.Missing, Controller: controller, Address: int(addr)}
+		if ch, ok := r.Module.ROM.Rune(c.Code); ok {
+			cell.Shows = string(ch)
+		}
+		out.Cells[i] = cell
+	}
+	return out
+}
+
+// runCache keeps the last runs by their id, so that stepping through one does
+// not compute it again. The zero value is ready.
+type runCache struct {
+	mu    sync.Mutex
+	runs  map[string]*bench.Run
+	order []string // oldest first
+}
+
+// cachedRuns bounds the cache: a run of 2,000 steps takes about 2 MB.
+const cachedRuns = 8
+
+func (c *runCache) get(id string) (*bench.Run, bool) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	r, ok := c.runs[id]
+	return r, ok
+}
+
+func (c *runCache) put(id string, r *bench.Run) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.runs == nil {
+		c.runs = map[string]*bench.Run{}
+	}
+	if _, have := c.runs[id]; !have {
+		c.order = append(c.order, id)
+	}
+	c.runs[id] = r
+	if len(c.order) > cachedRuns {
+		delete(c.runs, c.order[0])
+		c.order = c.order[1:]
+	}
+}
+
+// run computes a run, or finds it in the cache.
+func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
+	doc, err := json.Marshal(req)
+	if err != nil {
+		return "", nil, err
+	}
+	sum := sha256.Sum256(doc)
+	id := hex.EncodeToString(sum[:12])
+	if r, ok := s.runs.get(id); ok {
+		return id, r, nil
+	}
+	r, err := req.Module.Run(bench.Options{})
+	if err != nil {
+		return "", nil, invalid(err)
+	}
+	s.runs.put(id, r)
+	return id, r, nil
+}
+
+type byRun struct {
+	Run string `path:"run"`
+}
+
+func (s *Server) find(id string) (*bench.Run, error) {
+	r, ok := s.runs.get(id)
+	if !ok {
+		return nil, huma.Error404NotFound("this run is no longer kept; ask for it again with POST /api/runs")
+	}
+	return r, nil
+}
+
+func (s *Server) registerRuns(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "run-module", Method: http.MethodPost, Path: "/api/runs", Summary: "Compose, compile, simulate and judge a module's screen", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body RunRequest }) (*struct{ Body RunResult }, error) {
+			id, r, err := s.run(in.Body)
+			if err != nil {
+				return nil, err
+			}
+			return &struct{ Body RunResult }{newRunResult(id, r)}, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-moments", Method: http.MethodGet, Path: "/api/runs/{run}/moments", Summary: "Read what the module is like after each of some steps", Errors: []int{404}},
+		func(_ context.Context, in *struct {
+			byRun
+			From  int `query:"from" minimum:"0" doc:"steps done at the first moment"`
+			Count int `query:"count" minimum:"1" maximum:"256" default:"1"`
+		}) (*struct {
+			Body []Moment `nullable:"false"`
+		}, error) {
+			r, err := s.find(in.Run)
+			if err != nil {
+				return nil, err
+			}
+			out := &struct {
+				Body []Moment `nullable:"false"`
+			}{Body: []Moment{}}
+			for i := in.From; i < min(in.From+in.Count, len(r.Moments)); i++ {
+				out.Body = append(out.Body, newMoment(r, i))
+			}
+			return out, nil
+		})
+
+	type download = huma.StreamResponse
+	text := func(kind, name string, write func(huma.Context, *bench.Run) error) func(context.Context, *byRun) (*download, error) {
+		return func(_ context.Context, in *byRun) (*download, error) {
+			r, err := s.find(in.Run)
+			if err != nil {
+				return nil, err
+			}
+			return &download{Body: func(ctx huma.Context) {
+				ctx.SetHeader("Content-Type", kind)
+				ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+				write(ctx, r) // the connection is gone where this fails
+			}}, nil
+		}
+	}
+	huma.Register(api, huma.Operation{OperationID: "get-steps-csv", Method: http.MethodGet, Path: "/api/runs/{run}/steps.csv", Summary: "The steps as CSV, RFC 4180", Errors: []int{404}},
+		text("text/csv; charset=utf-8; header=present", "steps.csv", func(ctx huma.Context, r *bench.Run) error { return stepcsv.Write(ctx.BodyWriter(), r.Program) }))
+	huma.Register(api, huma.Operation{OperationID: "get-wire-hex", Method: http.MethodGet, Path: "/api/runs/{run}/wire.hex", Summary: "The wire bytes in hexadecimal, one step a line", Errors: []int{404}},
+		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *bench.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
+}

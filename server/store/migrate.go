@@ -1,0 +1,39 @@
+package store
+
+import (
+	"fmt"
+
+	"gorm.io/gorm"
+)
+
+// migrations bring a database from version i to i+1. They are never changed
+// once released; their tests start from every earlier version.
+var migrations = []string{
+	`CREATE TABLE benches (
+		id INTEGER PRIMARY KEY AUTOINCREMENT,
+		name TEXT NOT NULL,
+		revision INTEGER NOT NULL CHECK (revision > 0),
+		document TEXT NOT NULL CHECK (json_valid(document)),
+		updated_at DATETIME NOT NULL
+	)`,
+}
+
+// migrate brings the schema up to date. SQLite's user_version holds the version
+// of a database.
+func migrate(db *gorm.DB) error {
+	return db.Transaction(func(tx *gorm.DB) error {
+		var version int
+		if err := tx.Raw("PRAGMA user_version").Scan(&version).Error; err != nil {
+			return fmt.Errorf("reading the schema's version: %w", err)
+		}
+		if version > len(migrations) {
+			return fmt.Errorf("the database has schema %d, made by a newer program; this one knows up to %d", version, len(migrations))
+		}
+		for ; version < len(migrations); version++ {
+			if err := tx.Exec(migrations[version]).Error; err != nil {
+				return fmt.Errorf("migrating to schema %d: %w", version+1, err)
+			}
+		}
+		return tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version)).Error
+	})
+}
