@@ -54,7 +54,7 @@ func (r *Run) play() error {
 	r.Moments[0] = hardware.Moment()
 	hardware.Play(r.Program, func(int) { r.Moments = append(r.Moments, hardware.Moment()) })
 	glass := r.Last().Glass(&r.Module, rig.UsualContrast)
-	r.Findings = slices.Concat(r.Layout.Findings, r.Layout.Compare(&glass), rig.Findings(hardware.Violations()))
+	r.Findings = append([]finding.Finding{}, slices.Concat(r.Layout.Findings, r.Layout.Compare(&glass), rig.Findings(hardware.Violations()))...)
 	slices.SortStableFunc(r.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
 	return nil
 }

@@ -86,10 +86,19 @@ func (s *State) Columns() int {
 // address. One-line mode has 0x00–0x4F; two-line mode 0x00–0x27 and 0x40–0x67.
 func (s *State) Index(addr uint8) (int, bool) {
 	if !s.TwoLine {
-		return int(addr) % 80, addr < 80
+		if addr < 80 {
+			return int(addr), true
+		}
+		return int(addr) % 80, false
 	}
-	line, col := int(addr>>6&1), int(addr&0x3F)
-	return line*40 + col%40, addr < 0x80 && col < 40
+	i, col := int(addr&0x3F), addr&0x3F
+	if col >= 40 {
+		i %= 40
+	}
+	if addr&0x40 != 0 {
+		i += 40
+	}
+	return i, addr < 0x80 && col < 40
 }
 
 // Address is the inverse of Index, for 0 ≤ i < 80.
@@ -114,6 +123,8 @@ type Controller struct {
 	State
 	cfg    Config
 	limits BusTimes
+	times  [len(Instructions)]time.Duration // of execution, by Kind
+	settle time.Duration                    // t_ADD
 	report func(Violation)
 
 	pins       Pins
@@ -136,7 +147,10 @@ type Controller struct {
 // New returns a controller that was powered up at time 0 and is running its
 // internal reset. Violations go to report, which may be nil.
 func New(cfg Config, report func(Violation)) Controller {
-	c := Controller{cfg: cfg, limits: BusLimits(cfg.Supply), report: report}
+	c := Controller{cfg: cfg, limits: BusLimits(cfg.Supply), report: report, settle: Scale(addressDelay, cfg.Oscillator)}
+	for _, e := range Instructions {
+		c.times[e.Kind] = Scale(e.Execute, cfg.Oscillator)
+	}
 	c.powerUp()
 	return c
 }
@@ -172,11 +186,11 @@ func (c *Controller) Drive(at time.Duration, p Pins) {
 	}
 	c.pins = p
 	if changed&E == 0 {
-		c.settle(at, was, changed)
+		c.change(at, was, changed)
 		return
 	}
 	if p&E != 0 {
-		c.settle(at, was, changed)
+		c.change(at, was, changed)
 		c.rise(at, p)
 		return
 	}
@@ -194,9 +208,9 @@ func (c *Controller) note(at time.Duration, changed Pins) {
 	}
 }
 
-// settle notes changes that come without a fall of E, and checks the hold times
+// change notes changes that come without a fall of E, and checks the hold times
 // after the last one.
-func (c *Controller) settle(at time.Duration, was, changed Pins) {
+func (c *Controller) change(at time.Duration, was, changed Pins) {
 	if c.everRose && was&E == 0 && c.report != nil {
 		if held := at - c.fallen; changed&(RS|RW) != 0 && held < c.limits.AddressHold {
 			c.violate(Violation{Kind: AddressHold, At: at, Measured: held, Limit: c.limits.AddressHold})
@@ -299,7 +313,7 @@ func (c *Controller) endRead(at time.Duration, rs bool) {
 		}
 	}
 	if rs && !c.Busy(at) {
-		c.step(at, ExecutionTime(Operation{RS: true, RW: true}, c.cfg.Oscillator))
+		c.step(at, c.times[ReadData])
 		c.fetch()
 	}
 }
@@ -320,12 +334,11 @@ func (c *Controller) Status(at time.Duration) byte {
 // Execute carries out a written operation, as if its last falling edge of E
 // came at the given time and the controller were free.
 func (c *Controller) Execute(at time.Duration, op Operation) {
-	busy := ExecutionTime(op, c.cfg.Oscillator)
+	b, kind := op.Byte, op.Kind()
+	busy := c.times[kind]
 	c.BusyUntil = at + busy
 	afterFunc := c.afterFunc
 	c.afterFunc = false
-	b := op.Byte
-	kind := op.Kind()
 	c.checkStart(at, kind, b)
 	switch kind {
 	case WriteData:
@@ -414,7 +427,7 @@ func (c *Controller) write(at time.Duration, b byte, busy time.Duration) {
 func (c *Controller) step(at, busy time.Duration) {
 	c.acBefore = c.AC
 	c.BusyUntil = at + busy
-	c.acUntil = c.BusyUntil + Scale(addressDelay, c.cfg.Oscillator)
+	c.acUntil = c.BusyUntil + c.settle
 	c.move(!c.Decrement)
 }
 
@@ -425,12 +438,16 @@ func (c *Controller) move(up bool) {
 	if c.InCGRAM {
 		n, i = 64, int(c.AC)
 	}
-	if up {
+	switch {
+	case !up && i == 0:
+		i = n - 1
+	case !up:
+		i--
+	case i == n-1:
+		i = 0
+	default:
 		i++
-	} else {
-		i += n - 1
 	}
-	i %= n
 	if c.InCGRAM {
 		c.AC = uint8(i)
 	} else {

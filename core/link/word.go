@@ -49,6 +49,8 @@ func (e Enable) Pins() Pins {
 // methods do not fail; make it with NewCoder, which checks the link.
 type Coder struct {
 	link   Link
+	outs   bool // link.Expander()
+	width  int  // link.Width()
 	table  [256]Pins
 	levels Pins // RS and R/W as last put on the outputs
 	known  bool // levels holds
@@ -59,8 +61,8 @@ func NewCoder(l Link) (*Coder, error) {
 	if err := l.Validate(); err != nil {
 		return nil, fmt.Errorf("link: %w", err)
 	}
-	c := &Coder{link: l}
-	if l.Expander() {
+	c := &Coder{link: l, outs: l.Expander(), width: l.Width()}
+	if c.outs {
 		c.table = l.Mapping.pinTable()
 	}
 	return c, nil
@@ -70,23 +72,21 @@ func NewCoder(l Link) (*Coder, error) {
 func (c *Coder) Link() Link { return c.link }
 
 // Width is the number of data lines that reach the module: 4 or 8.
-func (c *Coder) Width() int { return c.link.Width() }
+func (c *Coder) Width() int { return c.width }
 
 // Expanded reports whether words set eight outputs at once.
-func (c *Coder) Expanded() bool { return c.link.Expander() }
+func (c *Coder) Expanded() bool { return c.outs }
 
 // Levels returns the header pins while a word stands on the outputs. For
 // parallel links that is without E, which Pulsed adds.
 func (c *Coder) Levels(w Word) Pins {
-	if c.link.Expander() {
+	if c.outs {
 		return c.table[byte(w)]
 	}
-	width := c.link.Width()
-	p := Pins(w) & (1<<width - 1)
-	if width == 4 {
-		p = p<<4 | 0x0F
+	p, flags := Pins(w)&0xFF, w>>8
+	if c.width == 4 {
+		p, flags = p&0x0F<<4|0x0F, w>>4
 	}
-	flags := w >> width
 	if flags&wordRS != 0 {
 		p |= hd44780.RS
 	}
@@ -98,10 +98,10 @@ func (c *Coder) Levels(w Word) Pins {
 
 // Pulsed returns the enables that a parallel word pulses; 0 for other links.
 func (c *Coder) Pulsed(w Word) Pins {
-	if c.link.Expander() {
+	if c.outs {
 		return 0
 	}
-	switch flags := w >> c.link.Width(); {
+	switch flags := w >> c.width; {
 	case flags&wordBoth != 0:
 		return Both.Pins()
 	case flags&wordE2 != 0:
@@ -112,13 +112,13 @@ func (c *Coder) Pulsed(w Word) Pins {
 
 // Raises reports whether a word puts an enable high.
 func (c *Coder) Raises(w Word) bool {
-	return !c.link.Expander() || c.Levels(w)&(hd44780.E|E2) != 0
+	return !c.outs || c.Levels(w)&(hd44780.E|E2) != 0
 }
 
 // Append appends the words of an operation. With half, only the high nibble is
 // sent, as to an interface that is still eight bits wide behind four lines.
 func (c *Coder) Append(dst []Word, op hd44780.Operation, en Enable, half bool) []Word {
-	if c.link.Width() == 8 {
+	if c.width == 8 {
 		return c.pulse(dst, op, op.Byte, en)
 	}
 	dst = c.pulse(dst, op, op.Byte>>4, en)
@@ -130,7 +130,7 @@ func (c *Coder) Append(dst []Word, op hd44780.Operation, en Enable, half bool) [
 
 // pulse appends one pulse of E with a nibble or, on eight lines, a byte.
 func (c *Coder) pulse(dst []Word, op hd44780.Operation, data byte, en Enable) []Word {
-	if !c.link.Expander() {
+	if !c.outs {
 		var flags Word
 		if op.RS {
 			flags |= wordRS
@@ -139,7 +139,7 @@ func (c *Coder) pulse(dst []Word, op hd44780.Operation, data byte, en Enable) []
 			flags |= wordRW
 		}
 		flags |= [...]Word{0, wordE2, wordBoth}[en%3]
-		return append(dst, Word(data)|flags<<c.link.Width())
+		return append(dst, Word(data)|flags<<c.width)
 	}
 	sel := selectPins(op)
 	p := Pins(data)<<4 | sel | c.light()
@@ -180,7 +180,7 @@ func (c *Coder) light() Pins {
 // all start high, to rest: E falls first while RS and R/W hold, then the rest
 // goes low. Other links need none.
 func (c *Coder) Park(dst []Word) []Word {
-	if !c.link.Expander() {
+	if !c.outs {
 		return dst
 	}
 	high := hd44780.RS | hd44780.RW | 0xF0 | c.light()
@@ -214,8 +214,8 @@ func (c *Coder) Format(w Word) string {
 // FormatFull is Format with RS, R/W and the enable of a parallel word in the
 // digits above its data, as Levels reads them: "4" or "14" on four lines.
 func (c *Coder) FormatFull(w Word) string {
-	if c.link.Expander() {
+	if c.outs {
 		return c.Format(w)
 	}
-	return fmt.Sprintf("%0*X", c.link.Width()/4, w&^Marks)
+	return fmt.Sprintf("%0*X", c.width/4, w&^Marks)
 }

@@ -268,7 +268,7 @@ func (b *Builder) do(s Step) {
 	b.add(s)
 	free := b.lastFall() + hd44780.ExecutionTime(s.Op, b.module.Oscillator)
 	for {
-		b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: s.Enable, Meaning: "Read the busy flag until it is 0", Row: -1, Col: -1})
+		b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: s.Enable, Meaning: "Read the busy flag", Row: -1, Col: -1})
 		if b.sampled() >= free {
 			return
 		}
@@ -302,17 +302,17 @@ func (b *Builder) wake(data byte, wait time.Duration, meaning string) {
 func (b *Builder) Initialise() {
 	b.WaitFor(hd44780.WaitAt3V, "Supply up: wait more than 40 ms")
 	if b.coder.Expanded() {
-		b.add(Step{Kind: Park, Enable: b.all(), Meaning: "Expander outputs to rest: E low first, then the others", Row: -1, Col: -1})
+		b.add(Step{Kind: Park, Enable: b.all(), Meaning: "Expander outputs to rest, E first", Row: -1, Col: -1})
 	}
 	wakeByte := hd44780.FuncBase | hd44780.EightBit
-	b.wake(wakeByte, hd44780.WaitAfterFirst, "Function set, 8-bit interface: first of three that resynchronise")
-	b.wake(wakeByte, hd44780.WaitAfterSecond, "Function set, 8-bit interface: second of three")
-	b.wake(wakeByte, b.execution(hd44780.Command(wakeByte)), "Function set, 8-bit interface: third of three")
+	b.wake(wakeByte, hd44780.WaitAfterFirst, "8-bit interface, first of three")
+	b.wake(wakeByte, hd44780.WaitAfterSecond, "8-bit interface, second of three")
+	b.wake(wakeByte, b.execution(hd44780.Command(wakeByte)), "8-bit interface, third of three")
 	set := hd44780.FuncBase
 	if b.coder.Width() == 8 {
 		set |= hd44780.EightBit
 	} else {
-		b.wake(set, b.execution(hd44780.Command(set)), "Function set: 4-bit interface from here on")
+		b.wake(set, b.execution(hd44780.Command(set)), "4-bit interface from here on")
 	}
 	if b.module.Geometry.TwoLine {
 		set |= hd44780.TwoLine

@@ -24,12 +24,13 @@ const (
 
 // Document is a program.
 type Document struct {
-	Format  string `json:"format" enum:"slatebell-program"`
-	Version int    `json:"version" enum:"1"`
-	Link    string `json:"link" enum:"backpack,parallel4,parallel8,shift"`
-	Address *int   `json:"address,omitempty" doc:"7-bit I²C address of the backpack"`
-	Totals  Totals `json:"totals"`
-	Steps   []Step `json:"steps" nullable:"false"`
+	Format      string `json:"format" enum:"slatebell-program"`
+	Version     int    `json:"version" enum:"1"`
+	Link        string `json:"link" enum:"backpack,parallel4,parallel8,shift"`
+	Address     *int   `json:"address,omitempty" doc:"7-bit I²C address of the backpack"`
+	AddressByte string `json:"addressByte,omitempty" doc:"the address with the write bit, in hexadecimal"`
+	Totals      Totals `json:"totals"`
+	Steps       []Step `json:"steps" nullable:"false"`
 }
 
 // Totals sums a program up. Times are in microseconds.
@@ -68,7 +69,7 @@ func New(p *sequence.Program) Document {
 	d := Document{Format: Format, Version: Version, Link: string(l.Kind), Steps: make([]Step, len(p.Steps))}
 	if l.Kind == link.Backpack {
 		a := int(l.Address)
-		d.Address = &a
+		d.Address, d.AddressByte = &a, fmt.Sprintf("%02X", l.Address<<1)
 	}
 	d.Totals = Totals{WireWords: len(p.Words), Transactions: p.Transactions, WireUs: Microseconds(p.WireTime), FinishUs: Microseconds(p.Finish)}
 	for i := range p.Steps {

@@ -61,6 +61,7 @@ func build(o Options) (*gin.Engine, huma.API) {
 	s := &Server{store: o.Store}
 	s.registerBenches(api)
 	s.registerRuns(api)
+	registerCatalog(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return engine, api
 }

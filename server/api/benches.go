@@ -49,7 +49,8 @@ func newConflict(stale *store.StaleError) *Conflict {
 
 type one struct{ Body BenchDocument }
 
-type byID struct {
+// BenchPath is the path parameter that names a bench.
+type BenchPath struct {
 	ID uint `path:"id"`
 }
 
@@ -72,7 +73,7 @@ func (s *Server) registerBenches(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "get-bench", Method: http.MethodGet, Path: "/api/benches/{id}", Summary: "Read a bench", Errors: []int{404}},
-		func(_ context.Context, in *byID) (*one, error) {
+		func(_ context.Context, in *BenchPath) (*one, error) {
 			r, err := s.store.Get(in.ID)
 			return &one{document(r)}, storeError(err)
 		})
@@ -90,7 +91,7 @@ func (s *Server) registerBenches(api huma.API) {
 		Description: "The change is made against a revision. Where another one is stored, the answer is 409 with the stored document, and nothing is overwritten.",
 		Responses:   map[string]*huma.Response{"409": conflictResponse(api)}, Errors: []int{404, 422}, MaxBodyBytes: maxBody},
 		func(_ context.Context, in *struct {
-			byID
+			BenchPath
 			Body struct {
 				Revision int         `json:"revision" doc:"the revision the change was made against"`
 				Bench    bench.Bench `json:"bench"`

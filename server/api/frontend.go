@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"io/fs"
 	"net/http"
 	"path"
@@ -8,6 +9,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 )
+
+// nonceMark stands in the built page where its nonce goes.
+const nonceMark = "STYLE-NONCE"
 
 const unbuilt = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Slate Bell</title>
 <p>The front end is not built into this program. Run <code>make build</code>, then start <code>bin/slatebell</code>.</p></html>
@@ -38,7 +42,7 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 			http.ServeFileFS(c.Writer, c.Request, files, name)
 			return
 		}
-		if _, err := fs.Stat(files, name); err == nil && name != "" && name != "." {
+		if _, err := fs.Stat(files, name); err == nil && name != "" && name != "index.html" {
 			http.ServeFileFS(c.Writer, c.Request, files, name)
 			return
 		}
@@ -47,7 +51,8 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 			problem(c, http.StatusInternalServerError, "the page is missing from this program")
 			return
 		}
-		c.Header("Cache-Control", "no-cache")
+		page = bytes.Replace(page, []byte(nonceMark), []byte(c.GetString(nonceKey)), 1)
+		c.Header("Cache-Control", "no-store") // the nonce is for one answer
 		c.Data(http.StatusOK, "text/html; charset=utf-8", page)
 	}
 }

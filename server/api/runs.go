@@ -146,13 +146,14 @@ func newRunResult(id string, r *bench.Run) RunResult {
 // runCache keeps the last runs by their id, so that stepping through one does
 // not compute it again. The zero value is ready.
 type runCache struct {
-	mu    sync.Mutex
-	runs  map[string]*bench.Run
-	order []string // oldest first
+	mu      sync.Mutex
+	runs    map[string]*bench.Run
+	order   []string // oldest first
+	moments int
 }
 
-// cachedRuns bounds the cache: a run of 2,000 steps takes about 2 MB.
-const cachedRuns = 8
+// cachedMoments bounds the cache; a moment takes about 700 bytes.
+const cachedMoments = 12000
 
 func (c *runCache) get(id string) (*bench.Run, bool) {
 	c.mu.Lock()
@@ -167,11 +168,14 @@ func (c *runCache) put(id string, r *bench.Run) {
 	if c.runs == nil {
 		c.runs = map[string]*bench.Run{}
 	}
-	if _, have := c.runs[id]; !have {
-		c.order = append(c.order, id)
+	if _, have := c.runs[id]; have {
+		return
 	}
 	c.runs[id] = r
-	if len(c.order) > cachedRuns {
+	c.order = append(c.order, id)
+	c.moments += len(r.Moments)
+	for c.moments > cachedMoments && len(c.order) > 1 {
+		c.moments -= len(c.runs[c.order[0]].Moments)
 		delete(c.runs, c.order[0])
 		c.order = c.order[1:]
 	}
@@ -196,7 +200,8 @@ func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
 	return id, r, nil
 }
 
-type byRun struct {
+// RunPath is the path parameter that names a run.
+type RunPath struct {
 	Run string `path:"run"`
 }
 
@@ -220,7 +225,7 @@ func (s *Server) registerRuns(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "get-moments", Method: http.MethodGet, Path: "/api/runs/{run}/moments", Summary: "Read what the module is like after each of some steps", Errors: []int{404}},
 		func(_ context.Context, in *struct {
-			byRun
+			RunPath
 			From  int `query:"from" minimum:"0" doc:"steps done at the first moment"`
 			Count int `query:"count" minimum:"1" maximum:"256" default:"1"`
 		}) (*struct {
@@ -240,8 +245,8 @@ func (s *Server) registerRuns(api huma.API) {
 		})
 
 	type download = huma.StreamResponse
-	text := func(kind, name string, write func(huma.Context, *bench.Run) error) func(context.Context, *byRun) (*download, error) {
-		return func(_ context.Context, in *byRun) (*download, error) {
+	text := func(kind, name string, write func(huma.Context, *bench.Run) error) func(context.Context, *RunPath) (*download, error) {
+		return func(_ context.Context, in *RunPath) (*download, error) {
 			r, err := s.find(in.Run)
 			if err != nil {
 				return nil, err

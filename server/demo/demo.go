@@ -10,6 +10,6 @@ import (
 // Bench returns the boathouse's bench.
 func Bench() bench.Bench {
 	gate := bench.NewModule("gate", "Gate board")
-	gate.Screen = screen.Screen{Rows: []string{"QUILLFISH LANDNG", "Tide 3.2m \uE07E 14:05"}}
+	gate.Screen = screen.Screen{Rows: []string{"QUILLFISH  GATE", "Tide 3.2m →14:05"}}
 	return bench.Bench{Format: bench.Format, Version: bench.Version, Name: "Quillfish Landing", Modules: []bench.Module{gate}}
 }

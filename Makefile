@@ -1,0 +1,52 @@
+# Slate Bell. `make demo` builds and starts it; `make test` checks and tests it.
+# Everything a fresh machine lacks beyond Go, Node, gcc and apt is installed here.
+
+export CGO_ENABLED = 0
+export GOFLAGS = -buildvcs=false
+
+BIN := bin/slatebell
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
+ADDR ?= 127.0.0.1:8414
+
+.PHONY: demo build test check bench screenshots generate chromium
+
+# Builds the program and starts it with the demo data.
+demo: build
+	$(BIN) serve --demo --data var/demo --addr $(ADDR)
+
+build: web/dist/index.html
+	go build -trimpath -ldflags="-s -w" -o $(BIN) ./cmd/slatebell
+
+web/node_modules/.package-lock.json: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+
+web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
+	cd web && npm run build
+
+# Writes the OpenAPI document and the TypeScript types that come from the Go types.
+generate: web/node_modules/.package-lock.json
+	go run ./cmd/slatebell openapi > server/api/openapi.json
+	cd web && npm run types
+
+# Formats, linters, types, and whether generated files are current.
+check: build
+	@test -z "$$(gofmt -l $$(git ls-files -co --exclude-standard '*.go'))" || { echo "gofmt -w these:"; gofmt -l $$(git ls-files -co --exclude-standard '*.go'); exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	go run ./cmd/slatebell openapi | diff -q - server/api/openapi.json || { echo "server/api/openapi.json is stale: run make generate"; exit 1; }
+	cd web && npx openapi-typescript ../server/api/openapi.json -o ../var/schema.gen.ts >/dev/null && diff -q ../var/schema.gen.ts src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make generate"; exit 1; }
+	cd web && npm run check
+
+# Every check and every test, the interface in headless Chromium included.
+test: check chromium
+	go test ./...
+
+chromium:
+	@command -v chromium >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
+
+bench: build
+	go test -run '^$$' -bench . -benchmem ./...
+
+# Takes docs/screenshots from the demo data.
+screenshots: build chromium
+	go run ./e2e/screenshots

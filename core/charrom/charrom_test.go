@@ -1,0 +1,121 @@
+package charrom
+
+import (
+	"bytes"
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/japanese"
+)
+
+// TestA00Codes checks A00 against general-purpose tables: ASCII, and for the
+// katakana JIS X 0201 as golang.org/x/text decodes it within Shift JIS.
+func TestA00Codes(t *testing.T) {
+	rom := A00()
+	for code := byte(0x20); code < 0x7E; code++ {
+		want := rune(code)
+		if code == 0x5C {
+			want = '¥' // data sheet ADE-207-272(Z), table 4: ¥ stands where ASCII has \
+		}
+		if got, ok := rom.Rune(code); !ok || got != want {
+			t.Errorf("code %02X is %q, want %q", code, got, want)
+		}
+	}
+	for code := 0xA1; code <= 0xDF; code++ {
+		text, err := japanese.ShiftJIS.NewDecoder().Bytes([]byte{byte(code)})
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, _ := utf8.DecodeRune(text)
+		if got, ok := rom.Rune(byte(code)); !ok || got != want {
+			t.Errorf("code %02X is %q, want %q", code, got, want)
+		}
+	}
+	// The rest of table 4, from memory.
+	for code, want := range map[byte]rune{0x7E: '→', 0x7F: '←', 0xE0: 'α', 0xE1: 'ä', 0xE2: 'β', 0xE4: 'µ', 0xEF: 'ö', 0xF4: 'Ω', 0xF5: 'ü', 0xF7: 'π', 0xFD: '÷', 0xFF: '█'} {
+		if got, _ := rom.Rune(code); got != want {
+			t.Errorf("code %02X is %q, want %q", code, got, want)
+		}
+		if got, ok := rom.Code(want); !ok || got != code {
+			t.Errorf("%q has code %02X, want %02X", want, got, code)
+		}
+	}
+	if code, _ := rom.Code('°'); code != 0xDF {
+		t.Errorf("the degree sign has code %02X, want DF", code)
+	}
+}
+
+// TestA00Dots checks that no two characters share their dots, but for those
+// that real ROMs draw alike, and that only the space is blank.
+func TestA00Dots(t *testing.T) {
+	rom := A00()
+	seen := map[Dots]byte{}
+	for c := range 256 {
+		code := byte(c)
+		if !rom.Known(code) {
+			continue
+		}
+		d := rom.Dots(code)
+		if blank := d == (Dots{}); blank != (code == 0x20 || code == 0xFE) {
+			t.Errorf("code %02X: blank %v", code, blank)
+		}
+		if other, twice := seen[d]; twice && code != 0xFE {
+			t.Errorf("codes %02X and %02X look alike", other, code)
+		}
+		seen[d] = code
+	}
+	if !rom.Dots('L').Lit(6, 4) || rom.Dots('L').Lit(0, 4) {
+		t.Error("L has its foot at the wrong end")
+	}
+}
+
+func TestNear(t *testing.T) {
+	for ch, want := range map[rune]string{'é': "e", 'É': "E", 'Ä': "A", 'ß': "ss", '–': "-", '“': `"`, 'Ø': "O", '漢': "", '€': "EUR"} {
+		near := A00().Near(ch)
+		if got := strings.Join(near[:min(1, len(near))], ""); got != want {
+			t.Errorf("near %q is %q, want %q first", ch, near, want)
+		}
+	}
+}
+
+func TestParseErrors(t *testing.T) {
+	cell := "41=A\n" + strings.Repeat(".....\n", 8)
+	for text, want := range map[string]string{
+		"":                                      "no line \"rom NAME\"",
+		"rom X\n":                               "no cells",
+		"rom X\n4G=A\n":                         "line 2: \"4G=A\" is no cell",
+		"rom X\n" + cell + cell:                 "line 11: code 41 stands in the chart twice",
+		"rom X\n41=A\n.....\n":                  "ends after 1 of 8",
+		"rom X\n41=A\n....\n":                   "line 3: cell 41: row \"....\" has 4 dots",
+		"rom X\n41=A\n....x\n":                  "has 'x', expected # or .",
+		"rom X\n41=A 42=B\n.....\n":             "dots of 1 cells under a head of 2",
+		"rom X\n41=U+110000\n":                  "is no character",
+		"rom X\n" + strings.Repeat("41=A ", 17): "17 cells side by side",
+	} {
+		if _, err := Parse(strings.NewReader(text)); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: error %v, want %q in it", text, err, want)
+		}
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(a00Chart))
+	f.Add([]byte("rom X\n20=U+0020 23=#\n..... #####\n"))
+	f.Fuzz(func(t *testing.T, chart []byte) {
+		rom, err := Parse(bytes.NewReader(chart))
+		if err != nil {
+			return
+		}
+		var first, second bytes.Buffer
+		rom.WriteTo(&first)
+		again, err := Parse(bytes.NewReader(first.Bytes()))
+		if err != nil {
+			t.Fatalf("what was written cannot be read: %v\n%s", err, first.Bytes())
+		}
+		again.WriteTo(&second)
+		if first.String() != second.String() {
+			t.Error("a chart changes by being read and written")
+		}
+	})
+}

@@ -1,0 +1,104 @@
+// Package harness starts the real program and a headless Chromium for the tests
+// of the interface and for the program that takes docs/screenshots.
+package harness
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Build builds the program into a directory and returns its path.
+func Build(dir string) (string, error) {
+	out := filepath.Join(dir, "slatebell")
+	cmd := exec.Command("go", "build", "-o", out, "slatebell/cmd/slatebell")
+	if text, err := cmd.CombinedOutput(); err != nil {
+		return "", fmt.Errorf("building slatebell: %w\n%s", err, text)
+	}
+	return out, nil
+}
+
+// Server is a running program.
+type Server struct {
+	URL string // without a slash at its end
+	cmd *exec.Cmd
+}
+
+var printedURL = regexp.MustCompile(`http://[^/]+`)
+
+// Serve starts the program on a free loopback port, or on a given address, and
+// waits until it says where it is.
+func Serve(binary, dataDir, addr string, args ...string) (*Server, error) {
+	if addr == "" {
+		addr = "127.0.0.1:0"
+	}
+	cmd := exec.Command(binary, append([]string{"serve", "--addr", addr, "--data", dataDir}, args...)...)
+	cmd.Stderr = os.Stderr
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return nil, err
+	}
+	if err := cmd.Start(); err != nil {
+		return nil, fmt.Errorf("starting %s: %w", binary, err)
+	}
+	line, err := bufio.NewReader(out).ReadString('\n')
+	url := printedURL.FindString(line)
+	if err != nil || url == "" {
+		cmd.Process.Kill()
+		return nil, fmt.Errorf("the program did not say where it is: %q, %v", line, err)
+	}
+	go io.Copy(io.Discard, out)
+	return &Server{URL: url, cmd: cmd}, nil
+}
+
+// Addr is where the server listens.
+func (s *Server) Addr() string { return strings.TrimPrefix(s.URL, "http://") }
+
+// Stop sends SIGTERM and waits; it reports an exit that was not clean.
+func (s *Server) Stop() error {
+	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil {
+		return err
+	}
+	done := make(chan error, 1)
+	go func() { done <- s.cmd.Wait() }()
+	select {
+	case err := <-done:
+		return err
+	case <-time.After(10 * time.Second):
+		s.cmd.Process.Kill()
+		return errors.New("the program did not stop within 10 s of SIGTERM")
+	}
+}
+
+// Browser returns a context with a headless Chromium of its own, a new profile
+// in dir, and a window of the given size in CSS pixels.
+func Browser(parent context.Context, dir string, width, height int) (context.Context, context.CancelFunc) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath("/usr/bin/chromium"),
+		chromedp.UserDataDir(dir),
+		chromedp.WindowSize(width, height),
+		chromedp.NoSandbox,
+		chromedp.DisableGPU,
+		chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-sync", true),
+	)
+	alloc, cancelAlloc := chromedp.NewExecAllocator(parent, options...)
+	ctx, cancel := chromedp.NewContext(alloc)
+	return ctx, func() {
+		cancel()
+		cancelAlloc()
+	}
+}

@@ -1,0 +1,110 @@
+// Command screenshots takes the pictures in docs/screenshots from the demo
+// data: `make screenshots`.
+package main
+
+import (
+	"context"
+	"flag"
+	"log"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/e2e/harness"
+)
+
+// shot is one picture: a view in a theme, after some actions.
+type shot struct {
+	name          string
+	path          string
+	theme         string
+	width, height int64
+	do            []chromedp.Action[chromedp.Void]
+}
+
+var shots = []shot{
+	{name: "screen", path: "/screen", theme: "dark"},
+	{name: "screen-step", path: "/screen", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[role="row"][aria-rowindex="14"]`),
+	}},
+	{name: "screen-findings", path: "/screen", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`canvas`),
+		chromedp.KeyEvent(kb.End), chromedp.KeyEvent(" é 16 boats"),
+	}},
+}
+
+func main() {
+	log.SetFlags(0)
+	out := flag.String("out", "docs/screenshots", "directory to write to")
+	only := flag.String("only", "", "name of the only picture to take")
+	flag.Parse()
+	if err := run(*out, *only); err != nil {
+		log.Fatal(err)
+	}
+}
+
+func run(out, only string) error {
+	tmp, err := os.MkdirTemp("", "slatebell-screenshots")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(tmp)
+	binary, err := harness.Build(tmp)
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(out, 0o755); err != nil {
+		return err
+	}
+	for _, s := range shots {
+		if only != "" && s.name != only {
+			continue
+		}
+		if err := s.take(binary, tmp, filepath.Join(out, s.name+".png")); err != nil {
+			return err
+		}
+		log.Println(s.name)
+	}
+	return nil
+}
+
+// take starts a fresh program and browser, so that no picture depends on
+// another.
+func (s shot) take(binary, tmp, file string) error {
+	server, err := harness.Serve(binary, filepath.Join(tmp, s.name+"-data"), "", "--demo")
+	if err != nil {
+		return err
+	}
+	defer server.Stop()
+	width, height := s.width, s.height
+	if width == 0 {
+		width, height = 1280, 800
+	}
+	ctx, cancel := harness.Browser(context.Background(), filepath.Join(tmp, s.name+"-profile"), int(width), int(height))
+	defer cancel()
+	ctx, cancelTime := context.WithTimeout(ctx, 40*time.Second)
+	defer cancelTime()
+	err = chromedp.Do(ctx,
+		chromedp.EmulateViewport(width, height),
+		chromedp.Navigate(server.URL+s.path),
+		chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+			_, err := chromedp.Run(ctx, chromedp.Evaluate[any](`localStorage.setItem("mui-mode", "`+s.theme+`")`))
+			return err
+		}),
+		chromedp.Reload(),
+		chromedp.WaitVisible(`canvas[role="img"]`),
+		chromedp.Steps(s.do...),
+		chromedp.Sleep(600*time.Millisecond), // fonts and the last answer
+	)
+	if err != nil {
+		return err
+	}
+	png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(file, png, 0o644)
+}

@@ -1,0 +1,72 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/charrom"
+	"slatebell/core/link"
+	"slatebell/core/module"
+)
+
+// Catalog is what a module and its link can be made of.
+type Catalog struct {
+	Geometries []GeometryChoice `json:"geometries" nullable:"false"`
+	ROMs       []string         `json:"roms" nullable:"false"`
+	Addresses  []AddressChoice  `json:"addresses" nullable:"false" doc:"that an expander can have"`
+}
+
+// GeometryChoice is one geometry.
+type GeometryChoice struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Note  string `json:"note,omitempty"`
+}
+
+// AddressChoice is one I²C address.
+type AddressChoice struct {
+	Address int    `json:"address"`
+	Hex     string `json:"hex"`
+	Part    string `json:"part"`
+	Closed  string `json:"closed" doc:"the jumpers to close, such as A0 and A2"`
+}
+
+func newCatalog() Catalog {
+	c := Catalog{ROMs: charrom.Names()}
+	for _, g := range module.Geometries {
+		c.Geometries = append(c.Geometries, GeometryChoice{g.Name, g.Title, g.Note})
+	}
+	for a := range uint8(128) {
+		if part, ok := link.ValidAddress(a); ok {
+			c.Addresses = append(c.Addresses, AddressChoice{int(a), fmt.Sprintf("0x%02X", a), part, closedJumpers(a)})
+		}
+	}
+	return c
+}
+
+// closedJumpers names the address jumpers to close: an open one is pulled high.
+func closedJumpers(a uint8) string {
+	s := ""
+	for i := range 3 {
+		if a>>i&1 == 0 {
+			if s != "" {
+				s += ", "
+			}
+			s += fmt.Sprintf("A%d", i)
+		}
+	}
+	if s == "" {
+		return "none"
+	}
+	return s
+}
+
+func registerCatalog(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "get-catalog", Method: http.MethodGet, Path: "/api/catalog", Summary: "What modules and links can be made of"},
+		func(context.Context, *struct{}) (*struct{ Body Catalog }, error) {
+			return &struct{ Body Catalog }{newCatalog()}, nil
+		})
+}

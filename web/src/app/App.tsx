@@ -1,0 +1,43 @@
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy } from "react";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router-dom";
+import { BenchGate } from "../bench/BenchGate";
+import { ErrorBoundary } from "./ErrorBoundary";
+import { Shell } from "./Shell";
+import { theme } from "./theme";
+
+const ScreenView = lazy(() => import("../screen/ScreenView"));
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
+});
+
+// The page's policy lets in style rules that carry the nonce of its answer.
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
+const styles = createCache({ key: "sb", nonce });
+
+export function App() {
+  return (
+    <CacheProvider value={styles}>
+      <ThemeProvider theme={theme} defaultMode="dark">
+        <QueryClientProvider client={queries}>
+          <BrowserRouter>
+            <ErrorBoundary>
+              <BenchGate>
+                <Routes>
+                  <Route element={<Shell />}>
+                    <Route path="/screen" element={<ScreenView />} />
+                    <Route path="*" element={<Navigate to="/screen" replace />} />
+                  </Route>
+                </Routes>
+              </BenchGate>
+            </ErrorBoundary>
+          </BrowserRouter>
+        </QueryClientProvider>
+      </ThemeProvider>
+    </CacheProvider>
+  );
+}

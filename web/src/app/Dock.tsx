@@ -1,0 +1,116 @@
+import Button from "@mui/material/Button";
+import { useEffect, useRef, useState } from "react";
+import type { Finding } from "../api/client";
+import { useBench } from "../bench/BenchContext";
+import { ModuleCard } from "../bench/ModuleCard";
+import { CELL_COLS, GLASS_MARGIN } from "../glass/Glass";
+import { TypingGlass } from "../glass/TypingGlass";
+import { CellCard } from "../screen/CellCard";
+import { useTyping } from "../screen/useTyping";
+import { useStep } from "../steps/StepContext";
+import { useMoment, useRun } from "./useRun";
+import css from "./Dock.module.css";
+
+const MAX_PITCH = 5;
+
+/** The selected module as it lies on the bench, with what it is and what stands at the cursor. */
+export function Dock() {
+  const { module } = useBench();
+  const { data: run, error } = useRun();
+  const { step, choose } = useStep();
+  const moment = useMoment(run?.id, step === null ? null : step + 1);
+  const glass = moment?.glass ?? run?.glass;
+  const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
+  const room = useRef<HTMLDivElement>(null);
+  const width = useWidth(room);
+  const cols = glass?.cols ?? 16;
+  const overhang = run?.over.some(Boolean) ? 190 : 0;
+  const fitting = (width - 96 - overhang) / (cols * CELL_COLS + 2 * GLASS_MARGIN);
+  const pitch = Math.min(MAX_PITCH, Math.max(2, Math.floor(fitting * 2) / 2)); // half pixels keep dots even
+
+  // Typing leaves the step that was looked at: the glass shows the end again.
+  const rows = module.screen.rows;
+  useEffect(() => choose(null), [rows]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  return (
+    <section className={css.dock} aria-label="Module">
+      <ModuleCard run={run} />
+      <div className={css.room} ref={room}>
+        {error && !run && (
+          <p role="alert" className={css.error}>
+            The module could not be simulated: {error.message}
+          </p>
+        )}
+        {glass && run && (
+          <div className={css.board} style={{ marginRight: overhang }}>
+            <Header />
+            <div className={css.bezel}>
+              <TypingGlass
+                glass={glass}
+                cells={step === null ? run.cells : []}
+                over={run.over}
+                differing={step === null ? differing(run.findings, glass.cols) : []}
+                tint={module.tint}
+                pitch={pitch}
+                name={module.name || "the module"}
+                typing={typing}
+              />
+            </div>
+            <p className={css.caption} role="status">
+              {step === null ? (
+                module.screen.rows.length === 0 ? (
+                  "Click the glass and type: what shows is what the bytes below make a simulated module show."
+                ) : (
+                  "Simulated from the bytes below"
+                )
+              ) : (
+                <>
+                  As it is after step {step + 1} of {run.program.steps.length}
+                  <Button size="small" onClick={() => choose(null)}>
+                    Show the end (Esc)
+                  </Button>
+                </>
+              )}
+            </p>
+          </div>
+        )}
+      </div>
+      {run && <CellCard run={run} typing={typing} cols={cols} />}
+    </section>
+  );
+}
+
+/** Cells that a finding says differ from what was composed. */
+function differing(findings: Finding[], cols: number) {
+  return findings.flatMap((f) =>
+    f.code === "glass.differs" && f.place
+      ? Array.from({ length: Math.min(f.place.len, cols - f.place.col) }, (_, i) => ({
+          row: f.place?.row ?? 0,
+          col: (f.place?.col ?? 0) + i,
+        }))
+      : [],
+  );
+}
+
+/** The 16 holes of the module's header, pin 1 square as on real boards. */
+function Header() {
+  return (
+    <div className={css.header} aria-hidden="true">
+      {Array.from({ length: 16 }, (_, i) => (
+        <span key={i} />
+      ))}
+    </div>
+  );
+}
+
+function useWidth(ref: React.RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(640);
+  useEffect(() => {
+    const element = ref.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [ref]);
+  return width;
+}

@@ -1,0 +1,64 @@
+import IconButton from "@mui/material/IconButton";
+import Tooltip from "@mui/material/Tooltip";
+import { useColorScheme } from "@mui/material/styles";
+import { Keys } from "./Keys";
+import { useBench } from "../bench/BenchContext";
+import { Bell } from "../ui/Bell";
+import { Icon } from "../ui/Icon";
+import { InlineText } from "../ui/InlineText";
+import css from "./TopBar.module.css";
+
+export function TopBar() {
+  const { bench, change, undo, redo, canUndo, canRedo, save, revision } = useBench();
+  const { mode, setMode } = useColorScheme();
+  const dark = mode !== "light";
+  const status = {
+    saved: `Saved, revision ${revision}`,
+    saving: "Saving…",
+    failed: save.kind === "failed" ? `Not saved: ${save.why}` : "",
+    conflict: "Not saved: changed in another tab",
+  }[save.kind];
+  return (
+    <header className={css.bar}>
+      <span className={css.mark}>
+        <Bell />
+        <span>Slate Bell</span>
+      </span>
+      <div className={css.name}>
+        <InlineText
+          label="Name of the bench"
+          value={bench.name}
+          placeholder="Unnamed bench"
+          onChange={(name) => change((b) => ({ ...b, name }))}
+        />
+      </div>
+      <span className={css.status} data-state={save.kind} role="status">
+        {status}
+      </span>
+      <Keys />
+      <Tooltip title="Undo (Ctrl+Z)">
+        <span>
+          <IconButton aria-label="Undo" disabled={!canUndo} onClick={undo} color="inherit">
+            <Icon name="undo" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title="Redo (Ctrl+Shift+Z)">
+        <span>
+          <IconButton aria-label="Redo" disabled={!canRedo} onClick={redo} color="inherit">
+            <Icon name="redo" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title={dark ? "Light theme" : "Dark theme"}>
+        <IconButton
+          aria-label={dark ? "Light theme" : "Dark theme"}
+          onClick={() => setMode(dark ? "light" : "dark")}
+          color="inherit"
+        >
+          <Icon name={dark ? "sun" : "moon"} />
+        </IconButton>
+      </Tooltip>
+    </header>
+  );
+}

@@ -1,0 +1,94 @@
+import { createTheme } from "@mui/material/styles";
+
+/** Colours of a surface theme. Style sheets read them as --sb-palette-slate-…. */
+interface Slate {
+  ground: string; // behind everything
+  panel: string; // cards and bars
+  raised: string; // inputs, selected rows
+  line: string; // rules and borders
+  chalk: string; // text
+  faint: string; // secondary text
+  brass: string; // accents, data bytes
+  brassInk: string; // text on brass
+  wash: string; // brass, barely there
+  tide: string; // instruction bytes
+  coral: string; // errors
+  amber: string; // warnings
+  moss: string; // done, saved
+  board: string; // the module's circuit board
+  boardLine: string;
+}
+
+declare module "@mui/material/styles" {
+  interface Palette {
+    slate: Slate;
+  }
+  interface PaletteOptions {
+    slate?: Slate;
+  }
+}
+
+const dark: Slate = {
+  ground: "#1a2023",
+  panel: "#222a2e",
+  raised: "#2d363b",
+  line: "#414c52",
+  chalk: "#efebe0",
+  faint: "#b1b8b5",
+  brass: "#dbb563",
+  brassInk: "#221a08",
+  wash: "rgba(219, 181, 99, 0.14)",
+  tide: "#8cc3dc",
+  coral: "#f49b8b",
+  amber: "#eda55d",
+  moss: "#9bcba2",
+  board: "#24404a",
+  boardLine: "#3a5c68",
+};
+
+const light: Slate = {
+  ground: "#e6e2d6",
+  panel: "#f5f2e9",
+  raised: "#fffdf8",
+  line: "#c4beae",
+  chalk: "#22292c",
+  faint: "#525b5b",
+  brass: "#7d5a0f",
+  brassInk: "#fffaf0",
+  wash: "rgba(150, 108, 18, 0.13)",
+  tide: "#1f5d7d",
+  coral: "#a2301f",
+  amber: "#8a4a06",
+  moss: "#2c663f",
+  board: "#2f5563",
+  boardLine: "#52798a",
+};
+
+function palette(s: Slate) {
+  return {
+    slate: s,
+    primary: { main: s.brass, contrastText: s.brassInk },
+    error: { main: s.coral },
+    warning: { main: s.amber },
+    success: { main: s.moss },
+    info: { main: s.tide },
+    background: { default: s.ground, paper: s.panel },
+    text: { primary: s.chalk, secondary: s.faint },
+    divider: s.line,
+  };
+}
+
+export const sans = '"Source Sans 3 Variable", system-ui, sans-serif';
+export const mono = '"Source Code Pro Variable", ui-monospace, monospace';
+
+export const theme = createTheme({
+  cssVariables: { cssVarPrefix: "sb", colorSchemeSelector: "data-theme" },
+  colorSchemes: { dark: { palette: palette(dark) }, light: { palette: palette(light) } },
+  typography: { fontFamily: sans, fontSize: 15, button: { textTransform: "none", fontWeight: 600 } },
+  shape: { borderRadius: 6 },
+  components: {
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiTooltip: { defaultProps: { enterDelay: 500, arrow: true } },
+    MuiButton: { styleOverrides: { root: { minHeight: 36, lineHeight: 1.3 } } },
+  },
+});

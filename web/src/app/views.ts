@@ -1,0 +1,31 @@
+import type { Finding } from "../api/client";
+import type { IconName } from "../ui/Icon";
+
+export type ViewState = "idle" | "open" | "done";
+
+/** A view in the navigation, in the order of the work. */
+export interface View {
+  path: string;
+  title: string;
+  icon: IconName;
+  /** How far the selected module has come in it. */
+  state: (facts: ModuleFacts) => ViewState;
+}
+
+/** What the navigation knows of the selected module. */
+export interface ModuleFacts {
+  empty: boolean; // its screen has no text
+  findings: Finding[];
+}
+
+const open = (f: ModuleFacts) => f.findings.some((x) => x.severity !== "note");
+
+export const views: View[] = [
+  { path: "/screen", title: "Screen", icon: "grid", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
+];
+
+export const stateText: Record<ViewState, string> = {
+  idle: "not started",
+  open: "findings open",
+  done: "done",
+};

@@ -1,0 +1,30 @@
+import { createContext, useContext } from "react";
+import type { Bench, BenchDocument, Module } from "../api/client";
+import type { SaveState } from "./useSaving";
+
+/** The open bench, its selected module, and how to change both. */
+export interface BenchWork {
+  bench: Bench;
+  revision: number;
+  save: SaveState;
+  module: Module;
+  selectModule: (id: string) => void;
+  /** Changes made with the same tag, one soon after the other, undo as one. */
+  change: (next: (b: Bench) => Bench, tag?: string) => void;
+  changeModule: (next: (m: Module) => Module, tag?: string) => void;
+  undo: () => void;
+  redo: () => void;
+  canUndo: boolean;
+  canRedo: boolean;
+  /** Settles a conflict with the document that another tab stored. */
+  keepMine: (theirs: BenchDocument) => void;
+  takeTheirs: (theirs: BenchDocument) => void;
+}
+
+export const BenchContext = createContext<BenchWork | null>(null);
+
+export function useBench(): BenchWork {
+  const work = useContext(BenchContext);
+  if (!work) throw new Error("useBench outside of BenchGate");
+  return work;
+}

@@ -1,0 +1,71 @@
+import Switch from "@mui/material/Switch";
+import { useQuery } from "@tanstack/react-query";
+import type { Module, RunResult } from "../api/client";
+import { catalogQuery } from "../api/queries";
+import { Choice } from "../ui/Choice";
+import { InlineText } from "../ui/InlineText";
+import { useBench } from "./BenchContext";
+import css from "./ModuleCard.module.css";
+
+type Link = Module["link"];
+
+const kinds: Record<Link["kind"], string> = {
+  backpack: "I²C backpack",
+  parallel4: "4-bit parallel",
+};
+
+/** What the module is and how it is joined, edited in place. */
+export function ModuleCard({ run }: { run: RunResult | undefined }) {
+  const { module, changeModule } = useBench();
+  const { data: catalog } = useQuery(catalogQuery);
+  const setLink = (next: Partial<Link>) => changeModule((m) => ({ ...m, link: { ...m.link, ...next } }));
+  const geometry = catalog?.geometries.find((g) => g.name === module.geometry);
+  const address = catalog?.addresses.find((a) => a.address === module.link.address);
+  return (
+    <div className={css.card}>
+      <InlineText
+        strong
+        label="Name of the module"
+        value={module.name}
+        placeholder="Unnamed module"
+        onChange={(name) => changeModule((m) => ({ ...m, name }))}
+      />
+      <p className={css.facts}>
+        {geometry?.title ?? module.geometry} {module.technology.toUpperCase()}, ROM {module.rom}
+      </p>
+      <div className={css.link}>
+        <Choice label="Link" value={module.link.kind} onChange={(kind) => setLink({ kind: kind as Link["kind"] })}>
+          {Object.entries(kinds).map(([kind, title]) => (
+            <option key={kind} value={kind}>
+              {title}
+            </option>
+          ))}
+        </Choice>
+        {module.link.kind === "backpack" && catalog && (
+          <Choice label="Address" value={module.link.address} onChange={(a) => setLink({ address: Number(a) })}>
+            {catalog.addresses.map((a) => (
+              <option key={a.address} value={a.address}>
+                {a.hex} = {a.address}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </div>
+      <p className={css.facts}>
+        {module.link.kind === "backpack"
+          ? address && `${address.part}; jumpers closed: ${address.closed}`
+          : `R/W to ground; host pins ${run?.link.hostPins.join(", ") ?? ""}`}
+      </p>
+      {module.link.kind === "backpack" && (
+        <label className={css.switch}>
+          <Switch
+            size="small"
+            checked={module.link.backlight}
+            onChange={(e) => setLink({ backlight: e.target.checked })}
+          />
+          Backlight
+        </label>
+      )}
+    </div>
+  );
+}

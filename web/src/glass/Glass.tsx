@@ -1,0 +1,48 @@
+import { useEffect, useMemo, useRef } from "react";
+import type { Glass as GlassState } from "../api/client";
+import { paint } from "./paint";
+import { tintOf } from "./tints";
+
+/** Cells are 5×8 dots with one dot of space to the right and below. */
+export const CELL_COLS = 6;
+export const CELL_ROWS = 9;
+
+/** Dots of bare glass around the cells. */
+export const GLASS_MARGIN = 2;
+
+/** Bytes of a base64 string. */
+export function bytes(base64: string): Uint8Array {
+  return Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+}
+
+interface Props {
+  glass: GlassState;
+  tint: string | undefined;
+  /** CSS pixels a dot takes, its gap included. */
+  pitch: number;
+  /** What the picture is of, for screen readers. */
+  name: string;
+}
+
+/** The glass, dot by dot. It is drawn from what the simulated module shows. */
+export function Glass({ glass, tint, pitch, name }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const dots = useMemo(() => bytes(glass.dots), [glass.dots]);
+  const width = (glass.cols * CELL_COLS - 1) * pitch;
+  const height = (glass.rows * CELL_ROWS - 1) * pitch;
+
+  useEffect(() => {
+    if (canvas.current) paint(canvas.current, glass, dots, tintOf(tint), pitch);
+  }, [glass, dots, tint, pitch]);
+
+  const text = glass.text.map((row, i) => `row ${i + 1}: ${row.trimEnd() || "blank"}`).join("; ");
+  return (
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label={`${name} shows ${text}`}
+      data-rows={JSON.stringify(glass.text)}
+      style={{ width, height, display: "block" }}
+    />
+  );
+}

@@ -1,0 +1,168 @@
+import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
+import type { ComposedCell, Glass as GlassState } from "../api/client";
+import { chars, readable, selectedIn, type Place } from "../screen/rows";
+import type { Typing } from "../screen/useTyping";
+import { CELL_COLS, CELL_ROWS, Glass, GLASS_MARGIN } from "./Glass";
+import { groundOf } from "./paint";
+import { tintOf } from "./tints";
+import css from "./TypingGlass.module.css";
+
+interface Props {
+  glass: GlassState;
+  cells: ComposedCell[];
+  over: string[];
+  differing: Place[];
+  tint: string | undefined;
+  pitch: number;
+  name: string;
+  typing: Typing;
+}
+
+/**
+ * The glass with the keyboard on it: the picture comes from the simulated
+ * module, the caret and the marks over it from the screen being composed.
+ */
+export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, typing }: Props) {
+  const { caret, selection, moveTo } = typing;
+  const input = useRef<HTMLTextAreaElement>(null);
+  const [focused, setFocused] = useState(false);
+  const cellWidth = CELL_COLS * pitch;
+  const cellHeight = CELL_ROWS * pitch;
+  const box = (p: Place, n = 1) => ({
+    left: p.col * cellWidth - pitch / 2,
+    top: p.row * cellHeight - pitch / 2,
+    width: n * cellWidth,
+    height: cellHeight,
+  });
+
+  useEffect(() => input.current?.focus({ preventScroll: true }), []);
+
+  const placeOf = (e: PointerEvent<HTMLDivElement>): Place => {
+    const area = e.currentTarget.getBoundingClientRect();
+    const within = (v: number, n: number) => Math.min(Math.max(Math.floor(v), 0), n - 1);
+    return {
+      row: within((e.clientY - area.top) / cellHeight, glass.rows),
+      col: within((e.clientX - area.left) / cellWidth, glass.cols),
+    };
+  };
+  const copy = (e: ClipboardEvent, remove: boolean) => {
+    if (!typing.selected) return;
+    e.preventDefault();
+    e.clipboardData.setData("text/plain", typing.selected);
+    if (remove) typing.cut();
+  };
+
+  const missing = cells.flatMap((c, i) => (c.missing ? [{ char: c.char, place: placeAt(i, glass.cols) }] : []));
+  const selected = Array.from({ length: glass.rows }, (_, row) => ({
+    row,
+    run: selectedIn(selection, row, glass.cols),
+  }));
+  return (
+    <div
+      className={css.frame}
+      data-focused={focused || undefined}
+      style={{ padding: GLASS_MARGIN * pitch, background: groundOf(glass, tintOf(tint)) }}
+    >
+      <div
+        className={css.area}
+        onPointerDown={(e) => {
+          e.preventDefault();
+          e.currentTarget.setPointerCapture(e.pointerId);
+          input.current?.focus({ preventScroll: true });
+          moveTo(placeOf(e), e.shiftKey);
+        }}
+        onPointerMove={(e) => {
+          if (e.buttons & 1) moveTo(placeOf(e), true);
+        }}
+      >
+        <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
+        {selected.map(
+          ({ row, run }) =>
+            run &&
+            run[0] < glass.cols && (
+              <span
+                key={row}
+                className={css.selected}
+                style={box({ row, col: run[0] }, Math.min(run[1], glass.cols) - run[0])}
+              />
+            ),
+        )}
+        {differing.map((p) => (
+          <span key={`d${p.row}-${p.col}`} className={css.differs} style={box(p)} />
+        ))}
+        {missing.map(({ char, place }) => (
+          <span key={`m${place.row}-${place.col}`} className={css.missing} style={box(place)}>
+            {readable(char)}
+          </span>
+        ))}
+        {caret.col < glass.cols && caret.row < glass.rows && (
+          <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
+        )}
+      </div>
+      <textarea
+        ref={input}
+        className={css.input}
+        aria-label={`Type on the glass of ${name}`}
+        aria-describedby="cell-at-cursor"
+        autoCapitalize="off"
+        autoCorrect="off"
+        spellCheck={false}
+        onFocus={() => setFocused(true)}
+        onBlur={() => setFocused(false)}
+        onKeyDown={typing.onKeyDown}
+        onInput={(e) => {
+          const area = e.currentTarget;
+          if ((e.nativeEvent as InputEvent).isComposing || !area.value) return;
+          typing.type(area.value);
+          area.value = "";
+        }}
+        onCompositionEnd={(e) => {
+          const area = e.currentTarget;
+          if (area.value) typing.type(area.value);
+          area.value = "";
+        }}
+        onPaste={(e) => {
+          e.preventDefault();
+          const text = e.clipboardData.getData("text/plain").replace(/\r?\n$/, "");
+          if (text) typing.type(text);
+        }}
+        onCopy={(e) => copy(e, false)}
+        onCut={(e) => copy(e, true)}
+      />
+      {over.map((text, row) => {
+        const begins = row < glass.rows ? glass.cols : 0;
+        const at = caret.row === row && caret.col >= begins ? caret.col - begins : -1;
+        if (!text && at < 0) return null;
+        return (
+          <Left
+            key={row}
+            text={text}
+            at={at}
+            top={(row + GLASS_MARGIN / CELL_ROWS) * cellHeight}
+            onPick={(i) => {
+              input.current?.focus({ preventScroll: true });
+              moveTo({ row, col: begins + i }, false);
+            }}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+const placeAt = (i: number, cols: number): Place => ({ row: Math.floor(i / cols), col: i % cols });
+
+/** What of a row is left over, beside it; the caret may stand in it. */
+function Left({ text, at, top, onPick }: { text: string; at: number; top: number; onPick: (i: number) => void }) {
+  const cells = chars(text);
+  return (
+    <div className={css.left} style={{ top }} title={text ? `Not shown: ${text}` : undefined}>
+      {cells.map((c, i) => (
+        <span key={i} data-caret={i === at || undefined} onPointerDown={() => onPick(i)}>
+          {readable(c)}
+        </span>
+      ))}
+      {at >= cells.length && <span data-caret>&nbsp;</span>}
+    </div>
+  );
+}

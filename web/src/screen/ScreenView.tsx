@@ -1,0 +1,27 @@
+import { useRun } from "../app/useRun";
+import { Findings } from "../findings/Findings";
+import { StepCard } from "../steps/StepCard";
+import { StepList } from "../steps/StepList";
+import { useStep } from "../steps/StepContext";
+import { ProgramBar } from "../steps/ProgramBar";
+import css from "./ScreenView.module.css";
+
+/** Compose: the screen's findings, and the bytes that show it. */
+export default function ScreenView() {
+  const { data: run } = useRun();
+  const { step, choose } = useStep();
+  if (!run) return <p className={css.wait}>Simulating…</p>;
+  const chosen = step === null ? undefined : run.program.steps[step];
+  return (
+    <div className={css.view}>
+      <aside className={css.side}>
+        <Findings findings={run.findings} onStep={choose} />
+        {chosen && <StepCard step={chosen} program={run.program} />}
+      </aside>
+      <section className={css.bytes} aria-label="Bytes">
+        <ProgramBar run={run} />
+        <StepList program={run.program} step={step} choose={choose} />
+      </section>
+    </div>
+  );
+}

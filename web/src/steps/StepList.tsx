@@ -1,0 +1,160 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef, type KeyboardEvent } from "react";
+import type { RunResult, Step } from "../api/client";
+import { binary, clock, time } from "../ui/numbers";
+import css from "./StepList.module.css";
+
+type Program = RunResult["program"];
+
+const ROW = 34;
+
+interface Props {
+  program: Program;
+  step: number | null;
+  choose: (step: number | null) => void;
+}
+
+/** The steps in a table; the chosen one's outcome is on the glass. */
+// The list re-renders with every scroll; no compiler memoizes it here.
+/* eslint-disable react-hooks/incompatible-library */
+export function StepList({ program, step, choose }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: program.steps.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+
+  useEffect(() => {
+    if (step !== null) rows.scrollToIndex(step, { align: "auto" });
+  }, [step]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  const onKeyDown = (e: KeyboardEvent) => {
+    const last = program.steps.length - 1;
+    const at = step ?? last;
+    const to: Record<string, number | null> = {
+      ArrowDown: Math.min(at + 1, last),
+      ArrowUp: Math.max(at - 1, 0),
+      PageDown: Math.min(at + 10, last),
+      PageUp: Math.max(at - 10, 0),
+      Home: 0,
+      End: last,
+      Escape: null,
+    };
+    const next = to[e.key];
+    if (next === undefined) return;
+    e.preventDefault();
+    choose(next);
+  };
+
+  return (
+    <div
+      ref={scroller}
+      className={css.scroller}
+      role="grid"
+      aria-label="Steps"
+      aria-rowcount={program.steps.length + 1}
+      aria-activedescendant={step === null ? undefined : `step-${step}`}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+    >
+      <div className={css.head} role="row">
+        <span role="columnheader">Step</span>
+        <span role="columnheader" title="Since power-up">
+          At, ms
+        </span>
+        <span role="columnheader" title="Register select: 1 for data, 0 for an instruction">
+          RS
+        </span>
+        <span role="columnheader">Byte</span>
+        <span role="columnheader">Binary</span>
+        <span role="columnheader">Meaning</span>
+        <span role="columnheader" title="What goes over the wire, in hexadecimal; S and P are START and STOP">
+          Wire
+        </span>
+        <span role="columnheader" title="What the controller needs before the next pulse of E">
+          Wait
+        </span>
+      </div>
+      <div className={css.body} style={{ height: rows.getTotalSize() }}>
+        {rows.getVirtualItems().map((item) => {
+          const s = program.steps[item.index];
+          return (
+            s && (
+              <StepRow
+                key={item.key}
+                step={s}
+                address={program.addressByte}
+                top={item.start}
+                chosen={item.index === step}
+                onChoose={() => choose(item.index === step ? null : item.index)}
+              />
+            )
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+interface RowProps {
+  step: Step;
+  address: string | undefined;
+  top: number;
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+function StepRow({ step, address, top, chosen, onChoose }: RowProps) {
+  const sends = step.value !== undefined;
+  return (
+    <div
+      id={`step-${step.index}`}
+      className={css.row}
+      role="row"
+      aria-rowindex={step.index + 2}
+      aria-selected={chosen}
+      data-kind={sends ? (step.rs ? "data" : "instruction") : "wait"}
+      style={{ transform: `translateY(${top}px)` }}
+      onClick={onChoose}
+    >
+      <span role="gridcell">{step.index + 1}</span>
+      <span role="gridcell">{clock(step.startUs)}</span>
+      <span role="gridcell" className={css.rs}>
+        {step.rs}
+      </span>
+      <span role="gridcell" className={css.value}>
+        {step.value === undefined ? "" : step.value.toString(16).toUpperCase().padStart(2, "0")}
+      </span>
+      <span role="gridcell" className={css.binary}>
+        {step.value === undefined ? "" : binary(step.value)}
+      </span>
+      <span role="gridcell" className={css.meaning} title={step.meaning}>
+        {step.meaning}
+      </span>
+      <span role="gridcell" className={css.wire}>
+        <Wire step={step} address={address} />
+      </span>
+      <span role="gridcell" className={css.wait} data-paused={step.pauseUs > 0 || undefined}>
+        {step.waitUs > 0 ? time(step.waitUs) : ""}
+      </span>
+    </div>
+  );
+}
+
+/** Words on the wire, with where an I²C transaction begins and ends. */
+export function Wire({ step, address }: { step: Step; address: string | undefined }) {
+  const starts = new Set(step.starts ?? []);
+  return (
+    <>
+      {step.wire.map((word, i) => (
+        <span key={i}>
+          {starts.has(i) && address && <span className={css.frame}>S {address} </span>}
+          {word}{" "}
+        </span>
+      ))}
+      {step.stops && <span className={css.frame}>P</span>}
+    </>
+  );
+}

@@ -1,0 +1,27 @@
+import FormControl from "@mui/material/FormControl";
+import InputLabel from "@mui/material/InputLabel";
+import NativeSelect from "@mui/material/NativeSelect";
+import { useId, type ReactNode } from "react";
+
+interface Props {
+  label: string;
+  value: string | number;
+  onChange: (value: string) => void;
+  /** option elements */
+  children: ReactNode;
+}
+
+/** A choice of one, by the browser's own list: it works with keys and gloves. */
+export function Choice({ label, value, onChange, children }: Props) {
+  const id = useId();
+  return (
+    <FormControl fullWidth>
+      <InputLabel htmlFor={id} shrink>
+        {label}
+      </InputLabel>
+      <NativeSelect id={id} value={value} onChange={(e) => onChange(e.target.value)}>
+        {children}
+      </NativeSelect>
+    </FormControl>
+  );
+}

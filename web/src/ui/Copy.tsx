@@ -1,0 +1,39 @@
+import Tooltip from "@mui/material/Tooltip";
+import { useEffect, useState, type ReactNode } from "react";
+import css from "./Copy.module.css";
+
+interface Props {
+  /** The text, or how to get it. */
+  text: string | (() => Promise<string>);
+  /** What it is, for the tooltip and for screen readers. */
+  what: string;
+  children: ReactNode;
+}
+
+/** Something that is copied with a click. */
+export function Copy({ text, what, children }: Props) {
+  const [state, setState] = useState<"idle" | "done" | "failed">("idle");
+
+  useEffect(() => {
+    if (state === "idle") return;
+    const timer = window.setTimeout(() => setState("idle"), 1600);
+    return () => window.clearTimeout(timer);
+  }, [state]);
+
+  const copy = async () => {
+    try {
+      await navigator.clipboard.writeText(typeof text === "string" ? text : await text());
+      setState("done");
+    } catch {
+      setState("failed");
+    }
+  };
+  const said = { idle: `Copy ${what}`, done: "Copied", failed: "The browser did not allow copying" }[state];
+  return (
+    <Tooltip title={said} open={state === "idle" ? undefined : true}>
+      <button type="button" className={css.copy} data-state={state} aria-label={said} onClick={() => void copy()}>
+        {children}
+      </button>
+    </Tooltip>
+  );
+}

@@ -1,0 +1,21 @@
+/** A byte as 0x4D. */
+export const hex = (n: number): string => `0x${n.toString(16).toUpperCase().padStart(2, "0")}`;
+
+/** A byte as 0100 1101. */
+export const binary = (n: number): string =>
+  n
+    .toString(2)
+    .padStart(8, "0")
+    .replace(/(....)$/, " $1");
+
+/** A time given in microseconds, with a unit that suits it. */
+export function time(us: number): string {
+  if (us >= 1e6) return `${fixed(us / 1e6)} s`;
+  if (us >= 1000) return `${fixed(us / 1000)} ms`;
+  return `${fixed(us)} µs`;
+}
+
+const fixed = (n: number) => n.toLocaleString("en", { maximumSignificantDigits: n < 100 ? 3 : 4, useGrouping: false });
+
+/** Milliseconds since power-up, for columns. */
+export const clock = (us: number): string => (us / 1000).toFixed(3);
