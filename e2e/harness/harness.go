@@ -4,6 +4,7 @@ package harness
 
 import (
 	"bufio"
+	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
@@ -101,4 +102,23 @@ func Browser(parent context.Context, dir string, width, height int) (context.Con
 		cancel()
 		cancelAlloc()
 	}
+}
+
+// Gzipped returns how many bytes a text takes compressed.
+func Gzipped(r io.Reader) (int, error) {
+	var size counter
+	w := gzip.NewWriter(&size)
+	if _, err := io.Copy(w, r); err != nil {
+		return 0, err
+	}
+	err := w.Close()
+	return int(size), err
+}
+
+// counter counts what is written to it.
+type counter int
+
+func (c *counter) Write(p []byte) (int, error) {
+	*c += counter(len(p))
+	return len(p), nil
 }

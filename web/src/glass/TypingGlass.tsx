@@ -113,7 +113,8 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
         onInput={(e) => {
           const area = e.currentTarget;
           if ((e.nativeEvent as InputEvent).isComposing || !area.value) return;
-          typing.type(area.value);
+          if (area.value === "\n") typing.enter();
+          else typing.type(area.value);
           area.value = "";
         }}
         onCompositionEnd={(e) => {

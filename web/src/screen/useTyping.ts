@@ -25,6 +25,8 @@ export interface Typing {
   /** Moves the caret; with extend the selection's anchor stays. */
   moveTo: (p: Place, extend: boolean) => void;
   type: (text: string) => void;
+  /** To the start of the next row. */
+  enter: () => void;
   onKeyDown: (e: KeyboardEvent) => void;
   selected: string;
   cut: () => void;
@@ -61,6 +63,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
     (text: string) => apply(write(rows, selection, text, mode), lengthOf(text) === 1 ? "typing" : ""),
     [apply, mode, rows, selection],
   );
+  const enter = useCallback(() => moveTo({ row: caret.row + 1, col: 0 }, false), [caret.row, moveTo]);
   const cut = useCallback(() => {
     if (!isEmpty(selection)) apply(clear(rows, selection, mode), "");
   }, [apply, mode, rows, selection]);
@@ -85,11 +88,9 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
         ArrowDown: () => moveTo({ ...caret, row: caret.row + 1 }, e.shiftKey),
         Home: () => moveTo(command ? { row: 0, col: 0 } : { ...caret, col: 0 }, e.shiftKey),
         End: () => moveTo(command ? last : end, e.shiftKey),
-        Enter: () => moveTo({ row: caret.row + 1, col: 0 }, false),
         Insert: () => setMode(mode === "insert" ? "overtype" : "insert"),
-        Backspace: () =>
-          apply(isEmpty(selection) ? backspace(rows, caret, mode) : clear(rows, selection, mode), "backspace"),
-        Delete: () => apply(isEmpty(selection) ? remove(rows, caret) : clear(rows, selection, mode), "delete"),
+        Backspace: () => (isEmpty(selection) ? apply(backspace(rows, caret, mode), "backspace") : cut()),
+        Delete: () => (isEmpty(selection) ? apply(remove(rows, caret), "delete") : cut()),
       };
       if (command && e.key.toLowerCase() === "a") {
         e.preventDefault();
@@ -101,7 +102,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       e.preventDefault();
       move();
     },
-    [apply, caret, lastRow, mode, moveTo, rows, select, selection, size.cols],
+    [apply, caret, cut, lastRow, mode, moveTo, rows, select, selection, size.cols],
   );
 
   return useMemo(
@@ -113,10 +114,11 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       setMode,
       moveTo,
       type,
+      enter,
       onKeyDown,
       selected: isEmpty(selection) ? "" : selectedText(rows, selection),
       cut,
     }),
-    [rows, selection, caret, mode, moveTo, type, onKeyDown, cut],
+    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, cut],
   );
 }

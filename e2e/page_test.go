@@ -1,0 +1,147 @@
+// Package e2e drives the real program in headless Chromium, by real keys and
+// clicks.
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"slatebell/e2e/harness"
+	"slatebell/web"
+)
+
+var binary string
+
+func TestMain(m *testing.M) {
+	os.Exit(func() int {
+		if _, built := web.Files(); !built {
+			fmt.Fprintln(os.Stderr, "the front end is not built: run make build, or make test for everything")
+			return 1
+		}
+		dir, err := os.MkdirTemp("", "slatebell-e2e")
+		if err != nil {
+			panic(err)
+		}
+		defer os.RemoveAll(dir)
+		if binary, err = harness.Build(dir); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return 1
+		}
+		return m.Run()
+	}())
+}
+
+// page is an open page of the application in a browser of its own.
+type page struct {
+	t   testing.TB
+	ctx context.Context
+	url string
+}
+
+// serve starts the program on a fresh directory.
+func serve(t testing.TB, args ...string) *harness.Server {
+	t.Helper()
+	s, err := harness.Serve(binary, t.TempDir(), "", args...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Stop() })
+	return s
+}
+
+// open opens a view in a new browser; with no URL, an empty page.
+func open(t testing.TB, url string) *page {
+	t.Helper()
+	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800)
+	t.Cleanup(cancel)
+	ctx, cancelTime := context.WithTimeout(ctx, 90*time.Second)
+	t.Cleanup(cancelTime)
+	p := &page{t, ctx, url}
+	p.do(chromedp.EmulateViewport(1280, 800))
+	if url != "" {
+		p.do(chromedp.Navigate(url), chromedp.WaitVisible(`canvas[role="img"]`))
+	}
+	return p
+}
+
+// tab opens another tab of the same browser.
+func (p *page) tab() *page {
+	p.t.Helper()
+	ctx, cancel := chromedp.NewContext(p.ctx)
+	p.t.Cleanup(cancel)
+	q := &page{p.t, ctx, p.url}
+	q.do(chromedp.Navigate(p.url), chromedp.WaitVisible(`canvas[role="img"]`))
+	return q
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	if err := chromedp.Do(p.ctx, steps...); err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+// keys types, one key after the other, as a person's keyboard would.
+func (p *page) keys(keys string, options ...chromedp.KeyOption) {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent(keys, options...))
+}
+
+// clickText clicks the button, link or option with an exact text.
+func (p *page) clickText(text string) {
+	p.t.Helper()
+	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][normalize-space()=%q]`, text), chromedp.NodeVisible))
+}
+
+// eval evaluates an expression.
+func eval[T any](p *page, expression string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	if err != nil {
+		p.t.Fatalf("%s: %v", expression, err)
+	}
+	return v
+}
+
+// until waits until an expression has a value.
+func until[T comparable](p *page, expression string, want T) {
+	p.t.Helper()
+	var got T
+	for deadline := time.Now().Add(10 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+		if got = eval[T](p, expression); got == want {
+			return
+		}
+	}
+	p.t.Fatalf("%s is %v, want %v", expression, got, want)
+}
+
+// Expressions that read the page.
+const (
+	rowsShown = `document.querySelector('canvas[role="img"]').dataset.rows`
+	saved     = `document.querySelector('header [role=status]').textContent`
+	findings  = `[...document.querySelectorAll('[aria-label=Findings] li')].map(x => x.dataset.code).join(' ')`
+	bodyText  = `document.body.innerText`
+)
+
+// glass waits until the glass shows rows, each padded to its width.
+func (p *page) glass(width int, rows ...string) {
+	p.t.Helper()
+	for i, r := range rows {
+		rows[i] = fmt.Sprintf("%-*s", width, r)
+	}
+	want, _ := json.Marshal(rows)
+	until(p, rowsShown, string(want))
+}
+
+// stepCount is how many steps the list has.
+func (p *page) stepCount() int {
+	p.t.Helper()
+	return eval[int](p, `+document.querySelector('[role=grid]').ariaRowCount`) - 1
+}

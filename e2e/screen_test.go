@@ -1,0 +1,258 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/e2e/harness"
+)
+
+// settle waits until what was typed is stored.
+func (p *page) settle() {
+	p.t.Helper()
+	until(p, saved+`.startsWith("Saved")`, true)
+}
+
+// TestTypeAndKeep types a screen, reads glass and steps, switches the link,
+// reloads, restarts the program, and finds everything again.
+func TestTypeAndKeep(t *testing.T) {
+	dir := t.TempDir()
+	server, err := harness.Serve(binary, dir, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := open(t, server.URL)
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Tide 3.2 m" + kb.Enter + "High 14:05")
+	p.glass(16, "Tide 3.2 m", "High 14:05")
+	if got := eval[string](p, `document.querySelector('canvas').ariaLabel`); !strings.Contains(got, "row 1: Tide 3.2 m; row 2: High 14:05") {
+		t.Errorf("screen readers are told %q", got)
+	}
+	// the backpack's bytes for 'T' after the address: RS set up, then two nibbles
+	until(p, bodyText+`.includes("59 5D 59 4D 49")`, true)
+	backpack := p.stepCount()
+
+	p.do(chromedp.SetValue(`//label[text()="Link"]/..//select`, "parallel4"))
+	eval[any](p, `document.querySelector('select').dispatchEvent(new Event('change', {bubbles: true}))`)
+	until(p, bodyText+`.includes("R/W to ground; host pins RS, E, D4, D5, D6, D7")`, true)
+	p.glass(16, "Tide 3.2 m", "High 14:05")
+	if got := p.stepCount(); got != backpack-1 {
+		t.Errorf("%d steps in parallel, %d on the backpack, which parks its outputs first", got, backpack)
+	}
+	p.do(chromedp.Click(`[aria-label="Name of the module"]`), chromedp.SendKeys(`[aria-label="Name of the module"]`, kb.End+" two"+kb.Enter))
+	p.settle()
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	p.glass(16, "Tide 3.2 m", "High 14:05")
+
+	addr := server.Addr()
+	if err := server.Stop(); err != nil {
+		t.Errorf("SIGTERM: %v", err)
+	}
+	if server, err = harness.Serve(binary, dir, addr); err != nil {
+		t.Fatal(err)
+	}
+	defer server.Stop()
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	p.glass(16, "Tide 3.2 m", "High 14:05")
+	if got := eval[string](p, `document.querySelector('[aria-label="Name of the module"]').value + " " + document.querySelector('select').value`); got != "New module two parallel4" {
+		t.Errorf("kept %q", got)
+	}
+}
+
+// TestEditing goes through the keys of the glass.
+func TestEditing(t *testing.T) {
+	p := open(t, serve(t).URL)
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "abcdef")
+	p.keys(kb.ArrowLeft + kb.ArrowLeft + "X") // overtype
+	p.glass(16, "abcdXf", "")
+	p.keys(kb.Insert + "Y") // insert
+	p.glass(16, "abcdXYf", "")
+	p.keys(kb.Backspace + kb.Home + kb.Delete)
+	p.glass(16, "bcdXf", "")
+	p.keys(kb.ArrowRight, chromedp.KeyModifiers(kb.ModifierShift))
+	p.keys(kb.ArrowRight, chromedp.KeyModifiers(kb.ModifierShift))
+	p.keys(kb.Delete)
+	p.glass(16, "dXf", "")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.glass(16, "bcdXf", "")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl|kb.ModifierShift))
+	p.glass(16, "dXf", "")
+	p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.keys(kb.Delete)
+	p.glass(16, "", "")
+	p.keys(kb.Home + `\xFF`)
+	p.glass(16, "█", "")
+
+	eval[any](p, `document.querySelector('textarea').dispatchEvent(Object.assign(
+		new ClipboardEvent('paste', {bubbles: true, cancelable: true, clipboardData: (() => { const d = new DataTransfer(); d.setData('text/plain', 'Boats out 3\nWind 4 NW'); return d })()})))`)
+	until(p, rowsShown+`.includes("Wind 4 NW")`, true)
+
+	p.keys(kb.Home)
+	until(p, `document.querySelector('#cell-at-cursor').innerText.replace(/\s+/g, " ")`, "Character W Code 0x57 87 Binary 0101 0111 DDRAM 0x40")
+}
+
+// TestNothingIsDropped types beyond the row and outside the ROM.
+func TestNothingIsDropped(t *testing.T) {
+	p := open(t, serve(t).URL)
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Café at the landing")
+	until(p, findings, "rom.missing-character screen.row-too-long")
+	until(p, bodyText+`.includes("Row 1 is 3 characters too long: “ing” is not shown.")`, true)
+	p.glass(16, "Caf  at the land", "")
+	p.clickText("Write 'e'")
+	p.glass(16, "Cafe at the land", "")
+	p.clickText("Move “ing” to row 2")
+	p.glass(16, "Cafe at the land", "ing")
+	until(p, findings, "")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // a remedy is one undo
+	until(p, findings, "screen.row-too-long")
+}
+
+// TestSteps walks the list by mouse and keys; the glass follows.
+func TestSteps(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/screen")
+	p.do(chromedp.Click(`[role="row"][aria-rowindex="14"]`)) // the first character
+	p.glass(16, "Q", "")
+	p.do(chromedp.Focus(`[role=grid]`))
+	p.keys(kb.ArrowDown)
+	p.glass(16, "QU", "")
+	p.keys(kb.Home)
+	p.glass(16, "", "")
+	p.keys(kb.Escape)
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	if href := eval[string](p, `document.querySelector('a[download]').href`); !strings.Contains(eval[string](p, `(() => { const r = new XMLHttpRequest(); r.open("GET", "`+href+`", false); r.send(); return r.responseText })()`), "wait_us,meaning\r\n1,0,,,,40000,") {
+		t.Error("the CSV is not the steps")
+	}
+}
+
+// TestStaleWrite edits in two tabs: the later write is refused, both texts are
+// kept, and the maker chooses.
+func TestStaleWrite(t *testing.T) {
+	p := open(t, serve(t).URL)
+	q := p.tab()
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "first")
+	p.settle()
+	q.do(chromedp.Click(`canvas`))
+	q.keys(kb.Home + "second")
+	until(q, `document.querySelector('[role=alert]')?.innerText.includes("first") ?? false`, true)
+	q.glass(16, "second", "")
+	q.clickText("Take theirs")
+	q.glass(16, "first", "")
+	q.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // mine is an undo away
+	q.glass(16, "second", "")
+	q.settle()
+	p.keys("!")
+	until(p, `document.querySelector('[role=alert]') !== null`, true)
+	p.clickText("Keep mine")
+	p.settle()
+	q.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	q.glass(16, "first!", "")
+}
+
+// TestNothingFromElsewhere loads every address the page asks for, in both
+// themes, and checks that all are the program's own and none is refused.
+func TestNothingFromElsewhere(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, "")
+	var asked, refused []string
+	chromedp.Listen(p.ctx, func(ev any) {
+		switch ev := ev.(type) {
+		case *network.EventRequestWillBeSent:
+			asked = append(asked, ev.Request.URL)
+		case *network.EventLoadingFailed:
+			if ev.BlockedReason != "" {
+				refused = append(refused, string(ev.BlockedReason))
+			}
+		}
+	})
+	p.do(chromedp.Navigate(server.URL), chromedp.WaitVisible(`canvas[role="img"]`), chromedp.Sleep(300*time.Millisecond))
+	foreign := slices.DeleteFunc(slices.Clone(asked), func(u string) bool { return strings.HasPrefix(u, server.URL+"/") || strings.HasPrefix(u, "data:") })
+	if len(asked) < 5 || len(foreign) > 0 || len(refused) > 0 {
+		t.Errorf("%d requests, foreign %q, refused %q", len(asked), foreign, refused)
+	}
+	if ground := eval[string](p, `getComputedStyle(document.body).backgroundColor`); ground != "rgb(26, 32, 35)" {
+		t.Errorf("the dark theme's ground is %s: its rules were refused", ground)
+	}
+	script := 0
+	for _, u := range asked {
+		if strings.HasSuffix(u, ".js") {
+			script += gzipped(t, u)
+		}
+	}
+	if script == 0 || script > 200_000 {
+		t.Errorf("first load has %d bytes of script, gzip; at most 200 kB are allowed", script)
+	}
+}
+
+// BenchmarkKeystroke measures from a key's event to the animation frame after
+// the glass shows its simulated result, in headless Chromium.
+func BenchmarkKeystroke(b *testing.B) {
+	p := open(b, serve(b, "--demo").URL+"/screen")
+	p.do(chromedp.Click(`canvas`))
+	eval[any](p, `(() => {
+		window.latencies = [];
+		let began = 0;
+		addEventListener("keydown", () => { began = performance.now(); }, true);
+		new MutationObserver(() => requestAnimationFrame(() => window.latencies.push(performance.now() - began)))
+			.observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
+	})()`)
+	b.ResetTimer()
+	for i := range b.N {
+		p.keys(kb.Home + string(rune('a'+i%26)))
+		until(p, rowsShown+`[2]`, string(rune('a'+i%26)))
+	}
+	b.StopTimer()
+	took := eval[[]float64](p, `window.latencies`)
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)/2], "ms/p50")
+	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
+}
+
+// BenchmarkFirstAnswer measures from the start of the process to its first HTTP
+// answer, with a bench already stored.
+func BenchmarkFirstAnswer(b *testing.B) {
+	dir := b.TempDir()
+	for range b.N {
+		began := time.Now()
+		server, err := harness.Serve(binary, dir, "", "--demo")
+		if err != nil {
+			b.Fatal(err)
+		}
+		res, err := http.Get(server.URL + "/api/benches")
+		if err != nil {
+			b.Fatal(err)
+		}
+		res.Body.Close()
+		b.ReportMetric(float64(time.Since(began).Microseconds())/1000, "ms/first")
+		if err := server.Stop(); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// gzipped returns the size of what a URL serves, compressed.
+func gzipped(t testing.TB, url string) int {
+	t.Helper()
+	req, _ := http.NewRequestWithContext(context.Background(), "GET", url, nil)
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	n, err := harness.Gzipped(res.Body)
+	if err != nil {
+		t.Fatal(fmt.Errorf("reading %s: %w", url, err))
+	}
+	return n
+}
