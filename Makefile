@@ -45,7 +45,8 @@ chromium:
 	@command -v chromium >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
 
 bench: build
-	go test -run '^$$' -bench . -benchmem ./...
+	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)
+	go test -run "^$$" -bench . -benchtime 50x ./e2e
 
 # Takes docs/screenshots from the demo data.
 screenshots: build chromium

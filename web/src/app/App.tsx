@@ -1,7 +1,7 @@
 import createCache from "@emotion/cache";
 import { CacheProvider } from "@emotion/react";
 import { ThemeProvider } from "@mui/material/styles";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router-dom";
 import { BenchGate } from "../bench/BenchGate";
@@ -10,6 +10,9 @@ import { Shell } from "./Shell";
 import { theme } from "./theme";
 
 const ScreenView = lazy(() => import("../screen/ScreenView"));
+
+// An answer is drawn as soon as it is there, not a timer later.
+notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },

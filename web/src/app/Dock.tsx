@@ -30,7 +30,9 @@ export function Dock() {
 
   // Typing leaves the step that was looked at: the glass shows the end again.
   const rows = module.screen.rows;
-  useEffect(() => choose(null), [rows]); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    if (step !== null) choose(null);
+  }, [rows]); // eslint-disable-line react-hooks/exhaustive-deps
 
   return (
     <section className={css.dock} aria-label="Module">

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { memo } from "react";
 import css from "./Keys.module.css";
 
 const keys: [string[], string][] = [
@@ -15,7 +16,7 @@ const keys: [string[], string][] = [
 ];
 
 /** What the keyboard does. */
-export function Keys() {
+export const Keys = memo(function Keys() {
   return (
     <>
       <Button size="small" color="inherit" popoverTarget="keys">
@@ -38,4 +39,4 @@ export function Keys() {
       </div>
     </>
   );
-}
+});

@@ -2,7 +2,8 @@ import IconButton from "@mui/material/IconButton";
 import Tooltip from "@mui/material/Tooltip";
 import { useColorScheme } from "@mui/material/styles";
 import { Keys } from "./Keys";
-import { useBench } from "../bench/BenchContext";
+import { memo } from "react";
+import { useBench, type BenchWork } from "../bench/BenchContext";
 import { Bell } from "../ui/Bell";
 import { Icon } from "../ui/Icon";
 import { InlineText } from "../ui/InlineText";
@@ -10,8 +11,6 @@ import css from "./TopBar.module.css";
 
 export function TopBar() {
   const { bench, change, undo, redo, canUndo, canRedo, save, revision } = useBench();
-  const { mode, setMode } = useColorScheme();
-  const dark = mode !== "light";
   const status = {
     saved: `Saved, revision ${revision}`,
     saving: "Saving…",
@@ -36,6 +35,18 @@ export function TopBar() {
         {status}
       </span>
       <Keys />
+      <Buttons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
+    </header>
+  );
+}
+
+type ButtonsProps = Pick<BenchWork, "undo" | "redo" | "canUndo" | "canRedo">;
+
+const Buttons = memo(function Buttons({ undo, redo, canUndo, canRedo }: ButtonsProps) {
+  const { mode, setMode } = useColorScheme();
+  const dark = mode !== "light";
+  return (
+    <>
       <Tooltip title="Undo (Ctrl+Z)">
         <span>
           <IconButton aria-label="Undo" disabled={!canUndo} onClick={undo} color="inherit">
@@ -59,6 +70,6 @@ export function TopBar() {
           <Icon name={dark ? "sun" : "moon"} />
         </IconButton>
       </Tooltip>
-    </header>
+    </>
   );
-}
+});

@@ -1,10 +1,11 @@
 import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import type { Module, RunResult } from "../api/client";
+import { memo } from "react";
 import { catalogQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { InlineText } from "../ui/InlineText";
-import { useBench } from "./BenchContext";
+import { useBench, type BenchWork } from "./BenchContext";
 import css from "./ModuleCard.module.css";
 
 type Link = Module["link"];
@@ -17,6 +18,20 @@ const kinds: Record<Link["kind"], string> = {
 /** What the module is and how it is joined, edited in place. */
 export function ModuleCard({ run }: { run: RunResult | undefined }) {
   const { module, changeModule } = useBench();
+  const hardware = { ...module, screen: undefined };
+  const pins = run?.link.hostPins.join(", ") ?? "";
+  return <Card hardware={JSON.stringify(hardware)} pins={pins} changeModule={changeModule} />;
+}
+
+interface CardProps {
+  /** The module without its screen, as JSON, so that typing does not draw the card again. */
+  hardware: string;
+  pins: string;
+  changeModule: BenchWork["changeModule"];
+}
+
+const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
+  const module = JSON.parse(hardware) as Omit<Module, "screen">;
   const { data: catalog } = useQuery(catalogQuery);
   const setLink = (next: Partial<Link>) => changeModule((m) => ({ ...m, link: { ...m.link, ...next } }));
   const geometry = catalog?.geometries.find((g) => g.name === module.geometry);
@@ -54,7 +69,7 @@ export function ModuleCard({ run }: { run: RunResult | undefined }) {
       <p className={css.facts}>
         {module.link.kind === "backpack"
           ? address && `${address.part}; jumpers closed: ${address.closed}`
-          : `R/W to ground; host pins ${run?.link.hostPins.join(", ") ?? ""}`}
+          : `R/W to ground; host pins ${pins}`}
       </p>
       {module.link.kind === "backpack" && (
         <label className={css.switch}>
@@ -68,4 +83,4 @@ export function ModuleCard({ run }: { run: RunResult | undefined }) {
       )}
     </div>
   );
-}
+});

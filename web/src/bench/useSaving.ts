@@ -30,6 +30,7 @@ export function useSaving(id: number, firstRevision: number, bench: Bench) {
       if (busy.current || stopped.current || current.current === saved.current) return;
       busy.current = true;
       const sending = current.current;
+      setState((s) => (s.kind === "failed" ? s : { kind: "saving" }));
       let wait = 0;
       try {
         const { data, error, response } = await client.PUT("/api/benches/{id}", {
@@ -73,7 +74,6 @@ export function useSaving(id: number, firstRevision: number, bench: Bench) {
       setState({ kind: "saved" });
       return;
     }
-    setState((s) => (s.kind === "failed" ? s : { kind: "saving" }));
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => again.current(), DELAY_MS);
   }, [bench]);

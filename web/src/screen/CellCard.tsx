@@ -1,5 +1,6 @@
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { memo } from "react";
 import type { RunResult } from "../api/client";
 import { Copy } from "../ui/Copy";
 import { binary, hex } from "../ui/numbers";
@@ -55,17 +56,23 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
           Outside the glass. What stands here is kept, and not shown.
         </p>
       )}
-      <ToggleButtonGroup
-        exclusive
-        fullWidth
-        size="small"
-        aria-label="What typing does"
-        value={typing.mode}
-        onChange={(_, mode: Mode | null) => mode && typing.setMode(mode)}
-      >
-        <ToggleButton value="overtype">Overtype</ToggleButton>
-        <ToggleButton value="insert">Insert</ToggleButton>
-      </ToggleButtonGroup>
+      <ModeSwitch mode={typing.mode} setMode={typing.setMode} />
     </div>
   );
 }
+
+const ModeSwitch = memo(function ModeSwitch({ mode, setMode }: Pick<Typing, "mode" | "setMode">) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      fullWidth
+      size="small"
+      aria-label="What typing does"
+      value={mode}
+      onChange={(_, next: Mode | null) => next && setMode(next)}
+    >
+      <ToggleButton value="overtype">Overtype</ToggleButton>
+      <ToggleButton value="insert">Insert</ToggleButton>
+    </ToggleButtonGroup>
+  );
+});

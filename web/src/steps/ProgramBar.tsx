@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { memo } from "react";
 import type { RunResult } from "../api/client";
 import { Copy } from "../ui/Copy";
 import { Icon } from "../ui/Icon";
@@ -6,7 +7,7 @@ import { time } from "../ui/numbers";
 import css from "./ProgramBar.module.css";
 
 /** Totals of the program, and ways to take it along. */
-export function ProgramBar({ run }: { run: RunResult }) {
+export const ProgramBar = memo(function ProgramBar({ run }: { run: RunResult }) {
   const { totals } = run.program;
   const words = run.program.link === "backpack" ? "expander bytes" : "pulses of E";
   const readHex = async () => (await fetch(`/api/runs/${run.id}/wire.hex`)).text();
@@ -40,4 +41,4 @@ export function ProgramBar({ run }: { run: RunResult }) {
       </Button>
     </div>
   );
-}
+});

@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, type KeyboardEvent } from "react";
+import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react";
 import type { RunResult, Step } from "../api/client";
 import { binary, clock, time } from "../ui/numbers";
 import css from "./StepList.module.css";
@@ -17,18 +17,24 @@ interface Props {
 /** The steps in a table; the chosen one's outcome is on the glass. */
 // The list re-renders with every scroll; no compiler memoizes it here.
 /* eslint-disable react-hooks/incompatible-library */
-export function StepList({ program, step, choose }: Props) {
+export const StepList = memo(function StepList({ program, step, choose }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: program.steps.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    overscan: 12,
+    overscan: 4,
   });
 
   useEffect(() => {
     if (step !== null) rows.scrollToIndex(step, { align: "auto" });
   }, [step]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  const chooser = useRef(choose);
+  useEffect(() => {
+    chooser.current = choose;
+  }, [choose]);
+  const toggle = useCallback((index: number, chosen: boolean) => chooser.current(chosen ? null : index), []);
 
   const onKeyDown = (e: KeyboardEvent) => {
     const last = program.steps.length - 1;
@@ -88,7 +94,7 @@ export function StepList({ program, step, choose }: Props) {
                 address={program.addressByte}
                 top={item.start}
                 chosen={item.index === step}
-                onChoose={() => choose(item.index === step ? null : item.index)}
+                onToggle={toggle}
               />
             )
           );
@@ -96,17 +102,27 @@ export function StepList({ program, step, choose }: Props) {
       </div>
     </div>
   );
-}
+});
 
 interface RowProps {
   step: Step;
   address: string | undefined;
   top: number;
   chosen: boolean;
-  onChoose: () => void;
+  onToggle: (index: number, chosen: boolean) => void;
 }
 
-function StepRow({ step, address, top, chosen, onChoose }: RowProps) {
+/** Runs differ in a few steps only; the others are not drawn again. */
+const StepRow = memo(DrawnRow, (a, b) => {
+  return (
+    a.top === b.top &&
+    a.chosen === b.chosen &&
+    a.address === b.address &&
+    JSON.stringify(a.step) === JSON.stringify(b.step)
+  );
+});
+
+function DrawnRow({ step, address, top, chosen, onToggle }: RowProps) {
   const sends = step.value !== undefined;
   return (
     <div
@@ -117,7 +133,7 @@ function StepRow({ step, address, top, chosen, onChoose }: RowProps) {
       aria-selected={chosen}
       data-kind={sends ? (step.rs ? "data" : "instruction") : "wait"}
       style={{ transform: `translateY(${top}px)` }}
-      onClick={onChoose}
+      onClick={() => onToggle(step.index, chosen)}
     >
       <span role="gridcell">{step.index + 1}</span>
       <span role="gridcell">{clock(step.startUs)}</span>
