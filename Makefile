@@ -34,6 +34,7 @@ check: build
 	go vet ./...
 	go tool staticcheck ./...
 	go run ./cmd/slatebell openapi | diff -q - server/api/openapi.json || { echo "server/api/openapi.json is stale: run make generate"; exit 1; }
+	@mkdir -p var
 	cd web && npx openapi-typescript ../server/api/openapi.json -o ../var/schema.gen.ts >/dev/null && diff -q ../var/schema.gen.ts src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make generate"; exit 1; }
 	cd web && npm run check
 

@@ -17,12 +17,12 @@ func try(stdin string, args ...string) (out, errs string, code int) {
 
 // TestRoundTrip pipes sequence into decode, on every link.
 func TestRoundTrip(t *testing.T) {
-	for _, link := range []string{"backpack", "parallel4"} {
+	for _, link := range []string{"backpack", "parallel4", "parallel8", "shift"} {
 		hex, errs, code := try("", "sequence", "--link", link, "--text", "Tide 3.2 m\nHigh 14:05\\xDF", "--format", "hex")
 		if code != 0 {
 			t.Fatalf("%s: exit %d, %s", link, code, errs)
 		}
-		want := "|Tide 3.2 m      |\n|High 14:05ﾟ     |\ndisplay on, cursor off, blink off; 4-bit, lines 2, font 5x8; DDRAM address 0x4B, counting up, autoshift off, shift 0\n"
+		want := "|Tide 3.2 m      |\n|High 14:05ﾟ     |\ndisplay on, cursor off, blink off; " + map[bool]string{true: "8", false: "4"}[link == "parallel8"] + "-bit, lines 2, font 5x8; DDRAM address 0x4B, counting up, autoshift off, shift 0\n"
 		if out, errs, code := try(hex, "decode", "--link", link); out != want || code != 0 {
 			t.Errorf("%s: exit %d, %s%s", link, code, out, errs)
 		}
@@ -77,14 +77,23 @@ func TestErrors(t *testing.T) {
 		{"", "sequence --geometry 3x3", 2, "expected one of 8x1, 8x2"},
 		{"", "sequence --address 0x50", 2, "0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)"},
 		{"", "sequence --address x", 2, "address \"x\"; expected 0x20–0x27"},
-		{"", "sequence --link smoke", 2, "expected backpack, parallel4"},
-		{"", "sequence --format xml", 2, "expected csv, hex or json"},
+		{"", "sequence --link smoke", 2, "expected backpack, parallel4, parallel8 or shift"},
+		{"", "sequence --format xml", 2, "expected csv, hex, json or vcd"},
 		{"", "sequence stray", 2, "unexpected argument \"stray\""},
 		{"", "sequence --nope", 2, "slatebell sequence --help lists the flags"},
 		{"", "polish", 2, "\"polish\" is no command"},
 		{"4D 49\n1D, 1G 19", "decode", 2, "line 2, column 5: \"1G\" is not hexadecimal wire traffic; expected a byte of two hexadecimal digits"},
 		{"µ 4D", "decode", 2, "line 1, column 1"},
 		{"4D 491D", "decode", 2, "line 1, column 4: \"491D\""},
+		{"", "sequence --mapping RS=0,E=1", 2, "D4 has no output"},
+		{"", "sequence --mapping RS=9", 2, "expected LINE=OUTPUT"},
+		{"", "sequence --osc 400", 2, "400 kHz; expected 190–350 kHz"},
+		{"", "sequence --waits some", 2, "expected worst, typical or poll"},
+		{"", "sequence --waits poll --link parallel4", 2, "only where R/W is wired"},
+		{"", "sequence --speed 500", 2, "expected 1–400 kHz"},
+		{"", "sequence --transactions all", 2, "expected byte, operation or screen"},
+		{"", "sequence --brightness 60", 2, "expected 100, 75, 50 or 25"},
+		{"", "sequence --geometry 12x3@00,40", 2, "2 row start addresses for 3 rows"},
 		{"4D", "decode --format xml", 2, "expected text or json"},
 	} {
 		out, errs, code := try(c.stdin, strings.Fields(c.args)...)

@@ -10,6 +10,7 @@ import (
 	"slatebell/core/sequence"
 	"slatebell/formats/program"
 	"slatebell/formats/stepcsv"
+	"slatebell/formats/vcd"
 	"slatebell/formats/wirehex"
 )
 
@@ -18,6 +19,7 @@ var programWriters = map[string]func(io.Writer, *sequence.Program) error{
 	"csv":  stepcsv.Write,
 	"hex":  wirehex.Write,
 	"json": program.Write,
+	"vcd":  vcd.Write,
 }
 
 func printSequence(args []string, std stdio) error {
@@ -25,13 +27,13 @@ func printSequence(args []string, std stdio) error {
 	m, finish := moduleFlags(f)
 	text := f.String("text", "", `the screen, a row a line; \xHH is a code, \\ a backslash`)
 	noInit := f.Bool("no-init", false, "leave out the initialisation; every cell is written, for what the module shows is unknown")
-	format := f.String("format", "csv", "csv, hex or json")
+	format := f.String("format", "csv", "csv, hex, json or vcd")
 	if err := parse(f, args, std); err != nil {
 		return err
 	}
 	write, ok := programWriters[*format]
 	if !ok {
-		return wrong(exitUsage, "format %q; expected csv, hex or json", *format)
+		return wrong(exitUsage, "format %q; expected csv, hex, json or vcd", *format)
 	}
 	m.Screen = screen.Parse(*text)
 	if err := finish(); err != nil {

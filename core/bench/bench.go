@@ -18,7 +18,9 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/rig"
 	"slatebell/core/screen"
+	"slatebell/core/sequence"
 )
 
 // Format and Version identify the document.
@@ -41,8 +43,14 @@ type Module struct {
 	Name          string        `json:"name" maxLength:"80"`
 	Geometry      string        `json:"geometry" doc:"such as 16x2, or a custom one such as 12x3@00,40,0C"`
 	Technology    string        `json:"technology" enum:"lcd,vfd"`
-	ROM           string        `json:"rom" doc:"character ROM"`
+	Family        string        `json:"family,omitempty" enum:"lcd,vfd-function-set,vfd-data-byte" doc:"controller; absent: lcd, or vfd-function-set on a VFD"`
+	ROM           string        `json:"rom" doc:"character ROM: A00, A02, or own"`
+	Chart         string        `json:"chart,omitempty" maxLength:"200000" doc:"the ROM chart where rom is own"`
 	OscillatorKHz int           `json:"oscillatorKHz" minimum:"190" maximum:"350" doc:"kHz; 270 is typical"`
+	SupplyMV      int           `json:"supplyMV,omitempty" doc:"supply in millivolts, 2700–5500; absent: 5000"`
+	Contrast      *float64      `json:"contrast,omitempty" minimum:"0" maximum:"1" doc:"LCD: VDD − VO as a part of VDD; absent: 0.9"`
+	Brightness    int           `json:"brightness,omitempty" minimum:"0" maximum:"3" doc:"VFD: quarters below full"`
+	Waits         string        `json:"waits,omitempty" enum:"worst,typical,poll" doc:"absent: worst"`
 	Tint          string        `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
 	Link          Link          `json:"link"`
 	Screen        screen.Screen `json:"screen"`
@@ -50,11 +58,15 @@ type Module struct {
 
 // Link is a link's saved settings.
 type Link struct {
-	Kind      string        `json:"kind" enum:"backpack,parallel4"`
-	Address   int           `json:"address" minimum:"0" maximum:"127" doc:"7-bit I²C address of the backpack"`
-	Backlight bool          `json:"backlight"`
-	SpeedHz   int           `json:"speedHz,omitempty" doc:"I²C or shift clock in hertz; 0: the usual"`
-	Mapping   *link.Mapping `json:"mapping,omitempty" doc:"expander outputs; absent: the usual"`
+	Kind         string        `json:"kind" enum:"backpack,parallel4,parallel8,shift"`
+	Address      int           `json:"address" minimum:"0" maximum:"127" doc:"7-bit I²C address of the backpack"`
+	Backlight    bool          `json:"backlight"`
+	ReadWrite    bool          `json:"readWrite,omitempty" doc:"parallel: R/W is joined to the host"`
+	HostMV       int           `json:"hostMV,omitempty" doc:"highest voltage the host's pins bear, in millivolts; absent: 5000"`
+	SpeedHz      int           `json:"speedHz,omitempty" doc:"I²C or shift clock in hertz; absent: the usual"`
+	Mapping      *link.Mapping `json:"mapping,omitempty" doc:"expander outputs; absent: the usual"`
+	Transactions string        `json:"transactions,omitempty" enum:"byte,operation,screen" doc:"backpack; absent: screen"`
+	Setup        string        `json:"setup,omitempty" enum:"lawful,before,with-e" doc:"how RS and data precede E; absent: lawful"`
 }
 
 // NewModule returns a module as a maker would first buy it: 16×2 LCD, ROM A00,
@@ -120,9 +132,11 @@ func (m *Module) problems(prefix string) (p Problems) {
 		p = append(p, err.(Problem).under(prefix))
 	}
 	l := m.Wiring()
-	l.Enables = 1
 	if err := l.Validate(); err != nil {
 		p = append(p, Problem{prefix + "link", err.Error()})
+	}
+	if err := sequence.CheckWaits(sequence.Waits(m.Waits), l); err != nil {
+		p = append(p, Problem{prefix + "waits", err.Error()})
 	}
 	for i, row := range m.Screen.Rows {
 		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
@@ -143,9 +157,9 @@ func (m *Module) Module() (module.Module, error) {
 	if err != nil {
 		return module.Module{}, Problem{"geometry", err.Error()}
 	}
-	rom, ok := charrom.ByName(m.ROM)
-	if !ok {
-		return module.Module{}, Problem{"rom", fmt.Sprintf("ROM %q is not known; expected one of %s", m.ROM, strings.Join(charrom.Names(), ", "))}
+	rom, err := m.rom()
+	if err != nil {
+		return module.Module{}, err
 	}
 	osc := physic.Frequency(m.OscillatorKHz) * physic.KiloHertz
 	if osc < hd44780.MinOscillator || osc > hd44780.MaxOscillator {
@@ -155,7 +169,50 @@ func (m *Module) Module() (module.Module, error) {
 	if tech != module.LCD && tech != module.VFD {
 		return module.Module{}, Problem{"technology", fmt.Sprintf("%q; expected lcd or vfd", m.Technology)}
 	}
-	return module.Module{Geometry: g, Technology: tech, ROM: rom, Oscillator: osc}, nil
+	family, ok := families[m.Family]
+	switch {
+	case !ok:
+		return module.Module{}, Problem{"family", fmt.Sprintf("%q; expected lcd, vfd-function-set or vfd-data-byte", m.Family)}
+	case m.Family == "" && tech == module.VFD:
+		family = hd44780.VFDFunctionSet
+	case (family == hd44780.LCD) != (tech == module.LCD):
+		return module.Module{}, Problem{"family", fmt.Sprintf("%q does not drive technology %q", m.Family, m.Technology)}
+	}
+	supply := physic.ElectricPotential(m.SupplyMV) * physic.MilliVolt
+	if m.SupplyMV != 0 && (m.SupplyMV < 2700 || m.SupplyMV > 5500) {
+		return module.Module{}, Problem{"supplyMV", fmt.Sprintf("%d mV; expected 2700–5500 mV, usually 5000", m.SupplyMV)}
+	}
+	return module.Module{Geometry: g, Technology: tech, Family: family, ROM: rom, Oscillator: osc, Supply: supply}, nil
+}
+
+// families maps the document's words to controller families.
+var families = map[string]hd44780.Family{"": hd44780.LCD, "lcd": hd44780.LCD, "vfd-function-set": hd44780.VFDFunctionSet, "vfd-data-byte": hd44780.VFDDataByte}
+
+// OwnROM is the name of a ROM that the document carries as a chart.
+const OwnROM = "own"
+
+// rom returns the module's character ROM. Its error is a Problem.
+func (m *Module) rom() (*charrom.ROM, error) {
+	if m.ROM == OwnROM {
+		rom, err := charrom.Parse(strings.NewReader(m.Chart))
+		if err != nil {
+			return nil, Problem{"chart", err.Error()}
+		}
+		return rom, nil
+	}
+	rom, ok := charrom.ByName(m.ROM)
+	if !ok {
+		return nil, Problem{"rom", fmt.Sprintf("ROM %q is not known; expected one of %s, or own with a chart", m.ROM, strings.Join(charrom.Names(), ", "))}
+	}
+	return rom, nil
+}
+
+// Contrasted returns the contrast that the module is seen at.
+func (m *Module) Contrasted() float64 {
+	if m.Contrast == nil {
+		return rig.UsualContrast
+	}
+	return *m.Contrast
 }
 
 // Wiring builds the link that the document describes; Validate of package link
@@ -163,11 +220,29 @@ func (m *Module) Module() (module.Module, error) {
 func (m *Module) Wiring() link.Link {
 	l := link.New(link.Kind(m.Link.Kind))
 	l.Address, l.Backlight = uint8(min(max(m.Link.Address, 0), 255)), m.Link.Backlight
+	if g, err := module.ParseGeometry(m.Geometry); err == nil {
+		l.Enables = g.Controllers
+	}
 	if m.Link.SpeedHz != 0 {
 		l.Speed = physic.Frequency(m.Link.SpeedHz) * physic.Hertz
 	}
 	if m.Link.Mapping != nil {
 		l.Mapping = *m.Link.Mapping
+	} else if l.Enables == 2 {
+		l.Mapping.E2, l.Mapping.Backlight = l.Mapping.Backlight, link.Open
+	}
+	if m.Link.Transactions != "" {
+		l.Grouping = link.Grouping(m.Link.Transactions)
+	}
+	if m.Link.Setup != "" {
+		l.Setup = link.Setup(m.Link.Setup)
+	}
+	l.ReadWrite = m.Link.ReadWrite
+	if l.Kind == link.Backpack {
+		l.ReadWrite = l.Mapping.RW != link.Open
+	}
+	if l.Kind == link.ShiftReg {
+		l.ReadWrite = false // a 74HC595 has no inputs
 	}
 	return l
 }

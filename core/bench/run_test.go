@@ -3,21 +3,22 @@ package bench
 import (
 	"fmt"
 	"math/rand/v2"
-	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
 	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 )
 
 // slice returns a module on a link with a screen, as the other tests begin.
-func slice(link string, rows ...string) Module {
+func slice(kind string, rows ...string) Module {
 	m := NewModule("gate", "Gate")
-	m.Link.Kind = link
+	m.Link.Kind = kind
 	m.Screen = screen.Screen{Rows: rows}
 	return m
 }
@@ -86,64 +87,134 @@ func TestInitialisation(t *testing.T) {
 }
 
 // TestGlassEqualsScreen is the loop's property: whatever is composed within the
-// module and its ROM stands on the glass, no limit broken, on every link.
+// module and its ROM stands on the glass, and no limit is broken, on every
+// geometry, link, way of waiting, lawful set-up and grouping.
 func TestGlassEqualsScreen(t *testing.T) {
 	random := rand.New(rand.NewPCG(7, 44780))
-	for range 300 {
-		for _, link := range []string{"backpack", "parallel4"} {
-			m := slice(link, randomRow(random), randomRow(random))
-			m.OscillatorKHz = 190 + random.IntN(161)
-			r := mustRun(t, m, Options{})
-			if len(r.Findings) > 0 {
-				t.Fatalf("%s, %q at %d kHz: %+v", link, m.Screen.Rows, m.OscillatorKHz, r.Findings[0])
+	pick := func(list ...string) string { return list[random.IntN(len(list))] }
+	for range 1500 {
+		g := module.Geometries[random.IntN(len(module.Geometries))]
+		m := slice(string(link.Kinds[random.IntN(4)]))
+		m.Geometry, m.ROM = g.Name, pick("A00", "A02")
+		for range g.Rows {
+			m.Screen.Rows = append(m.Screen.Rows, randomRow(random, g.Cols))
+		}
+		m.OscillatorKHz = 190 + random.IntN(161)
+		m.Waits = pick("worst", "typical", "poll")
+		m.Link.ReadWrite = true
+		if m.Link.Kind == "shift" && m.Waits == "poll" {
+			m.Waits = "worst"
+		}
+		if m.Link.Kind == "backpack" {
+			m.Link.Transactions, m.Link.Setup = pick("byte", "operation", "screen"), pick("lawful", "before")
+			m.Link.SpeedHz = 1000 * (10 + random.IntN(91))
+		}
+		if m.Technology = pick("lcd", "vfd"); m.Technology == "vfd" {
+			m.Family, m.Brightness = pick("vfd-function-set", "vfd-data-byte"), random.IntN(4)
+		}
+		r := mustRun(t, m, Options{})
+		what := fmt.Sprintf("%s on %s, %s, waits %s, %d kHz, %+v", m.Geometry, m.Link.Kind, m.Technology, m.Waits, m.OscillatorKHz, m.Link)
+		if len(r.Findings) > 0 {
+			t.Fatalf("%s: %+v", what, r.Findings[0])
+		}
+		glass := r.Last().Glass(&r.Module, rig.UsualContrast)
+		for i, c := range glass.Cells {
+			if c.Code != r.Layout.Cells[i].Code {
+				t.Fatalf("%s: cell %d shows %02X, want %02X", what, i, c.Code, r.Layout.Cells[i].Code)
 			}
-			glass := r.Last().Glass(&r.Module, rig.UsualContrast)
-			for i, c := range glass.Cells {
-				if c.Code != r.Layout.Cells[i].Code {
-					t.Fatalf("%s, %q: cell %d shows %02X, want %02X", link, m.Screen.Rows, i, c.Code, r.Layout.Cells[i].Code)
-				}
-			}
+		}
+		if want := 1 - 0.25*float64(m.Brightness); m.Technology == "vfd" && glass.Look.Lit != want {
+			t.Fatalf("%s: brightness %v, want %v", what, glass.Look.Lit, want)
 		}
 	}
 }
 
-// randomRow returns up to 16 characters of ROM A00 or codes that stand for
-// themselves.
-func randomRow(random *rand.Rand) string {
+// randomRow returns up to a number of codes that stand for themselves.
+func randomRow(random *rand.Rand, cols int) string {
 	var b strings.Builder
-	for range random.IntN(17) {
+	for range random.IntN(cols + 1) {
 		b.WriteRune(screen.CodeBase + rune(random.IntN(256)))
 	}
 	return b.String()
 }
 
-// TestLostNibble loses one word of the traffic: the glass must differ and the
-// run must say so.
-func TestLostNibble(t *testing.T) {
-	r := mustRun(t, slice("parallel4", "Tide 3.2 m", "High 14:05"), Options{})
-	first := slices.IndexFunc(r.Program.Steps, func(s sequence.Step) bool { return s.Kind == sequence.Text })
-	p := *r.Program
-	p.Words, p.At = slices.Clone(p.Words), slices.Clone(p.At)
-	lost := p.Steps[first].First
-	p.Words = slices.Delete(p.Words, lost, lost+1)
-	p.At = slices.Delete(p.At, lost, lost+1)
-	p.Steps = slices.Clone(p.Steps)
-	for i := range p.Steps {
-		if s := &p.Steps[i]; i == first {
-			s.Count--
-		} else if i > first {
-			s.First--
+// codes lists the codes of a run's findings.
+func codes(r *Run) string {
+	var out []string
+	for _, f := range r.Findings {
+		out = append(out, f.Code)
+	}
+	return strings.Join(out, " ")
+}
+
+// TestFaults makes the mistakes of the trade; what the glass shows is computed,
+// and each is named.
+func TestFaults(t *testing.T) {
+	for _, kind := range []string{"backpack", "parallel4"} {
+		m := slice(kind, "Tide 3.2 m", "High 14:05")
+		for _, c := range []struct {
+			fault Fault
+			found string
+			rows  string
+			dark  bool // the first row is in blocks
+		}{
+			{NoInit, "start.order", "", true},
+			{WrongAddress, "glass.off", "                |                ", true},
+			{WrongAddress, "wire.no-answer", "                |                ", true},
+		} {
+			r := mustRun(t, m, Options{Fault: c.fault})
+			glass := r.Last().Glass(&r.Module, r.Contrast)
+			if got := strings.Join(glass.Text(r.Module.ROM), "|"); c.rows != "" && got != c.rows || !strings.Contains(codes(r), c.found) || glass.Look.Dark > 0.7 != c.dark {
+				t.Errorf("%s, %s: shows %q, dark %v, findings %s", kind, c.fault, got, glass.Look.Dark, codes(r))
+			}
+		}
+		r := mustRun(t, m, Options{Fault: LostNibble})
+		if got := codes(r); !strings.Contains(got, "glass.") || !strings.Contains(got, "wire.half-byte") {
+			t.Errorf("%s, lost nibble: findings %s", kind, got)
 		}
 	}
-	hardware, err := rig.New(r.Module, r.Wired)
-	if err != nil {
-		t.Fatal(err)
+}
+
+// TestRisks checks that what breaks a limit is said, with the step.
+func TestRisks(t *testing.T) {
+	withE := slice("backpack", "Tide")
+	withE.Link.Setup = "with-e"
+	fast := slice("backpack", "Tide")
+	fast.Link.SpeedHz = 400_000
+	reads := slice("parallel4", "Tide")
+	reads.Link.ReadWrite, reads.Link.HostMV = true, 3300
+	slow := slice("parallel4", "Tide 3.2 m")
+	slow.Waits, slow.OscillatorKHz = "typical", 270
+	for _, c := range []struct {
+		m    Module
+		want string
+	}{
+		{withE, "timing.t-as"},
+		{fast, "link.fast-clock"},
+		{reads, "link.read-voltage"},
+		{slow, ""},
+	} {
+		r := mustRun(t, c.m, Options{})
+		if got := codes(r); got != c.want {
+			t.Errorf("%+v: findings %q, want %q", c.m.Link, got, c.want)
+		}
+		if len(r.Findings) > 0 && c.want[:4] == "timi" && (r.Findings[0].Step == nil || r.Findings[0].Source == "") {
+			t.Errorf("%s names no step or source", c.want)
+		}
 	}
-	hardware.Play(&p, nil)
-	moment := hardware.Moment()
-	glass := moment.Glass(&r.Module, rig.UsualContrast)
-	if found := r.Layout.Compare(&glass); len(found) == 0 {
-		t.Errorf("the glass shows %q and nothing is said", glass.Text(r.Module.ROM))
+	// A host that waits for a typical module in front of a slow one.
+	r := mustRun(t, slow, Options{})
+	r.Module.Oscillator = hd44780.MinOscillator
+	if err := r.play(Options{}); err != nil || !strings.Contains(codes(r), "timing.while-busy") {
+		t.Errorf("too short a wait: findings %s, %v", codes(r), err)
+	}
+}
+
+// TestCheaper checks that the default grouping beats one transaction a byte.
+func TestCheaper(t *testing.T) {
+	r := mustRun(t, slice("backpack", "QUILLFISH  GATE", "Tide 3.2m 14:05"), Options{})
+	if r.Program.WireTime*2 > r.Plain.WireTime || len(r.Program.Words) >= len(r.Plain.Words) {
+		t.Errorf("%s and %d bytes, plain %s and %d", r.Program.WireTime, len(r.Program.Words), r.Plain.WireTime, len(r.Plain.Words))
 	}
 }
 
@@ -184,10 +255,18 @@ func TestValidate(t *testing.T) {
 }
 
 func BenchmarkRun(b *testing.B) {
-	m := slice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05")
-	for b.Loop() {
-		if _, err := m.Run(Options{}); err != nil {
-			b.Fatal(err)
-		}
+	full := NewModule("hall", "Hall")
+	full.Geometry = "40x4"
+	for range 4 {
+		full.Screen.Rows = append(full.Screen.Rows, strings.Repeat("Tide", 10))
+	}
+	for name, m := range map[string]Module{"16x2": slice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05"), "40x4": full} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if _, err := m.Run(Options{}); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }

@@ -104,6 +104,14 @@ var a00Chart string
 // part of Greek and signs.
 var A00 = builtIn(a00Chart)
 
+//go:embed a02.chart
+var a02Chart string
+
+// A02 is the European standard ROM, code A02: ASCII, arrows and marks at
+// 0x10–0x1F, Cyrillic and Greek at 0x80–0x9F, and from 0xA0 on a set close to
+// ISO 8859-1.
+var A02 = builtIn(a02Chart)
+
 // builtIn reads a chart that ships with the package when it is first asked for.
 func builtIn(chart string) func() *ROM {
 	return sync.OnceValue(func() *ROM {
@@ -116,13 +124,15 @@ func builtIn(chart string) func() *ROM {
 }
 
 // Names lists the built-in ROMs.
-func Names() []string { return []string{"A00"} }
+func Names() []string { return []string{"A00", "A02"} }
 
 // ByName returns a built-in ROM.
 func ByName(name string) (*ROM, bool) {
 	switch name {
 	case "A00":
 		return A00(), true
+	case "A02":
+		return A02(), true
 	}
 	return nil, false
 }

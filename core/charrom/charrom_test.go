@@ -6,6 +6,7 @@ import (
 	"testing"
 	"unicode/utf8"
 
+	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/japanese"
 )
 
@@ -88,7 +89,7 @@ func TestParseErrors(t *testing.T) {
 		"rom X\n" + cell + cell:                 "line 11: code 41 stands in the chart twice",
 		"rom X\n41=A\n.....\n":                  "ends after 1 of 8",
 		"rom X\n41=A\n....\n":                   "line 3: cell 41: row \"....\" has 4 dots",
-		"rom X\n41=A\n....x\n":                  "has 'x', expected # or .",
+		"rom X\n41=A\n....x\n":                  "has 'x', expected # for a lit dot",
 		"rom X\n41=A 42=B\n.....\n":             "dots of 1 cells under a head of 2",
 		"rom X\n41=U+110000\n":                  "is no character",
 		"rom X\n" + strings.Repeat("41=A ", 17): "17 cells side by side",
@@ -118,4 +119,38 @@ func FuzzParse(f *testing.F) {
 			t.Error("a chart changes by being read and written")
 		}
 	})
+}
+
+// TestA02Codes checks A02 against ASCII and ISO 8859-1 as golang.org/x/text has
+// it, but for the places where the data sheet's table 4 differs (from memory).
+func TestA02Codes(t *testing.T) {
+	differ := map[byte]rune{0xA8: 'ƒ', 0xAC: 'Ю', 0xAD: 'Я', 0xAF: '‘', 0xB4: '₧', 0xB8: 'ω', 0xD8: 'Φ', 0xF8: 'φ'}
+	rom := A02()
+	for c := range 256 {
+		code := byte(c)
+		if c < 0x20 || c >= 0x7F && c < 0xA0 {
+			continue
+		}
+		want := charmap.ISO8859_1.DecodeByte(code)
+		if other, ok := differ[code]; ok {
+			want = other
+		}
+		if got, ok := rom.Rune(code); !ok || got != want {
+			t.Errorf("code %02X is %q, want %q", code, got, want)
+		}
+	}
+	for code, want := range map[byte]rune{0x10: '▶', 0x1A: '→', 0x1F: '▼', 0x80: 'Б', 0x8F: 'Э', 0x90: 'α', 0x9C: '∞'} {
+		if got, _ := rom.Rune(code); got != want {
+			t.Errorf("code %02X is %q, want %q", code, got, want)
+		}
+	}
+	seen := map[Dots]byte{}
+	for c := range 256 {
+		if code := byte(c); rom.Known(code) && code != 0xA0 {
+			if other, twice := seen[rom.Dots(code)]; twice {
+				t.Errorf("codes %02X and %02X look alike", other, code)
+			}
+			seen[rom.Dots(code)] = code
+		}
+	}
 }

@@ -152,7 +152,7 @@ func rowBits(d string) (bits byte, err error) {
 			bits |= 1
 		case '.':
 		default:
-			return 0, fmt.Errorf("row %q has %q, expected # or .", d, c)
+			return 0, fmt.Errorf("row %q has %q, expected # for a lit dot, . for a dark one", d, c)
 		}
 	}
 	return bits, nil

@@ -16,13 +16,6 @@ type sheetStep struct {
 	cursor int
 }
 
-func writes(text string) (ops []Operation) {
-	for _, c := range []byte(text) {
-		ops = append(ops, Data(c))
-	}
-	return ops
-}
-
 // window returns what n columns from an address show, and the cursor's column.
 func window(c *Controller, start uint8, n int) (text string, cursor int) {
 	cursor = -1

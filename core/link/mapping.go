@@ -62,7 +62,7 @@ func (m *Mapping) Validate(enables int, readWrite bool) error {
 		case l.output < 0 || l.output > 7:
 			return fmt.Errorf("mapping: %s on output %d; expected 0–7, or -1 for none", l.name, l.output)
 		case used[l.output] != "":
-			return fmt.Errorf("mapping: output P%d drives both %s and %s; each needs its own", l.output, used[l.output], l.name)
+			return fmt.Errorf("mapping: output P%d drives both %s and %s; each needs its own output", l.output, used[l.output], l.name)
 		default:
 			used[l.output] = l.name
 		}
@@ -99,7 +99,7 @@ func ParseMapping(s string) (Mapping, error) {
 		if strings.HasPrefix(name, "!") {
 			name, m.BacklightLow = name[1:], true
 			if name != "BL" {
-				return m, fmt.Errorf("mapping %q: only BL can be turned over with !", part)
+				return m, fmt.Errorf("mapping %q: a leading ! is for BL alone", part)
 			}
 		}
 		target := targets[name]

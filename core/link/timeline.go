@@ -10,16 +10,17 @@ import (
 // §3.1.5–3.1.6.
 const bitsPerByte = 9
 
-// I²C limits around a transaction, UM10204 rev. 7 table 10, for standard mode
-// and for fast mode.
-type busTimes struct{ holdStart, setupStop, free time.Duration }
+// BusTimes are the I²C limits around a transaction, UM10204 rev. 7 table 10.
+type BusTimes struct{ Low, SetupStart, HoldStart, SetupStop, Free time.Duration }
 
 var (
-	standardMode = busTimes{4000, 4000, 4700}
-	fastMode     = busTimes{600, 600, 1300}
+	standardMode = BusTimes{4700, 4700, 4000, 4000, 4700}
+	fastMode     = BusTimes{1300, 600, 600, 600, 1300}
 )
 
-func timesAt(speed physic.Frequency) busTimes {
+// TimesAt returns the limits that hold at a bus speed: those of standard mode up
+// to 100 kHz, of fast mode above.
+func TimesAt(speed physic.Frequency) BusTimes {
 	if speed > 100*physic.KiloHertz {
 		return fastMode
 	}
@@ -28,13 +29,14 @@ func timesAt(speed physic.Frequency) busTimes {
 
 // Timeline places words in time on one link, one after the other.
 type Timeline struct {
-	coder  *Coder
-	now    time.Duration
-	open   bool // a transaction is under way
-	bit    time.Duration
-	times  busTimes
-	sent   int // words
-	starts int // transactions
+	coder   *Coder
+	now     time.Duration
+	open    bool // a transaction is under way
+	reading bool // and its last byte was read
+	bit     time.Duration
+	times   BusTimes
+	sent    int // words
+	starts  int // transactions
 }
 
 // NewTimeline returns a timeline for the coder's link that stands at time 0.
@@ -42,7 +44,7 @@ func NewTimeline(c *Coder) Timeline {
 	t := Timeline{coder: c}
 	if c.link.Expander() {
 		t.bit = c.link.Speed.Period()
-		t.times = timesAt(c.link.Speed)
+		t.times = TimesAt(c.link.Speed)
 	}
 	return t
 }
@@ -54,13 +56,18 @@ func (t *Timeline) Now() time.Duration { return t.now }
 // links that have none).
 func (t *Timeline) Words() (words, transactions int) { return t.sent, t.starts }
 
+// restart is how long a repeated START and its address byte take.
+func (t *Timeline) restart() time.Duration {
+	return t.times.Low + t.times.SetupStart + t.times.HoldStart + bitsPerByte*t.bit
+}
+
 // lead is the time from now until the pins change by the next word.
 func (t *Timeline) lead() time.Duration {
 	switch t.coder.link.Kind {
 	case Backpack:
 		d := bitsPerByte * t.bit
 		if !t.open {
-			d += t.times.holdStart + bitsPerByte*t.bit
+			d += t.times.HoldStart + bitsPerByte*t.bit
 		}
 		return d
 	case ShiftReg: // eight bits, then the latch
@@ -92,16 +99,17 @@ func (t *Timeline) Send(w Word) (time.Duration, Word) {
 	t.sent++
 	switch {
 	case t.coder.link.Kind == Backpack:
-		d := t.lead()
-		if !t.open {
+		d, read := t.lead(), w&Read != 0
+		switch {
+		case !t.open:
 			t.open = true
 			t.starts++
 			w |= Begin
-		}
-		if w&Read != 0 { // turn round: repeated START and the address with the read bit
-			d += t.times.holdStart + bitsPerByte*t.bit
+		case read != t.reading: // a repeated START turns the direction round
+			d += t.restart()
 			w |= Begin
 		}
+		t.reading = read
 		t.now += d
 		return t.now, w
 	case t.coder.link.Kind == ShiftReg:
@@ -120,7 +128,7 @@ func (t *Timeline) End() bool {
 		return false
 	}
 	t.open = false
-	t.now += t.times.setupStop + t.times.free
+	t.now += t.times.Low + t.times.SetupStop + t.times.Free
 	return true
 }
 
@@ -133,6 +141,6 @@ func (l *Link) TransactionTime(n int) time.Duration {
 	if l.Kind != Backpack {
 		return 0
 	}
-	t := timesAt(l.Speed)
-	return t.holdStart + time.Duration(n+1)*bitsPerByte*l.Speed.Period() + t.setupStop + t.free
+	t := TimesAt(l.Speed)
+	return t.HoldStart + time.Duration(n+1)*bitsPerByte*l.Speed.Period() + t.Low + t.SetupStop + t.Free
 }

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"time"
 
+	"slatebell/core/finding"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -30,6 +31,10 @@ type Rig struct {
 	violations  []Violation
 	suppressed  int
 	read        byte // what the last read returned
+	deaf        bool // nothing on the wire is meant for this hardware
+	lost        int  // word of the played program that goes missing; -1 for none
+	lit         bool // the backlight has been on since the host took over
+	dark        int  // step that dropped it, -1 for none
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -51,7 +56,7 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: -1}
 	r.pins = coder.PowerUp()
 	for i := range r.count {
 		r.controllers[i] = hd44780.New(m.Controller(), r.reporter(i))
@@ -117,8 +122,11 @@ func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 		s := &p.Steps[i]
 		r.step = i
 		for w := s.First; w < s.First+s.Count; w++ {
-			r.Feed(p.At[w], p.Words[w])
+			if w != r.lost && !r.deaf {
+				r.Feed(p.At[w], p.Words[w])
+			}
 		}
+		r.watchLight(i)
 		r.now = max(r.now, s.Start+s.Wire)
 		if after != nil {
 			after(i)
@@ -126,6 +134,56 @@ func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 	}
 	r.step = -1
 	r.now = max(r.now, p.Finish)
+}
+
+// Deafen makes the hardware take nothing that Play plays, as an expander with
+// another address.
+func (r *Rig) Deafen() { r.deaf = true }
+
+// Lose makes one word of the next program go missing.
+func (r *Rig) Lose(word int) { r.lost = word }
+
+// watchLight notes the first step after which a backlight that was on is off.
+func (r *Rig) watchLight(step int) {
+	on := r.pins&link.Backlight != 0
+	if r.lit && !on && r.dark < 0 {
+		r.dark = step
+	}
+	r.lit = on && step > 0
+}
+
+// Judge states what the hardware shows beside limits of time: half a byte left
+// in a controller, a backlight that went off on the way, an expander that was
+// never addressed.
+func (r *Rig) Judge() []finding.Finding {
+	var out []finding.Finding
+	for i := range r.Controllers() {
+		if r.controllers[i].FourBit && r.controllers[i].Low {
+			out = append(out, finding.Finding{
+				Code: "wire.half-byte", Severity: finding.Error,
+				What: "The controller holds half a byte: a nibble was lost, or one came too many.",
+				Why:  "Every later byte is put together from the wrong halves.",
+				Fix:  "Initialise by instruction again: three times 0x3 bring any phase back in step.", Source: sheet,
+			})
+		}
+	}
+	if r.dark >= 0 {
+		step := r.dark
+		out = append(out, finding.Finding{
+			Code: "wire.backlight-dropped", Severity: finding.Warning, Step: &step,
+			What: fmt.Sprintf("The backlight goes off in step %d.", step+1),
+			Why:  "Every byte to the expander sets the backlight's output too.", Fix: "Keep the backlight's bit in every byte.",
+		})
+	}
+	if r.deaf {
+		out = append(out, finding.Finding{
+			Code: "wire.no-answer", Severity: finding.Error,
+			What: "No expander acknowledges the program's address: nothing reaches the module.",
+			Why:  "0x27 (PCF8574) and 0x3F (PCF8574A) with all jumpers open are taken for each other most often.",
+			Fix:  "Scan the bus, or read the part number and the jumpers.", Source: "PCF8574 and PCF8574A data sheets",
+		})
+	}
+	return out
 }
 
 // Now is the time up to which the rig has been played.

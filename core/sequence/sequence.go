@@ -81,6 +81,13 @@ type Program struct {
 type Options struct {
 	Waits Waits // "" means WorstCase
 	Init  bool  // begin at power-up, with the initialisation by instruction
+
+	// Forget begins at power-up too, and leaves the initialisation out.
+	Forget bool
+	// Brightness of a VFD in quarters below full, 0–3.
+	Brightness uint8
+	// Live operations follow the screen, each for every controller.
+	Live []hd44780.Operation
 }
 
 // Builder appends steps to a program.
@@ -102,16 +109,11 @@ func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
 	if err != nil {
 		return nil, err
 	}
-	switch o.Waits {
-	case "":
+	if err := CheckWaits(o.Waits, l); err != nil {
+		return nil, err
+	}
+	if o.Waits == "" {
 		o.Waits = WorstCase
-	case WorstCase, Typical:
-	case PollBusy:
-		if !l.ReadWrite {
-			return nil, fmt.Errorf("waits %q: the busy flag can be read only where R/W is wired to the host; expected worst or typical", o.Waits)
-		}
-	default:
-		return nil, fmt.Errorf("waits %q; expected worst, typical or poll", o.Waits)
 	}
 	b := &Builder{module: m, opts: o, coder: coder, timeline: link.NewTimeline(coder)}
 	cells := m.Geometry.Cells()
@@ -122,6 +124,21 @@ func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
 		At:    make([]time.Duration, 0, 5*cells+128),
 	}
 	return b, nil
+}
+
+// CheckWaits reports waits that are not known, or that the link cannot keep; ""
+// stands for WorstCase.
+func CheckWaits(w Waits, l link.Link) error {
+	switch w {
+	case "", WorstCase, Typical:
+		return nil
+	case PollBusy:
+		if l.ReadWrite {
+			return nil
+		}
+		return fmt.Errorf("waits %q: the busy flag can be read only where R/W is wired to the host; expected worst or typical", w)
+	}
+	return fmt.Errorf("waits %q; expected worst, typical or poll", w)
 }
 
 // Compile makes the program that shows cells (row by row, a code each) on a
@@ -136,6 +153,9 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 		return nil, fmt.Errorf("%d cells for a module of %d", len(cells), m.Geometry.Cells())
 	}
 	var shown []byte
+	if o.Init || o.Forget {
+		b.PowerUp()
+	}
 	if o.Init {
 		b.Initialise()
 		shown = make([]byte, len(cells))
@@ -144,6 +164,9 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 		}
 	}
 	b.Update(shown, cells)
+	for _, op := range o.Live {
+		b.Do(Live, op, b.all(), op.Explain())
+	}
 	return b.Program(), nil
 }
 
@@ -296,14 +319,19 @@ func (b *Builder) wake(data byte, wait time.Duration, meaning string) {
 	b.add(Step{Kind: Wake, Op: hd44780.Command(data), Half: b.coder.Width() == 4, Enable: b.all(), Meaning: meaning, Row: -1, Col: -1, Wait: wait})
 }
 
-// Initialise appends the initialisation by instruction from power-up, data
-// sheet figures 23 (8-bit) and 24 (4-bit). The first wait is the sheet's for
-// 2.7 V, since a host may start before its 5 V supply is up.
-func (b *Builder) Initialise() {
+// PowerUp appends the wait for the supply, and brings an expander's outputs to
+// rest. The wait is the data sheet's for 2.7 V, since a host may start before
+// its 5 V supply is up.
+func (b *Builder) PowerUp() {
 	b.WaitFor(hd44780.WaitAt3V, "Supply up: wait more than 40 ms")
 	if b.coder.Expanded() {
 		b.add(Step{Kind: Park, Enable: b.all(), Meaning: "Expander outputs to rest, E first", Row: -1, Col: -1})
 	}
+}
+
+// Initialise appends the initialisation by instruction after PowerUp, data
+// sheet figures 23 (8-bit) and 24 (4-bit).
+func (b *Builder) Initialise() {
 	wakeByte := hd44780.FuncBase | hd44780.EightBit
 	b.wake(wakeByte, hd44780.WaitAfterFirst, "8-bit interface, first of three")
 	b.wake(wakeByte, hd44780.WaitAfterSecond, "8-bit interface, second of three")
@@ -317,11 +345,30 @@ func (b *Builder) Initialise() {
 	if b.module.Geometry.TwoLine {
 		set |= hd44780.TwoLine
 	}
-	b.setting(set)
+	b.functionSet(set)
 	b.setting(hd44780.DisplayOff)
 	b.setting(hd44780.ClearByte)
 	b.setting(hd44780.EntryBase | hd44780.Increment)
 	b.setting(hd44780.DisplayOff | hd44780.DisplayOn)
+}
+
+// percent names a brightness in quarters below full.
+func percent(brightness uint8) int { return 100 - 25*int(brightness&3) }
+
+// functionSet appends the function set that fixes width and lines, and the
+// brightness of a VFD where its family takes it.
+func (b *Builder) functionSet(set byte) {
+	dim := b.opts.Brightness & 3
+	switch b.module.Family {
+	case hd44780.VFDFunctionSet:
+		op := hd44780.Command(set | dim)
+		b.Do(Setting, op, b.all(), fmt.Sprintf("%s, brightness %d %%", hd44780.Command(set).Explain(), percent(dim)))
+	case hd44780.VFDDataByte:
+		b.setting(set)
+		b.Do(Setting, hd44780.Data(dim), b.all(), fmt.Sprintf("Brightness %d %%, a data byte directly after the function set", percent(dim)))
+	default:
+		b.setting(set)
+	}
 }
 
 func (b *Builder) setting(data byte) {

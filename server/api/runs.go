@@ -118,7 +118,7 @@ func newController(c *hd44780.Controller, mo *rig.Moment) Controller {
 
 func newMoment(r *bench.Run, i int) Moment {
 	mo := &r.Moments[i]
-	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: newGlass(mo.Glass(&r.Module, rig.UsualContrast), r.Module.ROM)}
+	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)}
 	for j := range r.Module.Geometry.Controllers {
 		out.Controllers = append(out.Controllers, newController(&mo.Controllers[j], mo))
 	}
@@ -126,7 +126,7 @@ func newMoment(r *bench.Run, i int) Moment {
 }
 
 func newRunResult(id string, r *bench.Run) RunResult {
-	glass := r.Last().Glass(&r.Module, rig.UsualContrast)
+	glass := r.Last().Glass(&r.Module, r.Contrast)
 	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: newGlass(glass, r.Module.ROM),
 		Cells: make([]ComposedCell, len(r.Layout.Cells)), Link: LinkFacts{HostPins: r.Wired.HostPins()}}
 	if r.Program.Transactions > 0 {

@@ -1,0 +1,219 @@
+// Package wave draws the levels of a program over time: the header pins of the
+// module and the lines of the wire.
+//
+// It stands above link and sequence; a value change dump and the pictures of
+// waveforms are made from it.
+package wave
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"time"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/sequence"
+)
+
+// Change is a signal taking a level at a time.
+type Change struct {
+	At     time.Duration
+	Signal int // index into Trace.Signals
+	High   bool
+}
+
+// Trace is some signals over a span of time. Changes are in time order; those of
+// one moment in the order of Signals.
+type Trace struct {
+	Signals []string
+	Initial []bool // levels at Begin, by signal
+	Begin   time.Duration
+	End     time.Duration
+	Changes []Change
+}
+
+// pin is a header pin that is drawn.
+type pin struct {
+	name  string
+	level link.Pins
+}
+
+// drawer collects changes, and leaves out those that change nothing.
+type drawer struct {
+	trace Trace
+	level []bool
+	wire  int // index of the first signal of the wire
+	pins  []pin
+	coder *link.Coder
+	l     link.Link
+	bit   time.Duration
+}
+
+// Draw draws the steps first to last (0-based, both included) of a program.
+func Draw(p *sequence.Program, first, last int) Trace {
+	l := p.Coder.Link()
+	d := &drawer{coder: p.Coder, l: l, pins: headerPins(l)}
+	for _, pin := range d.pins {
+		d.trace.Signals = append(d.trace.Signals, pin.name)
+	}
+	d.wire = len(d.pins)
+	switch l.Kind {
+	case link.Backpack:
+		d.trace.Signals = append(d.trace.Signals, "SDA", "SCL")
+		d.bit = l.Speed.Period()
+	case link.ShiftReg:
+		d.trace.Signals = append(d.trace.Signals, "DATA", "CLOCK", "LATCH")
+		d.bit = l.Speed.Period()
+	}
+	d.level = make([]bool, len(d.trace.Signals))
+	d.rest(p, first)
+	d.trace.Initial = slices.Clone(d.level)
+	for i := first; i <= last && i < len(p.Steps); i++ {
+		s := &p.Steps[i]
+		if i == first {
+			d.trace.Begin = s.Start
+		}
+		d.trace.End = s.End()
+		for w := s.First; w < s.First+s.Count; w++ {
+			d.word(p.Words[w], p.At[w])
+		}
+	}
+	slices.SortStableFunc(d.trace.Changes, func(a, b Change) int {
+		return cmp.Compare(a.At, b.At)
+	})
+	return d.trace
+}
+
+// headerPins lists the pins that the link drives.
+func headerPins(l link.Link) []pin {
+	pins := []pin{{"E", hd44780.E}}
+	if l.Enables == 2 {
+		pins = append(pins, pin{"E2", link.E2})
+	}
+	pins = append(pins, pin{"RS", hd44780.RS})
+	if l.ReadWrite {
+		pins = append(pins, pin{"RW", hd44780.RW})
+	}
+	for i := 7; i >= 8-l.Width(); i-- {
+		pins = append(pins, pin{fmt.Sprintf("D%d", i), 1 << i})
+	}
+	if l.Expander() {
+		pins = append(pins, pin{"BL", link.Backlight})
+	}
+	return pins
+}
+
+// rest sets the levels before a step: those of the word before it, and an idle
+// or open bus.
+func (d *drawer) rest(p *sequence.Program, first int) {
+	levels := d.coder.PowerUp()
+	open := false
+	if first < len(p.Steps) {
+		if w := p.Steps[first].First; w > 0 {
+			levels = d.coder.Levels(p.Words[w-1])
+			open = p.Words[w-1]&link.Finish == 0
+		}
+	}
+	for i, pin := range d.pins {
+		d.level[i] = levels&pin.level != 0
+	}
+	if d.l.Kind == link.Backpack {
+		d.level[d.wire], d.level[d.wire+1] = true, !open
+	}
+}
+
+// set notes a level at a time.
+func (d *drawer) set(at time.Duration, signal int, high bool) {
+	if d.level[signal] != high {
+		d.level[signal] = high
+		d.trace.Changes = append(d.trace.Changes, Change{at, signal, high})
+	}
+}
+
+// header puts levels on the pins.
+func (d *drawer) header(at time.Duration, p link.Pins) {
+	for i, pin := range d.pins {
+		d.set(at, i, p&pin.level != 0)
+	}
+}
+
+// word draws one word whose effect on the pins comes at a time.
+func (d *drawer) word(w link.Word, at time.Duration) {
+	p := d.coder.Levels(w)
+	switch d.l.Kind {
+	case link.Backpack:
+		d.i2c(w, at)
+		if w&link.Read == 0 {
+			d.header(at, p)
+		}
+	case link.ShiftReg:
+		d.shift(w, at)
+		d.header(at, p)
+	default:
+		d.header(at, p)
+		d.header(at+link.Pulse.Setup, p|d.coder.Pulsed(w))
+		d.header(at+link.Pulse.Setup+link.Pulse.High, p)
+	}
+}
+
+// i2c draws a byte that ends at a time, with START, address and STOP as its
+// marks say. Within a bit SCL is low for 53 %, so that both of UM10204's
+// minima, t_LOW and t_HIGH, are kept at 100 and at 400 kHz.
+func (d *drawer) i2c(w link.Word, end time.Duration) {
+	sda, scl := d.wire, d.wire+1
+	begin := end - 9*d.bit
+	t := link.TimesAt(d.l.Speed)
+	if w&link.Begin != 0 {
+		begin -= 9 * d.bit
+		start := begin - t.HoldStart
+		if !d.level[scl] { // repeated START: let both lines rise first
+			d.set(start-t.SetupStart-t.Low/2, sda, true)
+			d.set(start-t.SetupStart, scl, true)
+		}
+		d.set(start, sda, false)
+		address := d.l.Address << 1
+		if w&link.Read != 0 {
+			address |= 1
+		}
+		d.byte(begin, address, false)
+	}
+	d.byte(end-9*d.bit, byte(w), w&link.Read != 0)
+	d.set(end, scl, false)
+	if w&link.Finish != 0 {
+		d.set(end+t.Low/8, sda, false)
+		d.set(end+t.Low, scl, true)
+		d.set(end+t.Low+t.SetupStop, sda, true)
+	}
+}
+
+// byte draws eight bits and the acknowledge, low by the receiver, or high where
+// the host ends a read.
+func (d *drawer) byte(begin time.Duration, b byte, last bool) {
+	sda, scl := d.wire, d.wire+1
+	for i := range 9 {
+		at := begin + time.Duration(i)*d.bit
+		high := i == 8 && last
+		if i < 8 {
+			high = b>>(7-i)&1 != 0
+		}
+		d.set(at, scl, false)
+		d.set(at+d.bit/10, sda, high)
+		d.set(at+d.bit*53/100, scl, true)
+	}
+}
+
+// shift draws eight bits, D7's output last in its register first on the wire,
+// and the latch whose rise changes the outputs.
+func (d *drawer) shift(w link.Word, latch time.Duration) {
+	data, clock, edge := d.wire, d.wire+1, d.wire+2
+	for i := range 8 {
+		at := latch - time.Duration(8-i)*d.bit - d.bit/2
+		d.set(at, clock, false)
+		d.set(at, data, w>>(7-i)&1 != 0)
+		d.set(at+d.bit/2, clock, true)
+	}
+	d.set(latch-d.bit/4, clock, false)
+	d.set(latch, edge, true)
+	d.set(latch+d.bit/4, edge, false)
+}

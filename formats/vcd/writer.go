@@ -1,0 +1,64 @@
+// Package vcd writes waveforms as a value change dump, IEEE 1364-2005 §18.
+package vcd
+
+import (
+	"bufio"
+	"fmt"
+	"io"
+
+	"slatebell/core/sequence"
+	"slatebell/core/wave"
+)
+
+// Write writes the header pins and the wire of a whole program in two scopes,
+// header and wire. A time is in nanoseconds since power-up.
+func Write(w io.Writer, p *sequence.Program) error {
+	t := wave.Draw(p, 0, len(p.Steps)-1)
+	out := bufio.NewWriter(w)
+	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")
+	for i, name := range t.Signals {
+		if wire(name) && (i == 0 || !wire(t.Signals[i-1])) {
+			fmt.Fprint(out, "$upscope $end\n$scope module wire $end\n")
+		}
+		fmt.Fprintf(out, "$var wire 1 %c %s $end\n", identifier(i), name)
+	}
+	fmt.Fprint(out, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n")
+	for i, high := range t.Initial {
+		value(out, i, high)
+	}
+	fmt.Fprint(out, "$end\n")
+	at := t.Begin
+	for _, c := range t.Changes {
+		if c.At != at {
+			at = c.At
+			fmt.Fprintf(out, "#%d\n", at.Nanoseconds())
+		}
+		value(out, c.Signal, c.High)
+	}
+	if p.Finish > at {
+		fmt.Fprintf(out, "#%d\n", p.Finish.Nanoseconds())
+	}
+	if err := out.Flush(); err != nil {
+		return fmt.Errorf("writing value change dump: %w", err)
+	}
+	return nil
+}
+
+func wire(name string) bool {
+	switch name {
+	case "SDA", "SCL", "DATA", "CLOCK", "LATCH":
+		return true
+	}
+	return false
+}
+
+// identifier is a signal's code: one printable character from '!' on.
+func identifier(i int) rune { return '!' + rune(i) }
+
+func value(out *bufio.Writer, i int, high bool) {
+	level := '0'
+	if high {
+		level = '1'
+	}
+	fmt.Fprintf(out, "%c%c\n", level, identifier(i))
+}
