@@ -132,3 +132,22 @@ func (mo Moment) BlinkAt(at time.Duration) Moment {
 	mo.At = at
 	return mo
 }
+
+// Window returns, for each byte of a controller's DDRAM by its index, the cell
+// of the glass that shows it, row by row; -1 for memory outside the window.
+func (mo *Moment) Window(m *module.Module, controller int) []int {
+	c := &mo.Controllers[controller]
+	out := make([]int, len(c.DDRAM))
+	for i := range out {
+		out[i] = -1
+	}
+	for _, seg := range m.Geometry.Segments {
+		if seg.Controller != controller || !c.TwoLine && seg.Start >= 0x40 {
+			continue
+		}
+		for i := range seg.Len {
+			out[c.Shown(seg.Start+uint8(i))] = seg.Row*m.Geometry.Cols + seg.Col + i
+		}
+	}
+	return out
+}

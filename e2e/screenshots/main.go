@@ -8,6 +8,7 @@ import (
 	"log"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/chromedp/chromedp"
@@ -28,12 +29,31 @@ type shot struct {
 var shots = []shot{
 	{name: "screen", path: "/screen", theme: "dark"},
 	{name: "screen-step", path: "/screen", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`[role="row"][aria-rowindex="14"]`),
+		pickModule("Boat hall"),
+		chromedp.Click(`[role="row"][aria-rowindex="13"]`),
 	}},
 	{name: "screen-findings", path: "/screen", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`canvas`),
-		chromedp.KeyEvent(kb.End), chromedp.KeyEvent(" é 16 boats"),
+		chromedp.KeyEvent(kb.Home + "Café"), chromedp.KeyEvent(kb.End + " 16 boats"),
 	}},
+	{name: "module", path: "/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.SendKeys(`input[type=search]`, "arrow"),
+	}},
+	{name: "module-vfd", path: "/module", theme: "light", do: []chromedp.Action[chromedp.Void]{pickModule("Slip")}},
+	{name: "run", path: "/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Focus(`[aria-label="Step of the run"]`),
+		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
+	}},
+	{name: "run-light", path: "/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		pickModule("Boat hall"),
+		chromedp.Focus(`[aria-label="Step of the run"]`),
+		chromedp.KeyEvent(kb.Home),
+	}},
+}
+
+// pickModule puts a module of the demo on the dock.
+func pickModule(name string) chromedp.Action[chromedp.Void] {
+	return chromedp.Steps(chromedp.Click(`//button[normalize-space()="`+name+`"]`), chromedp.Sleep(400*time.Millisecond))
 }
 
 func main() {

@@ -61,7 +61,10 @@ func build(o Options) (*gin.Engine, huma.API) {
 	s := &Server{store: o.Store}
 	s.registerBenches(api)
 	s.registerRuns(api)
+	s.registerLive(api)
+	registerROM(api)
 	registerCatalog(api)
+	registerMapping(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return engine, api
 }

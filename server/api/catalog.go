@@ -70,3 +70,21 @@ func registerCatalog(api huma.API) {
 			return &struct{ Body Catalog }{newCatalog()}, nil
 		})
 }
+
+func registerMapping(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "read-mapping", Method: http.MethodPost, Path: "/api/mapping", Summary: "Read a mapping of outputs from its text", Errors: []int{422}},
+		func(_ context.Context, in *struct {
+			Body struct {
+				Text string `json:"text" maxLength:"200" example:"RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7"`
+			}
+		}) (*struct{ Body link.Mapping }, error) {
+			m, err := link.ParseMapping(in.Body.Text)
+			if err == nil {
+				err = m.Validate(1, false)
+			}
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return &struct{ Body link.Mapping }{m}, nil
+		})
+}

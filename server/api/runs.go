@@ -14,15 +14,28 @@ import (
 	"slatebell/core/charrom"
 	"slatebell/core/finding"
 	"slatebell/core/hd44780"
+	"slatebell/core/module"
 	"slatebell/core/rig"
 	"slatebell/formats/program"
 	"slatebell/formats/stepcsv"
+	"slatebell/formats/vcd"
 	"slatebell/formats/wirehex"
 )
 
 // RunRequest asks for a run of one module.
 type RunRequest struct {
-	Module bench.Module `json:"module"`
+	Module bench.Module    `json:"module"`
+	Live   []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
+	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble" doc:"a mistake to make on purpose"`
+}
+
+// options returns what the request asks of the run.
+func (r *RunRequest) options() bench.Options {
+	o := bench.Options{Fault: bench.Fault(r.Fault)}
+	for _, op := range r.Live {
+		o.Live = append(o.Live, hd44780.Operation{RS: op.RS, Byte: byte(op.Value)})
+	}
+	return o
 }
 
 // RunResult is what came of it.
@@ -64,6 +77,14 @@ type Glass struct {
 type LinkFacts struct {
 	HostPins []string `json:"hostPins" nullable:"false"`
 	Part     string   `json:"part,omitempty" doc:"the expander that has the address"`
+	Mapping  string   `json:"mapping,omitempty" doc:"outputs of the expander or shift register"`
+	Plain    *Plain   `json:"plain,omitempty" doc:"the same screen in one transaction a byte, set up before every E, at 100 kHz"`
+}
+
+// Plain sums up the plain way over a backpack, for comparison.
+type Plain struct {
+	WireWords int     `json:"wireWords"`
+	WireUs    float64 `json:"wireUs"`
 }
 
 // Moment is the module at one moment of a run.
@@ -76,20 +97,23 @@ type Moment struct {
 
 // Controller is a controller's registers.
 type Controller struct {
-	Address   int    `json:"address" doc:"address counter"`
-	InCGRAM   bool   `json:"inCGRAM"`
-	DisplayOn bool   `json:"displayOn"`
-	CursorOn  bool   `json:"cursorOn"`
-	BlinkOn   bool   `json:"blinkOn"`
-	FourBit   bool   `json:"fourBit"`
-	TwoLine   bool   `json:"twoLine"`
-	Tall      bool   `json:"tall"`
-	Increment bool   `json:"increment"`
-	AutoShift bool   `json:"autoShift"`
-	Offset    int    `json:"offset" doc:"display shift to the left, in characters"`
-	Busy      bool   `json:"busy"`
-	DDRAM     []byte `json:"ddram" doc:"80 bytes"`
-	CGRAM     []byte `json:"cgram" doc:"64 bytes"`
+	Address    int     `json:"address" doc:"address counter"`
+	InCGRAM    bool    `json:"inCGRAM"`
+	DisplayOn  bool    `json:"displayOn"`
+	CursorOn   bool    `json:"cursorOn"`
+	BlinkOn    bool    `json:"blinkOn"`
+	FourBit    bool    `json:"fourBit"`
+	TwoLine    bool    `json:"twoLine"`
+	Tall       bool    `json:"tall"`
+	Increment  bool    `json:"increment"`
+	AutoShift  bool    `json:"autoShift"`
+	Offset     int     `json:"offset" doc:"display shift to the left, in characters"`
+	BusyUs     float64 `json:"busyUs" doc:"µs for which it stays busy"`
+	Brightness int     `json:"brightness" doc:"VFD: percent"`
+	Addresses  []int   `json:"addresses" nullable:"false" doc:"DDRAM address of each of the 80 bytes"`
+	Window     []int   `json:"window" nullable:"false" doc:"cell that shows each of the 80 bytes; -1 outside the window"`
+	DDRAM      []byte  `json:"ddram" doc:"80 bytes"`
+	CGRAM      []byte  `json:"cgram" doc:"64 bytes"`
 }
 
 func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
@@ -108,19 +132,25 @@ func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
 	return out
 }
 
-func newController(c *hd44780.Controller, mo *rig.Moment) Controller {
-	return Controller{
+func newController(m *module.Module, mo *rig.Moment, i int) Controller {
+	c := &mo.Controllers[i]
+	out := Controller{
 		Address: int(c.AC), InCGRAM: c.InCGRAM, DisplayOn: c.DisplayOn, CursorOn: c.CursorOn, BlinkOn: c.BlinkOn, FourBit: c.FourBit,
-		TwoLine: c.TwoLine, Tall: c.Tall, Increment: !c.Decrement, AutoShift: c.AutoShift, Offset: int(c.Offset), Busy: c.Busy(mo.At),
-		DDRAM: c.DDRAM[:], CGRAM: c.CGRAM[:],
+		TwoLine: c.TwoLine, Tall: c.Tall, Increment: !c.Decrement, AutoShift: c.AutoShift, Offset: int(c.Offset),
+		BusyUs: max(0, program.Microseconds(c.BusyUntil-mo.At)), Brightness: 100 - 25*int(c.Brightness),
+		DDRAM: c.DDRAM[:], CGRAM: c.CGRAM[:], Addresses: make([]int, len(c.DDRAM)), Window: mo.Window(m, i),
 	}
+	for place := range c.DDRAM {
+		out.Addresses[place] = int(c.Address(place))
+	}
+	return out
 }
 
 func newMoment(r *bench.Run, i int) Moment {
 	mo := &r.Moments[i]
 	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)}
 	for j := range r.Module.Geometry.Controllers {
-		out.Controllers = append(out.Controllers, newController(&mo.Controllers[j], mo))
+		out.Controllers = append(out.Controllers, newController(&r.Module, mo, j))
 	}
 	return out
 }
@@ -131,6 +161,12 @@ func newRunResult(id string, r *bench.Run) RunResult {
 		Cells: make([]ComposedCell, len(r.Layout.Cells)), Link: LinkFacts{HostPins: r.Wired.HostPins()}}
 	if r.Program.Transactions > 0 {
 		out.Link.Part = r.Part()
+	}
+	if r.Wired.Expander() {
+		out.Link.Mapping = r.Wired.Mapping.String()
+	}
+	if r.Plain != nil {
+		out.Link.Plain = &Plain{WireWords: len(r.Plain.Words), WireUs: program.Microseconds(r.Plain.WireTime)}
 	}
 	for i, c := range r.Layout.Cells {
 		controller, addr, _ := r.Module.Geometry.Locate(i/r.Layout.Cols, i%r.Layout.Cols)
@@ -192,7 +228,7 @@ func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
 	if r, ok := s.runs.get(id); ok {
 		return id, r, nil
 	}
-	r, err := req.Module.Run(bench.Options{})
+	r, err := req.Module.Run(req.options())
 	if err != nil {
 		return "", nil, invalid(err)
 	}
@@ -262,4 +298,6 @@ func (s *Server) registerRuns(api huma.API) {
 		text("text/csv; charset=utf-8; header=present", "steps.csv", func(ctx huma.Context, r *bench.Run) error { return stepcsv.Write(ctx.BodyWriter(), r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-wire-hex", Method: http.MethodGet, Path: "/api/runs/{run}/wire.hex", Summary: "The wire bytes in hexadecimal, one step a line", Errors: []int{404}},
 		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *bench.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
+	huma.Register(api, huma.Operation{OperationID: "get-waves-vcd", Method: http.MethodGet, Path: "/api/runs/{run}/waves.vcd", Summary: "Header pins and wire as a value change dump, IEEE 1364", Errors: []int{404}},
+		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *bench.Run) error { return vcd.Write(ctx.BodyWriter(), r.Program) }))
 }

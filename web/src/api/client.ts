@@ -12,6 +12,11 @@ export type Step = Schemas["Step"];
 export type Finding = Schemas["Finding"];
 export type Moment = Schemas["Moment"];
 export type ComposedCell = Schemas["ComposedCell"];
+export type Controller = Schemas["Controller"];
+export type LiveOperation = Schemas["LiveOperation"];
+export type Instruction = Schemas["Instruction"];
+export type Waves = Schemas["Waves"];
+export type ROMEntry = Schemas["ROMEntry"];
 export type Catalog = Schemas["Catalog"];
 
 export const client = createClient<paths>();

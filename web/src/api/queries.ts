@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { client, unwrap, type Module } from "./client";
+import { client, unwrap, type LiveOperation, type Module, type Schemas } from "./client";
 
 /** Moments are read this many at a time. */
 export const MOMENT_PAGE = 64;
@@ -22,14 +22,47 @@ export const catalogQuery = queryOptions({
   staleTime: Infinity,
 });
 
+/** What a run has beside the module's screen. */
+export interface Extras {
+  /** Operations given by hand, after the screen. */
+  live: LiveOperation[];
+  /** A mistake made on purpose. */
+  fault: Schemas["RunRequest"]["fault"];
+}
+
 /** The run of a module as it stands: a change of the module is another run. */
-export const runQuery = (module: Module) =>
+export const runQuery = (module: Module, extras: Extras) =>
   queryOptions({
-    queryKey: ["run", module],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/runs", { body: { module }, signal })),
+    queryKey: ["run", module, extras],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/runs", { body: { module, ...extras }, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 10_000,
+  });
+
+export const instructionsQuery = queryOptions({
+  queryKey: ["instructions"],
+  queryFn: async () => unwrap(await client.GET("/api/instructions")),
+  staleTime: Infinity,
+});
+
+/** The ROM of a module, code by code; only its ROM and chart matter. */
+export const romQuery = (module: Module) =>
+  queryOptions({
+    queryKey: ["rom", module.rom, module.chart],
+    queryFn: async () => unwrap(await client.POST("/api/rom", { body: module })),
+    staleTime: Infinity,
+  });
+
+/** Waveforms of the steps around one. */
+export const wavesQuery = (run: string, from: number, to: number) =>
+  queryOptions({
+    queryKey: ["waves", run, from, to],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/runs/{run}/waves", { params: { path: { run }, query: { from, to } }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
   });
 
 /** A page of moments of a run. */

@@ -60,6 +60,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instructions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The instruction set, bit by bit */
+        get: operations["list-instructions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read operations given by hand */
+        post: operations["read-live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a mapping of outputs from its text */
+        post: operations["read-mapping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The character ROM of a module, code by code */
+        post: operations["chart-rom"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -103,6 +171,40 @@ export interface paths {
         };
         /** The steps as CSV, RFC 4180 */
         get: operations["get-steps-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/waves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Waveforms of some steps */
+        get: operations["get-waves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/waves.vcd": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Header pins and wire as a value change dump, IEEE 1364 */
+        get: operations["get-waves-vcd"];
         put?: never;
         post?: never;
         delete?: never;
@@ -163,6 +265,21 @@ export interface components {
             /** Format: date-time */
             updated: string;
         };
+        BitField: {
+            /** @description what 0 means */
+            clear?: string;
+            /**
+             * Format: int64
+             * @description number of its highest bit
+             */
+            high: number;
+            name: string;
+            numeric?: boolean;
+            /** @description what 1 means */
+            set?: string;
+            /** Format: int64 */
+            width: number;
+        };
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
@@ -194,9 +311,20 @@ export interface components {
              * @description address counter
              */
             address: number;
+            /** @description DDRAM address of each of the 80 bytes */
+            addresses: number[];
             autoShift: boolean;
             blinkOn: boolean;
-            busy: boolean;
+            /**
+             * Format: int64
+             * @description VFD: percent
+             */
+            brightness: number;
+            /**
+             * Format: double
+             * @description µs for which it stays busy
+             */
+            busyUs: number;
             /** @description 64 bytes */
             cgram: string;
             cursorOn: boolean;
@@ -213,6 +341,8 @@ export interface components {
             offset: number;
             tall: boolean;
             twoLine: boolean;
+            /** @description cell that shows each of the 80 bytes; -1 outside the window */
+            window: number[];
         };
         Document: {
             /**
@@ -331,6 +461,23 @@ export interface components {
             /** @description the rows as characters */
             text: string[];
         };
+        Instruction: {
+            /**
+             * Format: int64
+             * @description the byte with all its fields 0
+             */
+            base: number;
+            /**
+             * Format: double
+             * @description µs at 270 kHz
+             */
+            executeUs: number;
+            fields: components["schemas"]["BitField"][];
+            name: string;
+            rs: boolean;
+            rw: boolean;
+            summary: string;
+        };
         Link: {
             /**
              * Format: int64
@@ -338,20 +485,47 @@ export interface components {
              */
             address: number;
             backlight: boolean;
-            /** @enum {string} */
-            kind: "backpack" | "parallel4";
-            /** @description expander outputs; absent: the usual */
-            mapping?: components["schemas"]["Mapping"];
             /**
              * Format: int64
-             * @description I²C or shift clock in hertz; 0: the usual
+             * @description highest voltage the host's pins bear, in millivolts; absent: 5000
+             */
+            hostMV?: number;
+            /** @enum {string} */
+            kind: "backpack" | "parallel4" | "parallel8" | "shift";
+            /** @description expander outputs; absent: the usual */
+            mapping?: components["schemas"]["Mapping"];
+            /** @description parallel: R/W is joined to the host */
+            readWrite?: boolean;
+            /**
+             * @description how RS and data precede E; absent: lawful
+             * @enum {string}
+             */
+            setup?: "lawful" | "before" | "with-e";
+            /**
+             * Format: int64
+             * @description I²C or shift clock in hertz; absent: the usual
              */
             speedHz?: number;
+            /**
+             * @description backpack; absent: screen
+             * @enum {string}
+             */
+            transactions?: "byte" | "operation" | "screen";
         };
         LinkFacts: {
             hostPins: string[];
+            /** @description outputs of the expander or shift register */
+            mapping?: string;
             /** @description the expander that has the address */
             part?: string;
+            /** @description the same screen in one transaction a byte, set up before every E, at 100 kHz */
+            plain?: components["schemas"]["Plain"];
+        };
+        LiveOperation: {
+            meaning?: string;
+            rs: boolean;
+            /** Format: int64 */
+            value: number;
         };
         Mapping: {
             /** Format: int32 */
@@ -379,6 +553,23 @@ export interface components {
             rw: number;
         };
         Module: {
+            /**
+             * Format: int64
+             * @description VFD: quarters below full
+             */
+            brightness?: number;
+            /** @description the ROM chart where rom is own */
+            chart?: string;
+            /**
+             * Format: double
+             * @description LCD: VDD − VO as a part of VDD; absent: 0.9
+             */
+            contrast?: number;
+            /**
+             * @description controller; absent: lcd, or vfd-function-set on a VFD
+             * @enum {string}
+             */
+            family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
             /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
             geometry: string;
             id: string;
@@ -389,9 +580,14 @@ export interface components {
              * @description kHz; 270 is typical
              */
             oscillatorKHz: number;
-            /** @description character ROM */
+            /** @description character ROM: A00, A02, or own */
             rom: string;
             screen: components["schemas"]["Screen"];
+            /**
+             * Format: int64
+             * @description supply in millivolts, 2700–5500; absent: 5000
+             */
+            supplyMV?: number;
             /** @enum {string} */
             technology: "lcd" | "vfd";
             /**
@@ -399,6 +595,11 @@ export interface components {
              * @enum {string}
              */
             tint?: "green" | "blue" | "grey" | "amber" | "teal";
+            /**
+             * @description absent: worst
+             * @enum {string}
+             */
+            waits?: "worst" | "typical" | "poll";
         };
         Moment: {
             /** Format: double */
@@ -419,6 +620,36 @@ export interface components {
             /** Format: int64 */
             row: number;
         };
+        Plain: {
+            /** Format: double */
+            wireUs: number;
+            /** Format: int64 */
+            wireWords: number;
+        };
+        ROMChart: {
+            /** @description 256 codes in order */
+            cells: components["schemas"]["ROMEntry"][];
+            name: string;
+        };
+        ROMEntry: {
+            char?: string;
+            /** Format: int64 */
+            code: number;
+            /** @description eight rows; bit 4 is the leftmost dot */
+            dots: string;
+            /** @description the ROM has the code; codes 0–7 are the user's glyphs */
+            known: boolean;
+            /** @description Unicode name of the character */
+            name?: string;
+        };
+        "Read-liveRequest": {
+            module: components["schemas"]["Module"];
+            text: string;
+        };
+        "Read-mappingRequest": {
+            /** @example RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7 */
+            text: string;
+        };
         Remedy: {
             /** @description what it does */
             label: string;
@@ -426,6 +657,13 @@ export interface components {
             rows: string[];
         };
         RunRequest: {
+            /**
+             * @description a mistake to make on purpose
+             * @enum {string}
+             */
+            fault?: "no-init" | "wrong-address" | "lost-nibble";
+            /** @description operations given by hand, after the screen */
+            live?: components["schemas"]["LiveOperation"][];
             module: components["schemas"]["Module"];
         };
         RunResult: {
@@ -444,6 +682,13 @@ export interface components {
         Screen: {
             /** @description text of each row; U+E000–U+E0FF stand for the codes 00–FF */
             rows: string[];
+        };
+        Signal: {
+            /** @description level at the beginning */
+            high: boolean;
+            name: string;
+            /** @description µs since power-up */
+            turns: number[];
         };
         Step: {
             /** Format: int64 */
@@ -543,6 +788,13 @@ export interface components {
              * @description the revision the change was made against
              */
             revision: number;
+        };
+        Waves: {
+            /** Format: double */
+            beginUs: number;
+            /** Format: double */
+            endUs: number;
+            signals: components["schemas"]["Signal"][];
         };
     };
     responses: never;
@@ -798,6 +1050,161 @@ export interface operations {
             };
         };
     };
+    "list-instructions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instruction"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-liveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOperation"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-mappingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "chart-rom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Module"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ROMChart"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "run-module": {
         parameters: {
             query?: never;
@@ -894,6 +1301,106 @@ export interface operations {
         };
     };
     "get-steps-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-waves": {
+        parameters: {
+            query?: {
+                from?: number;
+                /** @description last step, included; at most 16 steps are drawn */
+                to?: number;
+            };
+            header?: never;
+            path: {
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waves"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-waves-vcd": {
         parameters: {
             query?: never;
             header?: never;

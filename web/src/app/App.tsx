@@ -9,6 +9,8 @@ import { ErrorBoundary } from "./ErrorBoundary";
 import { Shell } from "./Shell";
 import { theme } from "./theme";
 
+const ModuleView = lazy(() => import("../module/ModuleView"));
+const RunView = lazy(() => import("../run/RunView"));
 const ScreenView = lazy(() => import("../screen/ScreenView"));
 
 // An answer is drawn as soon as it is there, not a timer later.
@@ -33,6 +35,8 @@ export function App() {
                 <Routes>
                   <Route element={<Shell />}>
                     <Route path="/screen" element={<ScreenView />} />
+                    <Route path="/module" element={<ModuleView />} />
+                    <Route path="/run" element={<RunView />} />
                     <Route path="*" element={<Navigate to="/screen" replace />} />
                   </Route>
                 </Routes>

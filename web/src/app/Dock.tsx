@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
-import type { Finding } from "../api/client";
-import { useBench } from "../bench/BenchContext";
+import type { Finding, Step } from "../api/client";
+import { useBench, type BenchWork } from "../bench/BenchContext";
 import { ModuleCard } from "../bench/ModuleCard";
 import { CELL_COLS, GLASS_MARGIN } from "../glass/Glass";
 import { TypingGlass } from "../glass/TypingGlass";
@@ -15,9 +15,9 @@ const MAX_PITCH = 5;
 
 /** The selected module as it lies on the bench, with what it is and what stands at the cursor. */
 export function Dock() {
-  const { module } = useBench();
+  const { module, changeModule } = useBench();
   const { data: run, error } = useRun();
-  const { step, choose } = useStep();
+  const { step, choose, mark } = useStep();
   const moment = useMoment(run?.id, step === null ? null : step + 1);
   const glass = moment?.glass ?? run?.glass;
   const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
@@ -45,7 +45,10 @@ export function Dock() {
         )}
         {glass && run && (
           <div className={css.board} style={{ marginRight: overhang }}>
-            <Header />
+            <div className={css.top}>
+              <Header />
+              <Knob module={module} changeModule={changeModule} />
+            </div>
             <div className={css.bezel}>
               <TypingGlass
                 glass={glass}
@@ -55,6 +58,7 @@ export function Dock() {
                 tint={module.tint}
                 pitch={pitch}
                 name={module.name || "the module"}
+                marked={mark ?? cellOf(step === null ? undefined : run.program.steps[step], glass.cols)}
                 typing={typing}
               />
             </div>
@@ -67,7 +71,7 @@ export function Dock() {
                 )
               ) : (
                 <>
-                  As it is after step {step + 1} of {run.program.steps.length}
+                  {step < 0 ? "As it is at power-up" : `As it is after step ${step + 1} of ${run.program.steps.length}`}
                   <Button size="small" onClick={() => choose(null)}>
                     Show the end (Esc)
                   </Button>
@@ -79,6 +83,46 @@ export function Dock() {
       </div>
       {run && <CellCard run={run} typing={typing} cols={cols} />}
     </section>
+  );
+}
+
+/** The cell that a step writes, counted row by row. */
+function cellOf(step: Step | undefined, cols: number): number | null {
+  return step?.row === undefined || step.col === undefined ? null : step.row * cols + step.col;
+}
+
+/** The trimmer of an LCD's contrast, or a VFD's brightness. */
+function Knob({ module, changeModule }: Pick<BenchWork, "module" | "changeModule">) {
+  if (module.technology === "vfd") {
+    const percent = 100 - 25 * (module.brightness ?? 0);
+    return (
+      <label className={css.knob}>
+        Brightness
+        <input
+          type="range"
+          min={25}
+          max={100}
+          step={25}
+          value={percent}
+          onChange={(e) => changeModule((m) => ({ ...m, brightness: 4 - Number(e.target.value) / 25 }), "brightness")}
+        />
+        <output>{percent} %</output>
+      </label>
+    );
+  }
+  const percent = Math.round(100 * (module.contrast ?? 0.9));
+  return (
+    <label className={css.knob} title="The voltage of the liquid crystal, VDD − VO, as a part of VDD">
+      Contrast
+      <input
+        type="range"
+        min={0}
+        max={100}
+        value={percent}
+        onChange={(e) => changeModule((m) => ({ ...m, contrast: Number(e.target.value) / 100 }), "contrast")}
+      />
+      <output>{percent} %</output>
+    </label>
   );
 }
 

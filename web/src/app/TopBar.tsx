@@ -31,12 +31,40 @@ export function TopBar() {
           onChange={(name) => change((b) => ({ ...b, name }))}
         />
       </div>
+      <Modules />
       <span className={css.status} data-state={save.kind} role="status">
         {status}
       </span>
       <Keys />
       <Buttons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
     </header>
+  );
+}
+
+/** The bench's modules, one of which is on the dock. */
+function Modules() {
+  const { bench, module, selectModule, addModule, removeModule } = useBench();
+  return (
+    <div className={css.modules} role="group" aria-label="Modules">
+      {bench.modules.map((m) => (
+        <button key={m.id} type="button" aria-pressed={m.id === module.id} onClick={() => selectModule(m.id)}>
+          {m.name || "Unnamed module"}
+        </button>
+      ))}
+      <button type="button" aria-label="Add a module" title="Add a module" onClick={addModule}>
+        +
+      </button>
+      {bench.modules.length > 1 && (
+        <button
+          type="button"
+          aria-label={`Remove ${module.name}`}
+          title={`Remove ${module.name}`}
+          onClick={removeModule}
+        >
+          −
+        </button>
+      )}
+    </div>
   );
 }
 

@@ -1,12 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Moment } from "../api/client";
-import { MOMENT_PAGE, momentsQuery, runQuery } from "../api/queries";
+import { useLocation } from "react-router-dom";
+import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
+import { useStep } from "../steps/StepContext";
 
-/** The run of the selected module. */
+const plain: Extras = { live: [], fault: undefined };
+
+/** The run of the selected module; in the run view with what was added to it by hand. */
 export function useRun() {
   const { module } = useBench();
-  return useQuery(runQuery(module));
+  const { extras } = useStep();
+  const { pathname } = useLocation();
+  return useQuery(runQuery(module, pathname === "/run" ? extras : plain));
 }
 
 /** The module after a number of steps of a run; undefined while it is read. */

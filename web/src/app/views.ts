@@ -21,7 +21,9 @@ export interface ModuleFacts {
 const open = (f: ModuleFacts) => f.findings.some((x) => x.severity !== "note");
 
 export const views: View[] = [
+  { path: "/module", title: "Module", icon: "board", state: () => "done" },
   { path: "/screen", title: "Screen", icon: "grid", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
+  { path: "/run", title: "Run", icon: "wave", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
 ];
 
 export const stateText: Record<ViewState, string> = {

@@ -9,6 +9,9 @@ export interface BenchWork {
   save: SaveState;
   module: Module;
   selectModule: (id: string) => void;
+  /** Adds a copy of the selected module with an empty screen, and selects it. */
+  addModule: () => void;
+  removeModule: () => void;
   /** Changes made with the same tag, one soon after the other, undo as one. */
   change: (next: (b: Bench) => Bench, tag?: string) => void;
   changeModule: (next: (m: Module) => Module, tag?: string) => void;

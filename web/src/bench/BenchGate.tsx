@@ -68,6 +68,15 @@ function OpenBench({ document: opened, children }: { document: BenchDocument; ch
       save,
       module,
       selectModule: setSelected,
+      addModule: () => {
+        const ids = new Set(bench.modules.map((m) => m.id));
+        let n = ids.size + 1;
+        while (ids.has(`module-${n}`)) n++;
+        const added = { ...module, id: `module-${n}`, name: `Module ${n}`, screen: { rows: [] } };
+        change((b) => ({ ...b, modules: [...b.modules, added] }));
+        setSelected(added.id);
+      },
+      removeModule: () => change((b) => ({ ...b, modules: b.modules.filter((m) => m.id !== module.id) })),
       change,
       changeModule,
       undo: undoLast,

@@ -12,7 +12,9 @@ type Link = Module["link"];
 
 const kinds: Record<Link["kind"], string> = {
   backpack: "I²C backpack",
+  shift: "Shift register",
   parallel4: "4-bit parallel",
+  parallel8: "8-bit parallel",
 };
 
 /** What the module is and how it is joined, edited in place. */
@@ -66,12 +68,12 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
           </Choice>
         )}
       </div>
-      <p className={css.facts}>
+      <p className={css.facts} title={pins}>
         {module.link.kind === "backpack"
           ? address && `${address.part}; jumpers closed: ${address.closed}`
-          : `R/W to ground; host pins ${pins}`}
+          : `${module.link.readWrite ? "" : "R/W to ground; "}host pins ${pins}`}
       </p>
-      {module.link.kind === "backpack" && (
+      {(module.link.kind === "backpack" || module.link.kind === "shift") && module.technology === "lcd" && (
         <label className={css.switch}>
           <Switch
             size="small"

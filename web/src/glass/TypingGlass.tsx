@@ -15,6 +15,8 @@ interface Props {
   tint: string | undefined;
   pitch: number;
   name: string;
+  /** A cell that something else on the page is about, counted row by row. */
+  marked: number | null;
   typing: Typing;
 }
 
@@ -22,7 +24,7 @@ interface Props {
  * The glass with the keyboard on it: the picture comes from the simulated
  * module, the caret and the marks over it from the screen being composed.
  */
-export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, typing }: Props) {
+export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, marked, typing }: Props) {
   const { caret, selection, moveTo } = typing;
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
@@ -95,6 +97,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
             {readable(char)}
           </span>
         ))}
+        {marked !== null && <span className={css.marked} style={box(placeAt(marked, glass.cols))} />}
         {caret.col < glass.cols && caret.row < glass.rows && (
           <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
         )}

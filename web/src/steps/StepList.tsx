@@ -27,7 +27,7 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
   });
 
   useEffect(() => {
-    if (step !== null) rows.scrollToIndex(step, { align: "auto" });
+    if (step !== null && step >= 0) rows.scrollToIndex(step, { align: "auto" });
   }, [step]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const chooser = useRef(choose);

@@ -15,11 +15,11 @@ interface Props {
 export function Choice({ label, value, onChange, children }: Props) {
   const id = useId();
   return (
-    <FormControl fullWidth>
+    <FormControl fullWidth variant="standard">
       <InputLabel htmlFor={id} shrink>
         {label}
       </InputLabel>
-      <NativeSelect id={id} value={value} onChange={(e) => onChange(e.target.value)}>
+      <NativeSelect id={id} sx={{ fontSize: 15 }} value={value} onChange={(e) => onChange(e.target.value)}>
         {children}
       </NativeSelect>
     </FormControl>

@@ -1,0 +1,143 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/hd44780"
+	"slatebell/core/wave"
+	"slatebell/formats/program"
+)
+
+// LiveOperation is an operation given by hand.
+type LiveOperation struct {
+	RS      bool   `json:"rs"`
+	Value   int    `json:"value" minimum:"0" maximum:"255"`
+	Meaning string `json:"meaning,omitempty"`
+}
+
+// Instruction is a card of the instruction set.
+type Instruction struct {
+	Name      string     `json:"name"`
+	Summary   string     `json:"summary"`
+	RS        bool       `json:"rs"`
+	RW        bool       `json:"rw"`
+	Base      int        `json:"base" doc:"the byte with all its fields 0"`
+	ExecuteUs float64    `json:"executeUs" doc:"µs at 270 kHz"`
+	Fields    []BitField `json:"fields" nullable:"false"`
+}
+
+// BitField is a field of an instruction byte.
+type BitField struct {
+	Name    string `json:"name"`
+	High    int    `json:"high" doc:"number of its highest bit"`
+	Width   int    `json:"width"`
+	Clear   string `json:"clear,omitempty" doc:"what 0 means"`
+	Set     string `json:"set,omitempty" doc:"what 1 means"`
+	Numeric bool   `json:"numeric,omitempty"`
+}
+
+func newInstructions() []Instruction {
+	var out []Instruction
+	for i := len(hd44780.Instructions) - 1; i >= 0; i-- {
+		e := hd44780.Instructions[i]
+		if e.Kind == hd44780.Nothing {
+			continue
+		}
+		card := Instruction{Name: e.Name, Summary: e.Summary, RS: e.RS, RW: e.RW, Base: int(e.Value), ExecuteUs: program.Microseconds(e.Execute), Fields: []BitField{}}
+		for _, f := range e.Fields {
+			card.Fields = append(card.Fields, BitField{f.Name, int(f.High), int(f.Width), f.Clear, f.Set, f.Numeric})
+		}
+		out = append(out, card)
+	}
+	return out
+}
+
+// Waves are the levels of header pins and wire over some steps.
+type Waves struct {
+	BeginUs float64  `json:"beginUs"`
+	EndUs   float64  `json:"endUs"`
+	Signals []Signal `json:"signals" nullable:"false"`
+}
+
+// Signal is one line: its first level, and the times at which it turns over.
+type Signal struct {
+	Name  string    `json:"name"`
+	High  bool      `json:"high" doc:"level at the beginning"`
+	Turns []float64 `json:"turns" nullable:"false" doc:"µs since power-up"`
+}
+
+// newWaves draws steps, without the long pauses before and after them.
+func newWaves(r *bench.Run, from, to int) Waves {
+	t := wave.Draw(r.Program, from, to)
+	const margin = 20 * time.Microsecond
+	out := Waves{BeginUs: program.Microseconds(t.Begin), EndUs: program.Microseconds(t.End)}
+	if n := len(t.Changes); n > 0 {
+		out.BeginUs = max(out.BeginUs, program.Microseconds(t.Changes[0].At-margin))
+		out.EndUs = min(out.EndUs, program.Microseconds(t.Changes[n-1].At+margin))
+	}
+	for i, name := range t.Signals {
+		out.Signals = append(out.Signals, Signal{Name: name, High: t.Initial[i], Turns: []float64{}})
+	}
+	for _, c := range t.Changes {
+		s := &out.Signals[c.Signal]
+		s.Turns = append(s.Turns, program.Microseconds(c.At))
+	}
+	return out
+}
+
+func (s *Server) registerLive(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "list-instructions", Method: http.MethodGet, Path: "/api/instructions", Summary: "The instruction set, bit by bit"},
+		func(context.Context, *struct{}) (*struct {
+			Body []Instruction `nullable:"false"`
+		}, error) {
+			return &struct {
+				Body []Instruction `nullable:"false"`
+			}{newInstructions()}, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},
+		func(_ context.Context, in *struct {
+			Body struct {
+				Text   string       `json:"text" maxLength:"400"`
+				Module bench.Module `json:"module"`
+			}
+		}) (*struct {
+			Body []LiveOperation `nullable:"false"`
+		}, error) {
+			m, err := in.Body.Module.Module()
+			if err != nil {
+				return nil, invalid(err)
+			}
+			ops, err := bench.ParseLive(in.Body.Text, &m)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			out := &struct {
+				Body []LiveOperation `nullable:"false"`
+			}{Body: []LiveOperation{}}
+			for _, op := range ops {
+				out.Body = append(out.Body, LiveOperation{RS: op.RS, Value: int(op.Byte), Meaning: op.Explain()})
+			}
+			return out, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-waves", Method: http.MethodGet, Path: "/api/runs/{run}/waves", Summary: "Waveforms of some steps", Errors: []int{404}},
+		func(_ context.Context, in *struct {
+			RunPath
+			From int `query:"from" minimum:"0"`
+			To   int `query:"to" minimum:"0" doc:"last step, included; at most 16 steps are drawn"`
+		}) (*struct{ Body Waves }, error) {
+			r, err := s.find(in.Run)
+			if err != nil {
+				return nil, err
+			}
+			last := len(r.Program.Steps) - 1
+			from := min(in.From, last)
+			return &struct{ Body Waves }{newWaves(r, from, min(max(in.To, from), from+15, last))}, nil
+		})
+}

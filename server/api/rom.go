@@ -1,0 +1,47 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"golang.org/x/text/unicode/runenames"
+
+	"slatebell/core/bench"
+)
+
+// ROMChart is a character ROM for people to pick from.
+type ROMChart struct {
+	Name  string     `json:"name"`
+	Cells []ROMEntry `json:"cells" nullable:"false" doc:"256 codes in order"`
+}
+
+// ROMEntry is one code of a ROM.
+type ROMEntry struct {
+	Code  int    `json:"code"`
+	Char  string `json:"char,omitempty"`
+	Name  string `json:"name,omitempty" doc:"Unicode name of the character"`
+	Dots  []byte `json:"dots" doc:"eight rows; bit 4 is the leftmost dot"`
+	Known bool   `json:"known" doc:"the ROM has the code; codes 0–7 are the user's glyphs"`
+}
+
+func registerROM(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "chart-rom", Method: http.MethodPost, Path: "/api/rom", Summary: "The character ROM of a module, code by code", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body bench.Module }) (*struct{ Body ROMChart }, error) {
+			m, err := in.Body.Module()
+			if err != nil {
+				return nil, invalid(err)
+			}
+			chart := ROMChart{Name: m.ROM.Name}
+			for c := range 256 {
+				code := byte(c)
+				dots := m.ROM.Dots(code)
+				e := ROMEntry{Code: c, Dots: dots[:], Known: m.ROM.Known(code)}
+				if ch, ok := m.ROM.Rune(code); ok {
+					e.Char, e.Name = string(ch), runenames.Name(ch)
+				}
+				chart.Cells = append(chart.Cells, e)
+			}
+			return &struct{ Body ROMChart }{chart}, nil
+		})
+}

@@ -1,0 +1,27 @@
+import { useRun } from "../app/useRun";
+import { Findings } from "../findings/Findings";
+import { useStep } from "../steps/StepContext";
+import { CellMap } from "./CellMap";
+import { LinkSettings } from "./LinkSettings";
+import { ModuleSettings } from "./ModuleSettings";
+import { RomChart } from "./RomChart";
+import css from "./ModuleView.module.css";
+
+/** What the module is, how it is joined, and what follows from both. */
+export default function ModuleView() {
+  const { data: run } = useRun();
+  const { choose } = useStep();
+  return (
+    <div className={css.view}>
+      <div className={css.settings}>
+        <ModuleSettings />
+        <LinkSettings run={run} />
+        {run && run.findings.length > 0 && <Findings findings={run.findings} onStep={choose} />}
+      </div>
+      <div className={css.charts}>
+        {run && <CellMap run={run} />}
+        <RomChart />
+      </div>
+    </div>
+  );
+}

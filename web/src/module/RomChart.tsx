@@ -1,0 +1,109 @@
+import { useQuery } from "@tanstack/react-query";
+import { memo, useMemo, useState } from "react";
+import type { ROMEntry } from "../api/client";
+import { romQuery } from "../api/queries";
+import { useBench } from "../bench/BenchContext";
+import { bytes } from "../glass/Glass";
+import { binary, hex } from "../ui/numbers";
+import css from "./RomChart.module.css";
+
+/** The ROM to look things up in, and to pick from: a click adds the code to the screen. */
+export function RomChart() {
+  const { module, changeModule } = useBench();
+  const { data: rom, error } = useQuery(romQuery(module));
+  const [search, setSearch] = useState("");
+  const [shown, setShown] = useState<ROMEntry | null>(null);
+  const found = useMemo(() => matches(rom?.cells ?? [], search), [rom, search]);
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!rom) return <p>Opening the ROM…</p>;
+  const pick = (entry: ROMEntry) =>
+    changeModule((m) => {
+      const rows = m.screen.rows.length ? m.screen.rows.slice() : [""];
+      const last = rows.length - 1;
+      rows[last] = `${rows[last] ?? ""}${String.fromCodePoint(0xe000 + entry.code)}`;
+      return { ...m, screen: { ...m.screen, rows } };
+    });
+  return (
+    <section aria-label="Character ROM" className={css.rom}>
+      <header>
+        <h2>Character ROM {rom.name}</h2>
+        <input
+          type="search"
+          aria-label="Search the ROM"
+          placeholder="ü, arrow, 0xDF"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
+      </header>
+      <p className={css.note} aria-live="polite">
+        {shown
+          ? `${hex(shown.code)} = ${shown.code} = ${binary(shown.code)}: ${shown.char ?? "no character"}${shown.name ? `, ${shown.name.toLowerCase()}` : ""}`
+          : search
+            ? `${found.size} found`
+            : "Point at a code for its numbers; click it to put it at the end of the screen."}
+      </p>
+      <Grid cells={rom.cells} found={search ? found : null} onShow={setShown} onPick={pick} />
+    </section>
+  );
+}
+
+/** Codes whose character, name or number has what is searched for. */
+function matches(cells: ROMEntry[], search: string): Set<number> {
+  const s = search.trim().toLowerCase();
+  if (!s) return new Set();
+  return new Set(
+    cells
+      .filter(
+        (c) =>
+          c.known &&
+          (c.char?.toLowerCase() === s ||
+            (s.length > 1 && (c.name ?? "").toLowerCase().includes(s)) ||
+            hex(c.code).toLowerCase() === s ||
+            String(c.code) === s),
+      )
+      .map((c) => c.code),
+  );
+}
+
+interface GridProps {
+  cells: ROMEntry[];
+  found: Set<number> | null;
+  onShow: (e: ROMEntry | null) => void;
+  onPick: (e: ROMEntry) => void;
+}
+
+const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
+  return (
+    <div className={css.grid} onPointerLeave={() => onShow(null)}>
+      {withoutBareRows(cells).map((c) => (
+        <button
+          key={c.code}
+          type="button"
+          disabled={!c.known}
+          data-found={found?.has(c.code) || undefined}
+          data-dim={(found && !found.has(c.code)) || undefined}
+          aria-label={`Code ${hex(c.code)}${c.name ? `, ${c.name.toLowerCase()}` : ""}`}
+          onPointerEnter={() => onShow(c)}
+          onFocus={() => onShow(c)}
+          onClick={() => onPick(c)}
+        >
+          <svg viewBox="0 0 5 8" aria-hidden="true">
+            <path d={dotPath(bytes(c.dots))} />
+          </svg>
+        </button>
+      ))}
+    </div>
+  );
+});
+
+/** Leaves out rows of sixteen codes of which the ROM has none. */
+const withoutBareRows = (cells: ROMEntry[]) =>
+  cells.filter((c) => cells.slice(c.code & 0xf0, (c.code & 0xf0) + 16).some((other) => other.known));
+
+function dotPath(rows: Uint8Array): string {
+  let d = "";
+  rows.forEach((bits, y) => {
+    for (let x = 0; x < 5; x++) if ((bits >> (4 - x)) & 1) d += `M${x} ${y}h.9v.9h-.9z`;
+  });
+  return d;
+}
