@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -43,8 +44,9 @@ type BitField struct {
 
 func newInstructions() []Instruction {
 	var out []Instruction
-	for i := len(hd44780.Instructions) - 1; i >= 0; i-- {
-		e := hd44780.Instructions[i]
+	table := slices.Clone(hd44780.Instructions[:])
+	slices.SortFunc(table, func(a, b hd44780.Entry) int { return int(a.Kind) - int(b.Kind) })
+	for _, e := range table {
 		if e.Kind == hd44780.Nothing {
 			continue
 		}

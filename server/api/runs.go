@@ -70,7 +70,14 @@ type Glass struct {
 	Text  []string `json:"text" nullable:"false" doc:"the rows as characters"`
 	Lit   float64  `json:"lit" doc:"how strongly dots that are on stand out, 0–1"`
 	Dark  float64  `json:"dark" doc:"the same of dots that are off"`
+	Other *Blink   `json:"other,omitempty" doc:"the glass's other side while something blinks"`
 	Bare  []bool   `json:"bare,omitempty" nullable:"false" doc:"cells whose line is not scanned; absent where all are"`
+}
+
+// Blink is the other side of a glass that blinks.
+type Blink struct {
+	Dots    []byte  `json:"dots" doc:"as in the glass"`
+	PhaseMs float64 `json:"phaseMs" doc:"how long each side shows, in milliseconds"`
 }
 
 // LinkFacts are facts about the link for people.
@@ -132,6 +139,19 @@ func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
 	return out
 }
 
+// glassAt draws a moment, with its other side where something blinks.
+func glassAt(r *bench.Run, mo *rig.Moment) Glass {
+	out := newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)
+	phase := hd44780.BlinkPhase(r.Module.Oscillator)
+	for i := range r.Module.Geometry.Controllers {
+		if mo.Controllers[i].BlinkOn && mo.Controllers[i].DisplayOn {
+			later := mo.BlinkAt(mo.At + phase)
+			out.Other = &Blink{Dots: newGlass(later.Glass(&r.Module, r.Contrast), r.Module.ROM).Dots, PhaseMs: program.Microseconds(phase) / 1000}
+		}
+	}
+	return out
+}
+
 func newController(m *module.Module, mo *rig.Moment, i int) Controller {
 	c := &mo.Controllers[i]
 	out := Controller{
@@ -148,7 +168,7 @@ func newController(m *module.Module, mo *rig.Moment, i int) Controller {
 
 func newMoment(r *bench.Run, i int) Moment {
 	mo := &r.Moments[i]
-	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)}
+	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: glassAt(r, mo)}
 	for j := range r.Module.Geometry.Controllers {
 		out.Controllers = append(out.Controllers, newController(&r.Module, mo, j))
 	}
@@ -156,8 +176,7 @@ func newMoment(r *bench.Run, i int) Moment {
 }
 
 func newRunResult(id string, r *bench.Run) RunResult {
-	glass := r.Last().Glass(&r.Module, r.Contrast)
-	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: newGlass(glass, r.Module.ROM),
+	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
 		Cells: make([]ComposedCell, len(r.Layout.Cells)), Link: LinkFacts{HostPins: r.Wired.HostPins()}}
 	if r.Program.Transactions > 0 {
 		out.Link.Part = r.Part()

@@ -280,6 +280,15 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Blink: {
+            /** @description as in the glass */
+            dots: string;
+            /**
+             * Format: double
+             * @description how long each side shows, in milliseconds
+             */
+            phaseMs: number;
+        };
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
@@ -456,6 +465,8 @@ export interface components {
             lit: number;
             /** @description the display is on */
             on: boolean;
+            /** @description the glass's other side while something blinks */
+            other?: components["schemas"]["Blink"];
             /** Format: int64 */
             rows: number;
             /** @description the rows as characters */

@@ -32,7 +32,18 @@ export function Glass({ glass, tint, pitch, name }: Props) {
   const height = (glass.rows * CELL_ROWS - 1) * pitch;
 
   useEffect(() => {
-    if (canvas.current) paint(canvas.current, glass, dots, tintOf(tint), pitch);
+    const target = canvas.current;
+    if (!target) return;
+    paint(target, glass, dots, tintOf(tint), pitch);
+    const { other } = glass;
+    if (!other) return;
+    const sides = [dots, bytes(other.dots)];
+    let side = 0;
+    const timer = window.setInterval(() => {
+      side = 1 - side;
+      paint(target, glass, sides[side] ?? dots, tintOf(tint), pitch);
+    }, other.phaseMs);
+    return () => window.clearInterval(timer);
   }, [glass, dots, tint, pitch]);
 
   const text = glass.text.map((row, i) => `row ${i + 1}: ${row.trimEnd() || "blank"}`).join("; ");

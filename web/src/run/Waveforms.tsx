@@ -5,7 +5,7 @@ import { wavesQuery } from "../api/queries";
 import { time } from "../ui/numbers";
 import css from "./Waveforms.module.css";
 
-const ROW = 18;
+const ROW = 16;
 const LABEL = 58;
 const WIDTH = 1000;
 

@@ -1,0 +1,192 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// Expressions that read the run view.
+const (
+	where   = `(document.querySelector('[role=toolbar] output')?.firstChild.textContent ?? "")`
+	counter = `(document.querySelector('[aria-label=Registers] h2')?.innerText ?? "")`
+)
+
+// choose picks an option of a list.
+func (p *page) choose(label, value string) {
+	p.t.Helper()
+	until(p, fmt.Sprintf(`[...document.querySelectorAll('label')].some(l => l.textContent === %q) || document.querySelector('select[aria-label=%q]') !== null`, label, label), true)
+	eval[any](p, fmt.Sprintf(`(() => {
+		const s = document.querySelector('select[aria-label=%q]') ?? [...document.querySelectorAll('label')].find(l => l.textContent === %q).control;
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q);
+		s.dispatchEvent(new Event("change", {bubbles: true}));
+	})()`, label, label, value))
+}
+
+// slide moves a range to a value.
+func (p *page) slide(label, value string) {
+	p.t.Helper()
+	eval[any](p, fmt.Sprintf(`(() => {
+		const s = document.querySelector('input[type=range][aria-label=%q]') ?? [...document.querySelectorAll('label')].find(l => l.textContent.startsWith(%q)).control;
+		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(s, %q);
+		s.dispatchEvent(new Event("input", {bubbles: true}));
+	})()`, label, label, value))
+}
+
+// by types an operation by hand.
+func (p *page) by(hand string) {
+	p.t.Helper()
+	p.do(chromedp.Focus(`[aria-label="Instruction or characters"]`), chromedp.KeyEvent(hand+kb.Enter))
+}
+
+// darkest reads how strong the strongest difference between two dots of the
+// glass is, from the picture itself: 0 where nothing can be told apart.
+const contrastSeen = `(() => {
+	const c = document.querySelector("canvas"), d = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;
+	let low = 255, high = 0;
+	for (let i = 0; i < d.length; i += 4) { const v = (d[i] + d[i+1] + d[i+2]) / 3; low = Math.min(low, v); high = Math.max(high, v); }
+	return high - low;
+})()`
+
+func TestRunView(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/run")
+	until(p, where, "Step 43 of 43")
+
+	// to power-up, a step, and back
+	p.do(chromedp.Focus(`[aria-label="Step of the run"]`))
+	p.keys(kb.Home)
+	until(p, where, "Power-up")
+	until(p, counter, "Address counter DDRAM 0x00")
+	p.do(chromedp.Click(`[aria-label="Step"]`))
+	until(p, where, "Step 1 of 43")
+	p.do(chromedp.Click(`[aria-label="Step back"]`))
+	until(p, where, "Power-up")
+
+	// a breakpoint on a meaning, then to the end
+	p.do(chromedp.SendKeys(`[aria-label="Stop where the meaning has"]`, "address 0x40"))
+	p.choose("Speed", "1")
+	p.do(chromedp.Click(`[aria-label="Play"]`))
+	until(p, where, "Step 27 of 43")
+	p.glass(16, "QUILLFISH  GATE", "")
+	until(p, counter, "Address counter DDRAM 0x40")
+	p.do(chromedp.Click(`[aria-label="Play"]`))
+	until(p, where, "Step 43 of 43")
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	if names := eval[string](p, `[...document.querySelectorAll('figure div span')].map(s => s.textContent).join(" ")`); names != "E RS RW D7 D6 D5 D4 BL SDA SCL" {
+		t.Errorf("waveforms of %s", names)
+	}
+
+	// by hand: by name, by number, by characters, by bits, and nonsense
+	p.by("shift left")
+	p.glass(16, "UILLFISH  GATE", "ide 3.2m →14:05")
+	p.by("0x02")
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	p.by("'Bell'")
+	p.glass(16, "BellLFISH  GATE", "Tide 3.2m →14:05")
+	p.by("polish")
+	until(p, bodyText+`.includes("“polish” is no instruction") || `+bodyText+`.includes('"polish" is no instruction')`, true)
+	p.choose("Instruction", "3") // display on/off
+	p.do(chromedp.Click(`[aria-label="Bit 1, C"]`), chromedp.Click(`[aria-label="Bit 2, D"]`))
+	until(p, bodyText+`.includes("display on, cursor on, blink off")`, true)
+	p.clickText("Do 0x0E")
+	until(p, `document.querySelector('[aria-label=Registers]').innerText.includes("underline")`, true)
+}
+
+// TestFaultsAndKnobs makes mistakes on purpose, and turns the contrast to both
+// ends.
+func TestFaultsAndKnobs(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/run")
+	p.choose("Mistake", "wrong-address")
+	p.glass(16, "", "")
+	if seen := eval[float64](p, contrastSeen); seen < 60 {
+		t.Errorf("a module that was never initialised shows its blocks; the picture spans %v of 255", seen)
+	}
+	p.choose("Mistake", "lost-nibble")
+	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
+	p.choose("Mistake", "")
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+
+	p.slide("Contrast", "40")
+	until(p, contrastSeen+` < 20`, true) // nothing to be told apart
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	p.slide("Contrast", "100")
+	until(p, contrastSeen+` > 60`, true)
+}
+
+// TestOtherModules opens a 20×4, a VFD at 25 % and a 40×4 with two enables.
+func TestOtherModules(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/module")
+	p.clickText("Boat hall")
+	p.glass(20, "Tide  3.2 m  rising", "High water   14:05", "Wind  NW 4   gusts 6", "Boats out    3 of 11")
+	until(p, `document.querySelectorAll('[aria-label=Addresses] span')[40].textContent`, "14") // row 3 begins at 0x14
+	p.choose("Columns × rows", "40x4")
+	until(p, `document.querySelectorAll('[aria-label=Addresses] span').length`, 160)
+	until(p, bodyText+`.includes("RS, E, E2, D4")`, true)
+	p.glass(40, "Tide  3.2 m  rising", "High water   14:05", "Wind  NW 4   gusts 6", "Boats out    3 of 11")
+	until(p, findings, "")
+
+	p.clickText("Slip")
+	p.slide("Brightness", "25")
+	until(p, bodyText+`.includes("25 %")`, true)
+	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
+	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Brightness 25 %") ?? false`, true)
+	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30")
+
+	p.do(chromedp.Click(`//nav//a[contains(., "Module")]`), chromedp.SendKeys(`input[type=search]`, "0xDF"))
+	until(p, `document.querySelector('[data-found]')?.ariaLabel ?? ""`, "Code 0xDF, halfwidth katakana semi-voiced sound mark")
+	p.do(chromedp.Click(`[data-found]`))
+	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30ﾟ")
+}
+
+// TestLinkChoices goes through the link's settings: what they cost is shown, and
+// what they break is said.
+func TestLinkChoices(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/module")
+	until(p, bodyText+`.includes("times as fast as the plain way")`, true)
+	p.choose("RS and data", "with-e")
+	until(p, findings, "timing.t-as")
+	p.choose("RS and data", "lawful")
+	p.choose("I²C clock", "400000")
+	until(p, findings, "link.fast-clock")
+	p.choose("I²C clock", "100000")
+	until(p, findings, "")
+	mapping := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Outputs")).control`
+	eval[any](p, mapping+`.focus()`)
+	eval[any](p, mapping+`.select()`)
+	p.keys("RS=4,RW=5,E=6,!BL=7,D4=0,D5=1,D6=2,D7=3" + kb.Enter)
+	until(p, mapping+`.value`, "RS=4,RW=5,E=6,!BL=7,D4=0,D5=1,D6=2,D7=3")
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	eval[any](p, mapping+`.focus()`)
+	eval[any](p, mapping+`.select()`)
+	p.keys("RS=0,E=0" + kb.Enter)
+	until(p, `document.querySelector('[role=alert]')?.innerText ?? ""`, "mapping: output P0 drives both RS and E; each needs its own output")
+	for _, kind := range []string{"shift", "parallel8", "parallel4", "backpack"} {
+		p.choose("Link", kind)
+		until(p, bodyText+fmt.Sprintf(".includes(%q)", map[string]string{"shift": "data, clock, latch", "parallel8": "10 host pins", "parallel4": "6 host pins", "backpack": "SDA, SCL"}[kind]), true)
+		p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	}
+}
+
+// BenchmarkPlay measures frames while a 40×4 screen of operations plays in slow
+// motion.
+func BenchmarkPlay(b *testing.B) {
+	p := open(b, serve(b, "--demo").URL+"/module")
+	p.clickText("Boat hall")
+	p.choose("Columns × rows", "40x4")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + strings.Repeat("Tide ", 8))
+	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`), chromedp.WaitVisible(`[aria-label="Play"]`))
+	p.do(chromedp.Click(`[aria-label="Play"]`))
+	b.ResetTimer()
+	for range b.N {
+		frames := eval[int](p, `(() => { window.frames_ = 0; const count = () => { window.frames_++; requestAnimationFrame(count); }; requestAnimationFrame(count); return 0; })()`)
+		time.Sleep(time.Second)
+		frames = eval[int](p, `window.frames_`)
+		b.ReportMetric(float64(frames), "frames/s")
+		return
+	}
+}

@@ -1,0 +1,52 @@
+package api
+
+import (
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/screen"
+)
+
+// long is a request for a run of 2,000 steps.
+func long() RunRequest {
+	m := bench.NewModule("hall", "Hall")
+	m.Geometry = "40x4"
+	for range 4 {
+		m.Screen.Rows = append(m.Screen.Rows, strings.Repeat("Tide", 10))
+	}
+	req := RunRequest{Module: m}
+	for range 1825 {
+		req.Live = append(req.Live, LiveOperation{Value: 0x18})
+	}
+	return req
+}
+
+// BenchmarkScrub reads one moment of a kept run of 2,000 steps: nothing is
+// simulated again.
+func BenchmarkScrub(b *testing.B) {
+	s := &Server{}
+	_, r, err := s.run(long())
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.ReportMetric(float64(len(r.Program.Steps)), "steps")
+	for i := 0; b.Loop(); i++ {
+		newMoment(r, i*997%len(r.Moments))
+	}
+}
+
+// BenchmarkRunResult composes, compiles, simulates and describes a full 40×4
+// screen, as the API does for a keystroke.
+func BenchmarkRunResult(b *testing.B) {
+	req := long()
+	req.Live = nil
+	for i := 0; b.Loop(); i++ {
+		req.Module.Screen = screen.Screen{Rows: []string{strings.Repeat(string(rune('a'+i%26)), 40), "Tide", "Wind", "Boats"}}
+		r, err := req.Module.Run(bench.Options{})
+		if err != nil {
+			b.Fatal(err)
+		}
+		newRunResult("", r)
+	}
+}
