@@ -26,6 +26,7 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
 # Writes the OpenAPI document and the TypeScript types that come from the Go types.
 generate: web/node_modules/.package-lock.json
 	go run ./cmd/slatebell openapi > server/api/openapi.json
+	go run ./cmd/slatebell schema > docs/program.schema.json
 	cd web && npm run types
 
 # Formats, linters, types, and whether generated files are current.

@@ -32,6 +32,8 @@ const usage = `Slate Bell: screens for HD44780-compatible character modules.
       has just been powered up, and print its glass.
   slatebell openapi
       Print the API's OpenAPI document.
+  slatebell schema
+      Print the JSON Schema of what sequence --format json prints.
   slatebell COMMAND --help
       Print the flags of a command.
 
@@ -68,7 +70,7 @@ func main() {
 
 // run carries out a command line and returns its exit code.
 func run(args []string, std stdio) int {
-	commands := map[string]command{"serve": serve, "sequence": printSequence, "decode": decode, "openapi": printOpenAPI}
+	commands := map[string]command{"serve": serve, "sequence": printSequence, "decode": decode, "openapi": printOpenAPI, "schema": printSchema}
 	name := "serve"
 	if len(args) > 0 && !strings.HasPrefix(args[0], "-") {
 		name, args = args[0], args[1:]
@@ -82,7 +84,7 @@ func run(args []string, std stdio) int {
 		}
 		fmt.Fprintln(std.out, "\nFlags of serve:")
 	case !ok:
-		fmt.Fprintf(std.err, "slatebell: %q is no command; expected serve, sequence, decode or openapi (slatebell help explains them)\n", name)
+		fmt.Fprintf(std.err, "slatebell: %q is no command; expected serve, sequence, decode, openapi or schema (slatebell help explains them)\n", name)
 		return exitUsage
 	}
 	err := do(args, std)

@@ -4,8 +4,11 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/json"
+	"os"
 	"strings"
 	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
 )
 
 // try runs a command line.
@@ -106,5 +109,41 @@ func TestErrors(t *testing.T) {
 	}
 	if out, _, code := try("", "decode", "--help"); code != 0 || !strings.Contains(out, "-geometry") {
 		t.Errorf("decode --help: exit %d, %s", code, out)
+	}
+}
+
+// TestJSONSchema checks what --format json prints against its schema, with a
+// general-purpose validator, and that the schema in docs is current.
+func TestJSONSchema(t *testing.T) {
+	text, _, _ := try("", "schema")
+	kept, err := os.ReadFile("../../docs/program.schema.json")
+	if err != nil || string(kept) != text {
+		t.Errorf("docs/program.schema.json is stale: run make generate (%v)", err)
+	}
+	schema, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	compiler := jsonschema.NewCompiler()
+	if err := compiler.AddResource("program.json", schema); err != nil {
+		t.Fatal(err)
+	}
+	compiled, err := compiler.Compile("program.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, link := range []string{"backpack", "parallel4", "parallel8", "shift"} {
+		out, errs, code := try("", "sequence", "--link", link, "--text", "Tide", "--format", "json")
+		doc, err := jsonschema.UnmarshalJSON(strings.NewReader(out))
+		if err != nil || code != 0 {
+			t.Fatalf("%s: exit %d, %s, %v", link, code, errs, err)
+		}
+		if err := compiled.Validate(doc); err != nil {
+			t.Errorf("%s: %v", link, err)
+		}
+		doc.(map[string]any)["steps"] = "none"
+		if compiled.Validate(doc) == nil {
+			t.Error("the schema takes anything")
+		}
 	}
 }

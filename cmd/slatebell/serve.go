@@ -111,6 +111,17 @@ func serveUntilStopped(listener net.Listener, handler http.Handler, std stdio) e
 	return nil
 }
 
+func printSchema(args []string, std stdio) error {
+	if err := parse(newFlags("schema"), args, std); err != nil {
+		return err
+	}
+	doc, err := api.ProgramSchema()
+	if err != nil {
+		return err
+	}
+	return writeIndented(std.out, doc)
+}
+
 func printOpenAPI(args []string, std stdio) error {
 	if err := parse(newFlags("openapi"), args, std); err != nil {
 		return err

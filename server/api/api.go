@@ -6,15 +6,18 @@
 package api
 
 import (
+	"encoding/json"
 	"errors"
 	"io/fs"
 	"net/http"
+	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
 	"slatebell/core/bench"
+	"slatebell/formats/program"
 	"slatebell/server/store"
 )
 
@@ -44,6 +47,15 @@ func New(o Options) http.Handler {
 func OpenAPI() ([]byte, error) {
 	_, api := build(Options{})
 	return api.OpenAPI().MarshalJSON()
+}
+
+// ProgramSchema returns the JSON Schema, 2020-12, of a program's JSON form.
+func ProgramSchema() ([]byte, error) {
+	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	schema := registry.Schema(reflect.TypeFor[program.Document](), true, "Program")
+	return json.Marshal(map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Slate Bell program", "$ref": schema.Ref, "$defs": registry.Map(),
+	})
 }
 
 func build(o Options) (*gin.Engine, huma.API) {

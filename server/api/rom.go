@@ -8,6 +8,7 @@ import (
 	"golang.org/x/text/unicode/runenames"
 
 	"slatebell/core/bench"
+	"slatebell/core/charrom"
 )
 
 // ROMChart is a character ROM for people to pick from.
@@ -26,6 +27,21 @@ type ROMEntry struct {
 }
 
 func registerROM(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "get-rom-chart", Method: http.MethodGet, Path: "/api/roms/{name}", Summary: "A built-in ROM as a chart, to begin one's own from", Errors: []int{404}},
+		func(_ context.Context, in *struct {
+			Name string `path:"name"`
+		}) (*huma.StreamResponse, error) {
+			rom, ok := charrom.ByName(in.Name)
+			if !ok {
+				return nil, huma.Error404NotFound("there is no such ROM")
+			}
+			return &huma.StreamResponse{Body: func(ctx huma.Context) {
+				ctx.SetHeader("Content-Type", "text/plain; charset=utf-8")
+				ctx.SetHeader("Content-Disposition", `attachment; filename="`+rom.Name+`.chart"`)
+				rom.WriteTo(ctx.BodyWriter()) // the connection is gone where this fails
+			}}, nil
+		})
+
 	huma.Register(api, huma.Operation{OperationID: "chart-rom", Method: http.MethodPost, Path: "/api/rom", Summary: "The character ROM of a module, code by code", Errors: []int{422}, MaxBodyBytes: maxBody},
 		func(_ context.Context, in *struct{ Body bench.Module }) (*struct{ Body ROMChart }, error) {
 			m, err := in.Body.Module()

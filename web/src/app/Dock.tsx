@@ -17,15 +17,14 @@ const MAX_PITCH = 5;
 export function Dock() {
   const { module, changeModule } = useBench();
   const { data: run, error } = useRun();
-  const { step, choose, mark } = useStep();
+  const { step, choose, mark, setMark } = useStep();
   const moment = useMoment(run?.id, step === null ? null : step + 1);
   const glass = moment?.glass ?? run?.glass;
   const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
   const room = useRef<HTMLDivElement>(null);
   const width = useWidth(room);
   const cols = glass?.cols ?? 16;
-  const overhang = run?.over.some(Boolean) ? 190 : 0;
-  const fitting = (width - 96 - overhang) / (cols * CELL_COLS + 2 * GLASS_MARGIN);
+  const fitting = (width - 96) / (cols * CELL_COLS + 2 * GLASS_MARGIN);
   const pitch = Math.min(MAX_PITCH, Math.max(2, Math.floor(fitting * 2) / 2)); // half pixels keep dots even
 
   // Typing leaves the step that was looked at: the glass shows the end again.
@@ -44,7 +43,7 @@ export function Dock() {
           </p>
         )}
         {glass && run && (
-          <div className={css.board} style={{ marginRight: overhang }}>
+          <div className={css.board}>
             <div className={css.top}>
               <Header />
               <Knob module={module} changeModule={changeModule} />
@@ -59,6 +58,7 @@ export function Dock() {
                 pitch={pitch}
                 name={module.name || "the module"}
                 marked={mark ?? cellOf(step === null ? undefined : run.program.steps[step], glass.cols)}
+                onPoint={setMark}
                 typing={typing}
               />
             </div>

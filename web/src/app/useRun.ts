@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Moment } from "../api/client";
 import { useLocation } from "react-router-dom";
 import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
@@ -18,6 +18,10 @@ export function useRun() {
 /** The module after a number of steps of a run; undefined while it is read. */
 export function useMoment(run: string | undefined, steps: number | null): Moment | undefined {
   const page = Math.floor((steps ?? 0) / MOMENT_PAGE);
-  const { data } = useQuery({ ...momentsQuery(run ?? "", page), enabled: run !== undefined && steps !== null });
-  return steps === null ? undefined : data?.[steps - page * MOMENT_PAGE];
+  const { data } = useQuery({
+    ...momentsQuery(run ?? "", page),
+    enabled: run !== undefined && steps !== null,
+    placeholderData: keepPreviousData, // the last moment stands until the next is read
+  });
+  return steps === null ? undefined : (data?.[steps - page * MOMENT_PAGE] ?? data?.at(-1));
 }

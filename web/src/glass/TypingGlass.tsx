@@ -60,79 +60,81 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
     run: selectedIn(selection, row, glass.cols),
   }));
   return (
-    <div
-      className={css.frame}
-      data-focused={focused || undefined}
-      style={{ padding: GLASS_MARGIN * pitch, background: groundOf(glass, tintOf(tint)) }}
-    >
+    <>
       <div
-        className={css.area}
-        onPointerDown={(e) => {
-          e.preventDefault();
-          e.currentTarget.setPointerCapture(e.pointerId);
-          input.current?.focus({ preventScroll: true });
-          moveTo(placeOf(e), e.shiftKey);
-        }}
-        onPointerMove={(e) => {
-          if (e.buttons & 1) moveTo(placeOf(e), true);
-        }}
+        className={css.frame}
+        data-focused={focused || undefined}
+        style={{ padding: GLASS_MARGIN * pitch, background: groundOf(glass, tintOf(tint)) }}
       >
-        <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
-        {selected.map(
-          ({ row, run }) =>
-            run &&
-            run[0] < glass.cols && (
-              <span
-                key={row}
-                className={css.selected}
-                style={box({ row, col: run[0] }, Math.min(run[1], glass.cols) - run[0])}
-              />
-            ),
-        )}
-        {differing.map((p) => (
-          <span key={`d${p.row}-${p.col}`} className={css.differs} style={box(p)} />
-        ))}
-        {missing.map(({ char, place }) => (
-          <span key={`m${place.row}-${place.col}`} className={css.missing} style={box(place)}>
-            {readable(char)}
-          </span>
-        ))}
-        {marked !== null && <span className={css.marked} style={box(placeAt(marked, glass.cols))} />}
-        {caret.col < glass.cols && caret.row < glass.rows && (
-          <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
-        )}
+        <div
+          className={css.area}
+          onPointerDown={(e) => {
+            e.preventDefault();
+            e.currentTarget.setPointerCapture(e.pointerId);
+            input.current?.focus({ preventScroll: true });
+            moveTo(placeOf(e), e.shiftKey);
+          }}
+          onPointerMove={(e) => {
+            if (e.buttons & 1) moveTo(placeOf(e), true);
+          }}
+        >
+          <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
+          {selected.map(
+            ({ row, run }) =>
+              run &&
+              run[0] < glass.cols && (
+                <span
+                  key={row}
+                  className={css.selected}
+                  style={box({ row, col: run[0] }, Math.min(run[1], glass.cols) - run[0])}
+                />
+              ),
+          )}
+          {differing.map((p) => (
+            <span key={`d${p.row}-${p.col}`} className={css.differs} style={box(p)} />
+          ))}
+          {missing.map(({ char, place }) => (
+            <span key={`m${place.row}-${place.col}`} className={css.missing} style={box(place)}>
+              {readable(char)}
+            </span>
+          ))}
+          {marked !== null && <span className={css.marked} style={box(placeAt(marked, glass.cols))} />}
+          {caret.col < glass.cols && caret.row < glass.rows && (
+            <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
+          )}
+        </div>
+        <textarea
+          ref={input}
+          className={css.input}
+          aria-label={`Type on the glass of ${name}`}
+          aria-describedby="cell-at-cursor"
+          autoCapitalize="off"
+          autoCorrect="off"
+          spellCheck={false}
+          onFocus={() => setFocused(true)}
+          onBlur={() => setFocused(false)}
+          onKeyDown={typing.onKeyDown}
+          onInput={(e) => {
+            const area = e.currentTarget;
+            if ((e.nativeEvent as InputEvent).isComposing || !area.value) return;
+            if (area.value === "\n") typing.enter();
+            else typing.type(area.value);
+            area.value = "";
+          }}
+          onCompositionEnd={(e) => {
+            const area = e.currentTarget;
+            if (area.value) typing.type(area.value);
+            area.value = "";
+          }}
+          onPaste={(e) => {
+            e.preventDefault();
+            const text = e.clipboardData.getData("text/plain").replace(/\r?\n$/, "");
+            if (text) typing.type(text);
+          }}
+          onCopy={(e) => copy(e, false)}
+          onCut={(e) => copy(e, true)}
+        />
       </div>
-      <textarea
-        ref={input}
-        className={css.input}
-        aria-label={`Type on the glass of ${name}`}
-        aria-describedby="cell-at-cursor"
-        autoCapitalize="off"
-        autoCorrect="off"
-        spellCheck={false}
-        onFocus={() => setFocused(true)}
-        onBlur={() => setFocused(false)}
-        onKeyDown={typing.onKeyDown}
-        onInput={(e) => {
-          const area = e.currentTarget;
-          if ((e.nativeEvent as InputEvent).isComposing || !area.value) return;
-          if (area.value === "\n") typing.enter();
-          else typing.type(area.value);
-          area.value = "";
-        }}
-        onCompositionEnd={(e) => {
-          const area = e.currentTarget;
-          if (area.value) typing.type(area.value);
-          area.value = "";
-        }}
-        onPaste={(e) => {
-          e.preventDefault();
-          const text = e.clipboardData.getData("text/plain").replace(/\r?\n$/, "");
-          if (text) typing.type(text);
-        }}
-        onCopy={(e) => copy(e, false)}
-        onCut={(e) => copy(e, true)}
-      />
       {over.map((text, row) => {
         const begins = row < glass.rows ? glass.cols : 0;
         const at = caret.row === row && caret.col >= begins ? caret.col - begins : -1;
@@ -140,9 +142,9 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
         return (
           <Left
             key={row}
+            row={row}
             text={text}
             at={at}
-            top={(row + GLASS_MARGIN / CELL_ROWS) * cellHeight}
             onPick={(i) => {
               input.current?.focus({ preventScroll: true });
               moveTo({ row, col: begins + i }, false);
@@ -150,17 +152,26 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
           />
         );
       })}
-    </div>
+    </>
   );
 }
 
 const placeAt = (i: number, cols: number): Place => ({ row: Math.floor(i / cols), col: i % cols });
 
-/** What of a row is left over, beside it; the caret may stand in it. */
-function Left({ text, at, top, onPick }: { text: string; at: number; top: number; onPick: (i: number) => void }) {
+interface LeftProps {
+  row: number;
+  text: string;
+  /** Where the caret stands in it; -1 where it does not. */
+  at: number;
+  onPick: (i: number) => void;
+}
+
+/** What of a row is left over, below the glass; the caret may stand in it. */
+function Left({ row, text, at, onPick }: LeftProps) {
   const cells = chars(text);
   return (
-    <div className={css.left} style={{ top }} title={text ? `Not shown: ${text}` : undefined}>
+    <div className={css.left} title={text ? `Not shown: ${text}` : undefined}>
+      <b>Row {row + 1} goes on: </b>
       {cells.map((c, i) => (
         <span key={i} data-caret={i === at || undefined} onPointerDown={() => onPick(i)}>
           {readable(c)}

@@ -117,10 +117,15 @@ export function ModuleSettings() {
           if (chosen) void chosen.text().then((chart) => attempt({ rom: "own", chart }));
         }}
       />
-      {module.rom === "own" && (
+      {module.rom === "own" ? (
         <Button size="small" onClick={() => file.current?.click()}>
           Load another chart
         </Button>
+      ) : (
+        <p className={css.note}>
+          A ROM of your own begins with a chart: <a href={`/api/roms/${module.rom}`}>download {module.rom}</a>, change
+          its dots, and choose “own”.
+        </p>
       )}
       {error && (
         <p role="alert" className={css.error}>

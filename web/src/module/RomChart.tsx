@@ -28,6 +28,7 @@ export function RomChart() {
       <header>
         <h2>Character ROM {rom.name}</h2>
         <input
+          className="entry"
           type="search"
           aria-label="Search the ROM"
           placeholder="ü, arrow, 0xDF"

@@ -44,6 +44,7 @@ export function LivePanel() {
         }}
       >
         <input
+          className="entry"
           aria-label="Instruction or characters"
           placeholder="clear, 0x18, row 2, 'Bell'"
           value={text}
@@ -67,7 +68,12 @@ export function LivePanel() {
         </p>
       )}
       <div className={css.tabs}>
-        <select aria-label="Instruction" value={open} onChange={(e) => setOpen(Number(e.target.value))}>
+        <select
+          className="entry"
+          aria-label="Instruction"
+          value={open}
+          onChange={(e) => setOpen(Number(e.target.value))}
+        >
           {cards?.map((c, i) => (
             <option key={c.name} value={i}>
               {c.name}
@@ -75,6 +81,7 @@ export function LivePanel() {
           ))}
         </select>
         <select
+          className="entry"
           aria-label="Mistake"
           value={extras.fault ?? ""}
           onChange={(e) => {
@@ -130,24 +137,26 @@ function Card({ card, onSend }: { card: Instruction; onSend: (what: string) => P
           );
         })}
       </div>
-      <p className={css.faint}>
-        <code>
-          {hex(value)} = {binary(value)}
-        </code>{" "}
-        {fields
-          .filter((f) => !f.numeric)
-          .map((f) => ((value >> f.high) & 1 ? f.set : f.clear))
-          .join(", ")}
-      </p>
-      {!card.rw && (
-        <Button
-          size="small"
-          variant="outlined"
-          onClick={() => void onSend(card.rs ? `data ${hex(value)}` : hex(value))}
-        >
-          Do {hex(value)}
-        </Button>
-      )}
+      <div className={css.doing}>
+        <p className={css.faint}>
+          <code>
+            {hex(value)} = {binary(value)}
+          </code>{" "}
+          {fields
+            .filter((f) => !f.numeric)
+            .map((f) => ((value >> f.high) & 1 ? f.set : f.clear))
+            .join(", ")}
+        </p>
+        {!card.rw && (
+          <Button
+            size="small"
+            variant="outlined"
+            onClick={() => void onSend(card.rs ? `data ${hex(value)}` : hex(value))}
+          >
+            Do {hex(value)}
+          </Button>
+        )}
+      </div>
     </div>
   );
 }

@@ -7,8 +7,16 @@ import css from "./MemoryMap.module.css";
 
 const digits = (n: number) => n.toString(16).toUpperCase().padStart(2, "0");
 
+interface Props {
+  controller: Controller;
+  /** Cell of the glass that the current step writes; null for none. */
+  current: number | null;
+  /** Goes to the step that writes a cell. */
+  onCell: (cell: number) => void;
+}
+
 /** DDRAM with its window and address counter, and CGRAM's glyphs. */
-export function MemoryMap({ controller: c }: { controller: Controller }) {
+export function MemoryMap({ controller: c, current, onCell }: Props) {
   const { mark, setMark } = useStep();
   const ddram = useMemo(() => bytes(c.ddram), [c.ddram]);
   const cgram = useMemo(() => bytes(c.cgram), [c.cgram]);
@@ -25,7 +33,8 @@ export function MemoryMap({ controller: c }: { controller: Controller }) {
               key={i}
               data-shown={cell >= 0 || undefined}
               data-counter={(!c.inCGRAM && c.address === address) || undefined}
-              data-marked={(cell >= 0 && cell === mark) || undefined}
+              data-marked={(cell >= 0 && cell === (mark ?? current)) || undefined}
+              onClick={() => cell >= 0 && onCell(cell)}
               title={`DDRAM ${hex(address)} holds ${hex(ddram[i] ?? 0)}${cell < 0 ? ", outside the window" : ""}`}
               onPointerEnter={() => setMark(cell >= 0 ? cell : null)}
             >

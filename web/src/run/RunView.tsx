@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { useMoment, useRun } from "../app/useRun";
 import { useBench } from "../bench/BenchContext";
+import { Findings } from "../findings/Findings";
 import { LivePanel } from "./LivePanel";
 import { MemoryMap } from "./MemoryMap";
 import { Registers } from "./Registers";
@@ -28,6 +29,7 @@ export default function RunView() {
   const [chosen, setChosen] = useState(0);
   if (!run) return <p className={css.wait}>Simulating…</p>;
   const step = steps[player.at];
+  const { cols } = run.glass;
   const controller = moment?.controllers[Math.min(chosen, moment.controllers.length - 1)];
   return (
     <div className={css.view}>
@@ -67,8 +69,20 @@ export default function RunView() {
           {controller && (
             <Registers controller={controller} waitUs={step?.waitUs ?? 10_000} vfd={module.technology === "vfd"} />
           )}
+          {run.findings.length > 0 && <Findings findings={run.findings} onStep={player.goTo} />}
         </div>
-        {controller ? <MemoryMap controller={controller} /> : <div />}
+        {controller ? (
+          <MemoryMap
+            controller={controller}
+            current={step?.row === undefined ? null : step.row * cols + (step.col ?? 0)}
+            onCell={(cell) => {
+              const writes = steps.findLast((s) => s.row !== undefined && s.row * cols + (s.col ?? 0) === cell);
+              if (writes) player.goTo(writes.index);
+            }}
+          />
+        ) : (
+          <div />
+        )}
         <LivePanel />
       </div>
       <Waveforms run={run} at={player.at} goTo={player.goTo} />

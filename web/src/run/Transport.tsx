@@ -48,7 +48,12 @@ export function Transport({ steps, player, stopAt, setStopAt, stops, marked, tog
         {at < 0 ? "Power-up" : `Step ${at + 1} of ${steps.length}`}
         <small>{clock(step ? step.startUs + step.wireUs : 0)} ms</small>
       </output>
-      <select aria-label="Speed" value={player.speed} onChange={(e) => player.setSpeed(Number(e.target.value))}>
+      <select
+        className="entry"
+        aria-label="Speed"
+        value={player.speed}
+        onChange={(e) => player.setSpeed(Number(e.target.value))}
+      >
         {SPEEDS.map((s) => (
           <option key={s.factor} value={s.factor}>
             {s.title}
@@ -62,7 +67,7 @@ export function Transport({ steps, player, stopAt, setStopAt, stops, marked, tog
         Stop here
       </ToggleButton>
       <input
-        className={css.stop}
+        className={`entry ${css.stop}`}
         aria-label="Stop where the meaning has"
         placeholder="Stop at: address 0x40"
         value={stopAt}

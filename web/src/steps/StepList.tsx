@@ -24,6 +24,8 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 4,
+    scrollPaddingStart: ROW, // the head covers the first row
+    scrollPaddingEnd: ROW,
   });
 
   useEffect(() => {
