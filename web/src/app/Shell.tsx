@@ -28,7 +28,11 @@ export function Shell() {
   const now = held.of === module.id ? held : fresh;
   const choice = useMemo(() => {
     const hold = (next: Partial<Held>) =>
-      setHeld((h) => ({ ...(h.of === module.id ? h : fresh), ...next, of: module.id }));
+      setHeld((h) => {
+        const before = h.of === module.id ? h : fresh;
+        const same = Object.entries(next).every(([key, value]) => before[key as keyof Held] === value);
+        return same ? h : { ...before, ...next, of: module.id };
+      });
     return {
       choose: (step: number | null) => hold({ step }),
       setMark: (mark: number | null) => hold({ mark }),

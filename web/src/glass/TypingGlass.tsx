@@ -17,6 +17,8 @@ interface Props {
   name: string;
   /** A cell that something else on the page is about, counted row by row. */
   marked: number | null;
+  /** The pointer is over a cell, or has left them. */
+  onPoint: (cell: number | null) => void;
   typing: Typing;
 }
 
@@ -24,7 +26,7 @@ interface Props {
  * The glass with the keyboard on it: the picture comes from the simulated
  * module, the caret and the marks over it from the screen being composed.
  */
-export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, marked, typing }: Props) {
+export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, marked, onPoint, typing }: Props) {
   const { caret, selection, moveTo } = typing;
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
@@ -75,8 +77,11 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
             moveTo(placeOf(e), e.shiftKey);
           }}
           onPointerMove={(e) => {
-            if (e.buttons & 1) moveTo(placeOf(e), true);
+            const p = placeOf(e);
+            if (e.buttons & 1) moveTo(p, true);
+            else onPoint(p.row * glass.cols + p.col);
           }}
+          onPointerLeave={() => onPoint(null)}
         >
           <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
           {selected.map(
