@@ -15,7 +15,7 @@ import (
 
 // floors lists core's packages from the ground up: a package imports only those
 // before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "hd44780", "charrom", "module", "link", "sequence", "wave", "rig", "screen", "bench"}
+var floors = []string{"finding", "hd44780", "charrom", "glyph", "module", "link", "sequence", "wave", "rig", "screen", "bench"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{

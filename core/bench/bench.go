@@ -15,6 +15,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/charrom"
+	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -53,6 +54,7 @@ type Module struct {
 	Waits         string        `json:"waits,omitempty" enum:"worst,typical,poll" doc:"absent: worst"`
 	Tint          string        `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
 	Link          Link          `json:"link"`
+	Glyphs        glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8" doc:"what the slots hold"`
 	Screen        screen.Screen `json:"screen"`
 }
 
@@ -137,6 +139,9 @@ func (m *Module) problems(prefix string) (p Problems) {
 	}
 	if err := sequence.CheckWaits(sequence.Waits(m.Waits), l); err != nil {
 		p = append(p, Problem{prefix + "waits", err.Error()})
+	}
+	if err := m.Glyphs.Validate(); err != nil {
+		p = append(p, Problem{prefix + "glyphs", err.Error()})
 	}
 	for i, row := range m.Screen.Rows {
 		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {

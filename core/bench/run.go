@@ -53,9 +53,9 @@ func (m *Module) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: m.Contrasted(), Wired: m.Wiring(), Layout: screen.Compose(&mod, m.Screen)}
+	r := &Run{Module: mod, Contrast: m.Contrasted(), Wired: m.Wiring(), Layout: screen.Compose(&mod, m.Screen, m.Glyphs)}
 	options := sequence.Options{
-		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Waits: sequence.Waits(m.Waits), Brightness: uint8(m.Brightness), Live: o.Live,
+		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Waits: sequence.Waits(m.Waits), Brightness: uint8(m.Brightness), Glyphs: m.Glyphs, Live: o.Live,
 	}
 	codes := r.Layout.Codes()
 	if r.Program, err = sequence.Compile(mod, r.Wired, codes, options); err != nil {

@@ -7,6 +7,9 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/core/charrom"
+	"slatebell/core/finding"
+	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -96,6 +99,9 @@ func TestGlassEqualsScreen(t *testing.T) {
 		g := module.Geometries[random.IntN(len(module.Geometries))]
 		m := slice(string(link.Kinds[random.IntN(4)]))
 		m.Geometry, m.ROM = g.Name, pick("A00", "A02")
+		for slot := range glyph.Slots {
+			m.Glyphs = append(m.Glyphs, glyph.New(slot, "", randomDots(random)))
+		}
 		for range g.Rows {
 			m.Screen.Rows = append(m.Screen.Rows, randomRow(random, g.Cols))
 		}
@@ -119,8 +125,13 @@ func TestGlassEqualsScreen(t *testing.T) {
 		}
 		glass := r.Last().Glass(&r.Module, rig.UsualContrast)
 		for i, c := range glass.Cells {
-			if c.Code != r.Layout.Cells[i].Code {
-				t.Fatalf("%s: cell %d shows %02X, want %02X", what, i, c.Code, r.Layout.Cells[i].Code)
+			want := r.Layout.Cells[i].Code
+			dots := r.Module.ROM.Dots(want)
+			if slot, ok := r.Module.ROM.Slot(want); ok {
+				dots = m.Glyphs[slot].Dots()
+			}
+			if c.Code != want || c.Dots != dots {
+				t.Fatalf("%s: cell %d shows %02X, want %02X, dots %v, want %v", what, i, c.Code, want, c.Dots, dots)
 			}
 		}
 		if want := 1 - 0.25*float64(m.Brightness); m.Technology == "vfd" && glass.Look.Lit != want {
@@ -136,6 +147,46 @@ func randomRow(random *rand.Rand, cols int) string {
 		b.WriteRune(screen.CodeBase + rune(random.IntN(256)))
 	}
 	return b.String()
+}
+
+func randomDots(random *rand.Rand) (d charrom.Dots) {
+	for i := range d {
+		d[i] = byte(random.IntN(32))
+	}
+	return d
+}
+
+// TestDrawnRemedy takes up the offer to draw a character that the ROM lacks: its
+// dots, drawn in ROM A02, reach the glass over CGRAM, and nothing is left to
+// find. With every slot taken nothing is offered.
+func TestDrawnRemedy(t *testing.T) {
+	m := slice("backpack", "Café é")
+	drawn := func() *finding.Remedy {
+		for _, remedy := range mustRun(t, m, Options{}).Findings[0].Remedies {
+			if remedy.Glyph != nil {
+				return &remedy
+			}
+		}
+		return nil
+	}
+	remedy := drawn()
+	if remedy == nil || remedy.Label != "Draw 'é' as a glyph in slot 0" {
+		t.Fatalf("offered %+v", remedy)
+	}
+	m.Screen.Rows, m.Glyphs = remedy.Rows, glyph.Bank{glyph.Glyph(*remedy.Glyph)}
+	r := mustRun(t, m, Options{})
+	glass := r.Last().Glass(&r.Module, r.Contrast)
+	a02, _ := charrom.A02().Code('é')
+	if text := glass.Text(r.Module.ROM)[0]; text != "Caf① ①          " || glass.Cells[3].Dots != charrom.A02().Dots(a02) || len(r.Findings) > 0 {
+		t.Errorf("shows %q, %v; findings %+v", text, glass.Cells[3].Dots, r.Findings)
+	}
+	m.Screen.Rows, m.Glyphs = []string{"Café"}, nil
+	for slot := range glyph.Slots {
+		m.Glyphs = append(m.Glyphs, glyph.New(slot, "", charrom.Dots{byte(slot)}))
+	}
+	if remedy := drawn(); remedy != nil {
+		t.Errorf("with every slot taken: %+v", remedy)
+	}
 }
 
 // codes lists the codes of a run's findings.
@@ -236,6 +287,7 @@ func TestValidate(t *testing.T) {
 	for want, spoil := range map[string]func(*Bench){
 		"modules[0].link: address 0x28":           func(b *Bench) { b.Modules[0].Link.Address = 0x28 },
 		"modules[0].geometry: geometry \"17x2\"":  func(b *Bench) { b.Modules[0].Geometry = "17x2" },
+		"modules[0].glyphs: glyph 1 is in slot 8": func(b *Bench) { b.Modules[0].Glyphs = glyph.Bank{glyph.New(8, "", charrom.Dots{})} },
 		"modules[0].rom: ROM \"Z9\" is not known": func(b *Bench) { b.Modules[0].ROM = "Z9" },
 		"modules[0].oscillatorKHz: 100 kHz":       func(b *Bench) { b.Modules[0].OscillatorKHz = 100 },
 		"modules[1].id: \"module-1\" is another":  func(b *Bench) { b.Modules = append(b.Modules, b.Modules[0]) },

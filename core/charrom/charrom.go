@@ -37,6 +37,12 @@ func (r *ROM) Known(code byte) bool { return r.known[code] }
 // Dots returns what a code shows.
 func (r *ROM) Dots(code byte) Dots { return r.dots[code] }
 
+// Slot returns the slot of the user's glyph that a code shows: codes 0–7, and
+// 8–15 once more unless the ROM defines them. It returns false for other codes.
+func (r *ROM) Slot(code byte) (slot int, ok bool) {
+	return int(code & 7), code < 8 || code < 16 && !r.known[code]
+}
+
 // Rune returns the character that a code stands for; false where there is none
 // in Unicode, or the ROM has nothing there.
 func (r *ROM) Rune(code byte) (rune, bool) {

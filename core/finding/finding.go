@@ -44,10 +44,19 @@ type Place struct {
 	Len int `json:"len"`
 }
 
-// Remedy is a ready change to the screen.
+// Remedy is a ready change to the screen and, where it says so, to a slot.
 type Remedy struct {
-	Label string   `json:"label" doc:"what it does"`
-	Rows  []string `json:"rows" nullable:"false" doc:"the screen's rows after it"`
+	Label string       `json:"label" doc:"what it does"`
+	Rows  []string     `json:"rows" nullable:"false" doc:"the screen's rows after it"`
+	Glyph *GlyphChange `json:"glyph,omitempty" doc:"what its slot holds after it"`
+}
+
+// GlyphChange is a glyph to put into a slot; its fields are those of
+// glyph.Glyph, which stands above this package.
+type GlyphChange struct {
+	Slot int    `json:"slot"`
+	Name string `json:"name"`
+	Rows []int  `json:"rows" nullable:"false"`
 }
 
 // Worst returns the gravest severity in a list, or "" where the list is empty.

@@ -66,7 +66,7 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 func (mo *Moment) dots(m *module.Module, controller, place int, code byte) charrom.Dots {
 	c := &mo.Controllers[controller]
 	d := m.ROM.Dots(code)
-	if code < 16 && !m.ROM.Known(code) || code < 8 {
+	if _, ok := m.ROM.Slot(code); ok {
 		d = glyph(c.CGRAM[:], code, c.Tall && !c.TwoLine)
 	}
 	if here, _ := c.Index(c.AC); c.InCGRAM || here != place {
@@ -117,8 +117,8 @@ func shownRune(rom *charrom.ROM, c Cell, on bool) rune {
 	if ch, ok := rom.Rune(c.Code); ok {
 		return ch
 	}
-	if c.Code < 16 && !rom.Known(c.Code) {
-		return '①' + rune(c.Code&7)
+	if slot, ok := rom.Slot(c.Code); ok {
+		return '①' + rune(slot)
 	}
 	if rom.Dots(c.Code) == (charrom.Dots{}) {
 		return ' '

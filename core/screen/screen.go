@@ -13,6 +13,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"slatebell/core/finding"
+	"slatebell/core/glyph"
 	"slatebell/core/module"
 	"slatebell/core/rig"
 )
@@ -80,8 +81,8 @@ func (l *Layout) Codes() []byte {
 	return codes
 }
 
-// Compose lays a screen onto a module.
-func Compose(m *module.Module, s Screen) Layout {
+// Compose lays a screen onto a module whose slots hold a bank's glyphs.
+func Compose(m *module.Module, s Screen, bank glyph.Bank) Layout {
 	g := &m.Geometry
 	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(s.Rows)))}
 	for i := range l.Cells {
@@ -95,15 +96,16 @@ func Compose(m *module.Module, s Screen) Layout {
 				l.Over[r] = strings.TrimRight(text[at:], " ")
 				break
 			}
-			l.place(m, s, r, col, ch)
+			l.place(m, s, bank, r, col, ch)
 			col++
 		}
 		l.judgeFit(m, s, r)
 	}
+	l.judgeSlots(m, bank)
 	return l
 }
 
-func (l *Layout) place(m *module.Module, s Screen, r, col int, ch rune) {
+func (l *Layout) place(m *module.Module, s Screen, bank glyph.Bank, r, col int, ch rune) {
 	cell := &l.Cells[r*l.Cols+col]
 	cell.Char = string(ch)
 	if ch >= CodeBase && ch <= CodeBase+0xFF {
@@ -129,6 +131,17 @@ func (l *Layout) place(m *module.Module, s Screen, r, col int, ch rune) {
 			Rows:  replaceAll(s.Rows, ch, near),
 		})
 	}
+	if d, ok := glyph.Draw(m.ROM, ch); ok {
+		if slot, free := bank.Place(d); free {
+			change := finding.GlyphChange(glyph.New(slot, string(ch), d))
+			f.Remedies = append(f.Remedies, finding.Remedy{
+				Label: fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot),
+				Rows:  replaceAll(s.Rows, ch, string(CodeBase+rune(slot))), Glyph: &change,
+			})
+		} else {
+			f.Fix = "Write it another way, or empty one of the eight slots to draw it as a glyph."
+		}
+	}
 	f.Remedies = append(f.Remedies, finding.Remedy{Label: "Leave a space", Rows: replaceAll(s.Rows, ch, " ")})
 	l.Findings = append(l.Findings, f)
 }
@@ -140,6 +153,28 @@ func replaceAll(rows []string, ch rune, with string) []string {
 		out[i] = strings.ReplaceAll(norm.NFC.String(r), string(ch), with)
 	}
 	return out
+}
+
+// judgeSlots names the slots that the screen shows and nothing was drawn for.
+func (l *Layout) judgeSlots(m *module.Module, bank glyph.Bank) {
+	named := [glyph.Slots]bool{}
+	for i, c := range l.Cells {
+		slot, ok := m.ROM.Slot(c.Code)
+		if !ok || named[slot] {
+			continue
+		}
+		if _, drawn := bank.In(slot); drawn {
+			continue
+		}
+		named[slot] = true
+		l.Findings = append(l.Findings, finding.Finding{
+			Code: "glyph.empty-slot", Severity: finding.Warning,
+			What:  fmt.Sprintf("Row %d, column %d shows slot %d, and no glyph is drawn in it.", i/l.Cols+1, i%l.Cols+1, slot),
+			Why:   "CGRAM holds anything after power-up; a real module shows stray dots there.",
+			Fix:   "Draw a glyph in the slot, or write another character.",
+			Place: &finding.Place{Row: i / l.Cols, Col: i % l.Cols, Len: 1}, Source: "HD44780U data sheet, ADE-207-272(Z), Reset function",
+		})
+	}
 }
 
 // judgeFit names what of row r is left over.

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"time"
 
+	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -86,6 +87,8 @@ type Options struct {
 	Forget bool
 	// Brightness of a VFD in quarters below full, 0–3.
 	Brightness uint8
+	// Glyphs are loaded into CGRAM before the screen is written.
+	Glyphs glyph.Bank
 	// Live operations follow the screen, each for every controller.
 	Live []hd44780.Operation
 }
@@ -163,6 +166,7 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 			shown[i] = ' '
 		}
 	}
+	b.Load(o.Glyphs)
 	b.Update(shown, cells)
 	for _, op := range o.Live {
 		b.Do(Live, op, b.all(), op.Explain())
@@ -376,6 +380,25 @@ func (b *Builder) setting(data byte) {
 	b.Do(Setting, op, b.all(), op.Explain())
 }
 
+// Load appends what puts glyphs into CGRAM, slot after slot. It leaves the
+// address counter in CGRAM; Update sets it before every run of cells.
+func (b *Builder) Load(bank glyph.Bank) {
+	follows := -1 // slot at which the address counter stands
+	for slot := range glyph.Slots {
+		g, ok := bank.In(slot)
+		if !ok {
+			continue
+		}
+		if slot != follows {
+			b.Do(Address, hd44780.Command(hd44780.CGRAMBase|byte(slot*8)), b.all(), fmt.Sprintf("CGRAM address 0x%02X: slot %d", slot*8, slot))
+		}
+		for row, bits := range g.Dots() {
+			b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), slot))
+		}
+		follows = slot + 1
+	}
+}
+
 // maxGap is how many unchanged cells between two changed ones are rewritten
 // rather than skipped: an address instruction costs as much as a character.
 const maxGap = 1
@@ -429,8 +452,11 @@ func (b *Builder) name(code byte) string {
 	if ch, ok := b.module.ROM.Rune(code); ok {
 		return "'" + string(ch) + "'"
 	}
-	if code < 16 {
-		return fmt.Sprintf("glyph in slot %d", code&7)
+	if slot, ok := b.module.ROM.Slot(code); ok {
+		if g, drawn := b.opts.Glyphs.In(slot); drawn {
+			return fmt.Sprintf("glyph %s, slot %d", g.Title(), slot)
+		}
+		return fmt.Sprintf("glyph in slot %d", slot)
 	}
 	return fmt.Sprintf("code 0x%02X", code)
 }

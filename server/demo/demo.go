@@ -4,6 +4,8 @@ package demo
 
 import (
 	"slatebell/core/bench"
+	"slatebell/core/charrom"
+	"slatebell/core/glyph"
 	"slatebell/core/screen"
 )
 
@@ -14,10 +16,20 @@ func Bench() bench.Bench {
 	hall := bench.NewModule("hall", "Boat hall")
 	hall.Geometry, hall.Tint, hall.ROM = "20x4", "blue", "A02"
 	hall.Link.Kind = "parallel4"
-	hall.Screen = screen.Screen{Rows: []string{"Tide  3.2 m  rising", "High water   14:05", "Wind  NW 4   gusts 6", "Boats out    3 of 11"}}
+	hall.Glyphs = glyph.Bank{glyph.New(0, "wave", wave), glyph.New(1, "rising tide", rising), glyph.New(2, "oar", oar), glyph.New(3, "falling tide", falling), glyph.New(4, "bell", bell)}
+	hall.Screen = screen.Screen{Rows: []string{"\uE001 Tide 3.2 m  rising", "\uE000 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}}
 	slip := bench.NewModule("slip", "Slip")
 	slip.Geometry, slip.Technology, slip.Tint, slip.Brightness = "20x2", "vfd", "teal", 1
 	slip.Link.Kind = "parallel8"
 	slip.Screen = screen.Screen{Rows: []string{"Slip clear  3 afloat", "Last boat in  18:30"}}
 	return bench.Bench{Format: bench.Format, Version: bench.Version, Name: "Quillfish Landing", Modules: []bench.Module{gate, hall, slip}}
 }
+
+// Glyphs of the tide board.
+var (
+	wave    = charrom.Dots{0b00000, 0b01000, 0b10101, 0b00010, 0b01000, 0b10101, 0b00010, 0b00000}
+	rising  = charrom.Dots{0b00100, 0b01110, 0b10101, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
+	falling = charrom.Dots{0b00100, 0b10101, 0b01110, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
+	oar     = charrom.Dots{0b00011, 0b00011, 0b00110, 0b00100, 0b01000, 0b01000, 0b10000, 0b00000}
+	bell    = charrom.Dots{0b00100, 0b01110, 0b01110, 0b01110, 0b11111, 0b00000, 0b00100, 0b00000}
+)

@@ -10,6 +10,7 @@ export type RunResult = Schemas["RunResult"];
 export type Glass = Schemas["Glass"];
 export type Step = Schemas["Step"];
 export type Finding = Schemas["Finding"];
+export type Remedy = Schemas["Remedy"];
 export type Moment = Schemas["Moment"];
 export type ComposedCell = Schemas["ComposedCell"];
 export type Controller = Schemas["Controller"];

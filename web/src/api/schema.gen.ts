@@ -489,6 +489,23 @@ export interface components {
             /** @description the rows as characters */
             text: string[];
         };
+        Glyph: {
+            /** @description what it shows, such as é or bell */
+            name: string;
+            /** @description dots, top row first, 0–31; bit 4 is the leftmost dot */
+            rows: number[];
+            /**
+             * Format: int64
+             * @description CGRAM place; the code that shows it
+             */
+            slot: number;
+        };
+        GlyphChange: {
+            name: string;
+            rows: number[];
+            /** Format: int64 */
+            slot: number;
+        };
         Instruction: {
             /**
              * Format: int64
@@ -600,6 +617,8 @@ export interface components {
             family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
             /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
             geometry: string;
+            /** @description what the slots hold */
+            glyphs?: components["schemas"]["Glyph"][];
             id: string;
             link: components["schemas"]["Link"];
             name: string;
@@ -679,6 +698,8 @@ export interface components {
             text: string;
         };
         Remedy: {
+            /** @description what its slot holds after it */
+            glyph?: components["schemas"]["GlyphChange"];
             /** @description what it does */
             label: string;
             /** @description the screen's rows after it */

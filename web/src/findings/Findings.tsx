@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import type { Finding } from "../api/client";
+import type { Finding, Module, Remedy } from "../api/client";
 import { useBench } from "../bench/BenchContext";
 import css from "./Findings.module.css";
 
@@ -37,7 +37,7 @@ export function Findings({ findings, onStep }: Props) {
                     key={r.label}
                     size="small"
                     variant="outlined"
-                    onClick={() => changeModule((m) => ({ ...m, screen: { ...m.screen, rows: r.rows } }))}
+                    onClick={() => changeModule((m) => remedied(m, r))}
                   >
                     {r.label}
                   </Button>
@@ -55,4 +55,10 @@ export function Findings({ findings, onStep }: Props) {
       </ul>
     </section>
   );
+}
+
+/** The module with a remedy taken up: the screen's rows and, where it says so, a glyph in its slot. */
+function remedied(m: Module, { rows, glyph }: Remedy): Module {
+  const glyphs = glyph ? [...(m.glyphs ?? []).filter((g) => g.slot !== glyph.slot), glyph] : m.glyphs;
+  return { ...m, glyphs, screen: { ...m.screen, rows } };
 }

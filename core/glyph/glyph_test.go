@@ -1,0 +1,77 @@
+package glyph
+
+import (
+	"strings"
+	"testing"
+
+	"slatebell/core/charrom"
+)
+
+func TestBank(t *testing.T) {
+	full := Bank{}
+	for slot := range Slots {
+		full = append(full, New(slot, "", charrom.Dots{byte(slot + 1)}))
+	}
+	if err := full.Validate(); err != nil {
+		t.Fatal(err)
+	}
+	if slot, ok := full.Place(charrom.Dots{4}); slot != 3 || !ok {
+		t.Errorf("a pattern that slot 3 holds goes to %d, %v", slot, ok)
+	}
+	if _, ok := full.Place(charrom.Dots{31}); ok {
+		t.Error("a ninth glyph found a slot")
+	}
+	if slot, ok := append(full[:2:2], full[3:]...).Place(charrom.Dots{31}); slot != 2 || !ok {
+		t.Errorf("the free slot 2 is %d, %v", slot, ok)
+	}
+	for want, b := range map[string]Bank{
+		"glyph 1 is in slot 8":    {New(8, "", charrom.Dots{})},
+		"slot 2 holds two glyphs": {New(2, "", charrom.Dots{}), New(2, "", charrom.Dots{1})},
+		"slot 0 has 2 rows":       {{Rows: []int{1, 2}}},
+		"slot 0, row 1 is 32":     {{Rows: []int{0, 32, 0, 0, 0, 0, 0, 0}}},
+	} {
+		if err := b.Validate(); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("error %v, want %q in it", err, want)
+		}
+	}
+}
+
+// picture writes dots as rows of # and a point.
+func picture(d charrom.Dots) string {
+	var b strings.Builder
+	for row := range 8 {
+		for col := range 5 {
+			b.WriteByte(map[bool]byte{true: '#', false: '.'}[d.Lit(row, col)])
+		}
+		b.WriteByte('\n')
+	}
+	return b.String()
+}
+
+// TestDraw checks letters with marks: the letter's dots stay whole, and every
+// mark leaves the letter recognisable from its neighbours.
+func TestDraw(t *testing.T) {
+	rom := charrom.A00()
+	if d, ok := Draw(rom, 'č'); !ok || picture(d) != ".#.#.\n..#..\n.###.\n#....\n#....\n#...#\n.###.\n.....\n" {
+		t.Errorf("č, %v:\n%s", ok, picture(d))
+	}
+	if d, ok := Draw(rom, 'Č'); !ok || picture(d) != "#...#\n.###.\n#...#\n#....\n#....\n#....\n#...#\n.###.\n" {
+		t.Errorf("Č, %v:\n%s", ok, picture(d))
+	}
+	seen := map[charrom.Dots]rune{}
+	for _, ch := range "āăąćčďēĕėęěğĩīįńňōŏőřśşšťũūŭůűųŵŷźżžĀĂĄĆČĎĒĖĘĚĞĨĪĮŃŇŌŐŘŚŠŤŨŪŮŰŴŶŹŻŽ" {
+		d, ok := Draw(rom, ch)
+		if !ok {
+			t.Errorf("%c is not drawn", ch)
+		}
+		if other, twice := seen[d]; twice {
+			t.Errorf("%c and %c look alike:\n%s", ch, other, picture(d))
+		}
+		seen[d] = ch
+	}
+	for _, ch := range []rune{'漢', 'ǭ', '☃'} {
+		if _, ok := Draw(rom, ch); ok {
+			t.Errorf("%c is drawn from nowhere", ch)
+		}
+	}
+}
