@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"slatebell/core/finding"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/rig"
@@ -94,16 +95,20 @@ func decode(args []string, std stdio) error {
 		return err
 	}
 	moment := hardware.Moment()
-	glass := moment.Glass(&mod, rig.UsualContrast)
+	glass := moment.Glass(&mod, mod.UsualContrast())
 	rows := glass.Text(mod.ROM)
 	var states []decodedState
 	for i := range hardware.Controllers() {
 		states = append(states, newState(&hardware.Controllers()[i]))
 	}
+	findings := append(append([]finding.Finding{}, rig.Findings(hardware.Violations())...), hardware.Judge()...)
 	if *format == "json" {
 		enc := json.NewEncoder(std.out)
 		enc.SetIndent("", "  ")
-		return enc.Encode(map[string]any{"rows": rows, "controllers": states})
+		return enc.Encode(map[string]any{"rows": rows, "controllers": states, "findings": findings})
+	}
+	for _, f := range findings {
+		fmt.Fprintf(std.err, "%s: %s %s\n", f.Severity, f.What, f.Fix)
 	}
 	var b strings.Builder
 	for _, row := range rows {

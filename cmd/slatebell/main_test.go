@@ -97,6 +97,9 @@ func TestErrors(t *testing.T) {
 		{"", "sequence --transactions all", 2, "expected byte, operation or screen"},
 		{"", "sequence --brightness 60", 2, "expected 100, 75, 50 or 25"},
 		{"", "sequence --geometry 12x3@00,40", 2, "2 row start addresses for 3 rows"},
+		{"", "sequence --font 5x10", 2, "on one line only"},
+		{"", "sequence --supply 12000", 2, "12000 mV; expected 2700–5500"},
+		{"", "sequence --link parallel4 --pin-ns 2000000", 2, "expected 0–1 ms"},
 		{"4D", "decode --format xml", 2, "expected text or json"},
 	} {
 		out, errs, code := try(c.stdin, strings.Fields(c.args)...)
@@ -109,6 +112,30 @@ func TestErrors(t *testing.T) {
 	}
 	if out, _, code := try("", "decode", "--help"); code != 0 || !strings.Contains(out, "-geometry") {
 		t.Errorf("decode --help: exit %d, %s", code, out)
+	}
+}
+
+// TestSlotsFromScripts checks that a screen may show glyphs that something else
+// has loaded: the bytes are printed, with a warning beside them.
+func TestSlotsFromScripts(t *testing.T) {
+	out, errs, code := try("", "sequence", "--text", `\x03`, "--no-init", "--format", "hex")
+	if code != 0 || !strings.Contains(out, "09 0D 09 3D 39") || !strings.Contains(errs, "warning: Row 1, column 1 shows slot 3") {
+		t.Errorf("exit %d, %q, %q", code, out, errs)
+	}
+}
+
+// TestDecodeFindings checks that traffic with its backlight bit left out once,
+// RS raised together with E, and half a byte at its end is named so, beside a
+// glass that is printed all the same.
+func TestDecodeFindings(t *testing.T) {
+	out, errs, code := try("08 2C 28 2C 28 8C 88 4D 49 0D 01", "decode")
+	if code != 0 || !strings.HasPrefix(out, "|                |\n") {
+		t.Errorf("exit %d, %s", code, out)
+	}
+	for _, want := range []string{"t_AS broken", "The backlight goes off"} {
+		if !strings.Contains(errs, want) {
+			t.Errorf("standard error %q, want %q in it", errs, want)
+		}
 	}
 }
 

@@ -18,9 +18,12 @@ func moduleFlags(f *flag.FlagSet) (m *bench.Module, finish func() error) {
 	m = &doc
 	f.StringVar(&m.Geometry, "geometry", m.Geometry, "columns x rows, such as 16x2, or a custom one such as 12x3@00,40,0C")
 	f.StringVar(&m.Link.Kind, "link", m.Link.Kind, "backpack, parallel4, parallel8 or shift")
+	f.StringVar(&m.Font, "font", "5x8", "dots of a cell: 5x8, or 5x10 on one line")
 	f.StringVar(&m.ROM, "rom", m.ROM, "character ROM: A00, A02, or the path of a ROM chart")
 	f.BoolVar(&m.Link.Backlight, "backlight", m.Link.Backlight, "backlight on (backpack, shift)")
 	f.IntVar(&m.OscillatorKHz, "osc", m.OscillatorKHz, "oscillator in kHz, 190–350")
+	f.IntVar(&m.SupplyMV, "supply", 5000, "supply in millivolts, 2700–5500; sets the limits of the bus")
+	f.IntVar(&m.Link.PinNS, "pin-ns", 1000, "nanoseconds that the host takes to move a pin (parallel)")
 	f.StringVar(&m.Waits, "waits", "worst", "worst (at 190 kHz), typical (at --osc) or poll (busy flag; needs R/W)")
 	f.BoolVar(&m.Link.ReadWrite, "rw", false, "R/W is joined to the host (parallel)")
 	f.StringVar(&m.Link.Transactions, "transactions", "screen", "I²C transactions: byte, operation or screen")

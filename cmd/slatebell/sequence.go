@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/finding"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 	"slatebell/formats/program"
@@ -43,15 +44,20 @@ func printSequence(args []string, std stdio) error {
 	if err != nil {
 		return wrong(exitUsage, "%w", err)
 	}
-	if n := len(r.Layout.Findings); n > 0 {
-		parts := make([]string, n)
-		for i, found := range r.Layout.Findings {
-			parts[i] = found.What
-			if len(found.Remedies) > 0 {
-				parts[i] += " " + found.Remedies[0].Label + "?"
-			}
+	var unfit []string
+	for _, found := range r.Layout.Findings {
+		text := found.What
+		if len(found.Remedies) > 0 {
+			text += " " + found.Remedies[0].Label + "?"
 		}
-		return wrong(exitUnfit, "nothing was printed.\n%s", strings.Join(parts, "\n"))
+		if found.Severity == finding.Error {
+			unfit = append(unfit, text)
+		} else {
+			fmt.Fprintf(std.err, "%s: %s\n", found.Severity, text)
+		}
+	}
+	if len(unfit) > 0 {
+		return wrong(exitUnfit, "nothing was printed.\n%s", strings.Join(unfit, "\n"))
 	}
 	if err := write(std.out, r.Program); err != nil {
 		return fmt.Errorf("standard output: %w", err)

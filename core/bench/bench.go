@@ -10,6 +10,7 @@ package bench
 import (
 	"fmt"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"periph.io/x/conn/v3/physic"
@@ -19,7 +20,6 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
-	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 )
@@ -45,11 +45,12 @@ type Module struct {
 	Geometry      string        `json:"geometry" doc:"such as 16x2, or a custom one such as 12x3@00,40,0C"`
 	Technology    string        `json:"technology" enum:"lcd,vfd"`
 	Family        string        `json:"family,omitempty" enum:"lcd,vfd-function-set,vfd-data-byte" doc:"controller; absent: lcd, or vfd-function-set on a VFD"`
+	Font          string        `json:"font,omitempty" enum:"5x8,5x10" doc:"dots of a cell; absent: 5x8; 5x10 has one line only"`
 	ROM           string        `json:"rom" doc:"character ROM: A00, A02, or own"`
 	Chart         string        `json:"chart,omitempty" maxLength:"200000" doc:"the ROM chart where rom is own"`
 	OscillatorKHz int           `json:"oscillatorKHz" minimum:"190" maximum:"350" doc:"kHz; 270 is typical"`
 	SupplyMV      int           `json:"supplyMV,omitempty" doc:"supply in millivolts, 2700–5500; absent: 5000"`
-	Contrast      *float64      `json:"contrast,omitempty" minimum:"0" maximum:"1" doc:"LCD: VDD − VO as a part of VDD; absent: 0.9"`
+	Contrast      *float64      `json:"contrast,omitempty" minimum:"0" maximum:"2" doc:"LCD: VDD − VO as a part of VDD, above 1 where VO is below ground; absent: what the module reads well at"`
 	Brightness    int           `json:"brightness,omitempty" minimum:"0" maximum:"3" doc:"VFD: quarters below full"`
 	Waits         string        `json:"waits,omitempty" enum:"worst,typical,poll" doc:"absent: worst"`
 	Tint          string        `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
@@ -65,6 +66,7 @@ type Link struct {
 	Backlight    bool          `json:"backlight"`
 	ReadWrite    bool          `json:"readWrite,omitempty" doc:"parallel: R/W is joined to the host"`
 	HostMV       int           `json:"hostMV,omitempty" doc:"highest voltage the host's pins bear, in millivolts; absent: 5000"`
+	PinNS        int           `json:"pinNs,omitempty" minimum:"0" maximum:"1000000" doc:"parallel: nanoseconds between two changes of the host's pins; absent: 1000"`
 	SpeedHz      int           `json:"speedHz,omitempty" doc:"I²C or shift clock in hertz; absent: the usual"`
 	Mapping      *link.Mapping `json:"mapping,omitempty" doc:"expander outputs; absent: the usual"`
 	Transactions string        `json:"transactions,omitempty" enum:"byte,operation,screen" doc:"backpack; absent: screen"`
@@ -143,6 +145,11 @@ func (m *Module) problems(prefix string) (p Problems) {
 	if err := m.Glyphs.Validate(); err != nil {
 		p = append(p, Problem{prefix + "glyphs", err.Error()})
 	}
+	for _, g := range m.Glyphs {
+		if m.Font == "5x10" && g.Slot%2 == 1 {
+			p = append(p, Problem{prefix + "glyphs", fmt.Sprintf("slot %d; with 5x10 dots a glyph takes two slots, expected 0, 2, 4 or 6", g.Slot)})
+		}
+	}
 	for i, row := range m.Screen.Rows {
 		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
 			p = append(p, Problem{fmt.Sprintf("%sscreen.rows[%d]", prefix, i), fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
@@ -187,7 +194,16 @@ func (m *Module) Module() (module.Module, error) {
 	if m.SupplyMV != 0 && (m.SupplyMV < 2700 || m.SupplyMV > 5500) {
 		return module.Module{}, Problem{"supplyMV", fmt.Sprintf("%d mV; expected 2700–5500 mV, usually 5000", m.SupplyMV)}
 	}
-	return module.Module{Geometry: g, Technology: tech, Family: family, ROM: rom, Oscillator: osc, Supply: supply}, nil
+	if m.Font == "5x10" && g.TwoLine {
+		return module.Module{}, Problem{"font", fmt.Sprintf("5x10 dots on %s; the controller drives them on one line only, expected 5x8 or a geometry with one line in memory", g.Name)}
+	}
+	if m.Font == "5x10" && tech == module.VFD {
+		return module.Module{}, Problem{"font", "5x10 dots on a VFD; its controllers have no font bit, expected 5x8"}
+	}
+	if m.Font != "" && m.Font != "5x8" && m.Font != "5x10" {
+		return module.Module{}, Problem{"font", fmt.Sprintf("%q; expected 5x8 or 5x10", m.Font)}
+	}
+	return module.Module{Tall: m.Font == "5x10", Geometry: g, Technology: tech, Family: family, ROM: rom, Oscillator: osc, Supply: supply}, nil
 }
 
 // families maps the document's words to controller families.
@@ -212,14 +228,6 @@ func (m *Module) rom() (*charrom.ROM, error) {
 	return rom, nil
 }
 
-// Contrasted returns the contrast that the module is seen at.
-func (m *Module) Contrasted() float64 {
-	if m.Contrast == nil {
-		return rig.UsualContrast
-	}
-	return *m.Contrast
-}
-
 // Wiring builds the link that the document describes; Validate of package link
 // says whether it can be.
 func (m *Module) Wiring() link.Link {
@@ -228,6 +236,7 @@ func (m *Module) Wiring() link.Link {
 	if g, err := module.ParseGeometry(m.Geometry); err == nil {
 		l.Enables = g.Controllers
 	}
+	l.PinTime = time.Duration(m.Link.PinNS)
 	if m.Link.SpeedHz != 0 {
 		l.Speed = physic.Frequency(m.Link.SpeedHz) * physic.Hertz
 	}

@@ -2,7 +2,9 @@ package bench
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 
 	"periph.io/x/conn/v3/physic"
 
@@ -28,9 +30,10 @@ const (
 
 // Options say what to run.
 type Options struct {
-	NoInit bool                // the module was initialised before: leave the initialisation out
-	Live   []hd44780.Operation // follow the screen
+	NoInit bool             // the module was initialised before: leave the initialisation out
+	Live   []sequence.Aimed // follow the screen
 	Fault  Fault
+	LostAt int // with LostNibble: the step, counted from 1, that loses its first pulse of E; 0 for the first character
 }
 
 // Run is one pass through the whole loop.
@@ -40,9 +43,15 @@ type Run struct {
 	Wired    link.Link
 	Layout   screen.Layout
 	Program  *sequence.Program
-	Plain    *sequence.Program // the same in one transaction a byte; nil on other links than a backpack
-	Moments  []rig.Moment      // Moments[i] is the rig before step i; the last, after all
+	Moments  []rig.Moment // Moments[i] is the rig before step i; the last, after all
+	Reads    []Read
 	Findings []finding.Finding
+}
+
+// Read is a byte that a step read: Op carries it.
+type Read struct {
+	Step int
+	Op   hd44780.Operation
 }
 
 // Run composes the module's screen, compiles it, plays it into a freshly
@@ -53,7 +62,10 @@ func (m *Module) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: m.Contrasted(), Wired: m.Wiring(), Layout: screen.Compose(&mod, m.Screen, m.Glyphs)}
+	r := &Run{Module: mod, Contrast: mod.UsualContrast(), Wired: m.Wiring(), Layout: screen.Compose(&mod, m.Screen, m.Glyphs)}
+	if m.Contrast != nil {
+		r.Contrast = *m.Contrast
+	}
 	options := sequence.Options{
 		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Waits: sequence.Waits(m.Waits), Brightness: uint8(m.Brightness), Glyphs: m.Glyphs, Live: o.Live,
 	}
@@ -61,17 +73,11 @@ func (m *Module) Run(o Options) (*Run, error) {
 	if r.Program, err = sequence.Compile(mod, r.Wired, codes, options); err != nil {
 		return nil, Problem{"link", err.Error()}
 	}
-	if r.Wired.Kind == link.Backpack {
-		plain := r.Wired
-		plain.Grouping, plain.Setup, plain.Speed = link.PerByte, link.SetupBefore, 100*physic.KiloHertz
-		if r.Plain, err = sequence.Compile(mod, plain, codes, options); err != nil {
-			return nil, Problem{"link", err.Error()}
-		}
-	}
 	if err := r.play(o); err != nil {
 		return nil, err
 	}
 	r.judgeLink(m)
+	r.judgeSupply()
 	slices.SortStableFunc(r.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
 	return r, nil
 }
@@ -86,11 +92,19 @@ func (r *Run) play(o Options) error {
 	case WrongAddress:
 		hardware.Deafen()
 	case LostNibble:
-		hardware.Lose(r.textPulse())
+		hardware.Lose(r.pulse(o.LostAt))
 	}
 	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
 	r.Moments[0] = hardware.Moment()
-	hardware.Play(r.Program, func(int) { r.Moments = append(r.Moments, hardware.Moment()) })
+	r.Reads = nil
+	hardware.Play(r.Program, func(step int) {
+		r.Moments = append(r.Moments, hardware.Moment())
+		if s := &r.Program.Steps[step]; s.Sends() && s.Op.RW {
+			op := s.Op
+			op.Byte = hardware.ReadBack()
+			r.Reads = append(r.Reads, Read{step, op})
+		}
+	})
 	r.Findings = append(make([]finding.Finding, 0, 4), r.Layout.Findings...)
 	if len(o.Live) == 0 {
 		glass := r.Last().Glass(&r.Module, r.Contrast)
@@ -101,12 +115,12 @@ func (r *Run) play(o Options) error {
 	return nil
 }
 
-// textPulse returns the word that first raises E for a character; -1 where the
-// screen has none.
-func (r *Run) textPulse() int {
+// pulse returns the word that first raises E in a step counted from 1, or for
+// the first character with 0; -1 where there is none.
+func (r *Run) pulse(step int) int {
 	for i := range r.Program.Steps {
 		s := &r.Program.Steps[i]
-		if s.Kind != sequence.Text {
+		if step == 0 && s.Kind != sequence.Text || step != 0 && step != i+1 {
 			continue
 		}
 		for w := s.First; w < s.First+s.Count; w++ {
@@ -130,19 +144,54 @@ func (r *Run) judgeLink(m *Module) {
 		})
 	}
 	reads := l.ReadWrite && (l.Kind == link.Parallel4 || l.Kind == link.Parallel8)
-	supply := 5000
-	if m.SupplyMV > 0 {
-		supply = m.SupplyMV
-	}
-	if reads && m.Link.HostMV > 0 && m.Link.HostMV < supply {
+	fed, bears := r.Module.Fed(), physic.ElectricPotential(m.Link.HostMV)*physic.MilliVolt
+	if reads && bears > 0 && bears < fed {
 		r.Findings = append(r.Findings, finding.Finding{
 			Code: "link.read-voltage", Severity: finding.Error,
-			What: fmt.Sprintf("On a read the module drives D7–D0 to %.1f V, and the host's pins bear %.1f V.", float64(supply)/1000, float64(m.Link.HostMV)/1000),
+			What: fmt.Sprintf("On a read the module drives D7–D0 to %s, and the host's pins bear %s.", volts(fed), volts(bears)),
 			Why:  "The host's pins can be destroyed.", Fix: "Tie R/W to ground and use fixed waits, or put a level converter between.",
 			Source: "HD44780U data sheet, ADE-207-272(Z), V_OH",
 		})
 	}
 }
+
+// judgeSupply adds what the module's supply and contrast do to what is seen.
+func (r *Run) judgeSupply() {
+	if r.Module.Technology == module.VFD {
+		if needs, fed := r.Module.Needs(), r.Module.Fed(); fed < needs.Min || fed > needs.Max {
+			r.Findings = append(r.Findings, finding.Finding{
+				Code: "module.supply", Severity: finding.Error,
+				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", volts(fed), volts(needs.Min), volts(needs.Max)),
+				Why:  "Its converter cannot make the voltages that the tube needs.", Fix: "Feed it 5 V; level converters join a 3.3 V host.",
+				Source: needs.Source,
+			})
+		}
+		return
+	}
+	f := finding.Finding{Severity: finding.Warning, Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
+	switch look := r.Last().Glass(&r.Module, r.Contrast).Look; {
+	case look.Lit < faintest:
+		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", volts(r.Module.VO(r.Contrast)))
+		f.Why = "The voltage across the liquid crystal, VDD − VO, is too small to turn a dot."
+		f.Fix = "Turn the contrast up: VO nearer to ground, or below it where the module is fed 3.3 V."
+	case look.Dark > darkest:
+		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", volts(r.Module.VO(r.Contrast)))
+		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
+		f.Fix = "Turn the contrast down: VO further from ground."
+	default:
+		return
+	}
+	r.Findings = append(r.Findings, f)
+}
+
+// volts writes a voltage to the hundredth, without the zeros at its end.
+func volts(v physic.ElectricPotential) string {
+	return strconv.FormatFloat(math.Round(float64(v)/float64(physic.Volt)*100)/100, 'f', -1, 64) + " V"
+}
+
+// What can be told apart on the glass: dots weaker than faintest are not seen,
+// and where dots that are off are stronger than darkest, the cells are blocks.
+const faintest, darkest = 0.3, 0.6
 
 // Last is the moment after all steps.
 func (r *Run) Last() *rig.Moment { return &r.Moments[len(r.Moments)-1] }

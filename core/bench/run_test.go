@@ -13,7 +13,6 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
-	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 )
@@ -99,8 +98,19 @@ func TestGlassEqualsScreen(t *testing.T) {
 		g := module.Geometries[random.IntN(len(module.Geometries))]
 		m := slice(string(link.Kinds[random.IntN(4)]))
 		m.Geometry, m.ROM = g.Name, pick("A00", "A02")
-		for slot := range glyph.Slots {
-			m.Glyphs = append(m.Glyphs, glyph.New(slot, "", randomDots(random)))
+		if m.Technology = pick("lcd", "vfd"); m.Technology == "vfd" {
+			m.Family, m.Brightness = pick("vfd-function-set", "vfd-data-byte"), random.IntN(4)
+		} else if !g.TwoLine {
+			m.Font = pick("5x8", "5x10")
+		}
+		bank := make([]charrom.Dots, glyph.Slots)
+		for slot := range bank {
+			if bank[slot] = randomDots(random); m.Font == "5x10" {
+				bank[slot] = bank[slot&^1]
+			}
+			if m.Font != "5x10" || slot%2 == 0 {
+				m.Glyphs = append(m.Glyphs, glyph.New(slot, "", bank[slot]))
+			}
 		}
 		for range g.Rows {
 			m.Screen.Rows = append(m.Screen.Rows, randomRow(random, g.Cols))
@@ -115,28 +125,52 @@ func TestGlassEqualsScreen(t *testing.T) {
 			m.Link.Transactions, m.Link.Setup = pick("byte", "operation", "screen"), pick("lawful", "before")
 			m.Link.SpeedHz = 1000 * (10 + random.IntN(91))
 		}
-		if m.Technology = pick("lcd", "vfd"); m.Technology == "vfd" {
-			m.Family, m.Brightness = pick("vfd-function-set", "vfd-data-byte"), random.IntN(4)
-		}
 		r := mustRun(t, m, Options{})
 		what := fmt.Sprintf("%s on %s, %s, waits %s, %d kHz, %+v", m.Geometry, m.Link.Kind, m.Technology, m.Waits, m.OscillatorKHz, m.Link)
 		if len(r.Findings) > 0 {
 			t.Fatalf("%s: %+v", what, r.Findings[0])
 		}
-		glass := r.Last().Glass(&r.Module, rig.UsualContrast)
+		glass := r.Last().Glass(&r.Module, r.Contrast)
 		for i, c := range glass.Cells {
 			want := r.Layout.Cells[i].Code
 			dots := r.Module.ROM.Dots(want)
 			if slot, ok := r.Module.ROM.Slot(want); ok {
-				dots = m.Glyphs[slot].Dots()
+				dots = bank[slot]
 			}
-			if c.Code != want || c.Dots != dots {
+			if c.Code != want || c.Dots != dots || c.Below != [3]byte{} && r.Module.ROM.Below(want) == [2]byte{} {
 				t.Fatalf("%s: cell %d shows %02X, want %02X, dots %v, want %v", what, i, c.Code, want, c.Dots, dots)
 			}
 		}
 		if want := 1 - 0.25*float64(m.Brightness); m.Technology == "vfd" && glass.Look.Lit != want {
 			t.Fatalf("%s: brightness %v, want %v", what, glass.Look.Lit, want)
 		}
+	}
+}
+
+// TestTallFont checks the 5×10 font on a module of one line: the letter whose
+// tail goes below the eighth row, a glyph over two slots, the cursor in line 11,
+// and the same module before initialisation, whose duty reaches 8 rows only
+// (data sheet ADE-207-272(Z), "Character generator RAM" and tables 4 to 6, from
+// memory).
+func TestTallFont(t *testing.T) {
+	m := slice("parallel8", "\uE0E7\uE003")
+	m.Geometry, m.Font = "8x1", "5x10"
+	m.Glyphs = glyph.Bank{glyph.New(2, "bar", charrom.Dots{0x1F})}
+	r := mustRun(t, m, Options{Live: []sequence.Aimed{{Op: hd44780.Command(0x0E)}}})
+	glass := r.Last().Glass(&r.Module, r.Contrast)
+	g, bar, cursor := glass.Cells[0], glass.Cells[1], glass.Cells[2]
+	if glass.CellRows != 11 || glass.Short || g.Below != [3]byte{0x01, 0x0E, 0} || bar.Dots != (charrom.Dots{0x1F}) || bar.Below != [3]byte{} || cursor.Below != [3]byte{0, 0, 0x1F} || cursor.Dots[7] != 0 {
+		t.Errorf("g %v, bar %v, cursor %v", g, bar, cursor)
+	}
+	if before := r.Moments[0].Glass(&r.Module, r.Contrast); !before.Short {
+		t.Error("before initialisation all 11 rows are scanned")
+	}
+	if len(r.Findings) > 0 {
+		t.Errorf("findings %+v", r.Findings)
+	}
+	m.Geometry = "16x2"
+	if _, err := m.Run(Options{}); err == nil || !strings.Contains(err.Error(), "on one line only") {
+		t.Errorf("5×10 dots on two lines: %v", err)
 	}
 }
 
@@ -261,11 +295,33 @@ func TestRisks(t *testing.T) {
 	}
 }
 
-// TestCheaper checks that the default grouping beats one transaction a byte.
-func TestCheaper(t *testing.T) {
-	r := mustRun(t, slice("backpack", "QUILLFISH  GATE", "Tide 3.2m 14:05"), Options{})
-	if r.Program.WireTime*2 > r.Plain.WireTime || len(r.Program.Words) >= len(r.Plain.Words) {
-		t.Errorf("%s and %d bytes, plain %s and %d", r.Program.WireTime, len(r.Program.Words), r.Plain.WireTime, len(r.Plain.Words))
+// TestWays checks that the default is the fastest way that breaks nothing, on
+// every geometry, that it beats one transaction a byte by more than half, and
+// that raising E together with RS is named as breaking t_AS.
+func TestWays(t *testing.T) {
+	for _, g := range module.Geometries {
+		for _, kind := range []string{"backpack", "shift"} {
+			m := slice(kind, "QUILL", "Tide")
+			m.Geometry = g.Name
+			ways, err := m.Ways()
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !ways[0].Best || ways[0].Setup != link.SetupLawful {
+				t.Errorf("%s, %s: the default is not the best of %+v", g.Name, kind, ways)
+			}
+			for _, w := range ways {
+				if broken := len(w.Breaks) > 0; broken != (w.Setup == link.SetupWithE) || broken && w.Breaks[0].Code != "timing.t-as" {
+					t.Errorf("%s, %s, %s %s breaks %+v", g.Name, kind, w.Grouping, w.Setup, w.Breaks)
+				}
+				if w.Grouping == link.PerByte && w.Setup == link.SetupBefore && ways[0].WireTime*2 > w.WireTime {
+					t.Errorf("%s: %s, and %s the plain way", g.Name, ways[0].WireTime, w.WireTime)
+				}
+			}
+		}
+	}
+	if ways, err := new(Module).Ways(); ways != nil || err != nil {
+		t.Errorf("a link without outputs: %v, %v", ways, err)
 	}
 }
 
@@ -273,11 +329,11 @@ func TestCheaper(t *testing.T) {
 // blocks, row 2 bare (common practice: "the good sign").
 func TestBeforeInit(t *testing.T) {
 	r := mustRun(t, slice("backpack"), Options{})
-	glass := r.Moments[0].Glass(&r.Module, rig.UsualContrast)
+	glass := r.Moments[0].Glass(&r.Module, r.Contrast)
 	if glass.On || glass.Look.Dark < 0.7 || glass.Look.Unused > 0.1 || !glass.Cells[0].Scanned || glass.Cells[16].Scanned {
 		t.Errorf("at power-up: on %v, look %+v, rows scanned %v and %v", glass.On, glass.Look, glass.Cells[0].Scanned, glass.Cells[16].Scanned)
 	}
-	after := r.Last().Glass(&r.Module, rig.UsualContrast)
+	after := r.Last().Glass(&r.Module, r.Contrast)
 	if after.Look.Dark > 0.1 || after.Look.Lit < 0.9 {
 		t.Errorf("initialised: look %+v", after.Look)
 	}

@@ -27,7 +27,8 @@ type ROM struct {
 	Name  string
 	runes [256]string // the code's own character first, then its other spellings
 	dots  [256]Dots
-	known [256]bool // the table has the code
+	below [256][2]byte // rows 9 and 10 in the 5×10 font
+	known [256]bool    // the table has the code
 	codes map[rune]byte
 }
 
@@ -36,6 +37,9 @@ func (r *ROM) Known(code byte) bool { return r.known[code] }
 
 // Dots returns what a code shows.
 func (r *ROM) Dots(code byte) Dots { return r.dots[code] }
+
+// Below returns rows 9 and 10 of a code in the 5×10 font, laid out as in Dots.
+func (r *ROM) Below(code byte) [2]byte { return r.below[code] }
 
 // Slot returns the slot of the user's glyph that a code shows: codes 0–7, and
 // 8–15 once more unless the ROM defines them. It returns false for other codes.

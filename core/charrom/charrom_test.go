@@ -92,6 +92,8 @@ func TestParseErrors(t *testing.T) {
 		"rom X\n41=A\n....x\n":                  "has 'x', expected # for a lit dot",
 		"rom X\n41=A 42=B\n.....\n":             "dots of 1 cells under a head of 2",
 		"rom X\n41=U+110000\n":                  "is no character",
+		"rom X\n" + cell + "below 41 42\n":      "line 11: below: \"42\" is no code of a cell",
+		"rom X\n" + cell + "below 41\n.....\n":  "ends after 1 of 2",
 		"rom X\n" + strings.Repeat("41=A ", 17): "17 cells side by side",
 	} {
 		if _, err := Parse(strings.NewReader(text)); err == nil || !strings.Contains(err.Error(), want) {

@@ -18,8 +18,10 @@ const maxChart = 1 << 20
 // side, # for a lit dot and . for a dark one. CODE is two hexadecimal digits;
 // CHARACTERS are the code's own character, then other spellings of it, each
 // literal or as U+XXXX alone; none means the code is reached by number only.
-// Blank lines and lines that start with # may stand between bands. Errors name
-// the line and what was expected.
+// After a line "below CODE CODE …" come two lines of dots: rows 9 and 10 of those
+// cells in the 5×10 font, dark where the chart does not say. Blank lines and
+// lines that start with # may stand between bands. Errors name the line and what
+// was expected.
 func Parse(rd io.Reader) (*ROM, error) {
 	data, err := io.ReadAll(io.LimitReader(rd, maxChart+1))
 	if err != nil {
@@ -61,6 +63,10 @@ func (p *chartParser) parse() error {
 		case text == "" || strings.HasPrefix(text, "#"):
 		case strings.HasPrefix(text, "rom "):
 			p.rom.Name = strings.TrimSpace(text[4:])
+		case strings.HasPrefix(text, "below "):
+			if err := p.below(text[6:]); err != nil {
+				return err
+			}
 		default:
 			n, err := p.band(text)
 			if err != nil {
@@ -100,24 +106,42 @@ func (p *chartParser) band(head string) (int, error) {
 			}
 		}
 	}
-	for row := range 8 {
+	return len(codes), p.rows(8, codes, func(row int, code, bits byte) { p.rom.dots[code][row] = bits })
+}
+
+// below reads rows 9 and 10 of cells that the chart has.
+func (p *chartParser) below(head string) error {
+	var codes []byte
+	for _, f := range strings.Fields(head) {
+		n, err := strconv.ParseUint(f, 16, 8)
+		if err != nil || !p.rom.known[n] {
+			return fmt.Errorf("below: %q is no code of a cell before it", f)
+		}
+		codes = append(codes, byte(n))
+	}
+	return p.rows(2, codes, func(row int, code, bits byte) { p.rom.below[code][row] = bits })
+}
+
+// rows reads lines of dots, the cells of codes side by side.
+func (p *chartParser) rows(n int, codes []byte, set func(row int, code, bits byte)) error {
+	for row := range n {
 		text, ok := p.next()
 		if !ok {
-			return 0, fmt.Errorf("the chart ends after %d of 8 lines of dots", row)
+			return fmt.Errorf("the chart ends after %d of %d lines of dots", row, n)
 		}
 		dots := strings.Fields(text)
 		if len(dots) != len(codes) {
-			return 0, fmt.Errorf("dots of %d cells under a head of %d", len(dots), len(codes))
+			return fmt.Errorf("dots of %d cells under a head of %d", len(dots), len(codes))
 		}
 		for i, d := range dots {
 			bits, err := rowBits(d)
 			if err != nil {
-				return 0, fmt.Errorf("cell %02X: %w", codes[i], err)
+				return fmt.Errorf("cell %02X: %w", codes[i], err)
 			}
-			p.rom.dots[codes[i]][row] = bits
+			set(row, codes[i], bits)
 		}
 	}
-	return len(codes), nil
+	return nil
 }
 
 // cellHead reads CODE=CHARACTERS.
@@ -182,16 +206,33 @@ func (r *ROM) WriteTo(w io.Writer) (int64, error) {
 		}
 		b.WriteByte('\n')
 		for row := range 8 {
-			for i, c := range codes {
-				b.WriteString(separator(i))
-				for col := range 5 {
-					b.WriteByte(".#"[r.dots[c][row]>>(4-col)&1])
-				}
-			}
-			b.WriteByte('\n')
+			writeRow(&b, codes, func(c byte) byte { return r.dots[c][row] })
+		}
+	}
+	var codes []byte
+	for c := range r.below {
+		if r.below[c] != [2]byte{} {
+			codes = append(codes, byte(c))
+		}
+	}
+	if len(codes) > 0 {
+		fmt.Fprintf(&b, "\nbelow % X\n", codes)
+		for row := range 2 {
+			writeRow(&b, codes, func(c byte) byte { return r.below[c][row] })
 		}
 	}
 	return b.WriteTo(w)
+}
+
+// writeRow writes a line of dots, the cells of codes side by side.
+func writeRow(b *bytes.Buffer, codes []byte, bits func(code byte) byte) {
+	for i, c := range codes {
+		b.WriteString(separator(i))
+		for col := range 5 {
+			b.WriteByte(".#"[bits(c)>>(4-col)&1])
+		}
+	}
+	b.WriteByte('\n')
 }
 
 func separator(i int) string {

@@ -83,14 +83,15 @@ func (b Bank) In(slot int) (Glyph, bool) {
 }
 
 // Place returns the slot for a pattern: the one that holds it already, or the
-// first that is free; false where the bank is full.
-func (b Bank) Place(d charrom.Dots) (slot int, ok bool) {
+// first that is free among every step-th; false where all are taken. step is 1,
+// or 2 with the 5×10 font, whose glyphs take two slots each.
+func (b Bank) Place(d charrom.Dots, step int) (slot int, ok bool) {
 	for _, g := range b {
 		if g.Dots() == d {
 			return g.Slot, true
 		}
 	}
-	for slot := range Slots {
+	for slot := 0; slot < Slots; slot += step {
 		if _, taken := b.In(slot); !taken {
 			return slot, true
 		}

@@ -15,14 +15,17 @@ func TestBank(t *testing.T) {
 	if err := full.Validate(); err != nil {
 		t.Fatal(err)
 	}
-	if slot, ok := full.Place(charrom.Dots{4}); slot != 3 || !ok {
+	if slot, ok := full.Place(charrom.Dots{4}, 1); slot != 3 || !ok {
 		t.Errorf("a pattern that slot 3 holds goes to %d, %v", slot, ok)
 	}
-	if _, ok := full.Place(charrom.Dots{31}); ok {
+	if _, ok := full.Place(charrom.Dots{31}, 1); ok {
 		t.Error("a ninth glyph found a slot")
 	}
-	if slot, ok := append(full[:2:2], full[3:]...).Place(charrom.Dots{31}); slot != 2 || !ok {
+	if slot, ok := append(full[:2:2], full[3:]...).Place(charrom.Dots{31}, 1); slot != 2 || !ok {
 		t.Errorf("the free slot 2 is %d, %v", slot, ok)
+	}
+	if slot, ok := full[:1].Place(charrom.Dots{31}, 2); slot != 2 || !ok {
+		t.Errorf("the next slot of the 5×10 font is %d, %v", slot, ok)
 	}
 	for want, b := range map[string]Bank{
 		"glyph 1 is in slot 8":    {New(8, "", charrom.Dots{})},

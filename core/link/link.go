@@ -54,17 +54,22 @@ const (
 
 // Link is a link as the host drives it. Use New for the usual settings.
 type Link struct {
-	Kind         Kind
-	Address      uint8            // backpack: 7-bit I²C address
-	Mapping      Mapping          // backpack, shift register
-	Backlight    bool             // backpack, shift register: backlight on
-	ReadWrite    bool             // R/W is joined to the host, so that it can read
-	Speed        physic.Frequency // I²C or shift clock
-	Grouping     Grouping         // backpack
-	Setup        Setup            // backpack, shift register
-	Enables      int              // 1, or 2 for a module with two controllers
-	LevelShifted bool             // parallel: a level converter keeps the module's outputs off the host
+	Kind      Kind
+	Address   uint8            // backpack: 7-bit I²C address
+	Mapping   Mapping          // backpack, shift register
+	Backlight bool             // backpack, shift register: backlight on
+	ReadWrite bool             // R/W is joined to the host, so that it can read
+	Speed     physic.Frequency // I²C or shift clock
+	Grouping  Grouping         // backpack
+	Setup     Setup            // backpack, shift register
+	Enables   int              // 1, or 2 for a module with two controllers
+	PinTime   time.Duration    // parallel: between two changes of the host's pins; 0 means UsualPinTime
 }
+
+// UsualPinTime is what a host takes to write a pin through its library (common
+// practice: about a microsecond or more). It keeps every limit of
+// hd44780.BusAt3V; a fast host that writes its registers directly does not.
+const UsualPinTime = time.Microsecond
 
 // New returns a link of a kind with its usual settings: backpack at 0x27 and
 // 100 kHz with the usual mapping, R/W to ground on the others.
@@ -109,6 +114,9 @@ func (l *Link) Validate() error {
 	}
 	switch l.Kind {
 	case Parallel4, Parallel8:
+		if l.PinTime < 0 || l.PinTime > time.Millisecond {
+			return fmt.Errorf("pin time %s; expected 0–1 ms, usually 1 µs", l.PinTime)
+		}
 		return nil
 	case Backpack:
 		if _, ok := ValidAddress(l.Address); !ok {
@@ -167,9 +175,3 @@ const (
 	E2        Pins = 1 << 11
 	Backlight Pins = 1 << 12
 )
-
-// Pulse is how a host moves parallel pins: the data and RS are set, E rises
-// after Setup, stays high for High, and Low passes before the next change. The
-// figures suit a host that needs 1 µs to write a pin, and keep every limit of
-// hd44780.BusAt3V.
-var Pulse = struct{ Setup, High, Low time.Duration }{time.Microsecond, time.Microsecond, time.Microsecond}

@@ -80,7 +80,7 @@ func (t *Timeline) lead() time.Duration {
 // lets an enable rise.
 func (t *Timeline) FirstRise(words []Word) time.Duration {
 	if !t.coder.link.Expander() {
-		return Pulse.Setup
+		return t.coder.pin
 	}
 	d, each := t.lead(), time.Duration(bitsPerByte)*t.bit
 	for _, w := range words {
@@ -117,7 +117,8 @@ func (t *Timeline) Send(w Word) (time.Duration, Word) {
 		return t.now, w
 	}
 	at := t.now
-	t.now += Pulse.Setup + Pulse.High + Pulse.Low
+	setup, high, low := t.coder.Pulse()
+	t.now += setup + high + low
 	return at, w
 }
 

@@ -2,6 +2,7 @@ package link
 
 import (
 	"fmt"
+	"time"
 
 	"slatebell/core/hd44780"
 )
@@ -52,8 +53,9 @@ type Coder struct {
 	outs   bool // link.Expander()
 	width  int  // link.Width()
 	table  [256]Pins
-	levels Pins // RS and R/W as last put on the outputs
-	known  bool // levels holds
+	pin    time.Duration // link.PinTime, the usual one filled in
+	levels Pins          // RS and R/W as last put on the outputs
+	known  bool          // levels holds
 }
 
 // NewCoder checks a link and returns its coder.
@@ -61,7 +63,10 @@ func NewCoder(l Link) (*Coder, error) {
 	if err := l.Validate(); err != nil {
 		return nil, fmt.Errorf("link: %w", err)
 	}
-	c := &Coder{link: l, outs: l.Expander(), width: l.Width()}
+	c := &Coder{link: l, outs: l.Expander(), width: l.Width(), pin: l.PinTime}
+	if c.pin == 0 {
+		c.pin = UsualPinTime
+	}
 	if c.outs {
 		c.table = l.Mapping.pinTable()
 	}
@@ -70,6 +75,11 @@ func NewCoder(l Link) (*Coder, error) {
 
 // Link returns the link it codes for.
 func (c *Coder) Link() Link { return c.link }
+
+// Pulse is how a host moves parallel pins: data and RS are set, E rises after
+// the first time, falls after the second, and the third passes before the next
+// change.
+func (c *Coder) Pulse() (setup, high, low time.Duration) { return c.pin, c.pin, c.pin }
 
 // Width is the number of data lines that reach the module: 4 or 8.
 func (c *Coder) Width() int { return c.width }

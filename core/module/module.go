@@ -165,8 +165,43 @@ type Module struct {
 	Technology Technology
 	Family     hd44780.Family
 	ROM        *charrom.ROM
+	Tall       bool                     // cells of 5×10 dots and a cursor line; one line only
 	Oscillator physic.Frequency         // 0: 270 kHz
 	Supply     physic.ElectricPotential // 0: 5 V
+}
+
+// CellRows is how many rows of dots a cell has: 8, or 11 with the 5×10 font.
+func (m *Module) CellRows() int {
+	if m.Tall {
+		return 11
+	}
+	return 8
+}
+
+// Slot is the slot of the user's glyph that a code shows; false for other codes.
+// With the 5×10 font a glyph takes two slots, and its code's bit 0 is ignored.
+func (m *Module) Slot(code byte) (slot int, ok bool) {
+	slot, ok = m.ROM.Slot(code)
+	if m.Tall {
+		slot &^= 1
+	}
+	return slot, ok
+}
+
+// SlotStep is how many slots a glyph takes: 1, or 2 with the 5×10 font.
+func (m *Module) SlotStep() int {
+	if m.Tall {
+		return 2
+	}
+	return 1
+}
+
+// Fed returns the supply voltage.
+func (m *Module) Fed() physic.ElectricPotential {
+	if m.Supply == 0 {
+		return 5 * physic.Volt
+	}
+	return m.Supply
 }
 
 // Controller returns the configuration of the module's controllers.

@@ -13,25 +13,24 @@ import (
 type Cell struct {
 	Code    byte         // what DDRAM holds for it
 	Dots    charrom.Dots // what is lit, cursor and blink included
+	Below   [3]byte      // rows 9–11 of a cell with 5×10 dots, the cursor's line last
 	Scanned bool         // the duty reaches its line
 }
 
 // Glass is what the module shows: cells row by row, left to right.
 type Glass struct {
 	Cols, Rows int
+	CellRows   int // rows of dots of a cell, 8 or 11
 	Cells      []Cell
 	On         bool        // the display is on
 	Light      bool        // the backlight is fed
 	Look       module.Look // how strongly the dots stand out
+	Short      bool        // of cells with 11 rows the duty reaches 8 only
 }
-
-// UsualContrast is the liquid crystal's voltage as a part of the supply at
-// which a module at 5 V reads well: VO at 0.5 V (common practice).
-const UsualContrast = 0.9
 
 // Glass draws a moment of a module. contrast is as in module.Look.
 func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
-	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, Cells: make([]Cell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
+	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: make([]Cell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
 	for _, seg := range m.Geometry.Segments {
 		c := &mo.Controllers[seg.Controller]
 		g.On = g.On || c.DisplayOn
@@ -45,7 +44,7 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 			place := c.Shown(seg.Start + uint8(i))
 			cell.Code = c.DDRAM[place]
 			if c.DisplayOn {
-				cell.Dots = mo.dots(m, seg.Controller, place, cell.Code)
+				cell.Dots, cell.Below = mo.dots(m, seg.Controller, place, cell.Code)
 			}
 		}
 	}
@@ -57,41 +56,56 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 	case first.Tall:
 		duty = 11
 	}
+	g.Short = m.Tall && duty == 8
 	g.Look = m.Look(contrast, duty, first.Brightness)
 	return g
 }
 
 // dots is what a place in DDRAM lights: the character, the underline cursor
-// ORed into its last row, and the blinking block.
-func (mo *Moment) dots(m *module.Module, controller, place int, code byte) charrom.Dots {
+// ORed into the last row of its font, and the blinking block. Rows 9–11 are lit
+// in the 5×10 font only; a module whose cells lack them does not show them.
+func (mo *Moment) dots(m *module.Module, controller, place int, code byte) (d charrom.Dots, below [3]byte) {
 	c := &mo.Controllers[controller]
-	d := m.ROM.Dots(code)
+	tall := c.Tall && !c.TwoLine
 	if _, ok := m.ROM.Slot(code); ok {
-		d = glyph(c.CGRAM[:], code, c.Tall && !c.TwoLine)
+		d, below = glyph(c.CGRAM[:], code, tall)
+	} else {
+		d = m.ROM.Dots(code)
+		more := m.ROM.Below(code)
+		copy(below[:], more[:])
 	}
-	if here, _ := c.Index(c.AC); c.InCGRAM || here != place {
-		return d
+	if here, _ := c.Index(c.AC); !c.InCGRAM && here == place {
+		if c.BlinkOut(mo.At) {
+			d, below = block, [3]byte(block[:3])
+		} else if c.CursorOn && tall {
+			below[2] |= 0x1F
+		} else if c.CursorOn {
+			d[7] |= 0x1F
+		}
 	}
-	if c.BlinkOut(mo.At) {
-		return charrom.Dots{0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F}
+	if !tall || !m.Tall {
+		below = [3]byte{}
 	}
-	if c.CursorOn {
-		d[7] |= 0x1F
-	}
-	return d
+	return d, below
 }
 
+// block is a cell with every dot lit.
+var block = charrom.Dots{0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F}
+
 // glyph reads a user's pattern: eight of 5×8 dots, aliased at codes 8–15, or
-// four of 5×10 of which a 5×8 cell shows the upper rows.
-func glyph(cgram []byte, code byte, tall bool) (d charrom.Dots) {
+// four of 5×10, of which the rows below the eighth come apart.
+func glyph(cgram []byte, code byte, tall bool) (d charrom.Dots, below [3]byte) {
 	base := int(code&7) * 8
 	if tall {
 		base = int(code>>1&3) * 16
+		for i := range below {
+			below[i] = cgram[base+8+i] & 0x1F
+		}
 	}
 	for i := range d {
 		d[i] = cgram[base+i] & 0x1F
 	}
-	return d
+	return d, below
 }
 
 // Text returns the rows as characters, for reading and for comparison: codes

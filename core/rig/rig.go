@@ -23,6 +23,7 @@ type Rig struct {
 	module      module.Module
 	coder       *link.Coder
 	parallel    bool
+	rise, fall  time.Duration // parallel: of E, after a word's data is set
 	pins        link.Pins
 	controllers [2]hd44780.Controller
 	count       int
@@ -30,11 +31,12 @@ type Rig struct {
 	step        int // step that is being played
 	violations  []Violation
 	suppressed  int
-	read        byte // what the last read returned
+	read        byte // what the reads since the last step's beginning returned
 	deaf        bool // nothing on the wire is meant for this hardware
 	lost        int  // word of the played program that goes missing; -1 for none
-	lit         bool // the backlight has been on since the host took over
-	dark        int  // step that dropped it, -1 for none
+	driven      bool // the host has put a word on the outputs
+	dark        int  // step that dropped a backlight that was on; -1 for none
+	contended   int  // step in which two controllers drove the bus; -1 for none
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -56,7 +58,9 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: -1}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: -1, contended: -1}
+	setup, high, _ := coder.Pulse()
+	r.rise, r.fall = setup, setup+high
 	r.pins = coder.PowerUp()
 	for i := range r.count {
 		r.controllers[i] = hd44780.New(m.Controller(), r.reporter(i))
@@ -87,7 +91,10 @@ func (r *Rig) seen(i int, p link.Pins) hd44780.Pins {
 // drive puts levels on the header.
 func (r *Rig) drive(at time.Duration, p link.Pins) {
 	r.now = at
-	r.pins = p
+	if r.pins&^p&link.Backlight != 0 && r.driven && r.dark < 0 {
+		r.dark = max(r.step, 0)
+	}
+	r.pins, r.driven = p, true
 	r.controllers[0].Drive(at, p&(hd44780.DataPins|hd44780.RS|hd44780.RW|hd44780.E))
 	if r.count == 2 {
 		r.controllers[1].Drive(at, r.seen(1, p))
@@ -99,7 +106,7 @@ func (r *Rig) drive(at time.Duration, p link.Pins) {
 func (r *Rig) Feed(at time.Duration, w link.Word) {
 	if w&link.Read != 0 {
 		r.now = at
-		r.read, _ = r.controllers[0].Bus()
+		r.sample()
 		return
 	}
 	p := r.coder.Levels(w)
@@ -108,11 +115,31 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 		return
 	}
 	r.drive(at, p)
-	r.drive(at+link.Pulse.Setup, p|r.coder.Pulsed(w))
+	r.drive(at+r.rise, p|r.coder.Pulsed(w))
 	if p&hd44780.RW != 0 {
-		r.read, _ = r.controllers[0].Bus()
+		r.sample()
 	}
-	r.drive(at+link.Pulse.Setup+link.Pulse.High, p)
+	r.drive(at+r.fall, p)
+}
+
+// sample reads the data lines as the host does: a nibble on four lines, behind
+// the one before it, or a byte on eight. Lines that nothing drives are pulled
+// high; where two controllers drive them, low wins.
+func (r *Rig) sample() {
+	b, drivers := byte(0xFF), 0
+	for i := range r.Controllers() {
+		if out, driven := r.controllers[i].Bus(); driven {
+			b &= out
+			drivers++
+		}
+	}
+	if drivers > 1 && r.contended < 0 {
+		r.contended = max(r.step, 0)
+	}
+	if r.coder.Width() == 4 {
+		b = r.read<<4 | b>>4
+	}
+	r.read = b
 }
 
 // Play plays a whole program from its beginning. After each step it calls after,
@@ -120,13 +147,12 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 	for i := range p.Steps {
 		s := &p.Steps[i]
-		r.step = i
+		r.step, r.read = i, 0
 		for w := s.First; w < s.First+s.Count; w++ {
 			if w != r.lost && !r.deaf {
 				r.Feed(p.At[w], p.Words[w])
 			}
 		}
-		r.watchLight(i)
 		r.now = max(r.now, s.Start+s.Wire)
 		if after != nil {
 			after(i)
@@ -142,15 +168,6 @@ func (r *Rig) Deafen() { r.deaf = true }
 
 // Lose makes one word of the next program go missing.
 func (r *Rig) Lose(word int) { r.lost = word }
-
-// watchLight notes the first step after which a backlight that was on is off.
-func (r *Rig) watchLight(step int) {
-	on := r.pins&link.Backlight != 0
-	if r.lit && !on && r.dark < 0 {
-		r.dark = step
-	}
-	r.lit = on && step > 0
-}
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was
@@ -175,6 +192,15 @@ func (r *Rig) Judge() []finding.Finding {
 			Why:  "Every byte to the expander sets the backlight's output too.", Fix: "Keep the backlight's bit in every byte.",
 		})
 	}
+	if r.contended >= 0 {
+		step := r.contended
+		out = append(out, finding.Finding{
+			Code: "wire.contention", Severity: finding.Error, Step: &step,
+			What: fmt.Sprintf("In step %d both controllers drive D7–D0 at once.", step+1),
+			Why:  "Outputs that drive against each other carry a short-circuit current, and what is read is neither's answer.",
+			Fix:  "Read with one enable high at a time.", Source: sheet,
+		})
+	}
 	if r.deaf {
 		out = append(out, finding.Finding{
 			Code: "wire.no-answer", Severity: finding.Error,
@@ -189,8 +215,8 @@ func (r *Rig) Judge() []finding.Finding {
 // Now is the time up to which the rig has been played.
 func (r *Rig) Now() time.Duration { return r.now }
 
-// ReadBack is what the last read of the bus returned, D7–D0; on four lines the
-// nibble stands in the high bits.
+// ReadBack is the byte that the step played last has read; on four lines both
+// its nibbles.
 func (r *Rig) ReadBack() byte { return r.read }
 
 // Pins is the level of the header pins.

@@ -44,7 +44,7 @@ func FuzzFeed(f *testing.F) {
 				w |= link.Word(traffic[i+1]&0x0F) << 8 // the flags of eight parallel lines
 			}
 			r.Feed(at, w)
-			at += link.Pulse.Setup + link.Pulse.High
+			at += 2 * link.UsualPinTime
 			for j, c := range r.Controllers() {
 				if _, ok := c.Index(c.AC); !c.InCGRAM && !ok || c.InCGRAM && c.AC > 63 || int(c.Offset) >= c.Columns() {
 					t.Fatalf("controller %d after word %d: AC %02X, CGRAM %v, offset %d", j, i, c.AC, c.InCGRAM, c.Offset)
@@ -52,7 +52,7 @@ func FuzzFeed(f *testing.F) {
 			}
 		}
 		mo := r.Moment()
-		g := mo.Glass(&m, UsualContrast)
+		g := mo.Glass(&m, m.UsualContrast())
 		g.Text(m.ROM)
 		Findings(r.Violations())
 	})

@@ -132,7 +132,7 @@ func (l *Layout) place(m *module.Module, s Screen, bank glyph.Bank, r, col int, 
 		})
 	}
 	if d, ok := glyph.Draw(m.ROM, ch); ok {
-		if slot, free := bank.Place(d); free {
+		if slot, free := bank.Place(d, m.SlotStep()); free {
 			change := finding.GlyphChange(glyph.New(slot, string(ch), d))
 			f.Remedies = append(f.Remedies, finding.Remedy{
 				Label: fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot),
@@ -159,7 +159,7 @@ func replaceAll(rows []string, ch rune, with string) []string {
 func (l *Layout) judgeSlots(m *module.Module, bank glyph.Bank) {
 	named := [glyph.Slots]bool{}
 	for i, c := range l.Cells {
-		slot, ok := m.ROM.Slot(c.Code)
+		slot, ok := m.Slot(c.Code)
 		if !ok || named[slot] {
 			continue
 		}

@@ -89,8 +89,15 @@ type Options struct {
 	Brightness uint8
 	// Glyphs are loaded into CGRAM before the screen is written.
 	Glyphs glyph.Bank
-	// Live operations follow the screen, each for every controller.
-	Live []hd44780.Operation
+	// Live operations follow the screen.
+	Live []Aimed
+}
+
+// Aimed is an operation given by hand, for the controllers behind an enable. A
+// module with one controller takes all of them with its own.
+type Aimed struct {
+	Op     hd44780.Operation
+	Enable link.Enable
 }
 
 // Builder appends steps to a program.
@@ -168,10 +175,31 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	}
 	b.Load(o.Glyphs)
 	b.Update(shown, cells)
-	for _, op := range o.Live {
-		b.Do(Live, op, b.all(), op.Explain())
+	for _, a := range o.Live {
+		if err := b.live(a); err != nil {
+			return nil, err
+		}
 	}
 	return b.Program(), nil
+}
+
+// live appends an operation given by hand.
+func (b *Builder) live(a Aimed) error {
+	if b.module.Geometry.Controllers == 1 {
+		a.Enable = link.First
+	}
+	if wired := b.coder.Link(); a.Op.RW && !wired.ReadWrite {
+		return fmt.Errorf("%s: R/W is not joined to the host on this link, so that nothing can be read; expected a write", a.Op.Lookup().Name)
+	}
+	if a.Op.RW && a.Enable == link.Both {
+		return fmt.Errorf("%s: with both enables high two controllers would drive the bus against each other; expected E or E2", a.Op.Lookup().Name)
+	}
+	meaning := a.Op.Explain()
+	if a.Op.RW { // the byte is not known before it is read
+		meaning = a.Op.Lookup().Name
+	}
+	b.Do(Live, a.Op, a.Enable, meaning)
+	return nil
 }
 
 // Program ends the builder's work and returns what it built.
@@ -217,12 +245,13 @@ func (b *Builder) WaitFor(d time.Duration, meaning string) {
 // free. The step's Kind, Op, Half, Enable, Meaning, Row, Col and Wait are given.
 func (b *Builder) add(s Step) {
 	b.buffer = b.buffer[:0]
+	status := s.Sends() && s.Op.Kind() == hd44780.ReadStatus // may come while the controller is busy
 	if s.Kind == Park {
 		b.buffer = b.coder.Park(b.buffer)
 	} else {
 		b.buffer = b.coder.Append(b.buffer, s.Op, s.Enable, s.Half)
 	}
-	if s.Kind != Poll {
+	if !status {
 		b.pauseUntilReady()
 	}
 	p, wired := &b.program, b.coder.Link()
@@ -239,7 +268,7 @@ func (b *Builder) add(s Step) {
 		b.close()
 	}
 	p.Steps[len(p.Steps)-1].Wire = b.timeline.Now() - s.Start
-	if s.Kind != Poll {
+	if !status {
 		b.readyAt = max(b.readyAt, b.lastFall()+s.Wait)
 	}
 }
@@ -248,7 +277,8 @@ func (b *Builder) add(s Step) {
 func (b *Builder) lastFall() time.Duration {
 	at := b.program.At[len(b.program.At)-1]
 	if !b.coder.Expanded() {
-		at += link.Pulse.Setup + link.Pulse.High
+		setup, high, _ := b.coder.Pulse()
+		at += setup + high
 	}
 	return at
 }
@@ -287,17 +317,20 @@ func (b *Builder) Do(kind Kind, op hd44780.Operation, en link.Enable, meaning st
 }
 
 func (b *Builder) do(s Step) {
-	if b.opts.Waits != PollBusy {
+	if b.opts.Waits != PollBusy || s.Op.Kind() == hd44780.ReadStatus {
 		s.Wait = b.execution(s.Op)
 		b.add(s)
 		return
 	}
 	b.add(s)
 	free := b.lastFall() + hd44780.ExecutionTime(s.Op, b.module.Oscillator)
-	for {
-		b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: s.Enable, Meaning: "Read the busy flag", Row: -1, Col: -1})
-		if b.sampled() >= free {
-			return
+	first, last := s.Enable, s.Enable
+	if s.Enable == link.Both { // one after the other: two must not drive the bus at once
+		first, last = link.First, link.Second
+	}
+	for en := first; en <= last; en++ {
+		for polled := false; !polled || b.sampled() < free; polled = true {
+			b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: en, Meaning: "Read the busy flag", Row: -1, Col: -1})
 		}
 	}
 }
@@ -311,7 +344,8 @@ func (b *Builder) sampled() time.Duration {
 			if b.coder.Expanded() {
 				return p.At[i]
 			}
-			return p.At[i] + link.Pulse.Setup
+			setup, _, _ := b.coder.Pulse()
+			return p.At[i] + setup
 		}
 	}
 	return b.timeline.Now()
@@ -348,6 +382,8 @@ func (b *Builder) Initialise() {
 	}
 	if b.module.Geometry.TwoLine {
 		set |= hd44780.TwoLine
+	} else if b.module.Tall {
+		set |= hd44780.Tall
 	}
 	b.functionSet(set)
 	b.setting(hd44780.DisplayOff)
@@ -392,10 +428,17 @@ func (b *Builder) Load(bank glyph.Bank) {
 		if slot != follows {
 			b.Do(Address, hd44780.Command(hd44780.CGRAMBase|byte(slot*8)), b.all(), fmt.Sprintf("CGRAM address 0x%02X: slot %d", slot*8, slot))
 		}
-		for row, bits := range g.Dots() {
+		rows := g.Dots()
+		for row := range b.module.CellRows() { // rows 9–11 of the 5×10 font stay dark
+			bits := byte(0)
+			if row < len(rows) {
+				bits = rows[row]
+			}
 			b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), slot))
 		}
-		follows = slot + 1
+		if !b.module.Tall {
+			follows = slot + 1
+		}
 	}
 }
 
@@ -452,7 +495,7 @@ func (b *Builder) name(code byte) string {
 	if ch, ok := b.module.ROM.Rune(code); ok {
 		return "'" + string(ch) + "'"
 	}
-	if slot, ok := b.module.ROM.Slot(code); ok {
+	if slot, ok := b.module.Slot(code); ok {
 		if g, drawn := b.opts.Glyphs.In(slot); drawn {
 			return fmt.Sprintf("glyph %s, slot %d", g.Title(), slot)
 		}

@@ -152,8 +152,9 @@ func (d *drawer) word(w link.Word, at time.Duration) {
 		d.header(at, p)
 	default:
 		d.header(at, p)
-		d.header(at+link.Pulse.Setup, p|d.coder.Pulsed(w))
-		d.header(at+link.Pulse.Setup+link.Pulse.High, p)
+		setup, high, _ := d.coder.Pulse()
+		d.header(at+setup, p|d.coder.Pulsed(w))
+		d.header(at+setup+high, p)
 	}
 }
 

@@ -77,6 +77,7 @@ func build(o Options) (*gin.Engine, huma.API) {
 	registerROM(api)
 	registerCatalog(api)
 	registerMapping(api)
+	registerWays(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return engine, api
 }

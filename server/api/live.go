@@ -10,6 +10,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/hd44780"
+	"slatebell/core/link"
 	"slatebell/core/wave"
 	"slatebell/formats/program"
 )
@@ -17,9 +18,24 @@ import (
 // LiveOperation is an operation given by hand.
 type LiveOperation struct {
 	RS      bool   `json:"rs"`
+	RW      bool   `json:"rw,omitempty" doc:"a read; value is ignored"`
 	Value   int    `json:"value" minimum:"0" maximum:"255"`
+	Enable  string `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers take it; absent: all"`
 	Meaning string `json:"meaning,omitempty"`
 }
+
+// enables names the enables, by their number.
+var enables = [...]string{"E", "E2", "both"}
+
+// enableOf reads an enable's name; "" stands for both.
+func enableOf(name string) link.Enable {
+	if i := slices.Index(enables[:], name); i >= 0 {
+		return link.Enable(i)
+	}
+	return link.Both
+}
+
+func (op *LiveOperation) enable() link.Enable { return enableOf(op.Enable) }
 
 // Instruction is a card of the instruction set.
 type Instruction struct {
@@ -106,24 +122,21 @@ func (s *Server) registerLive(api huma.API) {
 		func(_ context.Context, in *struct {
 			Body struct {
 				Text   string       `json:"text" maxLength:"400"`
+				Enable string       `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
 				Module bench.Module `json:"module"`
 			}
 		}) (*struct {
 			Body []LiveOperation `nullable:"false"`
 		}, error) {
-			m, err := in.Body.Module.Module()
+			ops, err := in.Body.Module.ParseLive(in.Body.Text, enableOf(in.Body.Enable))
 			if err != nil {
 				return nil, invalid(err)
-			}
-			ops, err := bench.ParseLive(in.Body.Text, &m)
-			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
 			}
 			out := &struct {
 				Body []LiveOperation `nullable:"false"`
 			}{Body: []LiveOperation{}}
-			for _, op := range ops {
-				out.Body = append(out.Body, LiveOperation{RS: op.RS, Value: int(op.Byte), Meaning: op.Explain()})
+			for _, a := range ops {
+				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: enables[a.Enable], Meaning: a.Op.Explain()})
 			}
 			return out, nil
 		})

@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
+	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
 	"slatebell/core/charrom"
@@ -16,6 +17,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/module"
 	"slatebell/core/rig"
+	"slatebell/core/sequence"
 	"slatebell/formats/program"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
@@ -27,13 +29,14 @@ type RunRequest struct {
 	Module bench.Module    `json:"module"`
 	Live   []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
 	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble" doc:"a mistake to make on purpose"`
+	LostAt int             `json:"lostAt,omitempty" minimum:"0" doc:"lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's"`
 }
 
 // options returns what the request asks of the run.
 func (r *RunRequest) options() bench.Options {
-	o := bench.Options{Fault: bench.Fault(r.Fault)}
+	o := bench.Options{Fault: bench.Fault(r.Fault), LostAt: r.LostAt}
 	for _, op := range r.Live {
-		o.Live = append(o.Live, hd44780.Operation{RS: op.RS, Byte: byte(op.Value)})
+		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: op.enable()})
 	}
 	return o
 }
@@ -46,7 +49,29 @@ type RunResult struct {
 	Findings []finding.Finding `json:"findings" nullable:"false"`
 	Program  program.Document  `json:"program"`
 	Glass    Glass             `json:"glass" doc:"after the last step"`
+	Reads    []Read            `json:"reads" nullable:"false" doc:"what steps read, in their order"`
 	Link     LinkFacts         `json:"link"`
+	Supply   SupplyFacts       `json:"supply"`
+}
+
+// Read is a byte that a step read.
+type Read struct {
+	Step    int    `json:"step"`
+	Value   int    `json:"value"`
+	Meaning string `json:"meaning" doc:"what it says, such as busy and the address counter"`
+}
+
+// SupplyFacts are what the module is fed with, and what it needs.
+type SupplyFacts struct {
+	Contrast  float64 `json:"contrast" doc:"LCD: VDD − VO as a part of VDD"`
+	VOmV      float64 `json:"voMV" doc:"LCD: voltage of the contrast input, in millivolts; may be below 0"`
+	MinMV     float64 `json:"minMV" doc:"lowest supply, in millivolts"`
+	MaxMV     float64 `json:"maxMV"`
+	CurrentMA float64 `json:"currentMA" doc:"of the whole module at full light, in milliamperes"`
+	BareMA    float64 `json:"bareMA" doc:"without a backlight"`
+	PortMA    float64 `json:"portMA" doc:"what a USB port gives a device that has not asked for more"`
+	Note      string  `json:"note"`
+	Source    string  `json:"source"`
 }
 
 // ComposedCell is one cell of the screen as it was composed.
@@ -61,17 +86,19 @@ type ComposedCell struct {
 
 // Glass is what the module shows.
 type Glass struct {
-	Cols  int      `json:"cols"`
-	Rows  int      `json:"rows"`
-	On    bool     `json:"on" doc:"the display is on"`
-	Light bool     `json:"light" doc:"the backlight is fed"`
-	Dots  []byte   `json:"dots" doc:"eight bytes a cell, row by row; bit 4 is the leftmost dot"`
-	Codes []byte   `json:"codes" doc:"a byte a cell"`
-	Text  []string `json:"text" nullable:"false" doc:"the rows as characters"`
-	Lit   float64  `json:"lit" doc:"how strongly dots that are on stand out, 0–1"`
-	Dark  float64  `json:"dark" doc:"the same of dots that are off"`
-	Other *Blink   `json:"other,omitempty" doc:"the glass's other side while something blinks"`
-	Bare  []bool   `json:"bare,omitempty" nullable:"false" doc:"cells whose line is not scanned; absent where all are"`
+	Cols     int      `json:"cols"`
+	Rows     int      `json:"rows"`
+	CellRows int      `json:"cellRows" doc:"rows of dots of a cell: 8, or 11 with the 5×10 font"`
+	Short    bool     `json:"short,omitempty" doc:"of cells with 11 rows the first 8 only are scanned"`
+	On       bool     `json:"on" doc:"the display is on"`
+	Light    bool     `json:"light" doc:"the backlight is fed"`
+	Dots     []byte   `json:"dots" doc:"cellRows bytes a cell, row by row; bit 4 is the leftmost dot"`
+	Codes    []byte   `json:"codes" doc:"a byte a cell"`
+	Text     []string `json:"text" nullable:"false" doc:"the rows as characters"`
+	Lit      float64  `json:"lit" doc:"how strongly dots that are on stand out, 0–1"`
+	Dark     float64  `json:"dark" doc:"the same of dots that are off"`
+	Other    *Blink   `json:"other,omitempty" doc:"the glass's other side while something blinks"`
+	Bare     []bool   `json:"bare,omitempty" nullable:"false" doc:"cells whose line is not scanned; absent where all are"`
 }
 
 // Blink is the other side of a glass that blinks.
@@ -85,13 +112,6 @@ type LinkFacts struct {
 	HostPins []string `json:"hostPins" nullable:"false"`
 	Part     string   `json:"part,omitempty" doc:"the expander that has the address"`
 	Mapping  string   `json:"mapping,omitempty" doc:"outputs of the expander or shift register"`
-	Plain    *Plain   `json:"plain,omitempty" doc:"the same screen in one transaction a byte, set up before every E, at 100 kHz"`
-}
-
-// Plain sums up the plain way over a backpack, for comparison.
-type Plain struct {
-	WireWords int     `json:"wireWords"`
-	WireUs    float64 `json:"wireUs"`
 }
 
 // Moment is the module at one moment of a run.
@@ -124,10 +144,11 @@ type Controller struct {
 }
 
 func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
-	out := Glass{Cols: g.Cols, Rows: g.Rows, On: g.On, Light: g.Light, Text: g.Text(rom), Lit: g.Look.Lit, Dark: g.Look.Dark,
-		Dots: make([]byte, 0, 8*len(g.Cells)), Codes: make([]byte, 0, len(g.Cells))}
+	out := Glass{Cols: g.Cols, Rows: g.Rows, CellRows: g.CellRows, Short: g.Short, On: g.On, Light: g.Light, Text: g.Text(rom), Lit: g.Look.Lit, Dark: g.Look.Dark,
+		Dots: make([]byte, 0, g.CellRows*len(g.Cells)), Codes: make([]byte, 0, len(g.Cells))}
 	for i, c := range g.Cells {
 		out.Dots = append(out.Dots, c.Dots[:]...)
+		out.Dots = append(out.Dots, c.Below[:g.CellRows-len(c.Dots)]...)
 		out.Codes = append(out.Codes, c.Code)
 		if !c.Scanned {
 			if out.Bare == nil {
@@ -177,15 +198,15 @@ func newMoment(r *bench.Run, i int) Moment {
 
 func newRunResult(id string, r *bench.Run) RunResult {
 	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
-		Cells: make([]ComposedCell, len(r.Layout.Cells)), Link: LinkFacts{HostPins: r.Wired.HostPins()}}
+		Cells: make([]ComposedCell, len(r.Layout.Cells)), Reads: make([]Read, len(r.Reads)), Link: LinkFacts{HostPins: r.Wired.HostPins()}, Supply: supplyFacts(r)}
+	for i, read := range r.Reads {
+		out.Reads[i] = Read{read.Step, int(read.Op.Byte), read.Op.Explain()}
+	}
 	if r.Program.Transactions > 0 {
 		out.Link.Part = r.Part()
 	}
 	if r.Wired.Expander() {
 		out.Link.Mapping = r.Wired.Mapping.String()
-	}
-	if r.Plain != nil {
-		out.Link.Plain = &Plain{WireWords: len(r.Plain.Words), WireUs: program.Microseconds(r.Plain.WireTime)}
 	}
 	for i, c := range r.Layout.Cells {
 		controller, addr, _ := r.Module.Geometry.Locate(i/r.Layout.Cols, i%r.Layout.Cols)
@@ -196,6 +217,16 @@ func newRunResult(id string, r *bench.Run) RunResult {
 		out.Cells[i] = cell
 	}
 	return out
+}
+
+func supplyFacts(r *bench.Run) SupplyFacts {
+	needs := r.Module.Needs()
+	return SupplyFacts{
+		Contrast: r.Contrast, VOmV: float64(r.Module.VO(r.Contrast)) / float64(physic.MilliVolt),
+		MinMV: float64(needs.Min) / float64(physic.MilliVolt), MaxMV: float64(needs.Max) / float64(physic.MilliVolt),
+		CurrentMA: float64(needs.Current) / float64(physic.MilliAmpere), BareMA: float64(needs.Bare) / float64(physic.MilliAmpere),
+		PortMA: float64(module.PortCurrent) / float64(physic.MilliAmpere), Note: needs.Note, Source: needs.Source,
+	}
 }
 
 // runCache keeps the last runs by their id, so that stepping through one does
@@ -255,6 +286,12 @@ func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
 	return id, r, nil
 }
 
+// Stops are steps at which a run is to stop.
+type Stops struct {
+	Steps  []int  `json:"steps" nullable:"false" doc:"0-based"`
+	Sought string `json:"sought" doc:"what was looked for, in words"`
+}
+
 // RunPath is the path parameter that names a run.
 type RunPath struct {
 	Run string `path:"run"`
@@ -297,6 +334,22 @@ func (s *Server) registerRuns(api huma.API) {
 				out.Body = append(out.Body, newMoment(r, i))
 			}
 			return out, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "find-stops", Method: http.MethodGet, Path: "/api/runs/{run}/stops", Summary: "Find the steps at which a run is to stop", Errors: []int{404, 422}},
+		func(_ context.Context, in *struct {
+			RunPath
+			At string `query:"at" maxLength:"200" doc:"a step's number, a DDRAM address such as 0x40, or a part of a meaning"`
+		}) (*struct{ Body Stops }, error) {
+			r, err := s.find(in.Run)
+			if err != nil {
+				return nil, err
+			}
+			steps, sought, err := r.Stops(in.At)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return &struct{ Body Stops }{Stops{append([]int{}, steps...), sought}}, nil
 		})
 
 	type download = huma.StreamResponse

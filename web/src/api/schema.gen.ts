@@ -196,6 +196,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find the steps at which a run is to stop */
+        get: operations["find-stops"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run}/waves": {
         parameters: {
             query?: never;
@@ -241,6 +258,23 @@ export interface paths {
         get: operations["get-wire-hex"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each way of toggling E costs for a module's screen, and what it breaks */
+        post: operations["compare-ways"];
         delete?: never;
         options?: never;
         head?: never;
@@ -462,6 +496,11 @@ export interface components {
         Glass: {
             /** @description cells whose line is not scanned; absent where all are */
             bare?: boolean[];
+            /**
+             * Format: int64
+             * @description rows of dots of a cell: 8, or 11 with the 5×10 font
+             */
+            cellRows: number;
             /** @description a byte a cell */
             codes: string;
             /** Format: int64 */
@@ -471,7 +510,7 @@ export interface components {
              * @description the same of dots that are off
              */
             dark: number;
-            /** @description eight bytes a cell, row by row; bit 4 is the leftmost dot */
+            /** @description cellRows bytes a cell, row by row; bit 4 is the leftmost dot */
             dots: string;
             /** @description the backlight is fed */
             light: boolean;
@@ -486,6 +525,8 @@ export interface components {
             other?: components["schemas"]["Blink"];
             /** Format: int64 */
             rows: number;
+            /** @description of cells with 11 rows the first 8 only are scanned */
+            short?: boolean;
             /** @description the rows as characters */
             text: string[];
         };
@@ -539,6 +580,11 @@ export interface components {
             kind: "backpack" | "parallel4" | "parallel8" | "shift";
             /** @description expander outputs; absent: the usual */
             mapping?: components["schemas"]["Mapping"];
+            /**
+             * Format: int64
+             * @description parallel: nanoseconds between two changes of the host's pins; absent: 1000
+             */
+            pinNs?: number;
             /** @description parallel: R/W is joined to the host */
             readWrite?: boolean;
             /**
@@ -563,12 +609,17 @@ export interface components {
             mapping?: string;
             /** @description the expander that has the address */
             part?: string;
-            /** @description the same screen in one transaction a byte, set up before every E, at 100 kHz */
-            plain?: components["schemas"]["Plain"];
         };
         LiveOperation: {
+            /**
+             * @description which controllers take it; absent: all
+             * @enum {string}
+             */
+            enable?: "E" | "E2" | "both";
             meaning?: string;
             rs: boolean;
+            /** @description a read; value is ignored */
+            rw?: boolean;
             /** Format: int64 */
             value: number;
         };
@@ -607,7 +658,7 @@ export interface components {
             chart?: string;
             /**
              * Format: double
-             * @description LCD: VDD − VO as a part of VDD; absent: 0.9
+             * @description LCD: VDD − VO as a part of VDD, above 1 where VO is below ground; absent: what the module reads well at
              */
             contrast?: number;
             /**
@@ -615,6 +666,11 @@ export interface components {
              * @enum {string}
              */
             family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
+            /**
+             * @description dots of a cell; absent: 5x8; 5x10 has one line only
+             * @enum {string}
+             */
+            font?: "5x8" | "5x10";
             /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
             geometry: string;
             /** @description what the slots hold */
@@ -667,12 +723,6 @@ export interface components {
             /** Format: int64 */
             row: number;
         };
-        Plain: {
-            /** Format: double */
-            wireUs: number;
-            /** Format: int64 */
-            wireWords: number;
-        };
         ROMChart: {
             /** @description 256 codes in order */
             cells: components["schemas"]["ROMEntry"][];
@@ -689,7 +739,20 @@ export interface components {
             /** @description Unicode name of the character */
             name?: string;
         };
+        Read: {
+            /** @description what it says, such as busy and the address counter */
+            meaning: string;
+            /** Format: int64 */
+            step: number;
+            /** Format: int64 */
+            value: number;
+        };
         "Read-liveRequest": {
+            /**
+             * @description which controllers are to take it; absent: all
+             * @enum {string}
+             */
+            enable?: "E" | "E2" | "both";
             module: components["schemas"]["Module"];
             text: string;
         };
@@ -713,6 +776,11 @@ export interface components {
             fault?: "no-init" | "wrong-address" | "lost-nibble";
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
+            /**
+             * Format: int64
+             * @description lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's
+             */
+            lostAt?: number;
             module: components["schemas"]["Module"];
         };
         RunResult: {
@@ -727,6 +795,9 @@ export interface components {
             /** @description for each typed row, what does not fit */
             over: string[];
             program: components["schemas"]["Document"];
+            /** @description what steps read, in their order */
+            reads: components["schemas"]["Read"][];
+            supply: components["schemas"]["SupplyFacts"];
         };
         Screen: {
             /** @description text of each row; U+E000–U+E0FF stand for the codes 00–FF */
@@ -792,6 +863,12 @@ export interface components {
             /** Format: double */
             wireUs: number;
         };
+        Stops: {
+            /** @description what was looked for, in words */
+            sought: string;
+            /** @description 0-based */
+            steps: number[];
+        };
         Summary: {
             /** Format: int64 */
             id: number;
@@ -802,6 +879,42 @@ export interface components {
             revision: number;
             /** Format: date-time */
             updated: string;
+        };
+        SupplyFacts: {
+            /**
+             * Format: double
+             * @description without a backlight
+             */
+            bareMA: number;
+            /**
+             * Format: double
+             * @description LCD: VDD − VO as a part of VDD
+             */
+            contrast: number;
+            /**
+             * Format: double
+             * @description of the whole module at full light, in milliamperes
+             */
+            currentMA: number;
+            /** Format: double */
+            maxMV: number;
+            /**
+             * Format: double
+             * @description lowest supply, in millivolts
+             */
+            minMV: number;
+            note: string;
+            /**
+             * Format: double
+             * @description what a USB port gives a device that has not asked for more
+             */
+            portMA: number;
+            source: string;
+            /**
+             * Format: double
+             * @description LCD: voltage of the contrast input, in millivolts; may be below 0
+             */
+            voMV: number;
         };
         Totals: {
             /**
@@ -844,6 +957,39 @@ export interface components {
             /** Format: double */
             endUs: number;
             signals: components["schemas"]["Signal"][];
+        };
+        Way: {
+            /** @description the fastest of those that break nothing */
+            best?: boolean;
+            /** @description limits that it breaks */
+            breaks: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description µs from power-up until the screen stands
+             */
+            finishUs: number;
+            /** @enum {string} */
+            setup: "lawful" | "before" | "with-e";
+            /**
+             * Format: int64
+             * @description I²C transactions
+             */
+            starts: number;
+            /**
+             * @description absent on a shift register
+             * @enum {string}
+             */
+            transactions?: "byte" | "operation" | "screen";
+            /**
+             * Format: double
+             * @description µs the wire is in use
+             */
+            wireUs: number;
+            /**
+             * Format: int64
+             * @description bytes on the outputs
+             */
+            wireWords: number;
         };
     };
     responses: never;
@@ -1443,6 +1589,58 @@ export interface operations {
             };
         };
     };
+    "find-stops": {
+        parameters: {
+            query?: {
+                /** @description a step's number, a DDRAM address such as 0x40, or a part of a meaning */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                run: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stops"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-waves": {
         parameters: {
             query?: {
@@ -1568,6 +1766,48 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Module"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"][];
                 };
             };
             /** @description Unprocessable Entity */

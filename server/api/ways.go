@@ -1,0 +1,47 @@
+package api
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/formats/program"
+)
+
+// Way is one way of toggling E over an expander or shift register.
+type Way struct {
+	Transactions string            `json:"transactions,omitempty" enum:"byte,operation,screen" doc:"absent on a shift register"`
+	Setup        string            `json:"setup" enum:"lawful,before,with-e"`
+	WireWords    int               `json:"wireWords" doc:"bytes on the outputs"`
+	Starts       int               `json:"starts" doc:"I²C transactions"`
+	WireUs       float64           `json:"wireUs" doc:"µs the wire is in use"`
+	FinishUs     float64           `json:"finishUs" doc:"µs from power-up until the screen stands"`
+	Breaks       []finding.Finding `json:"breaks" nullable:"false" doc:"limits that it breaks"`
+	Best         bool              `json:"best,omitempty" doc:"the fastest of those that break nothing"`
+}
+
+func newWays(ways []bench.Way) []Way {
+	out := make([]Way, len(ways))
+	for i, w := range ways {
+		out[i] = Way{string(w.Grouping), string(w.Setup), w.Words, w.Transactions, program.Microseconds(w.WireTime), program.Microseconds(w.Finish), append([]finding.Finding{}, w.Breaks...), w.Best}
+	}
+	return out
+}
+
+func registerWays(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body bench.Module }) (*struct {
+			Body []Way `nullable:"false"`
+		}, error) {
+			ways, err := in.Body.Ways()
+			if err != nil {
+				return nil, invalid(err)
+			}
+			return &struct {
+				Body []Way `nullable:"false"`
+			}{newWays(ways)}, nil
+		})
+}
