@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -40,7 +41,9 @@ func (p *page) slide(label, value string) {
 // by types an operation by hand.
 func (p *page) by(hand string) {
 	p.t.Helper()
-	p.do(chromedp.Focus(`[aria-label="Instruction or characters"]`), chromedp.KeyEvent(hand+kb.Enter))
+	p.do(chromedp.Focus(`[aria-label="Instruction or characters"]`))
+	eval[any](p, `document.activeElement.select()`)
+	p.keys(hand + kb.Enter)
 }
 
 // darkest reads how strong the strongest difference between two dots of the
@@ -67,7 +70,12 @@ func TestRunView(t *testing.T) {
 	until(p, where, "Power-up")
 
 	// a breakpoint on a meaning, then to the end
-	p.do(chromedp.SendKeys(`[aria-label="Stop where the meaning has"]`, "address 0x40"))
+	stopAt := `[aria-label="Stop at a step, an address or a meaning"]`
+	found := `document.querySelector("#stops-found").innerText`
+	p.do(chromedp.SendKeys(stopAt, "99"))
+	until(p, found, "step 99; this run has steps 1–43")
+	p.do(chromedp.Focus(stopAt), chromedp.KeyEvent(kb.Backspace+kb.Backspace+"0x40"))
+	until(p, found, "1 stop: the address counter comes to 0x40")
 	p.choose("Speed", "1")
 	p.do(chromedp.Click(`[aria-label="Play"]`))
 	until(p, where, "Step 27 of 43")
@@ -76,9 +84,26 @@ func TestRunView(t *testing.T) {
 	p.do(chromedp.Click(`[aria-label="Play"]`))
 	until(p, where, "Step 43 of 43")
 	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
-	if names := eval[string](p, `[...document.querySelectorAll('figure div span')].map(s => s.textContent).join(" ")`); names != "E RS RW D7 D6 D5 D4 BL SDA SCL" {
+	if names := eval[string](p, `[...document.querySelectorAll('figure div span')].map(s => s.textContent).filter(t => /^[A-Z]/.test(t)).join(" ")`); names != "E RS RW D7 D6 D5 D4 BL SDA SCL" {
 		t.Errorf("waveforms of %s", names)
 	}
+
+	// a stop set at a step's number, and the function keys
+	p.do(chromedp.Focus(stopAt), chromedp.KeyEvent(strings.Repeat(kb.Backspace, 4)))
+	p.keys(kb.F7)
+	until(p, where, "Step 42 of 43")
+	p.do(chromedp.Focus(`[aria-label="Step of the run"]`), chromedp.KeyEvent(kb.Home))
+	p.do(chromedp.Click(`[aria-label="Stop at step 3"]`))
+	p.keys(kb.F8)
+	until(p, where, "Step 3 of 43")
+	p.keys(kb.F9)
+	until(p, where, "Step 4 of 43")
+
+	// memory, glass, step and wave point at each other
+	p.do(chromedp.Click(`[aria-label=Memory] [title="DDRAM 0x41 holds 0x20"]`))
+	until(p, where, "Step 29 of 43")
+	until(p, `document.querySelector('figure button[data-current]')?.innerText ?? ""`, "29 · 0x69")
+	until(p, `document.querySelector('[role=row][aria-selected=true]')?.innerText.replace(/\s+/g, " ") ?? ""`, "29 1 69 'i': row 2, column 2")
 
 	// by hand: by name, by number, by characters, by bits, and nonsense
 	p.by("shift left")
@@ -93,7 +118,15 @@ func TestRunView(t *testing.T) {
 	p.do(chromedp.Click(`[aria-label="Bit 1, C"]`), chromedp.Click(`[aria-label="Bit 2, D"]`))
 	until(p, bodyText+`.includes("display on, cursor on, blink off")`, true)
 	p.clickText("Do 0x0E")
-	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.includes("underline") ?? false`, true)
+	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.includes("line") ?? false`, true)
+
+	// reads, by hand and by card
+	p.by("read status")
+	until(p, bodyText+`.includes("Done: Read busy flag and address: ready, 0x04, byte 0x04")`, true)
+	p.by("home")
+	p.choose("Instruction", "10") // read data
+	p.clickText("Read")
+	until(p, bodyText+`.includes("Done: Read data: 0x42, byte 0x42")`, true)
 }
 
 // TestFaultsAndKnobs makes mistakes on purpose, and turns the contrast to both
@@ -107,27 +140,50 @@ func TestFaultsAndKnobs(t *testing.T) {
 	}
 	p.choose("Mistake", "lost-nibble")
 	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
+	p.do(chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "28")) // the first character of row 2
+	until(p, rowsShown+`.includes("QUILLFISH") && !`+rowsShown+`.includes("Tide")`, true)
+	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Half a byte") ?? false`, true)
 	p.choose("Mistake", "")
 	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 
 	p.slide("Contrast", "40")
 	until(p, contrastSeen+` < 20`, true) // nothing to be told apart
+	until(p, findings, "glass.faint")
 	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 	p.slide("Contrast", "100")
 	until(p, contrastSeen+` > 60`, true)
+	until(p, findings, "glass.blocks")
 }
 
 // TestOtherModules opens a 20×4, a VFD at 25 % and a 40×4 with two enables.
 func TestOtherModules(t *testing.T) {
 	p := open(t, serve(t, "--demo").URL+"/module")
 	p.clickText("Boat hall")
-	p.glass(20, "Tide  3.2 m  rising", "High water   14:05", "Wind  NW 4   gusts 6", "Boats out    3 of 11")
-	until(p, `document.querySelectorAll('[aria-label=Addresses] span')[40].textContent`, "14") // row 3 begins at 0x14
+	hall := []string{"② Tide 3.2 m  rising", "① High water   14:05", "  Wind NW 4  gusts 6", "③ Boats out  3 of 11"}
+	p.glass(20, slices.Clone(hall)...)
+	until(p, `document.querySelector('[title="0x14: row 3, column 1"]') !== null`, true)
+	p.choose("Columns × rows", "16x2")
+	until(p, `document.querySelector('[title="0x14: not shown"]') !== null`, true)
 	p.choose("Columns × rows", "40x4")
-	until(p, `document.querySelectorAll('[aria-label=Addresses] span').length`, 160)
+	until(p, `document.querySelectorAll('[aria-label=Addresses] [data-row]').length`, 160)
 	until(p, bodyText+`.includes("RS, E, E2, D4")`, true)
-	p.glass(40, "Tide  3.2 m  rising", "High water   14:05", "Wind  NW 4   gusts 6", "Boats out    3 of 11")
+	p.glass(40, slices.Clone(hall)...)
 	until(p, findings, "")
+	p.do(chromedp.Click(`[aria-label="Empty slot 0"]`, chromedp.NodeReady))
+	until(p, findings, "glyph.empty-slot")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, findings, "")
+
+	// by hand to the second controller alone
+	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
+	p.choose("Controllers that take it", "E2")
+	p.by("clear")
+	p.glass(40, hall[0], hall[1], "", "")
+	p.by("row 1")
+	p.choose("Controllers that take it", "E")
+	p.by("'Ebb'")
+	p.glass(40, "Ebbide 3.2 m  rising", hall[1], "", "")
+	p.do(chromedp.Click(`//nav//a[contains(., "Module")]`))
 
 	p.clickText("Slip")
 	p.slide("Brightness", "25")
@@ -139,7 +195,17 @@ func TestOtherModules(t *testing.T) {
 	p.do(chromedp.Click(`//nav//a[contains(., "Module")]`), chromedp.SendKeys(`input[type=search]`, "0xDF"))
 	until(p, `document.querySelector('[data-found]')?.ariaLabel ?? ""`, "Code 0xDF, halfwidth katakana semi-voiced sound mark")
 	p.do(chromedp.Click(`[data-found]`))
-	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30ﾟ")
+	p.glass(20, "ﾟlip clear  3 afloat", "Last boat in  18:30") // at the cursor
+
+	p.choose("Columns × rows", "8x1")
+	p.choose("Technology", "lcd")
+	p.choose("Dots of a cell", "5x10")
+	until(p, `document.querySelector("canvas").height / document.querySelector("canvas").width > 0.2`, true)
+	p.glass(8, "ﾟlip cle")
+	p.choose("Columns × rows", "20x4")
+	until(p, `[...document.querySelectorAll('label')].find(l => l.textContent === "Dots of a cell").control.value`, "5x8")
+	p.choose("Dots of a cell", "5x10")
+	until(p, bodyText+`.includes("the controller drives them on one line only")`, true)
 }
 
 // TestLinkChoices goes through the link's settings: what they cost is shown, and
@@ -147,9 +213,15 @@ func TestOtherModules(t *testing.T) {
 func TestLinkChoices(t *testing.T) {
 	p := open(t, serve(t, "--demo").URL+"/module")
 	until(p, bodyText+`.includes("times as fast as the plain way")`, true)
-	p.choose("RS and data", "with-e")
+	way := func(n int) string {
+		return fmt.Sprintf(`[...document.querySelectorAll('[aria-label="Ways to toggle E"] button')][%d]`, n)
+	}
+	until(p, way(0)+`?.getAttribute("aria-pressed") + " " + `+way(0)+`?.innerText.includes("fastest")`, "true true")
+	eval[any](p, way(2)+`.click()`) // with E
 	until(p, findings, "timing.t-as")
-	p.choose("RS and data", "lawful")
+	until(p, way(2)+`.getAttribute("aria-pressed") + " " + `+way(2)+`.innerText.includes("breaks limits")`, "true true")
+	eval[any](p, way(0)+`.click()`)
+	until(p, findings, "")
 	p.choose("I²C clock", "400000")
 	until(p, findings, "link.fast-clock")
 	p.choose("I²C clock", "100000")
@@ -164,11 +236,20 @@ func TestLinkChoices(t *testing.T) {
 	eval[any](p, mapping+`.select()`)
 	p.keys("RS=0,E=0" + kb.Enter)
 	until(p, `document.querySelector('[role=alert]')?.innerText ?? ""`, "mapping: output P0 drives both RS and E; each needs its own output")
+	until(p, mapping+`.value`, "RS=0,E=0") // what was typed stays
+	p.keys(kb.Escape)
+	until(p, mapping+`.value`, "RS=4,RW=5,E=6,!BL=7,D4=0,D5=1,D6=2,D7=3")
 	for _, kind := range []string{"shift", "parallel8", "parallel4", "backpack"} {
 		p.choose("Link", kind)
 		until(p, bodyText+fmt.Sprintf(".includes(%q)", map[string]string{"shift": "data, clock, latch", "parallel8": "10 host pins", "parallel4": "6 host pins", "backpack": "SDA, SCL"}[kind]), true)
 		p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 	}
+	p.choose("Link", "parallel4")
+	nanoseconds := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Host moves")).control`
+	eval[any](p, nanoseconds+`.focus()`)
+	eval[any](p, nanoseconds+`.select()`)
+	p.keys("100" + kb.Enter) // a host that writes its registers directly
+	until(p, findings, "timing.pw-eh timing.t-cyc-e")
 }
 
 // BenchmarkPlay measures frames while a 40×4 screen of operations plays in slow

@@ -116,6 +116,13 @@ func TestNothingIsDropped(t *testing.T) {
 	until(p, findings, "")
 	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // a remedy is one undo
 	until(p, findings, "screen.row-too-long")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, findings, "rom.missing-character screen.row-too-long")
+	p.clickText("Draw 'é' as a glyph in slot 0")
+	p.glass(16, "Caf① at the land", "")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + strings.Repeat(kb.ArrowRight, 3))
+	until(p, `document.querySelector('#cell-at-cursor').innerText.replace(/\s+/g, " ")`, "Character 'é', slot 0 Code 0x00 0 Binary 0000 0000 DDRAM 0x03")
 }
 
 // TestSteps walks the list by mouse and keys; the glass follows.

@@ -9,6 +9,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/finding"
+	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -41,6 +42,7 @@ type Run struct {
 	Module   module.Module
 	Contrast float64
 	Wired    link.Link
+	Glyphs   glyph.Bank
 	Layout   screen.Layout
 	Program  *sequence.Program
 	Moments  []rig.Moment // Moments[i] is the rig before step i; the last, after all
@@ -62,7 +64,7 @@ func (m *Module) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: mod.UsualContrast(), Wired: m.Wiring(), Layout: screen.Compose(&mod, m.Screen, m.Glyphs)}
+	r := &Run{Module: mod, Contrast: mod.UsualContrast(), Wired: m.Wiring(), Glyphs: m.Glyphs, Layout: screen.Compose(&mod, m.Screen, m.Glyphs)}
 	if m.Contrast != nil {
 		r.Contrast = *m.Contrast
 	}

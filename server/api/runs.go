@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"sync"
 
@@ -79,6 +80,7 @@ type ComposedCell struct {
 	Char       string `json:"char"`
 	Code       int    `json:"code" doc:"byte that goes to DDRAM"`
 	Shows      string `json:"shows" doc:"the ROM's character for the code; empty where Unicode has none"`
+	Glyph      string `json:"glyph,omitempty" doc:"name and slot of the glyph that the code shows"`
 	Missing    bool   `json:"missing,omitempty" doc:"the ROM lacks the character"`
 	Controller int    `json:"controller"`
 	Address    int    `json:"address" doc:"DDRAM address"`
@@ -134,6 +136,7 @@ type Controller struct {
 	Tall       bool    `json:"tall"`
 	Increment  bool    `json:"increment"`
 	AutoShift  bool    `json:"autoShift"`
+	Half       *int    `json:"half,omitempty" doc:"high nibble received, while its low one is awaited"`
 	Offset     int     `json:"offset" doc:"display shift to the left, in characters"`
 	BusyUs     float64 `json:"busyUs" doc:"µs for which it stays busy"`
 	Brightness int     `json:"brightness" doc:"VFD: percent"`
@@ -181,6 +184,10 @@ func newController(m *module.Module, mo *rig.Moment, i int) Controller {
 		BusyUs: max(0, program.Microseconds(c.BusyUntil-mo.At)), Brightness: 100 - 25*int(c.Brightness),
 		DDRAM: c.DDRAM[:], CGRAM: c.CGRAM[:], Addresses: make([]int, len(c.DDRAM)), Window: mo.Window(m, i),
 	}
+	if c.FourBit && c.Low {
+		high := int(c.High >> 4)
+		out.Half = &high
+	}
 	for place := range c.DDRAM {
 		out.Addresses[place] = int(c.Address(place))
 	}
@@ -213,6 +220,12 @@ func newRunResult(id string, r *bench.Run) RunResult {
 		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Missing: c.Missing, Controller: controller, Address: int(addr)}
 		if ch, ok := r.Module.ROM.Rune(c.Code); ok {
 			cell.Shows = string(ch)
+		}
+		if slot, ok := r.Module.Slot(c.Code); ok {
+			cell.Glyph = fmt.Sprintf("slot %d", slot)
+			if g, drawn := r.Glyphs.In(slot); drawn {
+				cell.Glyph = fmt.Sprintf("%s, slot %d", g.Title(), slot)
+			}
 		}
 		out.Cells[i] = cell
 	}

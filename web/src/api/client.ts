@@ -16,6 +16,9 @@ export type ComposedCell = Schemas["ComposedCell"];
 export type Controller = Schemas["Controller"];
 export type LiveOperation = Schemas["LiveOperation"];
 export type Instruction = Schemas["Instruction"];
+export type SupplyFacts = Schemas["SupplyFacts"];
+export type Way = Schemas["Way"];
+export type Glyph = Schemas["Glyph"];
 export type Waves = Schemas["Waves"];
 export type ROMEntry = Schemas["ROMEntry"];
 export type Catalog = Schemas["Catalog"];
@@ -45,3 +48,6 @@ export function unwrap<T>(answer: { data?: T; error?: unknown; response: Respons
   if (answer.data === undefined) throw new ApiError(answer.response.status, answer.error as Problem | undefined);
   return answer.data;
 }
+
+/** What an attempt failed with, in words. */
+export const reason = (e: unknown): string => (e instanceof Error ? e.message : String(e));

@@ -28,7 +28,11 @@ export interface Extras {
   live: LiveOperation[];
   /** A mistake made on purpose. */
   fault: Schemas["RunRequest"]["fault"];
+  /** With a lost nibble: the step that loses it, counted from 1; the first character's where absent. */
+  lostAt?: number;
 }
+
+export const noExtras: Extras = { live: [], fault: undefined };
 
 /** The run of a module as it stands: a change of the module is another run. */
 export const runQuery = (module: Module, extras: Extras) =>
@@ -52,6 +56,27 @@ export const romQuery = (module: Module) =>
     queryKey: ["rom", module.rom, module.chart],
     queryFn: async () => unwrap(await client.POST("/api/rom", { body: module })),
     staleTime: Infinity,
+  });
+
+/** What each way of toggling E costs for a module's screen. */
+export const waysQuery = (module: Module) =>
+  queryOptions({
+    queryKey: ["ways", module],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/ways", { body: module, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** The steps at which a run is to stop. */
+export const stopsQuery = (run: string, at: string) =>
+  queryOptions({
+    queryKey: ["stops", run, at],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/runs/{run}/stops", { params: { path: { run }, query: { at } }, signal })),
+    staleTime: Infinity,
+    gcTime: 10_000,
+    retry: false,
   });
 
 /** Waveforms of the steps around one. */

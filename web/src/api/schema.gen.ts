@@ -360,6 +360,8 @@ export interface components {
             code: number;
             /** Format: int64 */
             controller: number;
+            /** @description name and slot of the glyph that the code shows */
+            glyph?: string;
             /** @description the ROM lacks the character */
             missing?: boolean;
             /** @description the ROM's character for the code; empty where Unicode has none */
@@ -392,6 +394,11 @@ export interface components {
             ddram: string;
             displayOn: boolean;
             fourBit: boolean;
+            /**
+             * Format: int64
+             * @description high nibble received, while its low one is awaited
+             */
+            half?: number;
             inCGRAM: boolean;
             increment: boolean;
             /**

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
-import type { Finding, Step } from "../api/client";
+import type { Finding, SupplyFacts } from "../api/client";
 import { useBench, type BenchWork } from "../bench/BenchContext";
 import { ModuleCard } from "../bench/ModuleCard";
 import { CELL_COLS, GLASS_MARGIN } from "../glass/Glass";
@@ -8,6 +8,7 @@ import { TypingGlass } from "../glass/TypingGlass";
 import { CellCard } from "../screen/CellCard";
 import { useTyping } from "../screen/useTyping";
 import { useStep } from "../steps/StepContext";
+import { cellOf } from "../steps/cellOf";
 import { useMoment, useRun } from "./useRun";
 import css from "./Dock.module.css";
 
@@ -17,7 +18,7 @@ const MAX_PITCH = 5;
 export function Dock() {
   const { module, changeModule } = useBench();
   const { data: run, error } = useRun();
-  const { step, choose, mark, setMark } = useStep();
+  const { step, choose, mark, setMark, typistRef } = useStep();
   const moment = useMoment(run?.id, step === null ? null : step + 1);
   const glass = moment?.glass ?? run?.glass;
   const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
@@ -26,6 +27,10 @@ export function Dock() {
   const cols = glass?.cols ?? 16;
   const fitting = (width - 96) / (cols * CELL_COLS + 2 * GLASS_MARGIN);
   const pitch = Math.min(MAX_PITCH, Math.max(2, Math.floor(fitting * 2) / 2)); // half pixels keep dots even
+
+  useEffect(() => {
+    typistRef.current = typing.type;
+  }, [typistRef, typing.type]);
 
   // Typing leaves the step that was looked at: the glass shows the end again.
   const rows = module.screen.rows;
@@ -46,7 +51,7 @@ export function Dock() {
           <div className={css.board}>
             <div className={css.top}>
               <Header />
-              <Knob module={module} changeModule={changeModule} />
+              <Knob module={module} supply={run.supply} changeModule={changeModule} />
             </div>
             <div className={css.bezel}>
               <TypingGlass
@@ -57,7 +62,7 @@ export function Dock() {
                 tint={module.tint}
                 pitch={pitch}
                 name={module.name || "the module"}
-                marked={mark ?? cellOf(step === null ? undefined : run.program.steps[step], glass.cols)}
+                marked={mark ?? (step === null ? null : cellOf(run.program.steps[step], glass.cols))}
                 onPoint={setMark}
                 typing={typing}
               />
@@ -86,13 +91,10 @@ export function Dock() {
   );
 }
 
-/** The cell that a step writes, counted row by row. */
-function cellOf(step: Step | undefined, cols: number): number | null {
-  return step?.row === undefined || step.col === undefined ? null : step.row * cols + step.col;
-}
+type KnobProps = Pick<BenchWork, "module" | "changeModule"> & { supply: SupplyFacts };
 
 /** The trimmer of an LCD's contrast, or a VFD's brightness. */
-function Knob({ module, changeModule }: Pick<BenchWork, "module" | "changeModule">) {
+function Knob({ module, supply, changeModule }: KnobProps) {
   if (module.technology === "vfd") {
     const percent = 100 - 25 * (module.brightness ?? 0);
     return (
@@ -110,18 +112,19 @@ function Knob({ module, changeModule }: Pick<BenchWork, "module" | "changeModule
       </label>
     );
   }
-  const percent = Math.round(100 * (module.contrast ?? 0.9));
+  const percent = Math.round(100 * supply.contrast);
+  const below = supply.minMV > (module.supplyMV ?? 5000); // a low supply needs VO below ground
   return (
-    <label className={css.knob} title="The voltage of the liquid crystal, VDD − VO, as a part of VDD">
+    <label className={css.knob} title="Voltage of the contrast input VO: the lower, the darker the dots">
       Contrast
       <input
         type="range"
         min={0}
-        max={100}
+        max={below ? 160 : 100}
         value={percent}
         onChange={(e) => changeModule((m) => ({ ...m, contrast: Number(e.target.value) / 100 }), "contrast")}
       />
-      <output>{percent} %</output>
+      <output>VO {(supply.voMV / 1000).toFixed(2)} V</output>
     </label>
   );
 }

@@ -1,8 +1,9 @@
-import { Suspense, useEffect, useMemo, useState } from "react";
+import { Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { NavLink, Outlet } from "react-router-dom";
 import { useBench } from "../bench/BenchContext";
 import { ConflictBar } from "../bench/ConflictBar";
-import type { Extras } from "../api/queries";
+import type { RunResult } from "../api/client";
+import { noExtras, type Extras } from "../api/queries";
 import { StepContext, useStep } from "../steps/StepContext";
 import { Icon } from "../ui/Icon";
 import { Dock } from "./Dock";
@@ -18,7 +19,7 @@ interface Held {
   extras: Extras;
 }
 
-const fresh: Held = { of: "", step: null, mark: null, extras: { live: [], fault: undefined } };
+const fresh: Held = { of: "", step: null, mark: null, extras: noExtras };
 
 /** The frame of every view: bar, navigation, and the glass that stays in sight. */
 export function Shell() {
@@ -39,18 +40,20 @@ export function Shell() {
       setExtras: (extras: Extras) => hold({ extras }),
     };
   }, [module.id]);
-  const value = useMemo(() => ({ ...now, ...choice }), [now, choice]);
+  const typistRef = useRef<(text: string) => void>(() => undefined);
+  const { data: run } = useRun(now.extras);
+  const cols = run?.glass.cols ?? 16;
+  const value = useMemo(() => ({ ...now, ...choice, cols, typistRef }), [now, choice, cols]);
   return (
     <StepContext value={value}>
-      <Frame />
+      <Frame run={run} />
     </StepContext>
   );
 }
 
-function Frame() {
+function Frame({ run }: { run: RunResult | undefined }) {
   const { module } = useBench();
   const { choose } = useStep();
-  const { data: run } = useRun();
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape") choose(null);

@@ -1,18 +1,16 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import type { Moment } from "../api/client";
 import { useLocation } from "react-router-dom";
-import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
+import { MOMENT_PAGE, momentsQuery, noExtras, runQuery, type Extras } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
 import { useStep } from "../steps/StepContext";
 
-const plain: Extras = { live: [], fault: undefined };
-
-/** The run of the selected module; in the run view with what was added to it by hand. */
-export function useRun() {
+/** The run of the selected module; in the run view with what was added to it by hand (given, or of the step context). */
+export function useRun(given?: Extras) {
   const { module } = useBench();
   const { extras } = useStep();
   const { pathname } = useLocation();
-  return useQuery(runQuery(module, pathname === "/run" ? extras : plain));
+  return useQuery(runQuery(module, pathname === "/run" ? (given ?? extras) : noExtras));
 }
 
 /** The module after a number of steps of a run; undefined while it is read. */

@@ -36,6 +36,13 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
   const module = JSON.parse(hardware) as Omit<Module, "screen">;
   const { data: catalog } = useQuery(catalogQuery);
   const setLink = (next: Partial<Link>) => changeModule((m) => ({ ...m, link: { ...m.link, ...next } }));
+  // Another link begins with its usual settings and waits.
+  const setKind = (kind: Link["kind"]) =>
+    changeModule((m) => ({
+      ...m,
+      waits: undefined,
+      link: { kind, address: m.link.address, backlight: m.link.backlight, hostMV: m.link.hostMV },
+    }));
   const geometry = catalog?.geometries.find((g) => g.name === module.geometry);
   const address = catalog?.addresses.find((a) => a.address === module.link.address);
   return (
@@ -51,7 +58,7 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
         {geometry?.title ?? module.geometry} {module.technology.toUpperCase()}, ROM {module.rom}
       </p>
       <div className={css.link}>
-        <Choice label="Link" value={module.link.kind} onChange={(kind) => setLink({ kind: kind as Link["kind"] })}>
+        <Choice label="Link" value={module.link.kind} onChange={(kind) => setKind(kind as Link["kind"])}>
           {Object.entries(kinds).map(([kind, title]) => (
             <option key={kind} value={kind}>
               {title}

@@ -3,9 +3,11 @@ import type { Glass as GlassState } from "../api/client";
 import { paint } from "./paint";
 import { tintOf } from "./tints";
 
-/** Cells are 5×8 dots with one dot of space to the right and below. */
+/** Dots from one cell to the next: five and one of space. */
 export const CELL_COLS = 6;
-export const CELL_ROWS = 9;
+
+/** Dots from one row of cells to the next: theirs and one of space. */
+export const rowPitch = (glass: GlassState): number => glass.cellRows + 1;
 
 /** Dots of bare glass around the cells. */
 export const GLASS_MARGIN = 2;
@@ -29,7 +31,7 @@ export function Glass({ glass, tint, pitch, name }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const dots = useMemo(() => bytes(glass.dots), [glass.dots]);
   const width = (glass.cols * CELL_COLS - 1) * pitch;
-  const height = (glass.rows * CELL_ROWS - 1) * pitch;
+  const height = (glass.rows * rowPitch(glass) - 1) * pitch;
 
   useEffect(() => {
     const target = canvas.current;

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } f
 import type { ComposedCell, Glass as GlassState } from "../api/client";
 import { chars, readable, selectedIn, type Place } from "../screen/rows";
 import type { Typing } from "../screen/useTyping";
-import { CELL_COLS, CELL_ROWS, Glass, GLASS_MARGIN } from "./Glass";
+import { CELL_COLS, Glass, GLASS_MARGIN, rowPitch } from "./Glass";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
 import css from "./TypingGlass.module.css";
@@ -31,7 +31,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
   const cellWidth = CELL_COLS * pitch;
-  const cellHeight = CELL_ROWS * pitch;
+  const cellHeight = rowPitch(glass) * pitch;
   const box = (p: Place, n = 1) => ({
     left: p.col * cellWidth - pitch / 2,
     top: p.row * cellHeight - pitch / 2,

@@ -1,5 +1,5 @@
 import type { Glass } from "../api/client";
-import { CELL_COLS, CELL_ROWS } from "./Glass";
+import { CELL_COLS, rowPitch } from "./Glass";
 import type { Tint } from "./tints";
 
 /** The colour between the dots. */
@@ -9,7 +9,7 @@ export const groundOf = (glass: Glass, tint: Tint): string => (tint.glow > 2 || 
 export function paint(canvas: HTMLCanvasElement, glass: Glass, dots: Uint8Array, tint: Tint, pitch: number) {
   const scale = window.devicePixelRatio || 1;
   const width = Math.round((glass.cols * CELL_COLS - 1) * pitch * scale);
-  const height = Math.round((glass.rows * CELL_ROWS - 1) * pitch * scale);
+  const height = Math.round((glass.rows * rowPitch(glass) - 1) * pitch * scale);
   if (canvas.width !== width || canvas.height !== height) {
     canvas.width = width;
     canvas.height = height;
@@ -27,12 +27,12 @@ export function paint(canvas: HTMLCanvasElement, glass: Glass, dots: Uint8Array,
   const side = step * (pitch > 3 ? 0.86 : 0.92);
   for (let cell = 0; cell < glass.cols * glass.rows; cell++) {
     const x0 = (cell % glass.cols) * CELL_COLS;
-    const y0 = Math.floor(cell / glass.cols) * CELL_ROWS;
+    const y0 = Math.floor(cell / glass.cols) * rowPitch(glass);
     const bare = glass.bare?.[cell] ?? false;
-    for (let row = 0; row < 8; row++) {
-      const bits = dots[cell * 8 + row] ?? 0;
+    for (let row = 0; row < glass.cellRows; row++) {
+      const bits = dots[cell * glass.cellRows + row] ?? 0;
       for (let col = 0; col < 5; col++) {
-        const kind = bare ? "bare" : (bits >> (4 - col)) & 1 ? "lit" : "dark";
+        const kind = bare || (glass.short && row >= 8) ? "bare" : (bits >> (4 - col)) & 1 ? "lit" : "dark";
         paths[kind].rect((x0 + col) * step, (y0 + row) * step, side, side);
       }
     }

@@ -10,7 +10,7 @@ export interface Tint {
 
 export const tints = {
   green: {
-    title: "Yellow-green, dark dots",
+    title: "Yellow-green",
     ground: "#b3c63f",
     unlit: "#77815a",
     dot: "#1f2a12",
@@ -18,16 +18,16 @@ export const tints = {
     glow: 0,
   },
   blue: {
-    title: "Blue, white dots",
+    title: "Blue",
     ground: "#1f4fc4",
     unlit: "#1a2a52",
     dot: "#eef5ff",
     dotUnlit: "#32446f",
     glow: 1,
   },
-  grey: { title: "Grey, dark dots", ground: "#d3dad2", unlit: "#939a93", dot: "#22262b", dotUnlit: "#23272b", glow: 0 },
+  grey: { title: "Grey", ground: "#d3dad2", unlit: "#939a93", dot: "#22262b", dotUnlit: "#23272b", glow: 0 },
   amber: {
-    title: "Amber, dark dots",
+    title: "Amber",
     ground: "#f0a13a",
     unlit: "#8d6f45",
     dot: "#2b1706",

@@ -1,35 +1,50 @@
-import type { RunResult } from "../api/client";
+import { useMoment } from "../app/useRun";
+import type { Controller, RunResult } from "../api/client";
 import { useStep } from "../steps/StepContext";
+import { hex } from "../ui/numbers";
 import css from "./CellMap.module.css";
 
-/** Which DDRAM address each cell has. */
+/** The controllers' display memory by address: which cell shows each byte, and what lies outside the window. */
 export function CellMap({ run }: { run: RunResult }) {
-  const { mark, setMark } = useStep();
-  const { cols } = run.glass;
-  const two = run.cells.some((c) => c.controller > 0);
+  const moment = useMoment(run.id, run.program.steps.length);
+  const controllers = moment?.controllers ?? [];
   return (
     <section aria-label="Addresses">
-      <h2>DDRAM address of each cell</h2>
+      <h2>DDRAM addresses</h2>
       <p className={css.note}>
-        Hexadecimal, row by row{two && "; rows 3 and 4 belong to the second controller, behind E2"}. What lies outside
-        the window is in the run view's memory map.
+        Hexadecimal. Lit places are in the window, with their row; the others are memory that is not shown.
       </p>
-      <div
-        className={css.map}
-        style={{ gridTemplateColumns: `repeat(${cols}, minmax(0, 1fr))`, fontSize: cols > 24 ? 10 : 13 }}
-        onPointerLeave={() => setMark(null)}
-      >
-        {run.cells.map((c, i) => (
+      {controllers.map((c, i) => (
+        <Memory key={i} controller={c} cols={run.glass.cols} name={controllers.length > 1 ? `E${i ? 2 : ""}` : ""} />
+      ))}
+    </section>
+  );
+}
+
+function Memory({ controller: c, cols, name }: { controller: Controller; cols: number; name: string }) {
+  const { mark, setMark } = useStep();
+  return (
+    <div className={css.map} onPointerLeave={() => setMark(null)} aria-label={name ? `Behind ${name}` : undefined}>
+      {c.addresses.map((address, i) => {
+        const cell = c.window[i] ?? -1;
+        const row = cell < 0 ? undefined : Math.floor(cell / cols);
+        return (
           <span
             key={i}
-            data-second={c.controller > 0 || undefined}
-            data-marked={i === mark || undefined}
-            onPointerEnter={() => setMark(i)}
+            data-row={row}
+            data-marked={(cell >= 0 && cell === mark) || undefined}
+            title={
+              row === undefined
+                ? `${hex(address)}: not shown`
+                : `${hex(address)}: row ${row + 1}, column ${(cell % cols) + 1}`
+            }
+            onPointerEnter={() => setMark(cell >= 0 ? cell : null)}
           >
-            {c.address.toString(16).toUpperCase().padStart(2, "0")}
+            {address.toString(16).toUpperCase().padStart(2, "0")}
+            {row !== undefined && cell % cols === 0 && <small>{row + 1}</small>}
           </span>
-        ))}
-      </div>
-    </section>
+        );
+      })}
+    </div>
   );
 }

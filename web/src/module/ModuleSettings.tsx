@@ -1,35 +1,33 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { client, unwrap, type Module } from "../api/client";
+import { useRef } from "react";
+import type { Module, RunResult } from "../api/client";
 import { catalogQuery } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
+import { useAttempt } from "../bench/useAttempt";
 import { tints } from "../glass/tints";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import css from "./ModuleView.module.css";
 
-/** Size, technology, ROM and timing of the module. */
-export function ModuleSettings() {
-  const { module, changeModule } = useBench();
+/** Size, technology, ROM, timing and supply of the module. */
+export function ModuleSettings({ run }: { run: RunResult | undefined }) {
+  const { module } = useBench();
   const { data: catalog } = useQuery(catalogQuery);
+  const { attempt, error } = useAttempt();
   const file = useRef<HTMLInputElement>(null);
-  const [error, setError] = useState("");
-  const set = (next: Partial<Module>) => changeModule((m) => ({ ...m, ...next }));
+  const set = (next: Partial<Module>) => attempt((m) => ({ ...m, ...next }));
   const known = catalog?.geometries.some((g) => g.name === module.geometry);
-
-  /** Takes a change only where the server can make a module of it. */
-  const attempt = async (next: Partial<Module>) => {
-    try {
-      unwrap(await client.POST("/api/rom", { body: { ...module, ...next } }));
-      setError("");
-      set(next);
-    } catch (e) {
-      setError(e instanceof Error ? e.message : String(e));
-    }
-  };
+  const vfd = module.technology === "vfd";
   const setTechnology = (technology: Module["technology"]) =>
-    set({ technology, family: undefined, tint: technology === "vfd" ? "teal" : "green", brightness: 0 });
+    set({
+      technology,
+      family: undefined,
+      font: undefined,
+      contrast: undefined,
+      tint: technology === "vfd" ? "teal" : "green",
+      brightness: 0,
+    });
   return (
     <section aria-label="Module settings">
       <h2>Module</h2>
@@ -37,7 +35,7 @@ export function ModuleSettings() {
         <Choice
           label="Columns × rows"
           value={known ? module.geometry : "custom"}
-          onChange={(g) => void attempt({ geometry: g === "custom" ? "12x3@00,40,0C" : g })}
+          onChange={(g) => void set({ geometry: g === "custom" ? "12x3@00,40,0C" : g, font: undefined })}
         >
           {catalog?.geometries.map((g) => (
             <option key={g.name} value={g.name}>
@@ -47,24 +45,37 @@ export function ModuleSettings() {
           ))}
           <option value="custom">custom</option>
         </Choice>
-        {catalog && !known && (
-          <Field label="Size@row starts" value={module.geometry} onChange={(geometry) => void attempt({ geometry })} />
-        )}
-        <Choice label="Technology" value={module.technology} onChange={(t) => setTechnology(t as Module["technology"])}>
+        <Choice
+          label="Technology"
+          value={module.technology}
+          onChange={(t) => void setTechnology(t as Module["technology"])}
+        >
           <option value="lcd">LCD</option>
           <option value="vfd">VFD</option>
         </Choice>
-        {module.technology === "vfd" ? (
+        {catalog && !known && (
+          <Field
+            className={css.wide}
+            label="Size@row start addresses, hexadecimal"
+            value={module.geometry}
+            onChange={(geometry) => set({ geometry })}
+          />
+        )}
+        {vfd ? (
           <Choice
             label="Brightness is set by"
             value={module.family ?? "vfd-function-set"}
-            onChange={(f) => set({ family: f as Module["family"] })}
+            onChange={(f) => void set({ family: f as Module["family"] })}
           >
             <option value="vfd-function-set">bits of the function set</option>
             <option value="vfd-data-byte">a data byte after it</option>
           </Choice>
         ) : (
-          <Choice label="Glass" value={module.tint ?? "green"} onChange={(t) => set({ tint: t as Module["tint"] })}>
+          <Choice
+            label="Glass"
+            value={module.tint ?? "green"}
+            onChange={(t) => void set({ tint: t as Module["tint"] })}
+          >
             {Object.entries(tints)
               .filter(([name]) => name !== "teal")
               .map(([name, t]) => (
@@ -75,9 +86,19 @@ export function ModuleSettings() {
           </Choice>
         )}
         <Choice
+          label="Dots of a cell"
+          value={module.font ?? "5x8"}
+          onChange={(f) =>
+            void set({ font: f as Module["font"], glyphs: module.glyphs?.filter((g) => g.slot % 2 === 0) })
+          }
+        >
+          <option value="5x8">5 × 8</option>
+          <option value="5x10">5 × 10, one line</option>
+        </Choice>
+        <Choice
           label="Character ROM"
           value={module.rom}
-          onChange={(rom) => (rom === "own" && !module.chart ? file.current?.click() : void attempt({ rom }))}
+          onChange={(rom) => (rom === "own" && !module.chart ? file.current?.click() : void set({ rom }))}
         >
           {catalog?.roms.map((r) => (
             <option key={r} value={r}>
@@ -86,23 +107,27 @@ export function ModuleSettings() {
           ))}
           <option value="own">own, from a chart file</option>
         </Choice>
-        <Choice label="Supply" value={module.supplyMV ?? 5000} onChange={(v) => set({ supplyMV: Number(v) })}>
-          <option value={5000}>5.0 V</option>
-          <option value={3300}>3.3 V</option>
-        </Choice>
         <Field
-          label="Oscillator, kHz (190–350)"
+          label="Oscillator, kHz"
           value={String(module.oscillatorKHz)}
-          onChange={(v) => void attempt({ oscillatorKHz: Number(v) })}
+          onChange={(v) => set({ oscillatorKHz: Number(v) })}
         />
         <Choice
           label="Host waits for"
           value={module.waits ?? "worst"}
-          onChange={(w) => set({ waits: w as Module["waits"] })}
+          onChange={(w) => void set({ waits: w as Module["waits"] })}
         >
-          <option value="worst">the slowest module (190 kHz)</option>
+          <option value="worst">slowest module</option>
           <option value="typical">this oscillator</option>
-          <option value="poll">the busy flag (needs R/W)</option>
+          <option value="poll">the busy flag (R/W)</option>
+        </Choice>
+        <Choice
+          label="Supply"
+          value={module.supplyMV ?? 5000}
+          onChange={(v) => void set({ supplyMV: Number(v), contrast: undefined })}
+        >
+          <option value={5000}>5.0 V</option>
+          <option value={3300}>3.3 V</option>
         </Choice>
       </div>
       <input
@@ -114,9 +139,15 @@ export function ModuleSettings() {
         onChange={(e) => {
           const chosen = e.target.files?.[0];
           e.target.value = "";
-          if (chosen) void chosen.text().then((chart) => attempt({ rom: "own", chart }));
+          if (chosen) void chosen.text().then((chart) => set({ rom: "own", chart }));
         }}
       />
+      {error && (
+        <p role="alert" className={css.error}>
+          {error}
+        </p>
+      )}
+      {run && <Supply run={run} vfd={vfd} />}
       {module.rom === "own" ? (
         <Button size="small" onClick={() => file.current?.click()}>
           Load another chart
@@ -127,17 +158,29 @@ export function ModuleSettings() {
           its dots, and choose “own”.
         </p>
       )}
-      {error && (
-        <p role="alert" className={css.error}>
-          {error}
+    </section>
+  );
+}
+
+/** What the module needs to be fed with, and the caution that goes with it. */
+function Supply({ run: { supply: s }, vfd }: { run: RunResult; vfd: boolean }) {
+  return (
+    <section aria-label="Supply" className={css.supply}>
+      <p>
+        <b>
+          {s.minMV / 1000}–{s.maxMV / 1000} V, about {Math.round(s.currentMA)} mA
+        </b>{" "}
+        at full light{s.bareMA < s.currentMA && `, ${s.bareMA} mA without`} ({s.source}; your module’s sheet decides).{" "}
+        {s.note}
+      </p>
+      {vfd && (
+        <p className={css.caution}>
+          Keep off the board while it is fed.{" "}
+          {s.currentMA > s.portMA &&
+            `A USB port owes a device ${s.portMA} mA until it asks for more: give the module a supply of its own.`}
         </p>
       )}
-      {module.technology === "vfd" && (
-        <p className={css.note}>
-          A VFD module makes tens of volts on its board and may draw more than a USB port gives: look up its supply
-          current, and keep off the board while it is fed.
-        </p>
-      )}
+      {!vfd && <p>A reversed supply or a backlight without its resistor kills the module: check before you join it.</p>}
     </section>
   );
 }

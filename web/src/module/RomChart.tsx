@@ -4,25 +4,22 @@ import type { ROMEntry } from "../api/client";
 import { romQuery } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
 import { bytes } from "../glass/Glass";
+import { useStep } from "../steps/StepContext";
 import { binary, hex } from "../ui/numbers";
+import { dotPath } from "./dotPath";
 import css from "./RomChart.module.css";
 
-/** The ROM to look things up in, and to pick from: a click adds the code to the screen. */
+/** The ROM to look things up in, and to pick from: a click types the code at the cursor. */
 export function RomChart() {
-  const { module, changeModule } = useBench();
+  const { module } = useBench();
+  const { typistRef } = useStep();
   const { data: rom, error } = useQuery(romQuery(module));
   const [search, setSearch] = useState("");
   const [shown, setShown] = useState<ROMEntry | null>(null);
   const found = useMemo(() => matches(rom?.cells ?? [], search), [rom, search]);
   if (error) return <p role="alert">{error.message}</p>;
   if (!rom) return <p>Opening the ROM…</p>;
-  const pick = (entry: ROMEntry) =>
-    changeModule((m) => {
-      const rows = m.screen.rows.length ? m.screen.rows.slice() : [""];
-      const last = rows.length - 1;
-      rows[last] = `${rows[last] ?? ""}${String.fromCodePoint(0xe000 + entry.code)}`;
-      return { ...m, screen: { ...m.screen, rows } };
-    });
+  const pick = (entry: ROMEntry) => typistRef.current(String.fromCodePoint(0xe000 + entry.code));
   return (
     <section aria-label="Character ROM" className={css.rom}>
       <header>
@@ -41,7 +38,7 @@ export function RomChart() {
           ? `${hex(shown.code)} = ${shown.code} = ${binary(shown.code)}: ${shown.char ?? "no character"}${shown.name ? `, ${shown.name.toLowerCase()}` : ""}`
           : search
             ? `${found.size} found`
-            : "Point at a code for its numbers; click it to put it at the end of the screen."}
+            : "Point at a code for its numbers; click it to type it at the cursor."}
       </p>
       <Grid cells={rom.cells} found={search ? found : null} onShow={setShown} onPick={pick} />
     </section>
@@ -100,11 +97,3 @@ const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
 /** Leaves out rows of sixteen codes of which the ROM has none. */
 const withoutBareRows = (cells: ROMEntry[]) =>
   cells.filter((c) => cells.slice(c.code & 0xf0, (c.code & 0xf0) + 16).some((other) => other.known));
-
-function dotPath(rows: Uint8Array): string {
-  let d = "";
-  rows.forEach((bits, y) => {
-    for (let x = 0; x < 5; x++) if ((bits >> (4 - x)) & 1) d += `M${x} ${y}h.9v.9h-.9z`;
-  });
-  return d;
-}

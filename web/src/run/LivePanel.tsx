@@ -1,38 +1,54 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { client, unwrap, type Instruction } from "../api/client";
-import { instructionsQuery, type Extras } from "../api/queries";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { client, reason, unwrap, type Instruction, type LiveOperation, type RunResult } from "../api/client";
+import { instructionsQuery, runQuery, type Extras } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
 import { useStep } from "../steps/StepContext";
-import { binary, hex, time } from "../ui/numbers";
+import { InstructionCard } from "./InstructionCard";
 import css from "./LivePanel.module.css";
 
-const faults: { value: NonNullable<Extras["fault"]>; title: string }[] = [
-  { value: "no-init", title: "Forget the initialisation" },
-  { value: "wrong-address", title: "Write to a wrong address" },
-  { value: "lost-nibble", title: "Lose one nibble" },
-];
+interface Props {
+  run: RunResult;
+  controllers: number;
+}
 
-/** Operations by hand, a card for each instruction, and mistakes on purpose. */
-export function LivePanel() {
+/** Operations by hand, and a card for each instruction. */
+export function LivePanel({ run, controllers }: Props) {
   const { module } = useBench();
   const { extras, setExtras, choose } = useStep();
   const { data: cards } = useQuery(instructionsQuery);
   const [text, setText] = useState("");
   const [error, setError] = useState("");
   const [open, setOpen] = useState(0);
+  const [enable, setEnable] = useState<Enable>("both");
 
-  const send = async (what: string) => {
-    try {
-      const ops = unwrap(await client.POST("/api/live", { body: { text: what, module } }));
-      setExtras({ ...extras, live: [...extras.live, ...ops] });
-      choose(null);
-      setError("");
-      setText("");
-    } catch (e) {
-      setError(e instanceof Error ? e.message : String(e));
-    }
+  const latest = useRef(extras);
+  useEffect(() => {
+    latest.current = extras;
+  }, [extras]);
+  const queries = useQueryClient();
+  const queue = useRef(Promise.resolve());
+
+  /** Adds operations, each behind those before it; one that cannot be run is not added. */
+  const add = (read: () => Promise<LiveOperation[]>) => {
+    queue.current = queue.current.then(async () => {
+      try {
+        const next: Extras = { ...latest.current, live: [...latest.current.live, ...(await read())] };
+        await queries.fetchQuery(runQuery(module, next));
+        latest.current = next;
+        setExtras(next);
+        choose(null);
+        setError("");
+      } catch (e) {
+        setError(reason(e));
+        setText((now) => now || text); // what was refused comes back to be mended
+      }
+    });
+  };
+  const send = () => {
+    add(async () => unwrap(await client.POST("/api/live", { body: { text, enable, module } })));
+    setText("");
   };
   const card = cards?.[open];
   return (
@@ -40,7 +56,7 @@ export function LivePanel() {
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          void send(text);
+          send();
         }}
       >
         <input
@@ -54,109 +70,63 @@ export function LivePanel() {
           Do it
         </Button>
       </form>
+      {controllers > 1 && (
+        <select
+          className="entry"
+          aria-label="Controllers that take it"
+          value={enable}
+          onChange={(e) => setEnable(e.target.value as Enable)}
+        >
+          <option value="both">both controllers take it</option>
+          <option value="E">the one behind E, rows 1–2</option>
+          <option value="E2">the one behind E2, rows 3–4</option>
+        </select>
+      )}
       {error && (
         <p role="alert" className={css.error}>
           {error}
         </p>
       )}
       {extras.live.length > 0 && (
-        <p className={css.done}>
-          Last by hand: {extras.live.at(-1)?.meaning}
-          <Button size="small" onClick={() => setExtras({ ...extras, live: extras.live.slice(0, -1) })}>
-            Take back
-          </Button>
-        </p>
+        <Done run={run} onBack={() => setExtras({ ...extras, live: extras.live.slice(0, -1) })} />
       )}
-      <div className={css.tabs}>
-        <select
-          className="entry"
-          aria-label="Instruction"
-          value={open}
-          onChange={(e) => setOpen(Number(e.target.value))}
-        >
-          {cards?.map((c, i) => (
-            <option key={c.name} value={i}>
-              {c.name}
-            </option>
-          ))}
-        </select>
-        <select
-          className="entry"
-          aria-label="Mistake"
-          value={extras.fault ?? ""}
-          onChange={(e) => {
-            choose(null);
-            setExtras({ ...extras, fault: (e.target.value || undefined) as Extras["fault"] });
-          }}
-        >
-          <option value="">No mistake</option>
-          {faults.map((f) => (
-            <option
-              key={f.value}
-              value={f.value}
-              disabled={f.value === "wrong-address" && module.link.kind !== "backpack"}
-            >
-              {f.title}
-            </option>
-          ))}
-        </select>
-      </div>
-      {card && <Card key={card.name} card={card} onSend={send} />}
+      <select className="entry" aria-label="Instruction" value={open} onChange={(e) => setOpen(Number(e.target.value))}>
+        {cards?.map((c, i) => (
+          <option key={c.name} value={i}>
+            {c.name}
+          </option>
+        ))}
+      </select>
+      {card && (
+        <InstructionCard
+          key={card.name}
+          card={card}
+          onDo={(value) => add(() => Promise.resolve([operation(card, value, enable)]))}
+        />
+      )}
     </section>
   );
 }
 
-/** One instruction, its bits to click. */
-function Card({ card, onSend }: { card: Instruction; onSend: (what: string) => Promise<void> }) {
-  const [value, setValue] = useState(card.rs ? 0x41 : card.base);
-  const fields = card.fields;
-  const fieldOf = (bit: number) => fields.find((f) => bit <= f.high && bit > f.high - f.width);
+type Enable = NonNullable<LiveOperation["enable"]>;
+
+function operation(card: Instruction, value: number, enable: Enable): LiveOperation {
+  return { rs: card.rs, rw: card.rw, value, enable: card.rw && enable === "both" ? "E" : enable };
+}
+
+/** The last operation by hand, with what it read. */
+function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
+  const last = run.program.steps.findLast((s) => s.kind === "live");
+  const read = run.reads.find((r) => r.step === last?.index);
   return (
-    <div className={css.card}>
-      <p>
-        {card.summary}{" "}
-        <span className={css.faint}>{card.executeUs ? `Takes ${time(card.executeUs)} at 270 kHz.` : ""}</span>
-      </p>
-      <div className={css.bits} role="group" aria-label="Bits">
-        {[7, 6, 5, 4, 3, 2, 1, 0].map((bit) => {
-          const field = fieldOf(bit);
-          const on = (value >> bit) & 1;
-          return (
-            <button
-              key={bit}
-              type="button"
-              disabled={!field || card.rw}
-              aria-pressed={on === 1}
-              aria-label={`Bit ${bit}${field ? `, ${field.name}` : ""}`}
-              title={field ? (field.numeric ? field.name : `${field.name}: ${on ? field.set : field.clear}`) : "fixed"}
-              onClick={() => setValue(value ^ (1 << bit))}
-            >
-              <small>{field && bit === field.high ? field.name : ""}</small>
-              {on}
-            </button>
-          );
-        })}
-      </div>
-      <div className={css.doing}>
-        <p className={css.faint}>
-          <code>
-            {hex(value)} = {binary(value)}
-          </code>{" "}
-          {fields
-            .filter((f) => !f.numeric)
-            .map((f) => ((value >> f.high) & 1 ? f.set : f.clear))
-            .join(", ")}
-        </p>
-        {!card.rw && (
-          <Button
-            size="small"
-            variant="outlined"
-            onClick={() => void onSend(card.rs ? `data ${hex(value)}` : hex(value))}
-          >
-            Do {hex(value)}
-          </Button>
-        )}
-      </div>
-    </div>
+    <p className={css.done} role="status">
+      <span>
+        Done: {read?.meaning ?? last?.meaning}
+        {read && `, byte 0x${read.value.toString(16).toUpperCase().padStart(2, "0")}`}
+      </span>
+      <Button size="small" onClick={onBack}>
+        Take back
+      </Button>
+    </p>
   );
 }

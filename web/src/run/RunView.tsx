@@ -1,91 +1,105 @@
-import { useMemo, useState } from "react";
+import { useEffect, useState } from "react";
 import { useMoment, useRun } from "../app/useRun";
 import { useBench } from "../bench/BenchContext";
 import { Findings } from "../findings/Findings";
+import { cellOf } from "../steps/cellOf";
+import { StepList } from "../steps/StepList";
 import { LivePanel } from "./LivePanel";
 import { MemoryMap } from "./MemoryMap";
 import { Registers } from "./Registers";
 import { Transport } from "./Transport";
 import { Waveforms } from "./Waveforms";
-import { usePlayer } from "./usePlayer";
+import { usePlayer, type Player } from "./usePlayer";
+import { useStops } from "./useStops";
 import css from "./RunView.module.css";
 
 const none: never[] = [];
 
-/** Watch the bytes run: time, registers, memory, waveforms, and a hand on it. */
+/** Watch the bytes run: time, steps, registers, memory, waveforms, and a hand on it. */
 export default function RunView() {
   const { module } = useBench();
   const { data: run } = useRun();
   const steps = run?.program.steps ?? none;
-  const [marks, setMarks] = useState<ReadonlySet<number>>(new Set());
-  const [stopAt, setStopAt] = useState("");
-  const stops = useMemo(() => {
-    const text = stopAt.trim().toLowerCase();
-    const found = text ? steps.filter((s) => s.meaning.toLowerCase().includes(text)).map((s) => s.index) : [];
-    return new Set([...marks, ...found]);
-  }, [marks, stopAt, steps]);
+  const { stops, toggle, search } = useStops(run?.id);
   const player = usePlayer(steps, stops);
+  usePlayerKeys(player);
   const moment = useMoment(run?.id, run ? player.at + 1 : null);
   const [chosen, setChosen] = useState(0);
   if (!run) return <p className={css.wait}>Simulating…</p>;
   const step = steps[player.at];
   const { cols } = run.glass;
-  const controller = moment?.controllers[Math.min(chosen, moment.controllers.length - 1)];
+  const count = moment?.controllers.length ?? 1;
+  const controller = moment?.controllers[Math.min(chosen, count - 1)];
+  const read = run.reads.find((r) => r.step === player.at);
   return (
     <div className={css.view}>
-      <Transport
-        steps={steps}
-        player={player}
-        stopAt={stopAt}
-        setStopAt={setStopAt}
-        stops={stops}
-        marked={marks.has(player.at)}
-        toggleMark={() => {
-          const next = new Set(marks);
-          if (!next.delete(player.at)) next.add(player.at);
-          setMarks(next);
-        }}
-      />
+      <Transport steps={steps} player={player} stops={stops} search={search} />
       <div className={css.middle}>
-        <div className={css.side}>
+        <div className={css.steps}>
+          <StepList
+            compact
+            program={run.program}
+            step={player.at}
+            choose={(s) => player.goTo(s ?? steps.length - 1)}
+            stops={stops}
+            onStop={toggle}
+          />
+        </div>
+        <div className={css.inside}>
           <p className={css.meaning}>
             {step ? (
               <>
                 <b>Step {step.index + 1}</b> {step.meaning}
+                {read && <b> {read.meaning}</b>}
               </>
             ) : (
               "Power-up: the controller resets itself for 10 ms."
             )}
           </p>
-          {moment && moment.controllers.length > 1 && (
-            <label>
-              Controller{" "}
-              <select value={chosen} onChange={(e) => setChosen(Number(e.target.value))}>
-                <option value={0}>1, rows 1–2</option>
-                <option value={1}>2, rows 3–4</option>
-              </select>
-            </label>
+          {count > 1 && (
+            <div role="group" aria-label="Controller" className={css.controllers}>
+              {["Behind E, rows 1–2", "Behind E2, rows 3–4"].map((name, i) => (
+                <button key={name} type="button" aria-pressed={i === chosen} onClick={() => setChosen(i)}>
+                  {name}
+                </button>
+              ))}
+            </div>
           )}
           {controller && (
             <Registers controller={controller} waitUs={step?.waitUs ?? 10_000} vfd={module.technology === "vfd"} />
           )}
+          {controller && (
+            <MemoryMap
+              controller={controller}
+              current={cellOf(step, cols)}
+              onCell={(cell) => {
+                const writes = steps.findLast((s) => cellOf(s, cols) === cell);
+                if (writes) player.goTo(writes.index);
+              }}
+            />
+          )}
+        </div>
+        <div className={css.hand}>
+          <LivePanel run={run} controllers={count} />
           {run.findings.length > 0 && <Findings findings={run.findings} onStep={player.goTo} />}
         </div>
-        {controller ? (
-          <MemoryMap
-            controller={controller}
-            current={step?.row === undefined ? null : step.row * cols + (step.col ?? 0)}
-            onCell={(cell) => {
-              const writes = steps.findLast((s) => s.row !== undefined && s.row * cols + (s.col ?? 0) === cell);
-              if (writes) player.goTo(writes.index);
-            }}
-          />
-        ) : (
-          <div />
-        )}
-        <LivePanel />
       </div>
       <Waveforms run={run} at={player.at} goTo={player.goTo} />
     </div>
   );
+}
+
+/** F7 steps back, F8 plays and pauses, F9 steps, from wherever the keyboard is. */
+function usePlayerKeys({ at, goTo, toggle }: Player) {
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const does: Record<string, () => void> = { F7: () => goTo(at - 1), F8: toggle, F9: () => goTo(at + 1) };
+      const act = does[e.key];
+      if (!act) return;
+      e.preventDefault();
+      act();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [at, goTo, toggle]);
 }

@@ -3,32 +3,36 @@ import ToggleButton from "@mui/material/ToggleButton";
 import type { Step } from "../api/client";
 import { Icon } from "../ui/Icon";
 import { clock } from "../ui/numbers";
+import type { StopSearch } from "./useStops";
+import { Faults } from "./Faults";
 import { SPEEDS, type Player } from "./usePlayer";
 import css from "./Transport.module.css";
 
 interface Props {
   steps: Step[];
   player: Player;
-  stopAt: string;
-  setStopAt: (text: string) => void;
   stops: ReadonlySet<number>;
-  marked: boolean;
-  toggleMark: () => void;
+  search: StopSearch;
 }
 
 /** Play, step, scrub and stop. */
-export function Transport({ steps, player, stopAt, setStopAt, stops, marked, toggleMark }: Props) {
+export function Transport({ steps, player, stops, search }: Props) {
   const { at, playing } = player;
   const step = steps[at];
   return (
     <div className={css.bar} role="toolbar" aria-label="Run">
-      <IconButton aria-label="Step back" onClick={() => player.goTo(at - 1)} color="inherit">
+      <IconButton aria-label="Step back" title="Step back (F7)" onClick={() => player.goTo(at - 1)} color="inherit">
         <Icon name="back" />
       </IconButton>
-      <IconButton aria-label={playing ? "Pause" : "Play"} onClick={player.toggle} color="primary">
+      <IconButton
+        aria-label={playing ? "Pause" : "Play"}
+        title={playing ? "Pause (F8)" : "Play (F8)"}
+        onClick={player.toggle}
+        color="primary"
+      >
         <Icon name={playing ? "pause" : "play"} size={26} />
       </IconButton>
-      <IconButton aria-label="Step" onClick={() => player.goTo(at + 1)} color="inherit">
+      <IconButton aria-label="Step" title="Step (F9)" onClick={() => player.goTo(at + 1)} color="inherit">
         <Icon name="next" />
       </IconButton>
       <span className={css.scrub}>
@@ -63,16 +67,21 @@ export function Transport({ steps, player, stopAt, setStopAt, stops, marked, tog
       <ToggleButton value="loop" size="small" selected={player.loop} onChange={() => player.setLoop(!player.loop)}>
         Loop
       </ToggleButton>
-      <ToggleButton value="stop" size="small" selected={marked} onChange={toggleMark}>
-        Stop here
-      </ToggleButton>
-      <input
-        className={`entry ${css.stop}`}
-        aria-label="Stop where the meaning has"
-        placeholder="Stop at: address 0x40"
-        value={stopAt}
-        onChange={(e) => setStopAt(e.target.value)}
-      />
+      <Faults at={at} />
+      <span className={css.stop}>
+        <input
+          className="entry"
+          aria-label="Stop at a step, an address or a meaning"
+          aria-invalid={search.error !== undefined}
+          aria-describedby="stops-found"
+          placeholder="Stop at 12, 0x40, clear"
+          value={search.text}
+          onChange={(e) => search.setText(e.target.value)}
+        />
+        <small id="stops-found" role="status" data-wrong={search.error !== undefined || undefined}>
+          {search.error ?? search.found}
+        </small>
+      </span>
     </div>
   );
 }

@@ -24,7 +24,9 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
             {cell.missing ? (
               <strong className={css.missing}>{cell.char} not in ROM</strong>
             ) : (
-              <code className={css.char}>{cell.shows === " " ? "space" : cell.shows || readable(cell.char)}</code>
+              <code className={css.char}>
+                {cell.glyph ?? (cell.shows === " " ? "space" : cell.shows || readable(cell.char))}
+              </code>
             )}
           </dd>
           <dt>Code</dt>

@@ -1,5 +1,5 @@
-import { createContext, useContext } from "react";
-import type { Extras } from "../api/queries";
+import { createContext, useContext, type RefObject } from "react";
+import { noExtras, type Extras } from "../api/queries";
 
 /** Which step of the run is looked at: the glass shows what is after it. */
 export interface StepChoice {
@@ -11,6 +11,10 @@ export interface StepChoice {
   setMark: (cell: number | null) => void;
   extras: Extras;
   setExtras: (next: Extras) => void;
+  /** Columns of the glass. */
+  cols: number;
+  /** Types a text at the caret on the glass; the dock sets it. */
+  typistRef: RefObject<(text: string) => void>;
 }
 
 export const StepContext = createContext<StepChoice>({
@@ -18,8 +22,10 @@ export const StepContext = createContext<StepChoice>({
   choose: () => undefined,
   mark: null,
   setMark: () => undefined,
-  extras: { live: [], fault: undefined },
+  extras: noExtras,
   setExtras: () => undefined,
+  cols: 16,
+  typistRef: { current: () => undefined },
 });
 
 export const useStep = () => useContext(StepContext);

@@ -1,6 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react";
 import type { RunResult, Step } from "../api/client";
+import { cellOf } from "./cellOf";
+import { useStep } from "./StepContext";
 import { binary, clock, time } from "../ui/numbers";
 import css from "./StepList.module.css";
 
@@ -12,12 +14,18 @@ interface Props {
   program: Program;
   step: number | null;
   choose: (step: number | null) => void;
+  /** Step, RS, byte and meaning only. */
+  compact?: boolean;
+  /** Steps at which a run stops; a click on a step's number turns its stop on or off. */
+  stops?: ReadonlySet<number>;
+  onStop?: (step: number) => void;
 }
 
 /** The steps in a table; the chosen one's outcome is on the glass. */
 // The list re-renders with every scroll; no compiler memoizes it here.
 /* eslint-disable react-hooks/incompatible-library */
-export const StepList = memo(function StepList({ program, step, choose }: Props) {
+export const StepList = memo(function StepList({ program, step, choose, compact, stops, onStop }: Props) {
+  const { mark, setMark, cols } = useStep();
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: program.steps.length,
@@ -29,14 +37,16 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
   });
 
   useEffect(() => {
-    if (step !== null && step >= 0) rows.scrollToIndex(step, { align: "auto" });
+    if (step !== null) rows.scrollToIndex(Math.max(step, 0), { align: "auto" });
   }, [step]); // eslint-disable-line react-hooks/exhaustive-deps
 
-  const chooser = useRef(choose);
+  const latest = useRef({ choose, onStop });
   useEffect(() => {
-    chooser.current = choose;
-  }, [choose]);
-  const toggle = useCallback((index: number, chosen: boolean) => chooser.current(chosen ? null : index), []);
+    latest.current = { choose, onStop };
+  }, [choose, onStop]);
+  const toggle = useCallback((index: number, chosen: boolean) => latest.current.choose(chosen ? null : index), []);
+  const toggleStop = useCallback((index: number) => latest.current.onStop?.(index), []);
+  const point = useCallback((s: Step | null) => setMark(s && cellOf(s, cols)), [setMark, cols]);
 
   const onKeyDown = (e: KeyboardEvent) => {
     const last = program.steps.length - 1;
@@ -60,6 +70,7 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
     <div
       ref={scroller}
       className={css.scroller}
+      data-compact={compact || undefined}
       role="grid"
       aria-label="Steps"
       aria-rowcount={program.steps.length + 1}
@@ -85,7 +96,7 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
           Wait
         </span>
       </div>
-      <div className={css.body} style={{ height: rows.getTotalSize() }}>
+      <div className={css.body} onPointerLeave={() => point(null)} style={{ height: rows.getTotalSize() }}>
         {rows.getVirtualItems().map((item) => {
           const s = program.steps[item.index];
           return (
@@ -96,7 +107,11 @@ export const StepList = memo(function StepList({ program, step, choose }: Props)
                 address={program.addressByte}
                 top={item.start}
                 chosen={item.index === step}
+                marked={mark !== null && cellOf(s, cols) === mark}
+                stop={stops?.has(item.index) ?? false}
                 onToggle={toggle}
+                onStop={onStop && toggleStop}
+                onPoint={point}
               />
             )
           );
@@ -111,7 +126,12 @@ interface RowProps {
   address: string | undefined;
   top: number;
   chosen: boolean;
+  /** It writes the cell that is pointed at. */
+  marked: boolean;
+  stop: boolean;
   onToggle: (index: number, chosen: boolean) => void;
+  onStop: ((index: number) => void) | undefined;
+  onPoint: (step: Step | null) => void;
 }
 
 /** Runs differ in a few steps only; the others are not drawn again. */
@@ -119,12 +139,15 @@ const StepRow = memo(DrawnRow, (a, b) => {
   return (
     a.top === b.top &&
     a.chosen === b.chosen &&
+    a.marked === b.marked &&
+    a.stop === b.stop &&
+    a.onPoint === b.onPoint &&
     a.address === b.address &&
     JSON.stringify(a.step) === JSON.stringify(b.step)
   );
 });
 
-function DrawnRow({ step, address, top, chosen, onToggle }: RowProps) {
+function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, onPoint }: RowProps) {
   const sends = step.value !== undefined;
   return (
     <div
@@ -133,11 +156,29 @@ function DrawnRow({ step, address, top, chosen, onToggle }: RowProps) {
       role="row"
       aria-rowindex={step.index + 2}
       aria-selected={chosen}
+      data-marked={marked || undefined}
+      onPointerEnter={() => onPoint(step)}
       data-kind={sends ? (step.rs ? "data" : "instruction") : "wait"}
       style={{ transform: `translateY(${top}px)` }}
       onClick={() => onToggle(step.index, chosen)}
     >
-      <span role="gridcell">{step.index + 1}</span>
+      <span role="gridcell" data-stop={stop || undefined}>
+        {onStop ? (
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={`${stop ? "Do not stop" : "Stop"} at step ${step.index + 1}`}
+            onClick={(e) => {
+              e.stopPropagation();
+              onStop(step.index);
+            }}
+          >
+            {step.index + 1}
+          </button>
+        ) : (
+          step.index + 1
+        )}
+      </span>
       <span role="gridcell">{clock(step.startUs)}</span>
       <span role="gridcell" className={css.rs}>
         {step.rs}

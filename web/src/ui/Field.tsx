@@ -1,4 +1,5 @@
 import FormControl from "@mui/material/FormControl";
+import FormHelperText from "@mui/material/FormHelperText";
 import Input from "@mui/material/Input";
 import InputLabel from "@mui/material/InputLabel";
 import { useId, useState } from "react";
@@ -6,21 +7,27 @@ import { useId, useState } from "react";
 interface Props {
   label: string;
   value: string;
-  onChange: (value: string) => void;
+  /** Takes the text over; what it returns says why it could not. */
+  onChange: (value: string) => Promise<string | undefined>;
   mono?: boolean;
   className?: string;
 }
 
-/** A line of text taken over with Enter or on leaving; Escape brings the old one back. */
+/**
+ * A line of text taken over with Enter or on leaving; Escape brings the old one
+ * back. What cannot be taken over stays, with the reason below it.
+ */
 export function Field({ label, value, onChange, mono, className }: Props) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
-  const keep = () => {
-    if (draft !== null && draft !== value) onChange(draft);
-    setDraft(null);
+  const [error, setError] = useState<string>();
+  const keep = async () => {
+    const why = draft === null || draft === value ? undefined : await onChange(draft);
+    setError(why);
+    if (why === undefined) setDraft(null);
   };
   return (
-    <FormControl fullWidth variant="standard" className={className}>
+    <FormControl fullWidth variant="standard" className={className} error={error !== undefined}>
       <InputLabel htmlFor={id} shrink>
         {label}
       </InputLabel>
@@ -29,12 +36,20 @@ export function Field({ label, value, onChange, mono, className }: Props) {
         value={draft ?? value}
         sx={mono ? { fontFamily: "var(--mono)", fontSize: 14 } : { fontSize: 15 }}
         onChange={(e) => setDraft(e.target.value)}
-        onBlur={keep}
+        onBlur={() => void keep()}
         onKeyDown={(e) => {
-          if (e.key === "Enter") keep();
-          if (e.key === "Escape") setDraft(null);
+          if (e.key === "Enter") void keep();
+          if (e.key === "Escape") {
+            setDraft(null);
+            setError(undefined);
+          }
         }}
       />
+      {error !== undefined && (
+        <FormHelperText role="alert" sx={{ fontSize: 14 }}>
+          {error}
+        </FormHelperText>
+      )}
     </FormControl>
   );
 }
