@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"slices"
@@ -13,6 +15,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"slatebell/core/bench"
+	"slatebell/core/screen"
 	"slatebell/e2e/harness"
 )
 
@@ -203,7 +207,9 @@ func TestNothingFromElsewhere(t *testing.T) {
 }
 
 // BenchmarkKeystroke measures from a key's event to the animation frame after
-// the glass shows its simulated result, in headless Chromium.
+// the glass shows its simulated result, in headless Chromium. Keys come one at a
+// time, 100 ms apart, as a fast typist's do; ten go before
+// those that count, for the browser to compile the page's script.
 func BenchmarkKeystroke(b *testing.B) {
 	p := open(b, serve(b, "--demo").URL+"/screen")
 	p.do(chromedp.Click(`canvas`))
@@ -214,25 +220,57 @@ func BenchmarkKeystroke(b *testing.B) {
 		new MutationObserver(() => requestAnimationFrame(() => window.latencies.push(performance.now() - began)))
 			.observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
 	})()`)
-	b.ResetTimer()
-	for i := range b.N {
-		p.keys(kb.Home + string(rune('!'+i%59))) // for 59 keys never the same text twice, so no answer is at hand
+	const before = 10
+	key := func(i int) {
+		if i%12 == 0 {
+			p.keys(kb.Home)
+		}
+		time.Sleep(40 * time.Millisecond)
+		p.keys(string(rune('!' + i%59)))  // for 59 keys never the same text twice, so no answer is at hand
+		time.Sleep(60 * time.Millisecond) // asking the page sooner would delay what is measured
 		until(p, fmt.Sprintf("window.latencies.length > %d", i), true)
 	}
+	for i := range before {
+		key(i)
+	}
+	b.ResetTimer()
+	for i := range b.N {
+		key(before + i)
+	}
 	b.StopTimer()
-	took := eval[[]float64](p, `window.latencies`)
+	took := eval[[]float64](p, fmt.Sprintf(`window.latencies.slice(%d)`, before))
 	slices.Sort(took)
 	b.ReportMetric(took[len(took)/2], "ms/p50")
 	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
 }
 
 // BenchmarkFirstAnswer measures from the start of the process to its first HTTP
-// answer, with a bench already stored.
+// answer, with a bench of 50 modules stored, and the resident memory after every
+// one of them has run.
 func BenchmarkFirstAnswer(b *testing.B) {
 	dir := b.TempDir()
-	for range b.N {
+	full := bench.New("Fifty boathouses")
+	m := full.Modules[0]
+	full.Modules = nil
+	for i := range 50 {
+		m.ID, m.Geometry = fmt.Sprintf("module-%d", i), "20x4"
+		m.Screen = screen.Screen{Rows: []string{"Tide  3.2 m  rising", "High water   14:05", fmt.Sprintf("Boathouse %d", i)}}
+		full.Modules = append(full.Modules, m)
+	}
+	post := func(url string, body any) {
+		data, err := json.Marshal(body)
+		if err != nil {
+			b.Fatal(err)
+		}
+		res, err := http.Post(url, "application/json", bytes.NewReader(data))
+		if err != nil || res.StatusCode > 299 {
+			b.Fatal(res, err)
+		}
+		res.Body.Close()
+	}
+	for i := range b.N {
 		began := time.Now()
-		server, err := harness.Serve(binary, dir, "", "--demo")
+		server, err := harness.Serve(binary, dir, "")
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -240,8 +278,16 @@ func BenchmarkFirstAnswer(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
+		took := time.Since(began)
 		res.Body.Close()
-		b.ReportMetric(float64(time.Since(began).Microseconds())/1000, "ms/first")
+		if i == 0 {
+			post(server.URL+"/api/benches", full)
+		}
+		for _, m := range full.Modules {
+			post(server.URL+"/api/runs", map[string]any{"module": m})
+		}
+		b.ReportMetric(float64(took.Microseconds())/1000, "ms/first")
+		b.ReportMetric(server.Resident(), "MB/resident")
 		if err := server.Stop(); err != nil {
 			b.Fatal(err)
 		}

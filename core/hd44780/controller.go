@@ -198,6 +198,14 @@ func (c *Controller) Drive(at time.Duration, p Pins) {
 	c.note(at, changed)
 }
 
+// Pulse raises and drops E, which must be low, with the other pins as they are:
+// two calls of Drive in one.
+func (c *Controller) Pulse(rise, fall time.Duration) {
+	high := c.pins | E
+	c.rise(rise, high)
+	c.fall(fall, high, E)
+}
+
 // note keeps when the select and data pins last changed.
 func (c *Controller) note(at time.Duration, changed Pins) {
 	if changed&(RS|RW) != 0 {
@@ -339,7 +347,9 @@ func (c *Controller) Execute(at time.Duration, op Operation) {
 	c.BusyUntil = at + busy
 	afterFunc := c.afterFunc
 	c.afterFunc = false
-	c.checkStart(at, kind, b)
+	if kind == FunctionSet || !c.start.begun {
+		c.checkStart(at, kind, b)
+	}
 	switch kind {
 	case WriteData:
 		if afterFunc && c.cfg.Family == VFDDataByte {
@@ -408,16 +418,16 @@ func (c *Controller) setDDRAM(at time.Duration, addr uint8) {
 }
 
 func (c *Controller) write(at time.Duration, b byte, busy time.Duration) {
-	inCGRAM := c.InCGRAM
-	if inCGRAM {
-		c.CGRAM[c.AC] = b
-	} else {
-		i, _ := c.Index(c.AC)
-		c.DDRAM[i] = b
-	}
 	c.Prefetch, c.Fetched = b, false
+	if c.InCGRAM {
+		c.CGRAM[c.AC&63] = b
+		c.step(at, busy)
+		return
+	}
+	i, _ := c.Index(c.AC)
+	c.DDRAM[i] = b
 	c.step(at, busy)
-	if !inCGRAM && c.AutoShift {
+	if c.AutoShift {
 		c.shift(!c.Decrement)
 	}
 }
@@ -433,6 +443,12 @@ func (c *Controller) step(at, busy time.Duration) {
 
 // move steps the address counter by one, wrapping within its memory.
 func (c *Controller) move(up bool) {
+	if up && !c.InCGRAM { // nearly always: the next place in the line
+		if next := c.AC + 1; next&0x3F != 40 && (c.TwoLine || next != 80) && next&0x3F != 0 {
+			c.AC = next
+			return
+		}
+	}
 	n := 80
 	i, _ := c.Index(c.AC)
 	if c.InCGRAM {

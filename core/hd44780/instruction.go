@@ -135,7 +135,25 @@ func (op Operation) Lookup() *Entry {
 }
 
 // Kind returns what op makes the controller do.
-func (op Operation) Kind() Kind { return op.Lookup().Kind }
+func (op Operation) Kind() Kind {
+	switch { // the rig asks this for every byte
+	case !op.RS && !op.RW:
+		return written[op.Byte]
+	case !op.RW:
+		return WriteData
+	case op.RS:
+		return ReadData
+	}
+	return ReadStatus
+}
+
+// written maps an instruction byte to its kind.
+var written = func() (t [256]Kind) {
+	for i := range t {
+		t[i] = Command(byte(i)).Lookup().Kind
+	}
+	return t
+}()
 
 // Explain says in words what op does, bits included, as "Function set: 4-bit
 // interface, two lines, 5×8 dots".

@@ -110,16 +110,24 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 		return
 	}
 	p := r.coder.Levels(w)
+	r.drive(at, p)
 	if !r.parallel {
-		r.drive(at, p)
 		return
 	}
-	r.drive(at, p)
-	r.drive(at+r.rise, p|r.coder.Pulsed(w))
+	pulsed := r.coder.Pulsed(w)
 	if p&hd44780.RW != 0 {
+		r.drive(at+r.rise, p|pulsed)
 		r.sample()
+		r.drive(at+r.fall, p)
+		return
 	}
-	r.drive(at+r.fall, p)
+	if pulsed&hd44780.E != 0 {
+		r.controllers[0].Pulse(at+r.rise, at+r.fall)
+	}
+	if pulsed&link.E2 != 0 && r.count == 2 {
+		r.controllers[1].Pulse(at+r.rise, at+r.fall)
+	}
+	r.now = at + r.fall
 }
 
 // sample reads the data lines as the host does: a nibble on four lines, behind

@@ -66,6 +66,19 @@ func Serve(binary, dataDir, addr string, args ...string) (*Server, error) {
 // Addr is where the server listens.
 func (s *Server) Addr() string { return strings.TrimPrefix(s.URL, "http://") }
 
+// Resident is the program's resident memory in megabytes, as Linux tells it; 0
+// where it does not.
+func (s *Server) Resident() float64 {
+	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", s.cmd.Process.Pid))
+	if err != nil {
+		return 0
+	}
+	_, rest, _ := strings.Cut(string(status), "VmRSS:")
+	var kB float64
+	fmt.Sscan(rest, &kB) // 0 where it is not there
+	return kB / 1000
+}
+
 // Stop sends SIGTERM and waits; it reports an exit that was not clean.
 func (s *Server) Stop() error {
 	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil {

@@ -1,15 +1,16 @@
-import { Suspense, useEffect, useMemo, useRef, useState } from "react";
-import { NavLink, Outlet } from "react-router-dom";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { memo, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { NavLink, Outlet, useLocation } from "react-router-dom";
 import { useBench } from "../bench/BenchContext";
 import { ConflictBar } from "../bench/ConflictBar";
-import type { RunResult } from "../api/client";
-import { noExtras, type Extras } from "../api/queries";
+import type { Module } from "../api/client";
+import { noExtras, runQuery, type Extras } from "../api/queries";
 import { StepContext, useStep } from "../steps/StepContext";
 import { Icon } from "../ui/Icon";
 import { Dock } from "./Dock";
 import { TopBar } from "./TopBar";
-import { useRun } from "./useRun";
-import { stateText, views } from "./views";
+import { RunContext, useRun } from "./useRun";
+import { stateText, views, type View, type ViewState } from "./views";
 import css from "./Shell.module.css";
 
 interface Held {
@@ -41,18 +42,26 @@ export function Shell() {
     };
   }, [module.id]);
   const typistRef = useRef<(text: string) => void>(() => undefined);
-  const { data: run } = useRun(now.extras);
-  const cols = run?.glass.cols ?? 16;
-  const value = useMemo(() => ({ ...now, ...choice, cols, typistRef }), [now, choice, cols]);
+  const { pathname } = useLocation();
+  const extras = pathname === "/run" ? now.extras : noExtras; // what is done by hand belongs to the run view
+  const { data, error } = useQuery(runQuery(module, extras));
+  const queries = useQueryClient();
+  const run = useMemo(
+    () => ({ data, error, ahead: (next: Module) => queries.prefetchQuery(runQuery(next, extras)) }),
+    [data, error, queries, extras],
+  );
+  const cols = data?.glass.cols ?? 16;
+  const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef }), [now, choice, cols]);
   return (
-    <StepContext value={value}>
-      <Frame run={run} />
+    <StepContext value={steps}>
+      <RunContext value={run}>
+        <Frame />
+      </RunContext>
     </StepContext>
   );
 }
 
-function Frame({ run }: { run: RunResult | undefined }) {
-  const { module } = useBench();
+const Frame = memo(function Frame() {
   const { choose } = useStep();
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -61,22 +70,10 @@ function Frame({ run }: { run: RunResult | undefined }) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [choose]);
-  const facts = { empty: module.screen.rows.length === 0, findings: run?.findings ?? [] };
   return (
     <div className={css.shell}>
       <TopBar />
-      <nav className={css.rail} aria-label="Order of the work">
-        {views.map((v) => {
-          const state = v.state(facts);
-          return (
-            <NavLink key={v.path} to={v.path} className={css.link} aria-label={`${v.title}: ${stateText[state]}`}>
-              <Icon name={v.icon} size={24} />
-              {v.title}
-              <span className={css.state} data-state={state} title={stateText[state]} />
-            </NavLink>
-          );
-        })}
-      </nav>
+      <Rail />
       <main className={css.main}>
         <ConflictBar />
         <Dock />
@@ -86,4 +83,28 @@ function Frame({ run }: { run: RunResult | undefined }) {
       </main>
     </div>
   );
+});
+
+/** The views in the order of the work, each with how far the module has come. */
+function Rail() {
+  const { module } = useBench();
+  const { data: run } = useRun();
+  const facts = { empty: module.screen.rows.length === 0, findings: run?.findings ?? [] };
+  return (
+    <nav className={css.rail} aria-label="Order of the work">
+      {views.map((v) => (
+        <RailLink key={v.path} view={v} state={v.state(facts)} />
+      ))}
+    </nav>
+  );
 }
+
+const RailLink = memo(function RailLink({ view, state }: { view: View; state: ViewState }) {
+  return (
+    <NavLink to={view.path} className={css.link} aria-label={`${view.title}: ${stateText[state]}`}>
+      <Icon name={view.icon} size={24} />
+      {view.title}
+      <span className={css.state} data-state={state} title={stateText[state]} />
+    </NavLink>
+  );
+});

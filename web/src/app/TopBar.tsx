@@ -3,20 +3,14 @@ import Tooltip from "@mui/material/Tooltip";
 import { useColorScheme } from "@mui/material/styles";
 import { Keys } from "./Keys";
 import { memo } from "react";
-import { useBench, type BenchWork } from "../bench/BenchContext";
+import { useBench, useSavingState, type BenchWork } from "../bench/BenchContext";
 import { Bell } from "../ui/Bell";
 import { Icon } from "../ui/Icon";
 import { InlineText } from "../ui/InlineText";
 import css from "./TopBar.module.css";
 
 export function TopBar() {
-  const { bench, change, undo, redo, canUndo, canRedo, save, revision } = useBench();
-  const status = {
-    saved: `Saved, revision ${revision}`,
-    saving: "Saving…",
-    failed: save.kind === "failed" ? `Not saved: ${save.why}` : "",
-    conflict: "Not saved: changed in another tab",
-  }[save.kind];
+  const { bench, change, undo, redo, canUndo, canRedo } = useBench();
   return (
     <header className={css.bar}>
       <span className={css.mark}>
@@ -32,12 +26,26 @@ export function TopBar() {
         />
       </div>
       <Modules />
-      <span className={css.status} data-state={save.kind} role="status">
-        {status}
-      </span>
+      <Status />
       <Keys />
       <Buttons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
     </header>
+  );
+}
+
+/** Whether the bench is stored. */
+function Status() {
+  const { save, revision } = useSavingState();
+  const said = {
+    saved: `Saved, revision ${revision}`,
+    saving: "Saving…",
+    failed: save.kind === "failed" ? `Not saved: ${save.why}` : "",
+    conflict: "Not saved: changed in another tab",
+  }[save.kind];
+  return (
+    <span className={css.status} data-state={save.kind} role="status">
+      {said}
+    </span>
   );
 }
 

@@ -1,17 +1,20 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import type { Moment } from "../api/client";
-import { useLocation } from "react-router-dom";
-import { MOMENT_PAGE, momentsQuery, noExtras, runQuery, type Extras } from "../api/queries";
-import { useBench } from "../bench/BenchContext";
-import { useStep } from "../steps/StepContext";
+import { createContext, useContext } from "react";
+import type { Module, Moment, RunResult } from "../api/client";
+import { MOMENT_PAGE, momentsQuery } from "../api/queries";
 
-/** The run of the selected module; in the run view with what was added to it by hand (given, or of the step context). */
-export function useRun(given?: Extras) {
-  const { module } = useBench();
-  const { extras } = useStep();
-  const { pathname } = useLocation();
-  return useQuery(runQuery(module, pathname === "/run" ? (given ?? extras) : noExtras));
+/** The run of the selected module, with what the view adds to it. */
+export interface CurrentRun {
+  /** The last run while the next is computed. */
+  data: RunResult | undefined;
+  error: Error | null;
+  /** Asks for the run of a changed module before the page is drawn with the change; settles when it is there or failed. */
+  ahead: (next: Module) => Promise<void>;
 }
+
+export const RunContext = createContext<CurrentRun>({ data: undefined, error: null, ahead: () => Promise.resolve() });
+
+export const useRun = () => useContext(RunContext);
 
 /** The module after a number of steps of a run; undefined while it is read. */
 export function useMoment(run: string | undefined, steps: number | null): Moment | undefined {

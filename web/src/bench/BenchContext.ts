@@ -5,8 +5,6 @@ import type { SaveState } from "./useSaving";
 /** The open bench, its selected module, and how to change both. */
 export interface BenchWork {
   bench: Bench;
-  revision: number;
-  save: SaveState;
   module: Module;
   selectModule: (id: string) => void;
   /** Adds a copy of the selected module with an empty screen, and selects it. */
@@ -19,15 +17,28 @@ export interface BenchWork {
   redo: () => void;
   canUndo: boolean;
   canRedo: boolean;
+}
+
+/** How far the bench is stored, and how a conflict is settled. It changes apart from the bench. */
+export interface Saving {
+  save: SaveState;
+  revision: number;
   /** Settles a conflict with the document that another tab stored. */
   keepMine: (theirs: BenchDocument) => void;
   takeTheirs: (theirs: BenchDocument) => void;
 }
 
 export const BenchContext = createContext<BenchWork | null>(null);
+export const SavingContext = createContext<Saving | null>(null);
 
 export function useBench(): BenchWork {
   const work = useContext(BenchContext);
   if (!work) throw new Error("useBench outside of BenchGate");
   return work;
+}
+
+export function useSavingState(): Saving {
+  const saving = useContext(SavingContext);
+  if (!saving) throw new Error("useSavingState outside of BenchGate");
+  return saving;
 }

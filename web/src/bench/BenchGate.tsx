@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
 import type { Bench, BenchDocument, Module } from "../api/client";
 import { latestBenchQuery } from "../api/queries";
-import { BenchContext, type BenchWork } from "./BenchContext";
+import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { begin, record, redo, undo } from "./history";
 import { useSaving } from "./useSaving";
 import css from "./BenchGate.module.css";
@@ -64,8 +64,6 @@ function OpenBench({ document: opened, children }: { document: BenchDocument; ch
   const work = useMemo<BenchWork>(
     () => ({
       bench,
-      revision,
-      save,
       module,
       selectModule: setSelected,
       addModule: () => {
@@ -83,13 +81,24 @@ function OpenBench({ document: opened, children }: { document: BenchDocument; ch
       redo: redoLast,
       canUndo: history.past.length > 0,
       canRedo: history.future.length > 0,
+    }),
+    [bench, module, change, changeModule, undoLast, redoLast, history],
+  );
+  const saving = useMemo<Saving>(
+    () => ({
+      save,
+      revision,
       keepMine: settle,
       takeTheirs: (theirs) => {
         setHistory((h) => record(h, theirs.bench, "", Date.now()));
         settle(theirs);
       },
     }),
-    [bench, revision, save, module, change, changeModule, undoLast, redoLast, history, settle],
+    [save, revision, settle],
   );
-  return <BenchContext value={work}>{children}</BenchContext>;
+  return (
+    <BenchContext value={work}>
+      <SavingContext value={saving}>{children}</SavingContext>
+    </BenchContext>
+  );
 }

@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
-import { useBench } from "./BenchContext";
+import { useBench, useSavingState } from "./BenchContext";
 import css from "./ConflictBar.module.css";
 
 /** Another tab stored a newer bench: the maker chooses, and nothing is lost. */
 export function ConflictBar() {
-  const { save, keepMine, takeTheirs, module } = useBench();
+  const { module } = useBench();
+  const { save, keepMine, takeTheirs } = useSavingState();
   if (save.kind !== "conflict") return <div />;
   const theirs = save.theirs.bench.modules.find((m) => m.id === module.id);
   const rows = theirs?.screen.rows ?? [];

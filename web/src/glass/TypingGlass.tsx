@@ -41,6 +41,23 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
 
   useEffect(() => input.current?.focus({ preventScroll: true }), []);
 
+  // What is typed is taken before the text area gets it, which saves it a layout and a paint.
+  const latest = useRef(typing);
+  useEffect(() => {
+    latest.current = typing;
+  }, [typing]);
+  useEffect(() => {
+    const area = input.current;
+    const onBeforeInput = (e: InputEvent) => {
+      if (e.isComposing || (e.inputType !== "insertText" && e.inputType !== "insertLineBreak")) return;
+      e.preventDefault();
+      if (e.inputType === "insertLineBreak") latest.current.enter();
+      else if (e.data) latest.current.type(e.data);
+    };
+    area?.addEventListener("beforeinput", onBeforeInput);
+    return () => area?.removeEventListener("beforeinput", onBeforeInput);
+  }, []);
+
   const placeOf = (e: PointerEvent<HTMLDivElement>): Place => {
     const area = e.currentTarget.getBoundingClientRect();
     const within = (v: number, n: number) => Math.min(Math.max(Math.floor(v), 0), n - 1);
@@ -122,8 +139,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
           onInput={(e) => {
             const area = e.currentTarget;
             if ((e.nativeEvent as InputEvent).isComposing || !area.value) return;
-            if (area.value === "\n") typing.enter();
-            else typing.type(area.value);
+            typing.type(area.value);
             area.value = "";
           }}
           onCompositionEnd={(e) => {

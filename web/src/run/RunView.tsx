@@ -90,10 +90,10 @@ export default function RunView() {
 }
 
 /** F7 steps back, F8 plays and pauses, F9 steps, from wherever the keyboard is. */
-function usePlayerKeys({ at, goTo, toggle }: Player) {
+function usePlayerKeys({ move, toggle }: Player) {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      const does: Record<string, () => void> = { F7: () => goTo(at - 1), F8: toggle, F9: () => goTo(at + 1) };
+      const does: Record<string, () => void> = { F7: () => move(-1), F8: toggle, F9: () => move(1) };
       const act = does[e.key];
       if (!act) return;
       e.preventDefault();
@@ -101,5 +101,5 @@ function usePlayerKeys({ at, goTo, toggle }: Player) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [at, goTo, toggle]);
+  }, [move, toggle]);
 }

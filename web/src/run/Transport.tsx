@@ -21,7 +21,7 @@ export function Transport({ steps, player, stops, search }: Props) {
   const step = steps[at];
   return (
     <div className={css.bar} role="toolbar" aria-label="Run">
-      <IconButton aria-label="Step back" title="Step back (F7)" onClick={() => player.goTo(at - 1)} color="inherit">
+      <IconButton aria-label="Step back" title="Step back (F7)" onClick={() => player.move(-1)} color="inherit">
         <Icon name="back" />
       </IconButton>
       <IconButton
@@ -32,7 +32,7 @@ export function Transport({ steps, player, stops, search }: Props) {
       >
         <Icon name={playing ? "pause" : "play"} size={26} />
       </IconButton>
-      <IconButton aria-label="Step" title="Step (F9)" onClick={() => player.goTo(at + 1)} color="inherit">
+      <IconButton aria-label="Step" title="Step (F9)" onClick={() => player.move(1)} color="inherit">
         <Icon name="next" />
       </IconButton>
       <span className={css.scrub}>

@@ -18,6 +18,8 @@ export interface Player {
   setLoop: (on: boolean) => void;
   setSpeed: (factor: number) => void;
   goTo: (step: number) => void;
+  /** Steps on, or back with a negative number. */
+  move: (by: number) => void;
   toggle: () => void;
 }
 
@@ -71,6 +73,12 @@ export function usePlayer(steps: Step[], stops: ReadonlySet<number>): Player {
     return () => cancelAnimationFrame(frame);
   }, [playing, loop, speed, steps, stops, last, choose]);
 
+  const goTo = (to: number) => {
+    setPlaying(false);
+    position.current = Math.min(Math.max(to, -1), last);
+    choose(position.current);
+  };
+
   return {
     at,
     playing,
@@ -78,10 +86,8 @@ export function usePlayer(steps: Step[], stops: ReadonlySet<number>): Player {
     speed,
     setLoop,
     setSpeed,
-    goTo: (s) => {
-      setPlaying(false);
-      choose(Math.min(Math.max(s, -1), last));
-    },
+    goTo,
+    move: (by) => goTo(position.current + by),
     toggle: () => {
       if (!playing && at >= last) {
         position.current = -1;

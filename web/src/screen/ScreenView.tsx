@@ -1,3 +1,4 @@
+import { useDeferredValue } from "react";
 import { useRun } from "../app/useRun";
 import { Findings } from "../findings/Findings";
 import { StepCard } from "../steps/StepCard";
@@ -8,7 +9,8 @@ import css from "./ScreenView.module.css";
 
 /** Compose: the screen's findings, and the bytes that show it. */
 export default function ScreenView() {
-  const { data: run } = useRun();
+  const { data } = useRun();
+  const run = useDeferredValue(data); // the glass is drawn first
   const { step, choose } = useStep();
   if (!run) return <p className={css.wait}>Simulating…</p>;
   const chosen = step === null ? undefined : run.program.steps[step];

@@ -1,4 +1,6 @@
 import { useCallback, useMemo, useState, type KeyboardEvent } from "react";
+import type { Module } from "../api/client";
+import { useRun } from "../app/useRun";
 import { useBench } from "../bench/BenchContext";
 import {
   backspace,
@@ -14,6 +16,7 @@ import {
   type Place,
   type Selection,
 } from "./rows";
+import { usePending } from "./usePending";
 
 /** Typing onto the selected module's screen: caret, selection and keys. */
 export interface Typing {
@@ -37,6 +40,8 @@ const start: Selection = { anchor: { row: 0, col: 0 }, caret: { row: 0, col: 0 }
 /** @param rows, cols the module's size in cells */
 export function useTyping(size: { rows: number; cols: number }): Typing {
   const { module, changeModule } = useBench();
+  const { ahead } = useRun();
+  const hold = usePending();
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
   const rows = module.screen.rows;
@@ -54,10 +59,16 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   );
   const apply = useCallback(
     (edit: Edit, tag: string) => {
-      changeModule((m) => ({ ...m, screen: { ...m.screen, rows: edit.rows } }), tag);
-      select({ anchor: edit.caret, caret: edit.caret });
+      const edited = (m: Module) => ({ ...m, screen: { ...m.screen, rows: edit.rows } });
+      hold(
+        () => {
+          changeModule(edited, tag);
+          select({ anchor: edit.caret, caret: edit.caret });
+        },
+        ahead(edited(module)),
+      );
     },
-    [changeModule, select],
+    [ahead, changeModule, hold, module, select],
   );
   const type = useCallback(
     (text: string) => apply(write(rows, selection, text, mode), lengthOf(text) === 1 ? "typing" : ""),

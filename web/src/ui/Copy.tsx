@@ -1,4 +1,3 @@
-import Tooltip from "@mui/material/Tooltip";
 import { useEffect, useState, type ReactNode } from "react";
 import css from "./Copy.module.css";
 
@@ -30,10 +29,16 @@ export function Copy({ text, what, children }: Props) {
   };
   const said = { idle: `Copy ${what}`, done: "Copied", failed: "The browser did not allow copying" }[state];
   return (
-    <Tooltip title={said} open={state === "idle" ? undefined : true}>
-      <button type="button" className={css.copy} data-state={state} aria-label={said} onClick={() => void copy()}>
-        {children}
-      </button>
-    </Tooltip>
+    <button
+      type="button"
+      className={css.copy}
+      data-state={state}
+      data-said={state === "idle" ? undefined : said}
+      aria-label={said}
+      title={said}
+      onClick={() => void copy()}
+    >
+      {children}
+    </button>
   );
 }

@@ -15,7 +15,10 @@ export function time(us: number): string {
   return `${fixed(us)} µs`;
 }
 
-const fixed = (n: number) => n.toLocaleString("en", { maximumSignificantDigits: n < 100 ? 3 : 4, useGrouping: false });
+const digits = (n: number) => new Intl.NumberFormat("en", { maximumSignificantDigits: n, useGrouping: false });
+const three = digits(3);
+const four = digits(4);
+const fixed = (n: number) => (n < 100 ? three : four).format(n);
 
 /** Milliseconds since power-up, for columns. */
 export const clock = (us: number): string => (us / 1000).toFixed(3);
