@@ -200,7 +200,7 @@ func TestOtherModules(t *testing.T) {
 	p.choose("Columns × rows", "8x1")
 	p.choose("Technology", "lcd")
 	p.choose("Dots of a cell", "5x10")
-	until(p, `document.querySelector("canvas").height / document.querySelector("canvas").width > 0.2`, true)
+	until(p, `Math.round(100 * document.querySelector("canvas").height / document.querySelector("canvas").width)`, 23) // 11 rows of dots by 47 columns
 	p.glass(8, "ﾟlip cle")
 	p.choose("Columns × rows", "20x4")
 	until(p, `[...document.querySelectorAll('label')].find(l => l.textContent === "Dots of a cell").control.value`, "5x8")

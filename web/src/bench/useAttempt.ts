@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { reason, type Module } from "../api/client";
 import { noExtras, runQuery } from "../api/queries";
 import { useBench } from "./BenchContext";
@@ -12,19 +13,28 @@ export function useAttempt() {
   const { module, changeModule } = useBench();
   const queries = useQueryClient();
   const [error, setError] = useState<string>();
+  const latest = useRef(module);
+  useLayoutEffect(() => {
+    latest.current = module;
+  }, [module]);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
   const attempt = useCallback(
-    async (next: (m: Module) => Module): Promise<string | undefined> => {
-      try {
-        await queries.fetchQuery(runQuery(next(module), noExtras)); // the view finds it at hand
-        changeModule(next);
-        setError(undefined);
-        return undefined;
-      } catch (e) {
-        setError(reason(e));
-        return reason(e);
-      }
+    (next: (m: Module) => Module): Promise<string | undefined> => {
+      const one = queue.current.then(async () => {
+        try {
+          await queries.fetchQuery(runQuery(next(latest.current), noExtras)); // the view finds it at hand
+          flushSync(() => changeModule(next)); // the next attempt builds on it
+          setError(undefined);
+          return undefined;
+        } catch (e) {
+          setError(reason(e));
+          return reason(e);
+        }
+      });
+      queue.current = one;
+      return one;
     },
-    [module, changeModule, queries],
+    [changeModule, queries],
   );
   return { attempt, error };
 }

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
+import { useEffect, useLayoutEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, Glass as GlassState } from "../api/client";
 import { chars, readable, selectedIn, type Place } from "../screen/rows";
 import type { Typing } from "../screen/useTyping";
@@ -43,7 +43,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
 
   // What is typed is taken before the text area gets it, which saves it a layout and a paint.
   const latest = useRef(typing);
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = typing;
   }, [typing]);
   useEffect(() => {

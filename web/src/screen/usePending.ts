@@ -13,9 +13,7 @@ export function usePending() {
   const pending = useRef<(() => void) | null>(null);
 
   useEffect(() => {
-    const flush = () => {
-      if (pending.current) flushSync(pending.current);
-    };
+    const flush = () => pending.current?.();
     const events = ["keydown", "beforeinput", "paste", "pointerdown", "pagehide"];
     for (const e of events) window.addEventListener(e, flush, true);
     return () => {
@@ -29,7 +27,7 @@ export function usePending() {
       if (pending.current !== carryOut) return;
       pending.current = null;
       window.clearTimeout(timer);
-      change();
+      flushSync(change); // what comes next must find it drawn
     };
     const timer = window.setTimeout(carryOut, PATIENCE_MS);
     pending.current?.();

@@ -22,9 +22,10 @@ export function Field({ label, value, onChange, mono, className }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string>();
   const keep = async () => {
-    const why = draft === null || draft === value ? undefined : await onChange(draft);
+    const given = draft;
+    const why = given === null || given === value ? undefined : await onChange(given);
     setError(why);
-    if (why === undefined) setDraft(null);
+    if (why === undefined) setDraft((now) => (now === given ? null : now)); // unless more was typed meanwhile
   };
   return (
     <FormControl fullWidth variant="standard" className={className} error={error !== undefined}>
