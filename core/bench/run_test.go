@@ -325,6 +325,25 @@ func TestWays(t *testing.T) {
 	}
 }
 
+// TestCosts checks the host pins of each kind of link (common practice: 2, 3, 6
+// and 10) and that none but the module's own is counted as it is set.
+func TestCosts(t *testing.T) {
+	m := slice("parallel4", "Tide")
+	m.Link.ReadWrite, m.Waits = true, "poll"
+	costs, err := m.Costs()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, want := range []int{2, 3, 7, 10} {
+		if len(costs[i].HostPins) != want || costs[i].WireTime <= 0 || costs[i].Finish <= costs[i].WireTime {
+			t.Errorf("%s: %+v, want %d host pins", costs[i].Kind, costs[i], want)
+		}
+	}
+	if costs[3].WireTime >= costs[2].WireTime || costs[2].WireTime >= costs[0].WireTime {
+		t.Errorf("wire times %v, %v and %v on eight lines, four, and I²C", costs[3].WireTime, costs[2].WireTime, costs[0].WireTime)
+	}
+}
+
 // TestBeforeInit checks the look of a module that was only powered up: row 1 in
 // blocks, row 2 bare (common practice: "the good sign").
 func TestBeforeInit(t *testing.T) {

@@ -30,7 +30,8 @@ var shots = []shot{
 	{name: "screen", path: "/screen", theme: "dark"},
 	{name: "screen-step", path: "/screen", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		pickModule("Boat hall"),
-		chromedp.Click(`[role="row"][aria-rowindex="13"]`),
+		chromedp.Focus(`[role=grid]`),
+		chromedp.KeyEvent(kb.End + strings.Repeat(kb.ArrowUp, 24)),
 	}},
 	{name: "screen-findings", path: "/screen", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`canvas`),
@@ -44,10 +45,15 @@ var shots = []shot{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
 	}},
-	{name: "run-light", path: "/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
+	{name: "run-power-up", path: "/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		pickModule("Boat hall"),
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(kb.Home),
+	}},
+	{name: "run-lost-nibble", path: "/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Focus(`[aria-label="Mistake"]`),
+		chromedp.KeyEvent("Lose"),
+		chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "20"),
 	}},
 }
 

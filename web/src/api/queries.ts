@@ -68,6 +68,16 @@ export const waysQuery = (module: Module) =>
     gcTime: 10_000,
   });
 
+/** What a module's screen costs over each kind of link. */
+export const linksQuery = (module: Module) =>
+  queryOptions({
+    queryKey: ["links", module],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/links", { body: module, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
 /** The steps at which a run is to stop. */
 export const stopsQuery = (run: string, at: string) =>
   queryOptions({

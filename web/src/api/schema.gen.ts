@@ -77,6 +77,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a module's screen costs over each kind of link */
+        post: operations["compare-links"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -609,6 +626,26 @@ export interface components {
              * @enum {string}
              */
             transactions?: "byte" | "operation" | "screen";
+        };
+        LinkCost: {
+            /**
+             * Format: double
+             * @description µs from power-up until the screen stands
+             */
+            finishUs: number;
+            hostPins: string[];
+            /** @enum {string} */
+            kind: "backpack" | "parallel4" | "parallel8" | "shift";
+            /**
+             * Format: double
+             * @description µs the wire is in use
+             */
+            wireUs: number;
+            /**
+             * Format: int64
+             * @description bytes on an expander's outputs, or pulses of E
+             */
+            wireWords: number;
         };
         LinkFacts: {
             hostPins: string[];
@@ -1272,6 +1309,48 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Module"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkCost"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

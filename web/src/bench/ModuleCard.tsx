@@ -6,16 +6,10 @@ import { catalogQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { InlineText } from "../ui/InlineText";
 import { useBench, type BenchWork } from "./BenchContext";
+import { linkKinds } from "./linkKinds";
 import css from "./ModuleCard.module.css";
 
 type Link = Module["link"];
-
-const kinds: Record<Link["kind"], string> = {
-  backpack: "I²C backpack",
-  shift: "Shift register",
-  parallel4: "4-bit parallel",
-  parallel8: "8-bit parallel",
-};
 
 /** What the module is and how it is joined, edited in place. */
 export function ModuleCard({ run }: { run: RunResult | undefined }) {
@@ -59,7 +53,7 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
       </p>
       <div className={css.link}>
         <Choice label="Link" value={module.link.kind} onChange={(kind) => setKind(kind as Link["kind"])}>
-          {Object.entries(kinds).map(([kind, title]) => (
+          {Object.entries(linkKinds).map(([kind, title]) => (
             <option key={kind} value={kind}>
               {title}
             </option>

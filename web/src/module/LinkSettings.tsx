@@ -4,7 +4,7 @@ import { useBench } from "../bench/BenchContext";
 import { useAttempt } from "../bench/useAttempt";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
-import { time } from "../ui/numbers";
+import { LinkCosts } from "./LinkCosts";
 import { Ways } from "./Ways";
 import css from "./ModuleView.module.css";
 
@@ -30,8 +30,7 @@ export function LinkSettings({ run }: { run: RunResult | undefined }) {
       <h2>Link</h2>
       {run && (
         <p className={css.note}>
-          {run.link.hostPins.length} host pins: {run.link.hostPins.join(", ")}. This screen takes{" "}
-          {time(run.program.totals.wireUs)} on the wire.
+          {run.link.hostPins.length} host pins: {run.link.hostPins.join(", ")}
         </p>
       )}
       <div className={css.fields}>
@@ -89,6 +88,7 @@ export function LinkSettings({ run }: { run: RunResult | undefined }) {
         </p>
       )}
       {outputs && <Ways onPick={(way) => void set({ transactions: way.transactions, setup: way.setup })} />}
+      <LinkCosts />
     </section>
   );
 }

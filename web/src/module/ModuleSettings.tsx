@@ -67,8 +67,8 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
             value={module.family ?? "vfd-function-set"}
             onChange={(f) => void set({ family: f as Module["family"] })}
           >
-            <option value="vfd-function-set">bits of the function set</option>
-            <option value="vfd-data-byte">a data byte after it</option>
+            <option value="vfd-function-set">function set</option>
+            <option value="vfd-data-byte">a data byte</option>
           </Choice>
         ) : (
           <Choice

@@ -5,9 +5,9 @@ import { useStep } from "../steps/StepContext";
 import css from "./Transport.module.css";
 
 const faults: { value: NonNullable<Extras["fault"]>; title: string }[] = [
-  { value: "no-init", title: "Forget the initialisation" },
-  { value: "wrong-address", title: "Write to a wrong address" },
-  { value: "lost-nibble", title: "Lose one pulse of E" },
+  { value: "no-init", title: "No initialisation" },
+  { value: "wrong-address", title: "Wrong address" },
+  { value: "lost-nibble", title: "Lost pulse of E" },
 ];
 
 /** Mistakes to make on purpose, to see on the glass what they look like. */

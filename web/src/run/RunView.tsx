@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import type { Finding } from "../api/client";
 import { useMoment, useRun } from "../app/useRun";
 import { useBench } from "../bench/BenchContext";
 import { Findings } from "../findings/Findings";
@@ -34,6 +35,7 @@ export default function RunView() {
   return (
     <div className={css.view}>
       <Transport steps={steps} player={player} stops={stops} search={search} />
+      <Found findings={run.findings} goTo={player.goTo} />
       <div className={css.middle}>
         <div className={css.steps}>
           <StepList
@@ -81,11 +83,24 @@ export default function RunView() {
         </div>
         <div className={css.hand}>
           <LivePanel run={run} controllers={count} />
-          {run.findings.length > 0 && <Findings findings={run.findings} onStep={player.goTo} />}
         </div>
       </div>
       <Waveforms run={run} at={player.at} goTo={player.goTo} />
     </div>
+  );
+}
+
+/** The gravest finding in a line; all of them once it is opened. */
+function Found({ findings, goTo }: { findings: Finding[]; goTo: (step: number) => void }) {
+  const [first, ...more] = findings;
+  if (!first) return null;
+  return (
+    <details className={css.found} data-severity={first.severity}>
+      <summary>
+        {first.what} {more.length > 0 && <b>and {more.length} more</b>}
+      </summary>
+      <Findings findings={findings} onStep={goTo} />
+    </details>
   );
 }
 

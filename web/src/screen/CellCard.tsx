@@ -23,10 +23,10 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
           <dd>
             {cell.missing ? (
               <strong className={css.missing}>{cell.char} not in ROM</strong>
+            ) : cell.glyph ? (
+              <span className={css.glyph}>{cell.glyph}</span>
             ) : (
-              <code className={css.char}>
-                {cell.glyph ?? (cell.shows === " " ? "space" : cell.shows || readable(cell.char))}
-              </code>
+              <code className={css.char}>{cell.shows === " " ? "space" : cell.shows || readable(cell.char)}</code>
             )}
           </dd>
           <dt>Code</dt>
