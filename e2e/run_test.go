@@ -197,11 +197,16 @@ func TestOtherModules(t *testing.T) {
 	p.do(chromedp.Click(`[data-found]`))
 	p.glass(20, "ﾟlip clear  3 afloat", "Last boat in  18:30") // at the cursor
 
+	// the chart by keys: two codes on, a row down
+	p.do(chromedp.Focus(`[aria-label="Code 0x20, space"]`))
+	p.keys(kb.ArrowRight + kb.ArrowRight + kb.ArrowDown + kb.Enter)
+	p.glass(20, "ﾟ2ip clear  3 afloat", "Last boat in  18:30")
+
 	p.choose("Columns × rows", "8x1")
 	p.choose("Technology", "lcd")
 	p.choose("Dots of a cell", "5x10")
 	until(p, `Math.round(100 * document.querySelector("canvas").height / document.querySelector("canvas").width)`, 23) // 11 rows of dots by 47 columns
-	p.glass(8, "ﾟlip cle")
+	p.glass(8, "ﾟ2ip cle")
 	p.choose("Columns × rows", "20x4")
 	until(p, `[...document.querySelectorAll('label')].find(l => l.textContent === "Dots of a cell").control.value`, "5x8")
 	p.choose("Dots of a cell", "5x10")

@@ -161,6 +161,73 @@ func TestRuns(t *testing.T) {
 	}
 }
 
+// TestLive reads operations given by hand, adds them to a run, and finds what was
+// read and where the run is to stop.
+func TestLive(t *testing.T) {
+	s := serve(t)
+	m := bench.NewModule("gate", "Gate")
+	m.Screen = screen.Screen{Rows: []string{"Tide"}}
+	var ops []LiveOperation
+	for _, text := range []string{"address 0", "read data"} {
+		var read []LiveOperation
+		if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": text, "module": m}, &read); res.StatusCode != 200 {
+			t.Fatalf("%s: %d", text, res.StatusCode)
+		}
+		ops = append(ops, read...)
+	}
+	var run RunResult
+	ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m, Live: ops}, &run)
+	last := len(run.Program.Steps) - 1
+	if len(run.Reads) != 1 || run.Reads[0] != (Read{last, 'T', "Read data: 0x54"}) {
+		t.Errorf("reads %+v, want the T in step %d", run.Reads, last)
+	}
+	for at, want := range map[string]string{"0x02": "the address counter comes to 0x02", "clear": "“clear” in a step's meaning", "1": "step 1"} {
+		var stops Stops
+		ask(t, "GET", s.URL+"/api/runs/"+run.ID+"/stops?at="+at, nil, &stops)
+		if len(stops.Steps) != 1 || stops.Sought != want {
+			t.Errorf("stops at %s: %+v", at, stops)
+		}
+	}
+	var text string
+	if res := ask(t, "GET", s.URL+"/api/runs/"+run.ID+"/stops?at=999", nil, &text); res.StatusCode != 422 || !strings.Contains(text, "this run has steps 1–") {
+		t.Errorf("a step that is not there: %d, %s", res.StatusCode, text)
+	}
+	m.Link.Kind = "parallel4"
+	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m, Live: ops}, &text); res.StatusCode != 422 || !strings.Contains(text, "R/W is not joined") {
+		t.Errorf("a read with R/W to ground: %d, %s", res.StatusCode, text)
+	}
+	if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": "polish", "module": m}, &text); res.StatusCode != 422 || !strings.Contains(text, "is no instruction") {
+		t.Errorf("nonsense by hand: %d, %s", res.StatusCode, text)
+	}
+}
+
+// TestComparisons checks that ways and links are compared for the very screen,
+// and that a module that cannot be is refused in words.
+func TestComparisons(t *testing.T) {
+	s := serve(t)
+	m := bench.NewModule("gate", "Gate")
+	m.Screen = screen.Screen{Rows: []string{"Tide"}}
+	var run RunResult
+	var ways []Way
+	var links []LinkCost
+	ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m}, &run)
+	ask(t, "POST", s.URL+"/api/ways", m, &ways)
+	ask(t, "POST", s.URL+"/api/links", m, &links)
+	if len(ways) != 9 || !ways[0].Best || ways[0].WireUs != run.Program.Totals.WireUs || len(ways[2].Breaks) == 0 {
+		t.Errorf("ways %+v", ways)
+	}
+	if len(links) != 4 || links[0].Kind != "backpack" || links[0].WireUs != run.Program.Totals.WireUs {
+		t.Errorf("links %+v", links)
+	}
+	m.Geometry = "3x3"
+	for _, path := range []string{"/api/ways", "/api/links", "/api/rom"} {
+		var text string
+		if res := ask(t, "POST", s.URL+path, m, &text); res.StatusCode != 422 || !strings.Contains(text, "expected one of 8x1") {
+			t.Errorf("%s: %d, %s", path, res.StatusCode, text)
+		}
+	}
+}
+
 // TestRunCache checks that the cache stays bounded and keeps the newest run.
 func TestRunCache(t *testing.T) {
 	s := &Server{}

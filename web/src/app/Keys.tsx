@@ -12,6 +12,7 @@ const keys: [string[], string][] = [
   [["Ctrl", "Z"], "undo; with Shift redo"],
   [["\\xDF"], "typed on the glass: the code DF itself"],
   [["↑", "↓"], "in the list of bytes: step, and see the glass after it"],
+  [["←", "→", "↑", "↓"], "in the ROM's chart: choose a code; Enter types it"],
   [["F7", "F8", "F9"], "in the run: step back, play or pause, step"],
   [["Esc"], "from a step back to the end"],
 ];

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useMemo, useState } from "react";
+import { memo, useMemo, useState, type KeyboardEvent } from "react";
 import type { ROMEntry } from "../api/client";
 import { romQuery } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
@@ -71,18 +71,33 @@ interface GridProps {
 }
 
 const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
+  const shown = withoutBareRows(cells);
+  const [active, setActive] = useState(shown.find((c) => c.known)?.code); // the one that Tab leads to
+  const onKeyDown = (e: KeyboardEvent<HTMLDivElement>) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -16, ArrowDown: 16 }[e.key];
+    if (by === undefined) return;
+    e.preventDefault();
+    const buttons = [...e.currentTarget.querySelectorAll("button")];
+    let to = buttons.findIndex((b) => b === document.activeElement) + by;
+    while (buttons[to]?.disabled) to += by;
+    buttons[to]?.focus();
+  };
   return (
-    <div className={css.grid} onPointerLeave={() => onShow(null)}>
-      {withoutBareRows(cells).map((c) => (
+    <div className={css.grid} onPointerLeave={() => onShow(null)} onKeyDown={onKeyDown}>
+      {shown.map((c) => (
         <button
           key={c.code}
           type="button"
+          tabIndex={c.code === active ? 0 : -1}
           disabled={!c.known}
           data-found={found?.has(c.code) || undefined}
           data-dim={(found && !found.has(c.code)) || undefined}
           aria-label={`Code ${hex(c.code)}${c.name ? `, ${c.name.toLowerCase()}` : ""}`}
           onPointerEnter={() => onShow(c)}
-          onFocus={() => onShow(c)}
+          onFocus={() => {
+            onShow(c);
+            setActive(c.code);
+          }}
           onClick={() => onPick(c)}
         >
           <svg viewBox="0 0 5 8" aria-hidden="true">

@@ -13,7 +13,7 @@ const setups: [Way["setup"], string, string][] = [
 ];
 
 const groupings: [NonNullable<Way["transactions"]>, string, string][] = [
-  ["screen", "all it can", "A transaction lasts as long as no pause is needed"],
+  ["screen", "long", "A transaction lasts as long as no pause is needed"],
   ["operation", "an operation", "START, address and STOP around every instruction or character"],
   ["byte", "a byte", "START, address and STOP around every byte: how plain programs do it"],
 ];
@@ -46,7 +46,7 @@ export function Ways({ onPick }: { onPick: (way: Way) => void }) {
     <section aria-label="Ways to toggle E" className={css.ways}>
       <h3>How E is toggled</h3>
       <div className={css.grid} data-single={!ways[0]?.transactions || undefined}>
-        {ways[0]?.transactions && <span className={css.corner}>One for</span>}
+        {ways[0]?.transactions && <span className={css.corner}>Transaction</span>}
         {setups.map(([setup, title, help]) => (
           <abbr key={setup} title={help}>
             {title}

@@ -1,0 +1,107 @@
+package rig
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/sequence"
+)
+
+// random returns cells of codes from a few, so that screens share some.
+func random(r *rand.Rand, n int) []byte {
+	cells := make([]byte, n)
+	for i := range cells {
+		cells[i] = "  AbX"[r.IntN(5)]
+	}
+	return cells
+}
+
+// TestUpdate is a property: what turns one screen into another, written onto the
+// first, leaves the second on the glass, takes no more steps than writing it
+// whole, and none where both are the same; on every geometry and link.
+func TestUpdate(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 780))
+	for range 400 {
+		g := module.Geometries[r.IntN(len(module.Geometries))]
+		m := testModule(t, g.Name)
+		l := link.New(link.Kinds[r.IntN(4)])
+		if g.Controllers == 2 && l.Expander() {
+			l.Mapping.Backlight, l.Mapping.E2 = link.Open, l.Mapping.Backlight
+		}
+		first, second := random(r, g.Cells()), random(r, g.Cells())
+		b, err := sequence.NewBuilder(m, l, sequence.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		b.PowerUp()
+		b.Initialise()
+		b.Update(nil, first)
+		whole := len(b.Program().Steps)
+		b.Update(first, second)
+		changed := len(b.Program().Steps)
+		b.Update(second, second)
+		p := b.Program()
+		if len(p.Steps) != changed || changed-whole > whole {
+			t.Fatalf("%s on %s: %d steps, %d after the change, %d after none", g.Name, l.Kind, whole, changed, len(p.Steps))
+		}
+		l.Enables = g.Controllers
+		hardware, err := New(m, l)
+		if err != nil {
+			t.Fatal(err)
+		}
+		hardware.Play(p, nil)
+		mo := hardware.Moment()
+		glass := mo.Glass(&m, m.UsualContrast())
+		for i, c := range glass.Cells {
+			if c.Code != second[i] {
+				t.Fatalf("%s on %s: cell %d shows %q, want %q", g.Name, l.Kind, i, c.Code, second[i])
+			}
+		}
+		if kept, more := hardware.Violations(); len(kept)+more > 0 {
+			t.Fatalf("%s on %s: %+v", g.Name, l.Kind, kept[0])
+		}
+	}
+}
+
+// TestPollBoth checks that the busy flags of two controllers are read one after
+// the other, and that the host goes on as soon as both are free and not before.
+func TestPollBoth(t *testing.T) {
+	m := testModule(t, "40x4")
+	l := link.New(link.Parallel8)
+	l.ReadWrite, l.Enables = true, 2
+	cells := random(rand.New(rand.NewPCG(1, 2)), m.Geometry.Cells())
+	p, err := sequence.Compile(m, l, cells, sequence.Options{Init: true, Waits: sequence.PollBusy})
+	if err != nil {
+		t.Fatal(err)
+	}
+	hardware, err := New(m, l)
+	if err != nil {
+		t.Fatal(err)
+	}
+	polls := map[link.Enable]int{}
+	busy := false // the last poll said so
+	hardware.Play(p, func(step int) {
+		s := &p.Steps[step]
+		if s.Kind != sequence.Poll {
+			if busy {
+				t.Fatalf("step %d follows a busy flag that was set", step+1)
+			}
+			return
+		}
+		polls[s.Enable]++
+		busy = hardware.ReadBack()&0x80 != 0
+		if s.Op != (hd44780.Operation{RW: true}) {
+			t.Fatalf("step %d polls with %+v", step+1, s.Op)
+		}
+	})
+	if found := hardware.Judge(); len(found) > 0 || polls[link.First] == 0 || polls[link.Second] == 0 || polls[link.Both] > 0 {
+		t.Errorf("polls %v, findings %+v", polls, found)
+	}
+	fixed, err := sequence.Compile(m, l, cells, sequence.Options{Init: true})
+	if err != nil || p.Finish >= fixed.Finish {
+		t.Errorf("polling a 270 kHz module ends at %s, waits for the slowest at %s, %v", p.Finish, fixed.Finish, err)
+	}
+}
