@@ -328,12 +328,23 @@ func (b *Builder) do(s Step) {
 	if s.Enable == link.Both { // one after the other: two must not drive the bus at once
 		first, last = link.First, link.Second
 	}
+	pause := hd44780.ExecutionTime(s.Op, b.module.Oscillator) / pollsPerOperation
 	for en := first; en <= last; en++ {
 		for polled := false; !polled || b.sampled() < free; polled = true {
+			if polled && !b.coder.Expanded() { // an expander's reads are far enough apart
+				poll := &b.program.Steps[len(b.program.Steps)-1]
+				poll.Wait, poll.Pause = pause, pause
+				b.timeline.Wait(pause)
+			}
 			b.add(Step{Kind: Poll, Op: hd44780.Operation{RW: true}, Enable: en, Meaning: "Read the busy flag", Row: -1, Col: -1})
 		}
 	}
 }
+
+// pollsPerOperation is into how many parts of its execution time the reads of
+// the busy flag divide an operation: so often a host looks, without flooding the
+// wire during a clear.
+const pollsPerOperation = 8
 
 // sampled is when the last step's first pulse of E rose.
 func (b *Builder) sampled() time.Duration {

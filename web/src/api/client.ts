@@ -9,6 +9,7 @@ export type BenchDocument = Schemas["BenchDocument"];
 export type RunResult = Schemas["RunResult"];
 export type Glass = Schemas["Glass"];
 export type Step = Schemas["Step"];
+export type Read = Schemas["Read"];
 export type Finding = Schemas["Finding"];
 export type Remedy = Schemas["Remedy"];
 export type Moment = Schemas["Moment"];

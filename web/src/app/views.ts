@@ -18,11 +18,23 @@ export interface ModuleFacts {
   findings: Finding[];
 }
 
-const open = (f: ModuleFacts) => f.findings.some((x) => x.severity !== "note");
+/** Whether findings are open whose codes begin with one of some words; of any code with none. */
+const open = (f: ModuleFacts, ...about: string[]) =>
+  f.findings.some((x) => x.severity !== "note" && (about.length === 0 || about.some((a) => x.code.startsWith(a))));
 
 export const views: View[] = [
-  { path: "/module", title: "Module", icon: "board", state: () => "done" },
-  { path: "/screen", title: "Screen", icon: "grid", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
+  {
+    path: "/module",
+    title: "Module",
+    icon: "board",
+    state: (f) => (open(f, "module.", "link.", "timing.") ? "open" : "done"),
+  },
+  {
+    path: "/screen",
+    title: "Screen",
+    icon: "grid",
+    state: (f) => (f.empty ? "idle" : open(f, "screen.", "rom.", "glyph.", "glass.") ? "open" : "done"),
+  },
   { path: "/run", title: "Run", icon: "wave", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
 ];
 

@@ -55,6 +55,7 @@ export function Transport({ steps, player, stops, search }: Props) {
       <select
         className="entry"
         aria-label="Speed"
+        title="In slow motion the host's waits are cut to half a second"
         value={player.speed}
         onChange={(e) => player.setSpeed(Number(e.target.value))}
       >

@@ -9,6 +9,9 @@ export const SPEEDS = [
   { factor: 0.001, title: "1000 times slower" },
 ];
 
+/** In slow motion the host's waits are cut to this, in milliseconds on the maker's clock. */
+const LONGEST_WAIT_MS = 500;
+
 export interface Player {
   /** Last step done; -1 at power-up. */
   at: number;
@@ -45,6 +48,8 @@ export function usePlayer(steps: Step[], stops: ReadonlySet<number>): Player {
       clock += (now - before) * 1000 * speed;
       before = now;
       let next = position.current;
+      const due = timeOf(steps, next + 1);
+      if (speed < 1) clock = Math.max(clock, due - LONGEST_WAIT_MS * 1000 * speed);
       while (next < last && timeOf(steps, next + 1) <= clock) {
         next++;
         if (stops.has(next)) break;

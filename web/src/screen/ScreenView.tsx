@@ -18,7 +18,7 @@ export default function ScreenView() {
     <div className={css.view}>
       <aside className={css.side}>
         <Findings findings={run.findings} onStep={choose} />
-        {chosen && <StepCard step={chosen} program={run.program} />}
+        {chosen && <StepCard step={chosen} program={run.program} read={run.reads.find((r) => r.step === step)} />}
       </aside>
       <section className={css.bytes} aria-label="Bytes">
         <ProgramBar run={run} />

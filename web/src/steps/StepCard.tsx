@@ -1,20 +1,27 @@
-import type { RunResult, Step } from "../api/client";
+import type { Read, RunResult, Step } from "../api/client";
 import { Copy } from "../ui/Copy";
 import { binary, hex, time } from "../ui/numbers";
 import { Wire } from "./StepList";
 import css from "./StepCard.module.css";
 
+interface Props {
+  step: Step;
+  program: RunResult["program"];
+  /** What the step read; undefined for one that writes. */
+  read: Read | undefined;
+}
+
 /** One step in full. */
-export function StepCard({ step, program }: { step: Step; program: RunResult["program"] }) {
-  const value = step.value;
+export function StepCard({ step, program, read }: Props) {
+  const value = read?.value ?? step.value;
   return (
     <section className={css.card} aria-label={`Step ${step.index + 1}`}>
       <h2>Step {step.index + 1}</h2>
-      <p>{step.meaning}</p>
+      <p>{read?.meaning ?? step.meaning}</p>
       <dl>
         {value !== undefined && (
           <>
-            <dt>Byte</dt>
+            <dt>{read ? "Read" : "Byte"}</dt>
             <dd>
               <Copy what="the byte" text={hex(value)}>
                 <code>
@@ -40,7 +47,11 @@ export function StepCard({ step, program }: { step: Step; program: RunResult["pr
               </Copy>
             </dd>
             <dt>Takes</dt>
-            <dd>{time(step.wireUs)} on the wire</dd>
+            <dd>
+              {time(step.wireUs)} on the wire
+              {program.link.startsWith("parallel") &&
+                (step.wire.length === 1 ? ", one pulse of E" : `, ${step.wire.length} pulses of E`)}
+            </dd>
           </>
         )}
         {step.waitUs > 0 && (

@@ -184,10 +184,10 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
         {step.rs}
       </span>
       <span role="gridcell" className={css.value}>
-        {step.value === undefined ? "" : step.value.toString(16).toUpperCase().padStart(2, "0")}
+        {step.value === undefined ? "" : step.rw ? "read" : step.value.toString(16).toUpperCase().padStart(2, "0")}
       </span>
       <span role="gridcell" className={css.binary}>
-        {step.value === undefined ? "" : binary(step.value)}
+        {step.value === undefined || step.rw ? "" : binary(step.value)}
       </span>
       <span role="gridcell" className={css.meaning} title={step.meaning}>
         {step.meaning}
