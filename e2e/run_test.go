@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -9,6 +11,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/charrom"
 )
 
 // Expressions that read the run view.
@@ -255,6 +259,38 @@ func TestLinkChoices(t *testing.T) {
 	eval[any](p, nanoseconds+`.select()`)
 	p.keys("100" + kb.Enter) // a host that writes its registers directly
 	until(p, findings, "timing.pw-eh timing.t-cyc-e")
+}
+
+// TestOwnROM loads ROM charts from files: one that cannot be read is refused with
+// its line, and one with another Q is what the module shows, after a reload too.
+func TestOwnROM(t *testing.T) {
+	p := open(t, serve(t, "--demo").URL+"/module")
+	load := func(chart string) {
+		file := filepath.Join(t.TempDir(), "own.chart")
+		if err := os.WriteFile(file, []byte(chart), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}, chromedp.NodeReady))
+	}
+	rom := `[...document.querySelectorAll('label')].find(l => l.textContent === "Character ROM").control.value`
+	load("rom Q\n51=Q\n#####\n#...\n")
+	until(p, bodyText+`.includes("ROM chart, line 4: cell 51: row \"#...\" has 4 dots, expected 5")`, true)
+	until(p, rom, "A00")
+
+	var chart strings.Builder
+	if _, err := charrom.A00().WriteTo(&chart); err != nil {
+		t.Fatal(err)
+	}
+	plain := eval[string](p, `document.querySelector('[aria-label^="Code 0x51"] path').getAttribute("d")`)
+	at := strings.Index(chart.String(), "51=Q")
+	load(chart.String()[:at] + strings.Replace(chart.String()[at:], ".###.", "#####", 1))
+	until(p, rom, "own")
+	until(p, `(document.querySelector('[aria-label^="Code 0x51"] path')?.getAttribute("d") ?? "M") !== `+fmt.Sprintf("%q", plain), true)
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	p.settle()
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	until(p, rom, "own")
+	until(p, findings, "")
 }
 
 // BenchmarkPlay measures frames while a 40×4 screen of operations plays in slow

@@ -55,6 +55,7 @@ export const romQuery = (module: Module) =>
   queryOptions({
     queryKey: ["rom", module.rom, module.chart],
     queryFn: async () => unwrap(await client.POST("/api/rom", { body: module })),
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
 
