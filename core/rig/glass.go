@@ -68,7 +68,7 @@ func (mo *Moment) dots(m *module.Module, controller, place int, code byte) (d ch
 	c := &mo.Controllers[controller]
 	tall := c.Tall && !c.TwoLine
 	if _, ok := m.ROM.Slot(code); ok {
-		d, below = glyph(c.CGRAM[:], code, tall)
+		d, below = pattern(c.CGRAM[:], code, tall)
 	} else {
 		d = m.ROM.Dots(code)
 		more := m.ROM.Below(code)
@@ -92,9 +92,9 @@ func (mo *Moment) dots(m *module.Module, controller, place int, code byte) (d ch
 // block is a cell with every dot lit.
 var block = charrom.Dots{0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F, 0x1F}
 
-// glyph reads a user's pattern: eight of 5×8 dots, aliased at codes 8–15, or
+// pattern reads a user's pattern: eight of 5×8 dots, aliased at codes 8–15, or
 // four of 5×10, of which the rows below the eighth come apart.
-func glyph(cgram []byte, code byte, tall bool) (d charrom.Dots, below [3]byte) {
+func pattern(cgram []byte, code byte, tall bool) (d charrom.Dots, below [3]byte) {
 	base := int(code&7) * 8
 	if tall {
 		base = int(code>>1&3) * 16

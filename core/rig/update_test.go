@@ -3,7 +3,10 @@ package rig
 import (
 	"math/rand/v2"
 	"testing"
+	"time"
 
+	"slatebell/core/charrom"
+	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -103,5 +106,47 @@ func TestPollBoth(t *testing.T) {
 	fixed, err := sequence.Compile(m, l, cells, sequence.Options{Init: true})
 	if err != nil || p.Finish >= fixed.Finish {
 		t.Errorf("polling a 270 kHz module ends at %s, waits for the slowest at %s, %v", p.Finish, fixed.Finish, err)
+	}
+}
+
+// TestRestart lets a host die after every single word of its program and start
+// over while the module stays powered: the new program's screen stands on the
+// glass whatever was cut short, half a byte, a pulse of E or a glyph.
+func TestRestart(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 44))
+	for _, kind := range link.Kinds {
+		m := testModule(t, "16x2")
+		l := link.New(kind)
+		first, second := random(r, 32), random(r, 32)
+		bank := glyph.Bank{glyph.New(5, "wave", charrom.Dots{1, 2, 4, 8, 16, 8, 4, 2})}
+		before, err := sequence.Compile(m, l, first, sequence.Options{Init: true, Glyphs: bank})
+		if err != nil {
+			t.Fatal(err)
+		}
+		again, err := sequence.Compile(m, l, second, sequence.Options{Init: true, Glyphs: bank})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for cut := range len(before.Words) + 1 {
+			hardware, err := New(m, l)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var died time.Duration
+			for i, w := range before.Words[:cut] {
+				hardware.Feed(before.At[i], w)
+				died = before.At[i] + time.Millisecond
+			}
+			for i, w := range again.Words {
+				hardware.Feed(died+again.At[i], w)
+			}
+			mo := hardware.Moment()
+			glass := mo.Glass(&m, m.UsualContrast())
+			for i, c := range glass.Cells {
+				if c.Code != second[i] || !glass.On || mo.Controllers[0].CGRAM[5*8+4] != 16 {
+					t.Fatalf("%s, cut after word %d of %d: cell %d shows %q, want %q", kind, cut, len(before.Words), i, c.Code, second[i])
+				}
+			}
+		}
 	}
 }
