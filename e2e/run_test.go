@@ -228,7 +228,7 @@ func TestLinkChoices(t *testing.T) {
 	until(p, way(0)+`?.getAttribute("aria-pressed") + " " + `+way(0)+`?.innerText.includes("fastest")`, "true true")
 	eval[any](p, way(2)+`.click()`) // with E
 	until(p, findings, "timing.t-as")
-	until(p, way(2)+`.getAttribute("aria-pressed") + " " + `+way(2)+`.innerText.includes("breaks limits")`, "true true")
+	until(p, way(2)+`.getAttribute("aria-pressed") + " " + `+way(2)+`.innerText.includes("at risk")`, "true true")
 	eval[any](p, way(0)+`.click()`)
 	until(p, findings, "")
 	p.choose("I²C clock", "400000")

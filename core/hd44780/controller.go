@@ -443,11 +443,10 @@ func (c *Controller) step(at, busy time.Duration) {
 
 // move steps the address counter by one, wrapping within its memory.
 func (c *Controller) move(up bool) {
-	if up && !c.InCGRAM { // nearly always: the next place in the line
-		if next := c.AC + 1; next&0x3F != 40 && (c.TwoLine || next != 80) && next&0x3F != 0 {
-			c.AC = next
-			return
-		}
+	// Nearly always it is the next address; lines end before 0x28 and 0x68, or 0x50.
+	if next := c.AC + 1; up && !c.InCGRAM && next&0x3F != 0x28 && next != 0x50 {
+		c.AC = next
+		return
 	}
 	n := 80
 	i, _ := c.Index(c.AC)

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Finding, SupplyFacts } from "../api/client";
 import { useBench, type BenchWork } from "../bench/BenchContext";
 import { ModuleCard } from "../bench/ModuleCard";
-import { CELL_COLS, GLASS_MARGIN } from "../glass/Glass";
+import { CELL_COLS, GLASS_MARGIN } from "../glass/metrics";
 import { TypingGlass } from "../glass/TypingGlass";
 import { CellCard } from "../screen/CellCard";
 import { useTyping } from "../screen/useTyping";

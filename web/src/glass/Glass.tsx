@@ -1,21 +1,9 @@
 import { useEffect, useMemo, useRef } from "react";
 import type { Glass as GlassState } from "../api/client";
+import { bytes } from "../api/bytes";
+import { CELL_COLS, rowPitch } from "./metrics";
 import { paint } from "./paint";
 import { tintOf } from "./tints";
-
-/** Dots from one cell to the next: five and one of space. */
-export const CELL_COLS = 6;
-
-/** Dots from one row of cells to the next: theirs and one of space. */
-export const rowPitch = (glass: GlassState): number => glass.cellRows + 1;
-
-/** Dots of bare glass around the cells. */
-export const GLASS_MARGIN = 2;
-
-/** Bytes of a base64 string. */
-export function bytes(base64: string): Uint8Array {
-  return Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
-}
 
 interface Props {
   glass: GlassState;

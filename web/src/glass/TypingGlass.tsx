@@ -2,7 +2,8 @@ import { useEffect, useLayoutEffect, useRef, useState, type ClipboardEvent, type
 import type { ComposedCell, Glass as GlassState } from "../api/client";
 import { chars, readable, selectedIn, type Place } from "../screen/rows";
 import type { Typing } from "../screen/useTyping";
-import { CELL_COLS, Glass, GLASS_MARGIN, rowPitch } from "./Glass";
+import { Glass } from "./Glass";
+import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
 import css from "./TypingGlass.module.css";

@@ -1,5 +1,5 @@
 import type { Glass } from "../api/client";
-import { CELL_COLS, rowPitch } from "./Glass";
+import { CELL_COLS, rowPitch } from "./metrics";
 import type { Tint } from "./tints";
 
 /** The colour between the dots. */

@@ -3,7 +3,7 @@ import { memo, useMemo, useState, type KeyboardEvent } from "react";
 import type { ROMEntry } from "../api/client";
 import { romQuery } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
-import { bytes } from "../glass/Glass";
+import { bytes } from "../api/bytes";
 import { useStep } from "../steps/StepContext";
 import { binary, hex } from "../ui/numbers";
 import { dotPath } from "./dotPath";

@@ -17,10 +17,10 @@ export function Slots() {
       <p className={css.note}>
         {glyphs.length === 0
           ? "None yet. Type a character that the ROM lacks: the findings offer to draw it."
-          : `${glyphs.length} of 8 slots. Click one to type it at the cursor.`}
+          : "Click one to type it at the cursor."}
       </p>
       <div className={css.slots}>
-        {Array.from({ length: 8 }, (_, slot) => {
+        {(module.font === "5x10" ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7]).map((slot) => {
           const glyph = glyphs.find((g) => g.slot === slot);
           return (
             <div key={slot} className={css.slot}>

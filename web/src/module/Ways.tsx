@@ -14,8 +14,8 @@ const setups: [Way["setup"], string, string][] = [
 
 const groupings: [NonNullable<Way["transactions"]>, string, string][] = [
   ["screen", "long", "A transaction lasts as long as no pause is needed"],
-  ["operation", "an operation", "START, address and STOP around every instruction or character"],
-  ["byte", "a byte", "START, address and STOP around every byte: how plain programs do it"],
+  ["operation", "one an operation", "START, address and STOP around every instruction or character"],
+  ["byte", "one a byte", "START, address and STOP around every byte: how plain programs do it"],
 ];
 
 /** Every way of toggling E over the outputs, with its cost for this very screen and what it breaks. */
@@ -39,14 +39,14 @@ export function Ways({ onPick }: { onPick: (way: Way) => void }) {
       >
         <b>{time(way.wireUs)}</b>
         <small>{way.wireWords} bytes</small>
-        <small>{way.breaks.length > 0 ? "breaks limits" : way.best ? "fastest" : ""}</small>
+        <small>{way.breaks.length > 0 ? "at risk" : way.best ? "fastest" : ""}</small>
       </button>
     );
   return (
     <section aria-label="Ways to toggle E" className={css.ways}>
       <h3>How E is toggled</h3>
       <div className={css.grid} data-single={!ways[0]?.transactions || undefined}>
-        {ways[0]?.transactions && <span className={css.corner}>Transaction</span>}
+        {ways[0]?.transactions && <span className={css.corner}>Transactions</span>}
         {setups.map(([setup, title, help]) => (
           <abbr key={setup} title={help}>
             {title}

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Controller } from "../api/client";
-import { bytes } from "../glass/Glass";
+import { bytes } from "../api/bytes";
 import { useStep } from "../steps/StepContext";
 import { hex } from "../ui/numbers";
 import css from "./MemoryMap.module.css";

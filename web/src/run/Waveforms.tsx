@@ -10,6 +10,7 @@ import css from "./Waveforms.module.css";
 const ROW = 14;
 const LABEL = 52; // of WIDTH, for the signals' names
 const WIDTH = 1000;
+const HEAD = 80; // of WIDTH, for what a step sends
 const TICKS = 9; // at most
 
 interface Props {
@@ -39,7 +40,8 @@ export function Waveforms({ run, at, goTo }: Props) {
       begin: Math.max(step.startUs, waves.beginUs),
       end: Math.min(step.startUs + step.wireUs, waves.endUs),
     }))
-    .filter(({ begin, end }) => end > begin);
+    .filter(({ begin, end }) => end > begin)
+    .map((band, i, all) => ({ ...band, room: x(all[i + 1]?.begin ?? waves.endUs) - x(band.begin) }));
   return (
     <figure className={css.waves} aria-label="Waveforms">
       <figcaption>
@@ -67,13 +69,15 @@ export function Waveforms({ run, at, goTo }: Props) {
         }}
       >
         <div className={css.heads}>
-          {shown.map(({ step, begin, end }) => (
+          {shown.map(({ step, begin, room }) => (
             <button
               key={step.index}
               type="button"
               tabIndex={-1}
               data-current={step.index === at || undefined}
-              style={{ left: percent(begin), width: `${(x(end) - x(begin)) / (WIDTH / 100)}%` }}
+              style={
+                x(begin) > WIDTH - HEAD ? { right: 0 } : { left: percent(begin), width: `${room / (WIDTH / 100)}%` }
+              }
               title={step.meaning}
               onClick={() => goTo(step.index)}
             >
