@@ -195,6 +195,11 @@ func TestOtherModules(t *testing.T) {
 	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
 	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Brightness 25 %") ?? false`, true)
 	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30")
+	p.choose("Instruction", "5") // function set, whose low bits are the brightness here
+	p.do(chromedp.Click(`[aria-label="Bit 4, DL"]`), chromedp.Click(`[aria-label="Bit 3, N"]`), chromedp.Click(`[aria-label="Bit 1, BR"]`))
+	until(p, bodyText+`.includes("8-bit interface, two lines, brightness 50 %")`, true)
+	p.clickText("Do 0x3A")
+	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Brightness 50 %") ?? false`, true)
 
 	p.do(chromedp.Click(`//nav//a[contains(., "Module")]`), chromedp.SendKeys(`input[type=search]`, "0xDF"))
 	until(p, `document.querySelector('[data-found]')?.ariaLabel ?? ""`, "Code 0xDF, halfwidth katakana semi-voiced sound mark")

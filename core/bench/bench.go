@@ -181,7 +181,7 @@ func (m *Module) Module() (module.Module, error) {
 	if tech != module.LCD && tech != module.VFD {
 		return module.Module{}, Problem{"technology", fmt.Sprintf("%q; expected lcd or vfd", m.Technology)}
 	}
-	family, ok := families[m.Family]
+	family, ok := Family(m.Family)
 	switch {
 	case !ok:
 		return module.Module{}, Problem{"family", fmt.Sprintf("%q; expected lcd, vfd-function-set or vfd-data-byte", m.Family)}
@@ -208,6 +208,12 @@ func (m *Module) Module() (module.Module, error) {
 
 // families maps the document's words to controller families.
 var families = map[string]hd44780.Family{"": hd44780.LCD, "lcd": hd44780.LCD, "vfd-function-set": hd44780.VFDFunctionSet, "vfd-data-byte": hd44780.VFDDataByte}
+
+// Family returns the controller family that a document's word names.
+func Family(name string) (hd44780.Family, bool) {
+	f, ok := families[name]
+	return f, ok
+}
 
 // OwnROM is the name of a ROM that the document carries as a chart.
 const OwnROM = "own"

@@ -63,12 +63,13 @@ const (
 
 // BitField is one named bit, or run of bits, of an instruction byte.
 type BitField struct {
-	Name    string // as in the data sheet: "I/D", "DL", "ACG"
-	High    uint8  // number of its highest bit, 7–0
-	Width   uint8  // bits
-	Clear   string // what 0 means; empty for a number
-	Set     string // what 1 means; empty for a number
-	Numeric bool   // the field is a number (an address or a data byte)
+	Name    string   // as in the data sheet: "I/D", "DL", "ACG"
+	High    uint8    // number of its highest bit, 7–0
+	Width   uint8    // bits
+	Clear   string   // what 0 means; empty for a number
+	Set     string   // what 1 means; empty for a number
+	Numeric bool     // the field is a number (an address or a data byte)
+	Values  []string // what each value of a wider field means; nil for other fields
 }
 
 // Entry is a row of the instruction table.
@@ -91,22 +92,39 @@ var Instructions = [...]Entry{
 	{SetCGRAM, "Set CGRAM address", "Moves the address counter to a row of a glyph in character-generator memory.", 0xC0, 0x40, false, false, 37 * time.Microsecond,
 		[]BitField{{Name: "ACG", High: 5, Width: 6, Numeric: true}}},
 	{FunctionSet, "Function set", "Chooses interface width, number of lines and font. Belongs at the head of a program.", 0xE0, 0x20, false, false, 37 * time.Microsecond,
-		[]BitField{{"DL", 4, 1, "4-bit interface", "8-bit interface", false}, {"N", 3, 1, "one line", "two lines", false}, {"F", 2, 1, "5×8 dots", "5×10 dots", false}}},
+		[]BitField{{Name: "DL", High: 4, Width: 1, Clear: "4-bit interface", Set: "8-bit interface"}, {Name: "N", High: 3, Width: 1, Clear: "one line", Set: "two lines"}, {Name: "F", High: 2, Width: 1, Clear: "5×8 dots", Set: "5×10 dots"}}},
 	{Shift, "Cursor or display shift", "Moves the cursor or the whole display one place, memory unchanged.", 0xF0, 0x10, false, false, 37 * time.Microsecond,
-		[]BitField{{"S/C", 3, 1, "cursor moves", "display shifts", false}, {"R/L", 2, 1, "to the left", "to the right", false}}},
+		[]BitField{{Name: "S/C", High: 3, Width: 1, Clear: "cursor moves", Set: "display shifts"}, {Name: "R/L", High: 2, Width: 1, Clear: "to the left", Set: "to the right"}}},
 	{DisplayControl, "Display on/off", "Turns the display, the underline cursor and the blinking block on or off.", 0xF8, 0x08, false, false, 37 * time.Microsecond,
-		[]BitField{{"D", 2, 1, "display off", "display on", false}, {"C", 1, 1, "cursor off", "cursor on", false}, {"B", 0, 1, "blink off", "blink on", false}}},
+		[]BitField{{Name: "D", High: 2, Width: 1, Clear: "display off", Set: "display on"}, {Name: "C", High: 1, Width: 1, Clear: "cursor off", Set: "cursor on"}, {Name: "B", High: 0, Width: 1, Clear: "blink off", Set: "blink on"}}},
 	{EntryMode, "Entry mode set", "Chooses which way the address counter steps and whether the display shifts with it.", 0xFC, 0x04, false, false, 37 * time.Microsecond,
-		[]BitField{{"I/D", 1, 1, "address counts down", "address counts up", false}, {"S", 0, 1, "display stays", "display shifts", false}}},
+		[]BitField{{Name: "I/D", High: 1, Width: 1, Clear: "address counts down", Set: "address counts up"}, {Name: "S", High: 0, Width: 1, Clear: "display stays", Set: "display shifts"}}},
 	{Home, "Return home", "Address counter to 0 and the display unshifted; memory kept.", 0xFE, 0x02, false, false, 1520 * time.Microsecond, nil},
 	{Clear, "Clear display", "Fills DDRAM with spaces, address counter to 0, display unshifted, counting up.", 0xFF, 0x01, false, false, 1520 * time.Microsecond, nil},
 	{Nothing, "No instruction", "No bit is set; the controller does nothing.", 0xFF, 0x00, false, false, 0, nil},
 	{ReadStatus, "Read busy flag and address", "Reads the busy flag (bit 7) and the address counter.", 0, 0, false, true, 0,
-		[]BitField{{"BF", 7, 1, "ready", "busy", false}, {Name: "AC", High: 6, Width: 7, Numeric: true}}},
+		[]BitField{{Name: "BF", High: 7, Width: 1, Clear: "ready", Set: "busy"}, {Name: "AC", High: 6, Width: 7, Numeric: true}}},
 	{WriteData, "Write data", "Writes a byte to DDRAM or CGRAM at the address counter, then steps it.", 0, 0, true, false, 37 * time.Microsecond,
 		[]BitField{{Name: "data", High: 7, Width: 8, Numeric: true}}},
 	{ReadData, "Read data", "Reads a byte from DDRAM or CGRAM at the address counter, then steps it.", 0, 0, true, true, 37 * time.Microsecond,
 		[]BitField{{Name: "data", High: 7, Width: 8, Numeric: true}}},
+}
+
+// dimmable is the function set of controllers that take their brightness from
+// its lowest bits (PT6314 family, from memory); it has no font bit.
+var dimmable = func() Entry {
+	e := *Command(FuncBase).Lookup()
+	e.Summary = "Chooses interface width, number of lines and brightness. Belongs at the head of a program."
+	e.Fields = append(e.Fields[:2:2], BitField{Name: "BR", High: 1, Width: 2, Values: []string{"brightness 100 %", "brightness 75 %", "brightness 50 %", "brightness 25 %"}})
+	return e
+}()
+
+// Entry returns a row of the instruction table as the family has it.
+func (f Family) Entry(e *Entry) *Entry {
+	if e.Kind == FunctionSet && f == VFDFunctionSet {
+		return &dimmable
+	}
+	return e
 }
 
 // decoded maps RS<<9 | R/W<<8 | byte to an index into Instructions.
@@ -155,23 +173,32 @@ var written = func() (t [256]Kind) {
 	return t
 }()
 
+// Explain says in words what op does to an LCD controller; see Family.Explain.
+func (op Operation) Explain() string { return LCD.Explain(op) }
+
 // Explain says in words what op does, bits included, as "Function set: 4-bit
 // interface, two lines, 5×8 dots".
-func (op Operation) Explain() string {
-	e := op.Lookup()
+func (f Family) Explain(op Operation) string {
+	e := f.Entry(op.Lookup())
 	text := e.Name
 	sep := ": "
-	for _, f := range e.Fields {
-		v := op.Byte >> (f.High + 1 - f.Width) & byte(1<<f.Width-1)
-		switch {
-		case f.Numeric:
-			text += fmt.Sprintf("%s0x%02X", sep, v)
-		case v == 0:
-			text += sep + f.Clear
-		default:
-			text += sep + f.Set
-		}
+	for i := range e.Fields {
+		text += sep + e.Fields[i].Explain(op.Byte)
 		sep = ", "
 	}
 	return text
+}
+
+// Explain says what a field of an instruction byte means.
+func (f *BitField) Explain(b byte) string {
+	v := b >> (f.High + 1 - f.Width) & byte(1<<f.Width-1)
+	switch {
+	case f.Values != nil:
+		return f.Values[v]
+	case f.Numeric:
+		return fmt.Sprintf("0x%02X", v)
+	case v == 0:
+		return f.Clear
+	}
+	return f.Set
 }

@@ -326,6 +326,9 @@ func TestBrightness(t *testing.T) {
 		d.Execute(time.Second, Command(0x38))
 		d.Execute(2*time.Second, Data(b))
 		d.Execute(3*time.Second, Data('A')) // text again
+		if text := VFDFunctionSet.Explain(Command(0x38 | b)); text != fmt.Sprintf("Function set: 8-bit interface, two lines, brightness %d %%", 100-25*int(b)) {
+			t.Errorf("brightness %d is explained as %q", b, text)
+		}
 		if c.Brightness != b || d.Brightness != b || d.DDRAM[0] != 'A' || d.AC != 1 {
 			t.Errorf("brightness %d: %d in the function set, %d after it, DDRAM %02X", b, c.Brightness, d.Brightness, d.DDRAM[0])
 		}

@@ -194,7 +194,7 @@ func (b *Builder) live(a Aimed) error {
 	if a.Op.RW && a.Enable == link.Both {
 		return fmt.Errorf("%s: with both enables high two controllers would drive the bus against each other; expected E or E2", a.Op.Lookup().Name)
 	}
-	meaning := a.Op.Explain()
+	meaning := b.module.Family.Explain(a.Op)
 	if a.Op.RW { // the byte is not known before it is read
 		meaning = a.Op.Lookup().Name
 	}
@@ -412,8 +412,7 @@ func (b *Builder) functionSet(set byte) {
 	dim := b.opts.Brightness & 3
 	switch b.module.Family {
 	case hd44780.VFDFunctionSet:
-		op := hd44780.Command(set | dim)
-		b.Do(Setting, op, b.all(), fmt.Sprintf("%s, brightness %d %%", hd44780.Command(set).Explain(), percent(dim)))
+		b.setting(set | dim)
 	case hd44780.VFDDataByte:
 		b.setting(set)
 		b.Do(Setting, hd44780.Data(dim), b.all(), fmt.Sprintf("Brightness %d %%, a data byte directly after the function set", percent(dim)))
@@ -424,7 +423,7 @@ func (b *Builder) functionSet(set byte) {
 
 func (b *Builder) setting(data byte) {
 	op := hd44780.Command(data)
-	b.Do(Setting, op, b.all(), op.Explain())
+	b.Do(Setting, op, b.all(), b.module.Family.Explain(op))
 }
 
 // Load appends what puts glyphs into CGRAM, slot after slot. It leaves the

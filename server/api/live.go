@@ -50,25 +50,27 @@ type Instruction struct {
 
 // BitField is a field of an instruction byte.
 type BitField struct {
-	Name    string `json:"name"`
-	High    int    `json:"high" doc:"number of its highest bit"`
-	Width   int    `json:"width"`
-	Clear   string `json:"clear,omitempty" doc:"what 0 means"`
-	Set     string `json:"set,omitempty" doc:"what 1 means"`
-	Numeric bool   `json:"numeric,omitempty"`
+	Name    string   `json:"name"`
+	High    int      `json:"high" doc:"number of its highest bit"`
+	Width   int      `json:"width"`
+	Clear   string   `json:"clear,omitempty" doc:"what 0 means"`
+	Set     string   `json:"set,omitempty" doc:"what 1 means"`
+	Numeric bool     `json:"numeric,omitempty"`
+	Values  []string `json:"values,omitempty" nullable:"false" doc:"what each value of a wider field means"`
 }
 
-func newInstructions() []Instruction {
+func newInstructions(family hd44780.Family) []Instruction {
 	var out []Instruction
 	table := slices.Clone(hd44780.Instructions[:])
 	slices.SortFunc(table, func(a, b hd44780.Entry) int { return int(a.Kind) - int(b.Kind) })
-	for _, e := range table {
+	for i := range table {
+		e := family.Entry(&table[i])
 		if e.Kind == hd44780.Nothing {
 			continue
 		}
 		card := Instruction{Name: e.Name, Summary: e.Summary, RS: e.RS, RW: e.RW, Base: int(e.Value), ExecuteUs: program.Microseconds(e.Execute), Fields: []BitField{}}
 		for _, f := range e.Fields {
-			card.Fields = append(card.Fields, BitField{f.Name, int(f.High), int(f.Width), f.Clear, f.Set, f.Numeric})
+			card.Fields = append(card.Fields, BitField{f.Name, int(f.High), int(f.Width), f.Clear, f.Set, f.Numeric, f.Values})
 		}
 		out = append(out, card)
 	}
@@ -110,12 +112,15 @@ func newWaves(r *bench.Run, from, to int) Waves {
 
 func (s *Server) registerLive(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "list-instructions", Method: http.MethodGet, Path: "/api/instructions", Summary: "The instruction set, bit by bit"},
-		func(context.Context, *struct{}) (*struct {
+		func(_ context.Context, in *struct {
+			Family string `query:"family" enum:"lcd,vfd-function-set,vfd-data-byte" default:"lcd"`
+		}) (*struct {
 			Body []Instruction `nullable:"false"`
 		}, error) {
+			family, _ := bench.Family(in.Family) // the enum lets no other through
 			return &struct {
 				Body []Instruction `nullable:"false"`
-			}{newInstructions()}, nil
+			}{newInstructions(family)}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},

@@ -44,11 +44,15 @@ export const runQuery = (module: Module, extras: Extras) =>
     gcTime: 10_000,
   });
 
-export const instructionsQuery = queryOptions({
-  queryKey: ["instructions"],
-  queryFn: async () => unwrap(await client.GET("/api/instructions")),
-  staleTime: Infinity,
-});
+/** The instruction set of a module's controller. */
+export const instructionsQuery = ({ technology, family }: Module) => {
+  const of = technology === "vfd" ? (family ?? "vfd-function-set") : "lcd";
+  return queryOptions({
+    queryKey: ["instructions", of],
+    queryFn: async () => unwrap(await client.GET("/api/instructions", { params: { query: { family: of } } })),
+    staleTime: Infinity,
+  });
+};
 
 /** The ROM of a module, code by code; only its ROM and chart matter. */
 export const romQuery = (module: Module) =>

@@ -345,6 +345,8 @@ export interface components {
             numeric?: boolean;
             /** @description what 1 means */
             set?: string;
+            /** @description what each value of a wider field means */
+            values?: string[];
             /** Format: int64 */
             width: number;
         };
@@ -1291,7 +1293,9 @@ export interface operations {
     };
     "list-instructions": {
         parameters: {
-            query?: never;
+            query?: {
+                family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -15,7 +15,13 @@ export function InstructionCard({ card, onDo }: Props) {
   const [value, setValue] = useState(card.rs ? 0x41 : card.base);
   const fields = card.fields;
   const fieldOf = (bit: number) => fields.find((f) => bit <= f.high && bit > f.high - f.width);
-  const meaning = fields.filter((f) => !f.numeric).map((f) => ((value >> f.high) & 1 ? f.set : f.clear));
+  const meaning = fields
+    .filter((f) => !f.numeric)
+    .map(
+      (f) =>
+        f.values?.[(value >> (f.high + 1 - f.width)) & ((1 << f.width) - 1)] ??
+        ((value >> f.high) & 1 ? f.set : f.clear),
+    );
   return (
     <div className={css.card}>
       <div className={css.bits} role="group" aria-label="Bits">
@@ -29,7 +35,13 @@ export function InstructionCard({ card, onDo }: Props) {
               disabled={!field || card.rw}
               aria-pressed={on === 1}
               aria-label={`Bit ${bit}${field ? `, ${field.name}` : ""}`}
-              title={field ? (field.numeric ? field.name : `${field.name}: ${on ? field.set : field.clear}`) : "fixed"}
+              title={
+                field
+                  ? field.numeric || field.values
+                    ? field.name
+                    : `${field.name}: ${on ? field.set : field.clear}`
+                  : "fixed"
+              }
               onClick={() => setValue(value ^ (1 << bit))}
             >
               <small>{field && bit === field.high ? field.name : ""}</small>

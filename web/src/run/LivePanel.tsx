@@ -17,7 +17,7 @@ interface Props {
 export function LivePanel({ run, controllers }: Props) {
   const { module } = useBench();
   const { extras, setExtras, choose } = useStep();
-  const { data: cards } = useQuery(instructionsQuery);
+  const { data: cards } = useQuery(instructionsQuery(module));
   const [text, setText] = useState("");
   const [error, setError] = useState("");
   const [open, setOpen] = useState(0);
