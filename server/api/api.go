@@ -58,6 +58,11 @@ func ProgramSchema() ([]byte, error) {
 	})
 }
 
+// list is an answer that is a list, empty rather than null.
+type list[T any] struct {
+	Body []T `nullable:"false"`
+}
+
 func build(o Options) (*gin.Engine, huma.API) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
@@ -98,17 +103,17 @@ func storeError(err error) error {
 
 // invalid turns a document's problems into problem details.
 func invalid(err error) error {
-	var list bench.Problems
+	var all bench.Problems
 	var one bench.Problem
 	switch {
 	case errors.As(err, &one):
-		list = bench.Problems{one}
-	case !errors.As(err, &list):
+		all = bench.Problems{one}
+	case !errors.As(err, &all):
 		return huma.Error422UnprocessableEntity(err.Error())
 	}
-	details := make([]error, len(list))
-	for i, p := range list {
+	details := make([]error, len(all))
+	for i, p := range all {
 		details[i] = &huma.ErrorDetail{Message: p.What, Location: p.Path}
 	}
-	return huma.Error422UnprocessableEntity(list.Error(), details...)
+	return huma.Error422UnprocessableEntity(all.Error(), details...)
 }

@@ -56,16 +56,12 @@ type BenchPath struct {
 
 func (s *Server) registerBenches(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "list-benches", Method: http.MethodGet, Path: "/api/benches", Summary: "List the benches, the last changed first"},
-		func(context.Context, *struct{}) (*struct {
-			Body []Summary `nullable:"false"`
-		}, error) {
+		func(context.Context, *struct{}) (*list[Summary], error) {
 			records, err := s.store.List()
 			if err != nil {
 				return nil, storeError(err)
 			}
-			out := &struct {
-				Body []Summary `nullable:"false"`
-			}{Body: make([]Summary, len(records))}
+			out := &list[Summary]{Body: make([]Summary, len(records))}
 			for i, r := range records {
 				out.Body[i] = Summary{r.ID, r.Bench.Name, r.Revision, r.Updated, len(r.Bench.Modules)}
 			}

@@ -114,13 +114,9 @@ func (s *Server) registerLive(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "list-instructions", Method: http.MethodGet, Path: "/api/instructions", Summary: "The instruction set, bit by bit"},
 		func(_ context.Context, in *struct {
 			Family string `query:"family" enum:"lcd,vfd-function-set,vfd-data-byte" default:"lcd"`
-		}) (*struct {
-			Body []Instruction `nullable:"false"`
-		}, error) {
+		}) (*list[Instruction], error) {
 			family, _ := bench.Family(in.Family) // the enum lets no other through
-			return &struct {
-				Body []Instruction `nullable:"false"`
-			}{newInstructions(family)}, nil
+			return &list[Instruction]{newInstructions(family)}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},
@@ -130,16 +126,12 @@ func (s *Server) registerLive(api huma.API) {
 				Enable string       `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
 				Module bench.Module `json:"module"`
 			}
-		}) (*struct {
-			Body []LiveOperation `nullable:"false"`
-		}, error) {
+		}) (*list[LiveOperation], error) {
 			ops, err := in.Body.Module.ParseLive(in.Body.Text, enableOf(in.Body.Enable))
 			if err != nil {
 				return nil, invalid(err)
 			}
-			out := &struct {
-				Body []LiveOperation `nullable:"false"`
-			}{Body: []LiveOperation{}}
+			out := &list[LiveOperation]{Body: []LiveOperation{}}
 			for _, a := range ops {
 				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: enables[a.Enable], Meaning: a.Op.Explain()})
 			}

@@ -42,16 +42,12 @@ type LinkCost struct {
 
 func registerWays(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "compare-links", Method: http.MethodPost, Path: "/api/links", Summary: "What a module's screen costs over each kind of link", Errors: []int{422}, MaxBodyBytes: maxBody},
-		func(_ context.Context, in *struct{ Body bench.Module }) (*struct {
-			Body []LinkCost `nullable:"false"`
-		}, error) {
+		func(_ context.Context, in *struct{ Body bench.Module }) (*list[LinkCost], error) {
 			costs, err := in.Body.Costs()
 			if err != nil {
 				return nil, invalid(err)
 			}
-			out := &struct {
-				Body []LinkCost `nullable:"false"`
-			}{make([]LinkCost, len(costs))}
+			out := &list[LinkCost]{make([]LinkCost, len(costs))}
 			for i, c := range costs {
 				out.Body[i] = LinkCost{string(c.Kind), c.HostPins, c.Words, program.Microseconds(c.WireTime), program.Microseconds(c.Finish)}
 			}
@@ -59,15 +55,11 @@ func registerWays(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}, MaxBodyBytes: maxBody},
-		func(_ context.Context, in *struct{ Body bench.Module }) (*struct {
-			Body []Way `nullable:"false"`
-		}, error) {
+		func(_ context.Context, in *struct{ Body bench.Module }) (*list[Way], error) {
 			ways, err := in.Body.Ways()
 			if err != nil {
 				return nil, invalid(err)
 			}
-			return &struct {
-				Body []Way `nullable:"false"`
-			}{newWays(ways)}, nil
+			return &list[Way]{newWays(ways)}, nil
 		})
 }
