@@ -1,0 +1,175 @@
+package sequence
+
+import (
+	"fmt"
+
+	"slatebell/core/glyph"
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+)
+
+// PowerUp appends the wait for the supply, and brings an expander's outputs to
+// rest. The wait is the data sheet's for 2.7 V, since a host may start before
+// its 5 V supply is up.
+func (b *Builder) PowerUp() {
+	b.WaitFor(hd44780.WaitAt3V, "Supply up: wait more than 40 ms")
+	if b.coder.Expanded() {
+		b.add(Step{Kind: Park, Enable: b.all(), Meaning: "Expander outputs to rest, E first", Row: -1, Col: -1})
+	}
+}
+
+// Initialise appends the initialisation by instruction after PowerUp, data
+// sheet figures 23 (8-bit) and 24 (4-bit).
+func (b *Builder) Initialise() {
+	wakeByte := hd44780.FuncBase | hd44780.EightBit
+	b.wake(wakeByte, hd44780.WaitAfterFirst, "8-bit interface, first of three")
+	b.wake(wakeByte, hd44780.WaitAfterSecond, "8-bit interface, second of three")
+	b.wake(wakeByte, b.execution(hd44780.Command(wakeByte)), "8-bit interface, third of three")
+	set := hd44780.FuncBase
+	if b.coder.Width() == 8 {
+		set |= hd44780.EightBit
+	} else {
+		b.wake(set, b.execution(hd44780.Command(set)), "4-bit interface from here on")
+	}
+	if b.module.Geometry.TwoLine {
+		set |= hd44780.TwoLine
+	} else if b.module.Tall {
+		set |= hd44780.Tall
+	}
+	b.functionSet(set)
+	b.setting(hd44780.DisplayOff)
+	b.setting(hd44780.ClearByte)
+	b.setting(hd44780.EntryBase | hd44780.Increment)
+	b.setting(hd44780.DisplayOff | hd44780.DisplayOn)
+}
+
+// percent names a brightness in quarters below full.
+func percent(brightness uint8) int { return 100 - 25*int(brightness&3) }
+
+// functionSet appends the function set that fixes width and lines, and the
+// brightness of a VFD where its family takes it.
+func (b *Builder) functionSet(set byte) {
+	dim := b.opts.Brightness & 3
+	switch b.module.Family {
+	case hd44780.VFDFunctionSet:
+		b.setting(set | dim)
+	case hd44780.VFDDataByte:
+		b.setting(set)
+		b.Do(Setting, hd44780.Data(dim), b.all(), fmt.Sprintf("Brightness %d %%, a data byte directly after the function set", percent(dim)))
+	default:
+		b.setting(set)
+	}
+}
+
+func (b *Builder) setting(data byte) {
+	op := hd44780.Command(data)
+	b.Do(Setting, op, b.all(), b.module.Family.Explain(op))
+}
+
+// Load appends what puts glyphs into CGRAM, slot after slot. It leaves the
+// address counter in CGRAM; Update sets it before every run of cells.
+func (b *Builder) Load(bank glyph.Bank) {
+	follows := -1 // slot at which the address counter stands
+	for slot := range glyph.Slots {
+		g, ok := bank.In(slot)
+		if !ok {
+			continue
+		}
+		if slot != follows {
+			b.Do(Address, hd44780.Command(hd44780.CGRAMBase|byte(slot*8)), b.all(), fmt.Sprintf("CGRAM address 0x%02X: slot %d", slot*8, slot))
+		}
+		rows := g.Dots()
+		for row := range b.module.CellRows() { // rows 9–11 of the 5×10 font stay dark
+			bits := byte(0)
+			if row < len(rows) {
+				bits = rows[row]
+			}
+			b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), slot))
+		}
+		if !b.module.Tall {
+			follows = slot + 1
+		}
+	}
+}
+
+// maxGap is how many unchanged cells between two changed ones are rewritten
+// rather than skipped: an address instruction costs as much as a character.
+const maxGap = 1
+
+// Update appends what turns the shown cells into others. A nil shown means
+// unknown: every cell is written. Each run of cells begins with its address.
+func (b *Builder) Update(shown, cells []byte) {
+	g := &b.module.Geometry
+	for _, seg := range g.Segments {
+		base := seg.Row*g.Cols + seg.Col
+		next, open := 0, false // next cell of the open run
+		for i := range seg.Len {
+			if shown != nil && shown[base+i] == cells[base+i] {
+				continue
+			}
+			if !open || i-next > maxGap {
+				b.address(seg, i)
+				next, open = i, true
+			}
+			for ; next <= i; next++ {
+				b.character(seg, next, cells[base+next])
+			}
+		}
+	}
+}
+
+func enableOf(seg module.Segment) link.Enable {
+	if seg.Controller == 1 {
+		return link.Second
+	}
+	return link.First
+}
+
+func (b *Builder) address(seg module.Segment, i int) {
+	a := seg.Start + uint8(i)
+	b.Do(Address, hd44780.Command(hd44780.DDRAMBase|a), enableOf(seg),
+		fmt.Sprintf("DDRAM address 0x%02X: row %d, column %d", a, seg.Row+1, seg.Col+i+1))
+}
+
+func (b *Builder) character(seg module.Segment, i int, code byte) {
+	row, col := seg.Row, seg.Col+i
+	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enableOf(seg), Row: row, Col: col,
+		Meaning: fmt.Sprintf("%s: row %d, column %d", b.name(code), row+1, col+1)})
+}
+
+// name says in words what a code shows.
+func (b *Builder) name(code byte) string {
+	if code == ' ' {
+		return "space"
+	}
+	if ch, ok := b.module.ROM.Rune(code); ok {
+		return "'" + string(ch) + "'"
+	}
+	if slot, ok := b.module.Slot(code); ok {
+		if g, drawn := b.opts.Glyphs.In(slot); drawn {
+			return fmt.Sprintf("glyph %s, slot %d", g.Title(), slot)
+		}
+		return fmt.Sprintf("glyph in slot %d", slot)
+	}
+	return fmt.Sprintf("code 0x%02X", code)
+}
+
+// live appends an operation given by hand.
+func (b *Builder) live(a Aimed) error {
+	if b.module.Geometry.Controllers == 1 {
+		a.Enable = link.First
+	}
+	if wired := b.coder.Link(); a.Op.RW && !wired.ReadWrite {
+		return fmt.Errorf("%s: R/W is not joined to the host on this link, so that nothing can be read; expected a write", a.Op.Lookup().Name)
+	}
+	if a.Op.RW && a.Enable == link.Both {
+		return fmt.Errorf("%s: with both enables high two controllers would drive the bus against each other; expected E or E2", a.Op.Lookup().Name)
+	}
+	meaning := b.module.Family.Explain(a.Op)
+	if a.Op.RW { // the byte is not known before it is read
+		meaning = a.Op.Lookup().Name
+	}
+	b.Do(Live, a.Op, a.Enable, meaning)
+	return nil
+}
