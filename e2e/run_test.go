@@ -142,6 +142,10 @@ func TestFaultsAndKnobs(t *testing.T) {
 	if seen := eval[float64](p, contrastSeen); seen < 60 {
 		t.Errorf("a module that was never initialised shows its blocks; the picture spans %v of 255", seen)
 	}
+	p.choose("Mistake", "no-waits")
+	until(p, findings+`.includes("timing.while-busy")`, true)
+	p.choose("Mistake", "crossed-wires")
+	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
 	p.choose("Mistake", "lost-nibble")
 	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
 	p.do(chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "28")) // the first character of row 2

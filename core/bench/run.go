@@ -27,6 +27,8 @@ const (
 	NoInit       Fault = "no-init"       // the host forgot the initialisation
 	WrongAddress Fault = "wrong-address" // the backpack has another address than the program
 	LostNibble   Fault = "lost-nibble"   // one pulse of E goes missing in the text
+	NoWaits      Fault = "no-waits"      // the host waits for no operation
+	CrossedWires Fault = "crossed-wires" // D4 and D5 are swapped
 )
 
 // Options say what to run.
@@ -69,7 +71,7 @@ func (m *Module) Run(o Options) (*Run, error) {
 		r.Contrast = *m.Contrast
 	}
 	options := sequence.Options{
-		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Waits: sequence.Waits(m.Waits), Brightness: uint8(m.Brightness), Glyphs: m.Glyphs, Live: o.Live,
+		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(m.Waits), Brightness: uint8(m.Brightness), Glyphs: m.Glyphs, Live: o.Live,
 	}
 	codes := r.Layout.Codes()
 	if r.Program, err = sequence.Compile(mod, r.Wired, codes, options); err != nil {
@@ -93,6 +95,8 @@ func (r *Run) play(o Options) error {
 	switch o.Fault {
 	case WrongAddress:
 		hardware.Deafen()
+	case CrossedWires:
+		hardware.Cross(1<<4, 1<<5)
 	case LostNibble:
 		hardware.Lose(r.pulse(o.LostAt))
 	}

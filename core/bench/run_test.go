@@ -253,7 +253,15 @@ func TestFaults(t *testing.T) {
 				t.Errorf("%s, %s: shows %q, dark %v, findings %s", kind, c.fault, got, glass.Look.Dark, codes(r))
 			}
 		}
-		r := mustRun(t, m, Options{Fault: LostNibble})
+		r := mustRun(t, m, Options{Fault: NoWaits})
+		if got := codes(r); !strings.Contains(got, "timing.while-busy") || !strings.Contains(got, "glass.") {
+			t.Errorf("%s, no waits: findings %s", kind, got)
+		}
+		r = mustRun(t, m, Options{Fault: CrossedWires})
+		if got := codes(r); !strings.Contains(got, "glass.") { // 0x2 arrives as 0x1: the interface stays eight bits wide
+			t.Errorf("%s, crossed wires: findings %s", kind, got)
+		}
+		r = mustRun(t, m, Options{Fault: LostNibble})
 		if got := codes(r); !strings.Contains(got, "glass.") || !strings.Contains(got, "wire.half-byte") {
 			t.Errorf("%s, lost nibble: findings %s", kind, got)
 		}

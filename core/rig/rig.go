@@ -31,12 +31,13 @@ type Rig struct {
 	step        int // step that is being played
 	violations  []Violation
 	suppressed  int
-	read        byte // what the reads since the last step's beginning returned
-	deaf        bool // nothing on the wire is meant for this hardware
-	lost        int  // word of the played program that goes missing; -1 for none
-	driven      bool // the host has put a word on the outputs
-	dark        int  // step that dropped a backlight that was on; -1 for none
-	contended   int  // step in which two controllers drove the bus; -1 for none
+	read        byte      // what the reads since the last step's beginning returned
+	deaf        bool      // nothing on the wire is meant for this hardware
+	lost        int       // word of the played program that goes missing; -1 for none
+	crossed     link.Pins // two lines whose wires are swapped; 0 for none
+	driven      bool      // the host has put a word on the outputs
+	dark        int       // step that dropped a backlight that was on; -1 for none
+	contended   int       // step in which two controllers drove the bus; -1 for none
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -110,6 +111,9 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 		return
 	}
 	p := r.coder.Levels(w)
+	if r.crossed != 0 {
+		p = r.cross(p)
+	}
 	r.drive(at, p)
 	if !r.parallel {
 		return
@@ -176,6 +180,18 @@ func (r *Rig) Deafen() { r.deaf = true }
 
 // Lose makes one word of the next program go missing.
 func (r *Rig) Lose(word int) { r.lost = word }
+
+// Cross swaps the wires of two lines of the header.
+func (r *Rig) Cross(a, b link.Pins) { r.crossed = a | b }
+
+// cross returns the levels behind swapped wires: where the two differ, both
+// turn over.
+func (r *Rig) cross(p link.Pins) link.Pins {
+	if both := p & r.crossed; both != 0 && both != r.crossed {
+		p ^= r.crossed
+	}
+	return p
+}
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was

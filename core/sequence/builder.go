@@ -69,6 +69,9 @@ func (b *Builder) all() link.Enable {
 
 // execution is how long to wait after op.
 func (b *Builder) execution(op hd44780.Operation) time.Duration {
+	if b.opts.Hasty {
+		return 0
+	}
 	if b.opts.Waits == Typical {
 		return hd44780.ExecutionTime(op, b.module.Oscillator)
 	}
@@ -159,7 +162,7 @@ func (b *Builder) Do(kind Kind, op hd44780.Operation, en link.Enable, meaning st
 }
 
 func (b *Builder) do(s Step) {
-	if b.opts.Waits != PollBusy || s.Op.Kind() == hd44780.ReadStatus {
+	if b.opts.Waits != PollBusy || b.opts.Hasty || s.Op.Kind() == hd44780.ReadStatus {
 		s.Wait = b.execution(s.Op)
 		b.add(s)
 		return

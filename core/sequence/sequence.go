@@ -85,6 +85,8 @@ type Options struct {
 
 	// Forget begins at power-up too, and leaves the initialisation out.
 	Forget bool
+	// Hasty leaves out every wait for an operation, as a host that trusts to luck.
+	Hasty bool
 	// Brightness of a VFD in quarters below full, 0–3.
 	Brightness uint8
 	// Glyphs are loaded into CGRAM before the screen is written.

@@ -21,7 +21,7 @@ import (
 type RunRequest struct {
 	Module bench.Module    `json:"module"`
 	Live   []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
-	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble" doc:"a mistake to make on purpose"`
+	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble,no-waits,crossed-wires" doc:"a mistake to make on purpose"`
 	LostAt int             `json:"lostAt,omitempty" minimum:"0" doc:"lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's"`
 }
 

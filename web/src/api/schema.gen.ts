@@ -819,7 +819,7 @@ export interface components {
              * @description a mistake to make on purpose
              * @enum {string}
              */
-            fault?: "no-init" | "wrong-address" | "lost-nibble";
+            fault?: "no-init" | "wrong-address" | "lost-nibble" | "no-waits" | "crossed-wires";
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
             /**

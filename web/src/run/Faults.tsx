@@ -7,6 +7,8 @@ import css from "./Transport.module.css";
 const faults: { value: NonNullable<Extras["fault"]>; title: string }[] = [
   { value: "no-init", title: "No initialisation" },
   { value: "wrong-address", title: "Wrong address" },
+  { value: "no-waits", title: "No waits" },
+  { value: "crossed-wires", title: "D4 and D5 swapped" },
   { value: "lost-nibble", title: "Lost pulse of E" },
 ];
 
