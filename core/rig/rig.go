@@ -36,8 +36,8 @@ type Rig struct {
 	lost        int       // word of the played program that goes missing; -1 for none
 	crossed     link.Pins // two lines whose wires are swapped; 0 for none
 	driven      bool      // the host has put a word on the outputs
-	dark        int       // step that dropped a backlight that was on; -1 for none
-	contended   int       // step in which two controllers drove the bus; -1 for none
+	dark        int       // step that dropped a backlight that was on, or never
+	contended   int       // step in which two controllers drove the bus, or never
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -46,6 +46,9 @@ type Violation struct {
 	Controller int
 	Step       int // -1 where no program was played
 }
+
+// never stands for the step of what did not happen.
+const never = -2
 
 // maxViolations bounds how many violations a rig keeps.
 const maxViolations = 1000
@@ -59,7 +62,7 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: -1, contended: -1}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: never, contended: never}
 	setup, high, _ := coder.Pulse()
 	r.rise, r.fall = setup, setup+high
 	r.pins = coder.PowerUp()
@@ -92,8 +95,8 @@ func (r *Rig) seen(i int, p link.Pins) hd44780.Pins {
 // drive puts levels on the header.
 func (r *Rig) drive(at time.Duration, p link.Pins) {
 	r.now = at
-	if r.pins&^p&link.Backlight != 0 && r.driven && r.dark < 0 {
-		r.dark = max(r.step, 0)
+	if r.pins&^p&link.Backlight != 0 && r.driven && r.dark == never {
+		r.dark = r.step
 	}
 	r.pins, r.driven = p, true
 	r.controllers[0].Drive(at, p&(hd44780.DataPins|hd44780.RS|hd44780.RW|hd44780.E))
@@ -145,8 +148,8 @@ func (r *Rig) sample() {
 			drivers++
 		}
 	}
-	if drivers > 1 && r.contended < 0 {
-		r.contended = max(r.step, 0)
+	if drivers > 1 && r.contended == never {
+		r.contended = r.step
 	}
 	if r.coder.Width() == 4 {
 		b = r.read<<4 | b>>4
@@ -181,7 +184,8 @@ func (r *Rig) Deafen() { r.deaf = true }
 // Lose makes one word of the next program go missing.
 func (r *Rig) Lose(word int) { r.lost = word }
 
-// Cross swaps the wires of two lines of the header.
+// Cross swaps the wires of two data lines, as the controllers take what is
+// written; reads are not affected.
 func (r *Rig) Cross(a, b link.Pins) { r.crossed = a | b }
 
 // cross returns the levels behind swapped wires: where the two differ, both
@@ -208,19 +212,19 @@ func (r *Rig) Judge() []finding.Finding {
 			})
 		}
 	}
-	if r.dark >= 0 {
-		step := r.dark
+	if r.dark != never {
+		where, step := inStep(r.dark)
 		out = append(out, finding.Finding{
-			Code: "wire.backlight-dropped", Severity: finding.Warning, Step: &step,
-			What: fmt.Sprintf("The backlight goes off in step %d.", step+1),
+			Code: "wire.backlight-dropped", Severity: finding.Warning, Step: step,
+			What: fmt.Sprintf("The backlight goes off%s.", where),
 			Why:  "Every byte to the expander sets the backlight's output too.", Fix: "Keep the backlight's bit in every byte.",
 		})
 	}
-	if r.contended >= 0 {
-		step := r.contended
+	if r.contended != never {
+		where, step := inStep(r.contended)
 		out = append(out, finding.Finding{
-			Code: "wire.contention", Severity: finding.Error, Step: &step,
-			What: fmt.Sprintf("In step %d both controllers drive D7–D0 at once.", step+1),
+			Code: "wire.contention", Severity: finding.Error, Step: step,
+			What: fmt.Sprintf("Both controllers drive D7–D0 at once%s.", where),
 			Why:  "Outputs that drive against each other carry a short-circuit current, and what is read is neither's answer.",
 			Fix:  "Read with one enable high at a time.", Source: sheet,
 		})
@@ -234,6 +238,14 @@ func (r *Rig) Judge() []finding.Finding {
 		})
 	}
 	return out
+}
+
+// inStep names a step for people; -1 is traffic without steps.
+func inStep(step int) (where string, index *int) {
+	if step < 0 {
+		return "", nil
+	}
+	return fmt.Sprintf(" in step %d", step+1), &step
 }
 
 // Now is the time up to which the rig has been played.

@@ -52,7 +52,7 @@ var shots = []shot{
 	}},
 	{name: "run-lost-nibble", path: "/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Mistake"]`),
-		chromedp.KeyEvent("Lose"),
+		chromedp.KeyEvent("Lost"),
 		chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "20"),
 	}},
 }
