@@ -27,6 +27,7 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
 generate: web/node_modules/.package-lock.json
 	go run ./cmd/slatebell openapi > server/api/openapi.json
 	go run ./cmd/slatebell schema > docs/program.schema.json
+	go run ./cmd/slatebell schema --of bench > docs/bench.schema.json
 	cd web && npm run types
 
 # Formats, linters, types, and whether generated files are current.

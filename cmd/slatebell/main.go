@@ -32,8 +32,8 @@ const usage = `Slate Bell: screens for HD44780-compatible character modules.
       has just been powered up, and print its glass.
   slatebell openapi
       Print the API's OpenAPI document.
-  slatebell schema
-      Print the JSON Schema of what sequence --format json prints.
+  slatebell schema [--of program|bench]
+      Print the JSON Schema of what sequence --format json prints, or of a bench.
   slatebell COMMAND --help
       Print the flags of a command.
 

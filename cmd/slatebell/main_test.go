@@ -9,6 +9,8 @@ import (
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"slatebell/server/demo"
 )
 
 // try runs a command line.
@@ -139,38 +141,63 @@ func TestDecodeFindings(t *testing.T) {
 	}
 }
 
-// TestJSONSchema checks what --format json prints against its schema, with a
-// general-purpose validator, and that the schema in docs is current.
-func TestJSONSchema(t *testing.T) {
-	text, _, _ := try("", "schema")
-	kept, err := os.ReadFile("../../docs/program.schema.json")
+// compiled returns the schema in docs of a document, which must be the one that
+// the program prints, compiled by a general-purpose validator.
+func compiled(t *testing.T, document string) *jsonschema.Schema {
+	t.Helper()
+	text, _, _ := try("", "schema", "--of", document)
+	kept, err := os.ReadFile("../../docs/" + document + ".schema.json")
 	if err != nil || string(kept) != text {
-		t.Errorf("docs/program.schema.json is stale: run make generate (%v)", err)
+		t.Errorf("docs/%s.schema.json is stale: run make generate (%v)", document, err)
 	}
 	schema, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
 	if err != nil {
 		t.Fatal(err)
 	}
 	compiler := jsonschema.NewCompiler()
-	if err := compiler.AddResource("program.json", schema); err != nil {
+	if err := compiler.AddResource("document.json", schema); err != nil {
 		t.Fatal(err)
 	}
-	compiled, err := compiler.Compile("program.json")
+	out, err := compiler.Compile("document.json")
 	if err != nil {
 		t.Fatal(err)
 	}
+	return out
+}
+
+// validate holds a document against a schema, whole and with one key spoilt.
+func validate(t *testing.T, schema *jsonschema.Schema, name, text, key string) {
+	t.Helper()
+	doc, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+	if err != nil {
+		t.Fatalf("%s: %v", name, err)
+	}
+	if err := schema.Validate(doc); err != nil {
+		t.Errorf("%s: %v", name, err)
+	}
+	doc.(map[string]any)[key] = "none"
+	if schema.Validate(doc) == nil {
+		t.Errorf("%s: the schema takes anything for %s", name, key)
+	}
+}
+
+// TestJSONSchemas checks what --format json prints on every link, and the demo's
+// bench, against their schemas.
+func TestJSONSchemas(t *testing.T) {
+	program := compiled(t, "program")
 	for _, link := range []string{"backpack", "parallel4", "parallel8", "shift"} {
 		out, errs, code := try("", "sequence", "--link", link, "--text", "Tide", "--format", "json")
-		doc, err := jsonschema.UnmarshalJSON(strings.NewReader(out))
-		if err != nil || code != 0 {
-			t.Fatalf("%s: exit %d, %s, %v", link, code, errs, err)
+		if code != 0 {
+			t.Fatalf("%s: exit %d, %s", link, code, errs)
 		}
-		if err := compiled.Validate(doc); err != nil {
-			t.Errorf("%s: %v", link, err)
-		}
-		doc.(map[string]any)["steps"] = "none"
-		if compiled.Validate(doc) == nil {
-			t.Error("the schema takes anything")
-		}
+		validate(t, program, link, out, "steps")
+	}
+	bench, err := json.Marshal(demo.Bench())
+	if err != nil {
+		t.Fatal(err)
+	}
+	validate(t, compiled(t, "bench"), "the demo's bench", string(bench), "modules")
+	if _, errs, code := try("", "schema", "--of", "boat"); code != 2 || !strings.Contains(errs, "expected bench or program") {
+		t.Errorf("a schema of nothing: exit %d, %s", code, errs)
 	}
 }

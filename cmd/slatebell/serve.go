@@ -112,12 +112,14 @@ func serveUntilStopped(listener net.Listener, handler http.Handler, std stdio) e
 }
 
 func printSchema(args []string, std stdio) error {
-	if err := parse(newFlags("schema"), args, std); err != nil {
+	f := newFlags("schema")
+	of := f.String("of", "program", "document: bench or program")
+	if err := parse(f, args, std); err != nil {
 		return err
 	}
-	doc, err := api.ProgramSchema()
+	doc, err := api.Schema(*of)
 	if err != nil {
-		return err
+		return wrong(exitUsage, "%w", err)
 	}
 	return writeIndented(std.out, doc)
 }

@@ -8,6 +8,7 @@ package api
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io/fs"
 	"net/http"
 	"reflect"
@@ -49,12 +50,25 @@ func OpenAPI() ([]byte, error) {
 	return api.OpenAPI().MarshalJSON()
 }
 
-// ProgramSchema returns the JSON Schema, 2020-12, of a program's JSON form.
-func ProgramSchema() ([]byte, error) {
+// documents are the open formats that have a JSON Schema, by their name.
+var documents = map[string]struct {
+	title string
+	kind  reflect.Type
+}{
+	"bench":   {"Slate Bell bench", reflect.TypeFor[bench.Bench]()},
+	"program": {"Slate Bell program", reflect.TypeFor[program.Document]()},
+}
+
+// Schema returns the JSON Schema, 2020-12, of a document: "bench" or "program".
+func Schema(name string) ([]byte, error) {
+	doc, ok := documents[name]
+	if !ok {
+		return nil, fmt.Errorf("%q has no schema; expected bench or program", name)
+	}
 	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
-	schema := registry.Schema(reflect.TypeFor[program.Document](), true, "Program")
+	schema := registry.Schema(doc.kind, true, "Document")
 	return json.Marshal(map[string]any{
-		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Slate Bell program", "$ref": schema.Ref, "$defs": registry.Map(),
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": doc.title, "$ref": schema.Ref, "$defs": registry.Map(),
 	})
 }
 
