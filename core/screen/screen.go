@@ -254,7 +254,7 @@ func (l *Layout) Compare(g *rig.Glass) []finding.Finding {
 			Code: "glass.off", Severity: finding.Error,
 			What: "The simulated module shows no text: its display is off.",
 			Why:  "No display-on instruction reached the controller.",
-			Fix:  "Initialise the module before the text, at the address and link it really has.",
+			Fix:  "Initialise the module before the text, at the address and link it really has, and keep its waits.",
 		}}
 	}
 	var out []finding.Finding

@@ -70,7 +70,7 @@ export function Dock() {
             <p className={css.caption} role="status">
               {step === null ? (
                 module.screen.rows.length === 0 ? (
-                  "Click the glass and type: what shows is what the bytes below make a simulated module show."
+                  "Click the glass and type: its bytes appear below"
                 ) : (
                   "Simulated from the bytes below"
                 )
