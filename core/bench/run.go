@@ -16,6 +16,7 @@ import (
 	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
+	"slatebell/core/wave"
 )
 
 // Fault is a mistake of the trade, made in the rig or the traffic.
@@ -47,7 +48,8 @@ type Run struct {
 	Glyphs   glyph.Bank
 	Layout   screen.Layout
 	Program  *sequence.Program
-	Moments  []rig.Moment // Moments[i] is the rig before step i; the last, after all
+	Hardware wave.Hardware // what is wrong with it
+	Moments  []rig.Moment  // Moments[i] is the rig before step i; the last, after all
 	Reads    []Read
 	Findings []finding.Finding
 }
@@ -94,11 +96,15 @@ func (r *Run) play(o Options) error {
 	}
 	switch o.Fault {
 	case WrongAddress:
+		r.Hardware.Deaf = true
 		hardware.Deafen()
 	case CrossedWires:
-		hardware.Cross(1<<4, 1<<5)
+		r.Hardware.Crossed = 1<<4 | 1<<5
+		hardware.Cross(r.Hardware.Crossed)
 	case LostNibble:
-		hardware.Lose(r.pulse(o.LostAt))
+		lost := r.pulse(o.LostAt)
+		r.Hardware.Lost = lost + 1
+		hardware.Lose(lost)
 	}
 	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
 	r.Moments[0] = hardware.Moment()

@@ -115,7 +115,7 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 	}
 	p := r.coder.Levels(w)
 	if r.crossed != 0 {
-		p = r.cross(p)
+		p = link.Swap(p, r.crossed)
 	}
 	r.drive(at, p)
 	if !r.parallel {
@@ -186,16 +186,7 @@ func (r *Rig) Lose(word int) { r.lost = word }
 
 // Cross swaps the wires of two data lines, as the controllers take what is
 // written; reads are not affected.
-func (r *Rig) Cross(a, b link.Pins) { r.crossed = a | b }
-
-// cross returns the levels behind swapped wires: where the two differ, both
-// turn over.
-func (r *Rig) cross(p link.Pins) link.Pins {
-	if both := p & r.crossed; both != 0 && both != r.crossed {
-		p ^= r.crossed
-	}
-	return p
-}
+func (r *Rig) Cross(lines link.Pins) { r.crossed = lines }
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was

@@ -39,6 +39,14 @@ type pin struct {
 	level link.Pins
 }
 
+// Hardware is what is wrong between the program and the header pins. The zero
+// value is sound hardware.
+type Hardware struct {
+	Lost    int       // word that never reaches the pins, counted from 1; 0 for none
+	Deaf    bool      // nothing acknowledges the program's address, so that no pin moves
+	Crossed link.Pins // two data lines whose wires are swapped; 0 for none
+}
+
 // drawer collects changes, and leaves out those that change nothing.
 type drawer struct {
 	trace Trace
@@ -46,14 +54,16 @@ type drawer struct {
 	wire  int // index of the first signal of the wire
 	pins  []pin
 	coder *link.Coder
+	h     Hardware
 	l     link.Link
 	bit   time.Duration
 }
 
-// Draw draws the steps first to last (0-based, both included) of a program.
-func Draw(p *sequence.Program, first, last int) Trace {
+// Draw draws the steps first to last (0-based, both included) of a program, as
+// they are seen behind some hardware.
+func Draw(p *sequence.Program, first, last int, h Hardware) Trace {
 	l := p.Coder.Link()
-	d := &drawer{coder: p.Coder, l: l, pins: headerPins(l)}
+	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l)}
 	for _, pin := range d.pins {
 		d.trace.Signals = append(d.trace.Signals, pin.name)
 	}
@@ -76,7 +86,7 @@ func Draw(p *sequence.Program, first, last int) Trace {
 		}
 		d.trace.End = s.End()
 		for w := s.First; w < s.First+s.Count; w++ {
-			d.word(p.Words[w], p.At[w])
+			d.word(p.Words[w], p.At[w], !h.Deaf && w+1 != h.Lost)
 		}
 	}
 	slices.SortStableFunc(d.trace.Changes, func(a, b Change) int {
@@ -111,8 +121,10 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	open := false
 	if first < len(p.Steps) {
 		if w := p.Steps[first].First; w > 0 {
-			levels = d.coder.Levels(p.Words[w-1])
 			open = p.Words[w-1]&link.Finish == 0
+			if before := d.reached(w - 1); before >= 0 {
+				levels = link.Swap(d.coder.Levels(p.Words[before]), d.h.Crossed)
+			}
 		}
 	}
 	for i, pin := range d.pins {
@@ -121,6 +133,17 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	if d.l.Kind == link.Backpack {
 		d.level[d.wire], d.level[d.wire+1] = true, !open
 	}
+}
+
+// reached returns the last word, up to one, that moved the pins; -1 for none.
+func (d *drawer) reached(word int) int {
+	if d.h.Deaf {
+		return -1
+	}
+	if word+1 == d.h.Lost {
+		word--
+	}
+	return word
 }
 
 // set notes a level at a time.
@@ -138,19 +161,24 @@ func (d *drawer) header(at time.Duration, p link.Pins) {
 	}
 }
 
-// word draws one word whose effect on the pins comes at a time.
-func (d *drawer) word(w link.Word, at time.Duration) {
-	p := d.coder.Levels(w)
+// word draws one word whose effect on the pins, if it has one, comes at a time.
+func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
+	p := link.Swap(d.coder.Levels(w), d.h.Crossed)
 	switch d.l.Kind {
 	case link.Backpack:
 		d.i2c(w, at)
-		if w&link.Read == 0 {
+		if w&link.Read == 0 && arrives {
 			d.header(at, p)
 		}
 	case link.ShiftReg:
 		d.shift(w, at)
-		d.header(at, p)
+		if arrives {
+			d.header(at, p)
+		}
 	default:
+		if !arrives {
+			return
+		}
 		d.header(at, p)
 		setup, high, _ := d.coder.Pulse()
 		d.header(at+setup, p|d.coder.Pulsed(w))
@@ -177,9 +205,9 @@ func (d *drawer) i2c(w link.Word, end time.Duration) {
 		if w&link.Read != 0 {
 			address |= 1
 		}
-		d.byte(begin, address, false)
+		d.byte(begin, address, d.h.Deaf)
 	}
-	d.byte(end-9*d.bit, byte(w), w&link.Read != 0)
+	d.byte(end-9*d.bit, byte(w), w&link.Read != 0 || d.h.Deaf)
 	d.set(end, scl, false)
 	if w&link.Finish != 0 {
 		d.set(end+t.Low/8, sda, false)
@@ -188,18 +216,18 @@ func (d *drawer) i2c(w link.Word, end time.Duration) {
 	}
 }
 
-// byte draws eight bits and the acknowledge, low by the receiver, or high where
-// the host ends a read.
-func (d *drawer) byte(begin time.Duration, b byte, last bool) {
+// byte draws eight bits and the acknowledge: low by the receiver, or high where
+// the host ends a read or nobody is there.
+func (d *drawer) byte(begin time.Duration, b byte, high bool) {
 	sda, scl := d.wire, d.wire+1
 	for i := range 9 {
 		at := begin + time.Duration(i)*d.bit
-		high := i == 8 && last
+		level := high
 		if i < 8 {
-			high = b>>(7-i)&1 != 0
+			level = b>>(7-i)&1 != 0
 		}
 		d.set(at, scl, false)
-		d.set(at+d.bit/10, sda, high)
+		d.set(at+d.bit/10, sda, level)
 		d.set(at+d.bit*53/100, scl, true)
 	}
 }

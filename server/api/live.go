@@ -93,7 +93,7 @@ type Signal struct {
 
 // newWaves draws steps, without the long pauses before and after them.
 func newWaves(r *bench.Run, from, to int) Waves {
-	t := wave.Draw(r.Program, from, to)
+	t := wave.Draw(r.Program, from, to, r.Hardware)
 	const margin = 20 * time.Microsecond
 	out := Waves{BeginUs: program.Microseconds(t.Begin), EndUs: program.Microseconds(t.End)}
 	if n := len(t.Changes); n > 0 {

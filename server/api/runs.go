@@ -134,5 +134,7 @@ func (s *Server) registerRuns(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "get-wire-hex", Method: http.MethodGet, Path: "/api/runs/{run}/wire.hex", Summary: "The wire bytes in hexadecimal, one step a line", Errors: []int{404}},
 		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *bench.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-waves-vcd", Method: http.MethodGet, Path: "/api/runs/{run}/waves.vcd", Summary: "Header pins and wire as a value change dump, IEEE 1364", Errors: []int{404}},
-		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *bench.Run) error { return vcd.Write(ctx.BodyWriter(), r.Program) }))
+		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *bench.Run) error {
+			return vcd.WriteBehind(ctx.BodyWriter(), r.Program, r.Hardware)
+		}))
 }
