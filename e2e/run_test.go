@@ -131,6 +131,13 @@ func TestRunView(t *testing.T) {
 	p.choose("Instruction", "10") // read data
 	p.clickText("Read")
 	until(p, bodyText+`.includes("Done: Read data: 0x42, byte 0x42")`, true)
+
+	// another link cannot read: what was done by hand is named, and taken back
+	p.choose("Link", "parallel4")
+	until(p, `document.querySelector('[aria-label=Module] [role=alert]')?.innerText.includes("R/W is not joined to the host") ?? false`, true)
+	p.clickText("Take back what was done by hand")
+	until(p, `document.querySelector('[aria-label=Module] [role=alert]') === null`, true)
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 }
 
 // TestFaultsAndKnobs makes mistakes on purpose, and turns the contrast to both

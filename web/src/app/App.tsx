@@ -4,6 +4,7 @@ import { ThemeProvider } from "@mui/material/styles";
 import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router-dom";
+import { ApiError } from "../api/client";
 import { BenchGate } from "../bench/BenchGate";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { Shell } from "./Shell";
@@ -17,7 +18,13 @@ const ScreenView = lazy(() => import("../screen/ScreenView"));
 notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
+  defaultOptions: {
+    queries: {
+      // What the server refuses it would refuse again.
+      retry: (failures, e) => failures < 1 && !(e instanceof ApiError && e.status < 500),
+      refetchOnWindowFocus: false,
+    },
+  },
 });
 
 // The page's policy lets in style rules that carry the nonce of its answer.

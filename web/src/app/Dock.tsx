@@ -18,7 +18,7 @@ const MAX_PITCH = 5;
 export function Dock() {
   const { module, changeModule } = useBench();
   const { data: run, error } = useRun();
-  const { step, choose, mark, setMark, typistRef } = useStep();
+  const { step, choose, mark, setMark, extras, setExtras, typistRef } = useStep();
   const moment = useMoment(run?.id, step === null ? null : step + 1);
   const glass = moment?.glass ?? run?.glass;
   const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
@@ -42,9 +42,14 @@ export function Dock() {
     <section className={css.dock} aria-label="Module">
       <ModuleCard run={run} />
       <div className={css.room} ref={room}>
-        {error && !run && (
+        {error && (
           <p role="alert" className={css.error}>
-            The module could not be simulated: {error.message}
+            The module could not be simulated{run && ", so this is the last run"}: {error.message}
+            {extras.live.length > 0 && (
+              <Button size="small" onClick={() => setExtras({ ...extras, live: [] })}>
+                Take back what was done by hand
+              </Button>
+            )}
           </p>
         )}
         {glass && run && (
