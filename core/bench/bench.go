@@ -142,14 +142,6 @@ func (m *Module) problems(prefix string) (p Problems) {
 	if err := sequence.CheckWaits(sequence.Waits(m.Waits), l); err != nil {
 		p = append(p, Problem{prefix + "waits", err.Error()})
 	}
-	if err := m.Glyphs.Validate(); err != nil {
-		p = append(p, Problem{prefix + "glyphs", err.Error()})
-	}
-	for _, g := range m.Glyphs {
-		if m.Font == "5x10" && g.Slot%2 == 1 {
-			p = append(p, Problem{prefix + "glyphs", fmt.Sprintf("slot %d; with 5x10 dots a glyph takes two slots, expected 0, 2, 4 or 6", g.Slot)})
-		}
-	}
 	for i, row := range m.Screen.Rows {
 		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
 			p = append(p, Problem{fmt.Sprintf("%sscreen.rows[%d]", prefix, i), fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
@@ -203,7 +195,11 @@ func (m *Module) Module() (module.Module, error) {
 	if m.Font != "" && m.Font != "5x8" && m.Font != "5x10" {
 		return module.Module{}, Problem{"font", fmt.Sprintf("%q; expected 5x8 or 5x10", m.Font)}
 	}
-	return module.Module{Tall: m.Font == "5x10", Geometry: g, Technology: tech, Family: family, ROM: rom, Oscillator: osc, Supply: supply}, nil
+	mod := module.Module{Geometry: g, Technology: tech, Family: family, ROM: rom, Tall: m.Font == "5x10", Oscillator: osc, Supply: supply}
+	if err := m.Glyphs.Validate(mod.SlotStep()); err != nil {
+		return module.Module{}, Problem{"glyphs", err.Error()}
+	}
+	return mod, nil
 }
 
 // families maps the document's words to controller families.

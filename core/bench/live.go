@@ -39,7 +39,6 @@ func (m *Module) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error
 	if op, ok := named[word]; ok {
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
-	op, ok := liveByte(word)
 	if verb, rest, more := strings.Cut(word, " "); more && verb == "row" {
 		n, err := strconv.Atoi(rest)
 		controller, a, found := mod.Geometry.Locate(n-1, 0)
@@ -48,7 +47,7 @@ func (m *Module) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error
 		}
 		return []sequence.Aimed{{Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: link.Enable(controller)}}, nil
 	}
-	if ok {
+	if op, ok := liveByte(word); ok {
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
 	names := make([]string, 0, len(named))

@@ -16,7 +16,6 @@ import (
 	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
-	"slatebell/core/wave"
 )
 
 // Fault is a mistake of the trade, made in the rig or the traffic.
@@ -48,7 +47,7 @@ type Run struct {
 	Glyphs   glyph.Bank
 	Layout   screen.Layout
 	Program  *sequence.Program
-	Hardware wave.Hardware // what is wrong with it
+	Hardware link.Hardware // what is wrong with it
 	Moments  []rig.Moment  // Moments[i] is the rig before step i; the last, after all
 	Reads    []Read
 	Findings []finding.Finding
@@ -97,15 +96,12 @@ func (r *Run) play(o Options) error {
 	switch o.Fault {
 	case WrongAddress:
 		r.Hardware.Deaf = true
-		hardware.Deafen()
 	case CrossedWires:
 		r.Hardware.Crossed = 1<<4 | 1<<5
-		hardware.Cross(r.Hardware.Crossed)
 	case LostNibble:
-		lost := r.pulse(o.LostAt)
-		r.Hardware.Lost = lost + 1
-		hardware.Lose(lost)
+		r.Hardware.Lost = r.pulse(o.LostAt) + 1
 	}
+	hardware.Spoil(r.Hardware)
 	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
 	r.Moments[0] = hardware.Moment()
 	r.Reads = nil

@@ -50,13 +50,16 @@ func (g *Glyph) Title() string {
 // Bank is the glyphs of a module, at most one a slot, in any order.
 type Bank []Glyph
 
-// Validate reports the first glyph that cannot be, and what would be right.
-func (b Bank) Validate() error {
+// Validate reports the first glyph that cannot be, and what would be right. step
+// is as in Place.
+func (b Bank) Validate(step int) error {
 	taken := [Slots]bool{}
 	for i, g := range b {
 		switch {
 		case g.Slot < 0 || g.Slot >= Slots:
 			return fmt.Errorf("glyph %d is in slot %d; CGRAM has slots 0–7", i+1, g.Slot)
+		case g.Slot%step != 0:
+			return fmt.Errorf("a glyph is in slot %d; with 5×10 dots it takes two slots, expected 0, 2, 4 or 6", g.Slot)
 		case taken[g.Slot]:
 			return fmt.Errorf("slot %d holds two glyphs; each needs its own", g.Slot)
 		case len(g.Rows) != 8:

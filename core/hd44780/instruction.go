@@ -127,7 +127,7 @@ func (f Family) Entry(e *Entry) *Entry {
 	return e
 }
 
-// decoded maps RS<<9 | R/W<<8 | byte to an index into Instructions.
+// decoded maps Operation.index to an index into Instructions.
 var decoded = func() (t [1024]uint8) {
 	for i := range t {
 		for j, e := range Instructions {
@@ -140,8 +140,8 @@ var decoded = func() (t [1024]uint8) {
 	return t
 }()
 
-// Lookup returns the row of the instruction table that op matches.
-func (op Operation) Lookup() *Entry {
+// index is RS<<9 | R/W<<8 | byte.
+func (op Operation) index() int {
 	i := int(op.Byte)
 	if op.RS {
 		i |= 1 << 9
@@ -149,26 +149,20 @@ func (op Operation) Lookup() *Entry {
 	if op.RW {
 		i |= 1 << 8
 	}
-	return &Instructions[decoded[i]]
+	return i
 }
+
+// Lookup returns the row of the instruction table that op matches.
+func (op Operation) Lookup() *Entry { return &Instructions[decoded[op.index()]] }
 
 // Kind returns what op makes the controller do.
-func (op Operation) Kind() Kind {
-	switch { // the rig asks this for every byte
-	case !op.RS && !op.RW:
-		return written[op.Byte]
-	case !op.RW:
-		return WriteData
-	case op.RS:
-		return ReadData
-	}
-	return ReadStatus
-}
+func (op Operation) Kind() Kind { return kinds[op.index()] }
 
-// written maps an instruction byte to its kind.
-var written = func() (t [256]Kind) {
+// kinds is the Kind of each row that decoded names: the rig asks for it with
+// every byte.
+var kinds = func() (t [1024]Kind) {
 	for i := range t {
-		t[i] = Command(byte(i)).Lookup().Kind
+		t[i] = Instructions[decoded[i]].Kind
 	}
 	return t
 }()

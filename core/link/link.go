@@ -66,15 +66,6 @@ type Link struct {
 	PinTime   time.Duration    // parallel: between two changes of the host's pins; 0 means UsualPinTime
 }
 
-// Swap returns the levels behind two lines whose wires are swapped: where they
-// differ, both turn over.
-func Swap(p, lines Pins) Pins {
-	if both := p & lines; both != 0 && both != lines {
-		p ^= lines
-	}
-	return p
-}
-
 // UsualPinTime is what a host takes to write a pin through its library (common
 // practice: about a microsecond or more). It keeps every limit of
 // hd44780.BusAt3V; a fast host that writes its registers directly does not.

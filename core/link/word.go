@@ -2,6 +2,7 @@ package link
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"slatebell/core/hd44780"
@@ -39,6 +40,18 @@ const (
 	Second               // E2
 	Both
 )
+
+// enables names the enables, by their number.
+var enables = [...]string{"E", "E2", "both"}
+
+// String returns "E", "E2" or "both".
+func (e Enable) String() string { return enables[e%3] }
+
+// ParseEnable reads what String writes; false for any other text.
+func ParseEnable(s string) (Enable, bool) {
+	i := slices.Index(enables[:], s)
+	return Enable(max(i, 0)), i >= 0
+}
 
 // Pins returns which enable pins are pulsed.
 func (e Enable) Pins() Pins {

@@ -43,8 +43,9 @@ type Look struct {
 }
 
 // Look computes what dots look like. contrast is the liquid crystal's voltage
-// VDD − VO as a part of VDD, above 1 where VO is below ground; duty is the number of scanned dot lines (8,
-// 11 or 16); brightness is a VFD's, in quarters below full (0–3).
+// VDD − VO as a part of VDD, above 1 where VO is below ground; duty is the
+// number of scanned dot lines (8, 11 or 16); brightness is a VFD's, in quarters
+// below full (0–3).
 //
 // For an LCD the RMS voltages are those of multiplexed drive with bias 1/a and
 // duty 1/n: V/a·√((a²+n−1)/n) on a lit dot and V/a·√(((a−2)²+n−1)/n) on a dark

@@ -31,13 +31,11 @@ type Rig struct {
 	step        int // step that is being played
 	violations  []Violation
 	suppressed  int
-	read        byte      // what the reads since the last step's beginning returned
-	deaf        bool      // nothing on the wire is meant for this hardware
-	lost        int       // word of the played program that goes missing; -1 for none
-	crossed     link.Pins // two lines whose wires are swapped; 0 for none
-	driven      bool      // the host has put a word on the outputs
-	dark        int       // step that dropped a backlight that was on, or never
-	contended   int       // step in which two controllers drove the bus, or never
+	read        byte // what the reads since the last step's beginning returned
+	hardware    link.Hardware
+	driven      bool // the host has put a word on the outputs
+	dark        int  // step that dropped a backlight that was on, or never
+	contended   int  // step in which two controllers drove the bus, or never
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -62,7 +60,7 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, lost: -1, dark: never, contended: never}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, dark: never, contended: never}
 	setup, high, _ := coder.Pulse()
 	r.rise, r.fall = setup, setup+high
 	r.pins = coder.PowerUp()
@@ -113,10 +111,7 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 		r.sample()
 		return
 	}
-	p := r.coder.Levels(w)
-	if r.crossed != 0 {
-		p = link.Swap(p, r.crossed)
-	}
+	p := r.hardware.Behind(r.coder.Levels(w))
 	r.drive(at, p)
 	if !r.parallel {
 		return
@@ -164,7 +159,7 @@ func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 		s := &p.Steps[i]
 		r.step, r.read = i, 0
 		for w := s.First; w < s.First+s.Count; w++ {
-			if w != r.lost && !r.deaf {
+			if r.hardware.Arrives(w) {
 				r.Feed(p.At[w], p.Words[w])
 			}
 		}
@@ -177,16 +172,8 @@ func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 	r.now = max(r.now, p.Finish)
 }
 
-// Deafen makes the hardware take nothing that Play plays, as an expander with
-// another address.
-func (r *Rig) Deafen() { r.deaf = true }
-
-// Lose makes one word of the next program go missing.
-func (r *Rig) Lose(word int) { r.lost = word }
-
-// Cross swaps the wires of two data lines, as the controllers take what is
-// written; reads are not affected.
-func (r *Rig) Cross(lines link.Pins) { r.crossed = lines }
+// Spoil sets what is wrong with the hardware that Play plays into.
+func (r *Rig) Spoil(h link.Hardware) { r.hardware = h }
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was
@@ -220,7 +207,7 @@ func (r *Rig) Judge() []finding.Finding {
 			Fix:  "Read with one enable high at a time.", Source: sheet,
 		})
 	}
-	if r.deaf {
+	if r.hardware.Deaf {
 		out = append(out, finding.Finding{
 			Code: "wire.no-answer", Severity: finding.Error,
 			What: "No expander acknowledges the program's address: nothing reaches the module.",

@@ -39,14 +39,6 @@ type pin struct {
 	level link.Pins
 }
 
-// Hardware is what is wrong between the program and the header pins. The zero
-// value is sound hardware.
-type Hardware struct {
-	Lost    int       // word that never reaches the pins, counted from 1; 0 for none
-	Deaf    bool      // nothing acknowledges the program's address, so that no pin moves
-	Crossed link.Pins // two data lines whose wires are swapped; 0 for none
-}
-
 // drawer collects changes, and leaves out those that change nothing.
 type drawer struct {
 	trace Trace
@@ -54,14 +46,14 @@ type drawer struct {
 	wire  int // index of the first signal of the wire
 	pins  []pin
 	coder *link.Coder
-	h     Hardware
+	h     link.Hardware
 	l     link.Link
 	bit   time.Duration
 }
 
 // Draw draws the steps first to last (0-based, both included) of a program, as
 // they are seen behind some hardware.
-func Draw(p *sequence.Program, first, last int, h Hardware) Trace {
+func Draw(p *sequence.Program, first, last int, h link.Hardware) Trace {
 	l := p.Coder.Link()
 	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l)}
 	for _, pin := range d.pins {
@@ -86,7 +78,7 @@ func Draw(p *sequence.Program, first, last int, h Hardware) Trace {
 		}
 		d.trace.End = s.End()
 		for w := s.First; w < s.First+s.Count; w++ {
-			d.word(p.Words[w], p.At[w], !h.Deaf && w+1 != h.Lost)
+			d.word(p.Words[w], p.At[w], h.Arrives(w))
 		}
 	}
 	slices.SortStableFunc(d.trace.Changes, func(a, b Change) int {
@@ -122,8 +114,12 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	if first < len(p.Steps) {
 		if w := p.Steps[first].First; w > 0 {
 			open = p.Words[w-1]&link.Finish == 0
-			if before := d.reached(w - 1); before >= 0 {
-				levels = link.Swap(d.coder.Levels(p.Words[before]), d.h.Crossed)
+			before := w - 1
+			for before >= 0 && !d.h.Arrives(before) {
+				before--
+			}
+			if before >= 0 {
+				levels = d.h.Behind(d.coder.Levels(p.Words[before]))
 			}
 		}
 	}
@@ -133,17 +129,6 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	if d.l.Kind == link.Backpack {
 		d.level[d.wire], d.level[d.wire+1] = true, !open
 	}
-}
-
-// reached returns the last word, up to one, that moved the pins; -1 for none.
-func (d *drawer) reached(word int) int {
-	if d.h.Deaf {
-		return -1
-	}
-	if word+1 == d.h.Lost {
-		word--
-	}
-	return word
 }
 
 // set notes a level at a time.
@@ -163,7 +148,7 @@ func (d *drawer) header(at time.Duration, p link.Pins) {
 
 // word draws one word whose effect on the pins, if it has one, comes at a time.
 func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
-	p := link.Swap(d.coder.Levels(w), d.h.Crossed)
+	p := d.h.Behind(d.coder.Levels(w))
 	switch d.l.Kind {
 	case link.Backpack:
 		d.i2c(w, at)

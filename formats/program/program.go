@@ -98,7 +98,7 @@ func newStep(p *sequence.Program, i int) Step {
 	if s.Sends() {
 		rs, rw, v := bit(s.Op.RS), bit(s.Op.RW), int(s.Op.Byte)
 		out.RS, out.RW, out.Value = &rs, &rw, &v
-		out.Enable = [...]string{"E", "E2", "both"}[s.Enable]
+		out.Enable = s.Enable.String()
 	}
 	if s.Row >= 0 {
 		row, col := s.Row, s.Col

@@ -6,17 +6,18 @@ import (
 	"fmt"
 	"io"
 
+	"slatebell/core/link"
 	"slatebell/core/sequence"
 	"slatebell/core/wave"
 )
 
 // Write writes a whole program as sound hardware shows it; see WriteBehind.
-func Write(w io.Writer, p *sequence.Program) error { return WriteBehind(w, p, wave.Hardware{}) }
+func Write(w io.Writer, p *sequence.Program) error { return WriteBehind(w, p, link.Hardware{}) }
 
 // WriteBehind writes the header pins, as they are behind some hardware, and the
 // wire of a whole program in two scopes, header and wire. A time is in
 // nanoseconds since power-up.
-func WriteBehind(w io.Writer, p *sequence.Program, h wave.Hardware) error {
+func WriteBehind(w io.Writer, p *sequence.Program, h link.Hardware) error {
 	t := wave.Draw(p, 0, len(p.Steps)-1, h)
 	out := bufio.NewWriter(w)
 	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")

@@ -17,25 +17,19 @@ import (
 
 // LiveOperation is an operation given by hand.
 type LiveOperation struct {
-	RS      bool   `json:"rs"`
-	RW      bool   `json:"rw,omitempty" doc:"a read; value is ignored"`
-	Value   int    `json:"value" minimum:"0" maximum:"255"`
-	Enable  string `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers take it; absent: all"`
-	Meaning string `json:"meaning,omitempty"`
+	RS     bool   `json:"rs"`
+	RW     bool   `json:"rw,omitempty" doc:"a read; value is ignored"`
+	Value  int    `json:"value" minimum:"0" maximum:"255"`
+	Enable string `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers take it; absent: all"`
 }
 
-// enables names the enables, by their number.
-var enables = [...]string{"E", "E2", "both"}
-
-// enableOf reads an enable's name; "" stands for both.
+// enableOf reads an enable's name; "" stands for both, and no other gets here.
 func enableOf(name string) link.Enable {
-	if i := slices.Index(enables[:], name); i >= 0 {
-		return link.Enable(i)
+	if en, ok := link.ParseEnable(name); ok {
+		return en
 	}
 	return link.Both
 }
-
-func (op *LiveOperation) enable() link.Enable { return enableOf(op.Enable) }
 
 // Instruction is a card of the instruction set.
 type Instruction struct {
@@ -133,7 +127,7 @@ func (s *Server) registerLive(api huma.API) {
 			}
 			out := &list[LiveOperation]{Body: []LiveOperation{}}
 			for _, a := range ops {
-				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: enables[a.Enable], Meaning: a.Op.Explain()})
+				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: a.Enable.String()})
 			}
 			return out, nil
 		})

@@ -29,7 +29,7 @@ type RunRequest struct {
 func (r *RunRequest) options() bench.Options {
 	o := bench.Options{Fault: bench.Fault(r.Fault), LostAt: r.LostAt}
 	for _, op := range r.Live {
-		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: op.enable()})
+		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable)})
 	}
 	return o
 }

@@ -91,7 +91,6 @@ export const stopsQuery = (run: string, at: string) =>
       unwrap(await client.GET("/api/runs/{run}/stops", { params: { path: { run }, query: { at } }, signal })),
     staleTime: Infinity,
     gcTime: 10_000,
-    retry: false,
   });
 
 /** Waveforms of the steps around one. */

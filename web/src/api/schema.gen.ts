@@ -662,7 +662,6 @@ export interface components {
              * @enum {string}
              */
             enable?: "E" | "E2" | "both";
-            meaning?: string;
             rs: boolean;
             /** @description a read; value is ignored */
             rw?: boolean;

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useLayoutEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { reason, type Module } from "../api/client";
 import { noExtras, runQuery } from "../api/queries";
+import { useLatest } from "../ui/useLatest";
 import { useBench } from "./BenchContext";
 
 /**
@@ -13,10 +14,7 @@ export function useAttempt() {
   const { module, changeModule } = useBench();
   const queries = useQueryClient();
   const [error, setError] = useState<string>();
-  const latest = useRef(module);
-  useLayoutEffect(() => {
-    latest.current = module;
-  }, [module]);
+  const latest = useLatest(module);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const attempt = useCallback(
     (next: (m: Module) => Module): Promise<string | undefined> => {
@@ -34,7 +32,7 @@ export function useAttempt() {
       queue.current = one;
       return one;
     },
-    [changeModule, queries],
+    [changeModule, latest, queries],
   );
   return { attempt, error };
 }

@@ -1,9 +1,10 @@
-import { useEffect, useLayoutEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
+import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, Glass as GlassState } from "../api/client";
 import { chars, readable, selectedIn, type Place } from "../screen/rows";
 import type { Typing } from "../screen/useTyping";
 import { Glass } from "./Glass";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
+import { useLatest } from "../ui/useLatest";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
 import css from "./TypingGlass.module.css";
@@ -43,10 +44,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
   useEffect(() => input.current?.focus({ preventScroll: true }), []);
 
   // What is typed is taken before the text area gets it, which saves it a layout and a paint.
-  const latest = useRef(typing);
-  useLayoutEffect(() => {
-    latest.current = typing;
-  }, [typing]);
+  const latest = useLatest(typing);
   useEffect(() => {
     const area = input.current;
     const onBeforeInput = (e: InputEvent) => {
@@ -57,7 +55,7 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
     };
     area?.addEventListener("beforeinput", onBeforeInput);
     return () => area?.removeEventListener("beforeinput", onBeforeInput);
-  }, []);
+  }, [latest]);
 
   const placeOf = (e: PointerEvent<HTMLDivElement>): Place => {
     const area = e.currentTarget.getBoundingClientRect();

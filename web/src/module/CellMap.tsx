@@ -1,7 +1,7 @@
 import { useMoment } from "../app/useRun";
 import type { Controller, RunResult } from "../api/client";
 import { useStep } from "../steps/StepContext";
-import { hex } from "../ui/numbers";
+import { digits, hex } from "../ui/numbers";
 import css from "./CellMap.module.css";
 
 /** The controllers' display memory by address: which cell shows each byte, and what lies outside the window. */
@@ -11,7 +11,7 @@ export function CellMap({ run }: { run: RunResult }) {
   return (
     <section aria-label="Addresses">
       <h2>DDRAM addresses</h2>
-      <p className={css.note}>
+      <p className="lead">
         Hexadecimal. Lit places are in the window, with their row; the others are memory that is not shown.
       </p>
       {controllers.map((c, i) => (
@@ -40,7 +40,7 @@ function Memory({ controller: c, cols, name }: { controller: Controller; cols: n
             }
             onPointerEnter={() => setMark(cell >= 0 ? cell : null)}
           >
-            {address.toString(16).toUpperCase().padStart(2, "0")}
+            {digits(address)}
             {row !== undefined && cell % cols === 0 && <small>{row + 1}</small>}
           </span>
         );

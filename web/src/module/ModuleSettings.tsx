@@ -88,9 +88,7 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
         <Choice
           label="Dots of a cell"
           value={module.font ?? "5x8"}
-          onChange={(f) =>
-            void set({ font: f as Module["font"], glyphs: module.glyphs?.filter((g) => g.slot % 2 === 0) })
-          }
+          onChange={(f) => void set({ font: f as Module["font"] })}
         >
           <option value="5x8">5 × 8</option>
           <option value="5x10">5 × 10, one line</option>

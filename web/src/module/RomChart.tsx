@@ -4,6 +4,7 @@ import type { ROMEntry } from "../api/client";
 import { romQuery } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
 import { bytes } from "../api/bytes";
+import { charOf } from "../screen/rows";
 import { useStep } from "../steps/StepContext";
 import { binary, hex } from "../ui/numbers";
 import { dotPath } from "./dotPath";
@@ -19,7 +20,7 @@ export function RomChart() {
   const found = useMemo(() => matches(rom?.cells ?? [], search), [rom, search]);
   if (error) return <p role="alert">{error.message}</p>;
   if (!rom) return <p>Opening the ROM…</p>;
-  const pick = (entry: ROMEntry) => typistRef.current(String.fromCodePoint(0xe000 + entry.code));
+  const pick = (entry: ROMEntry) => typistRef.current(charOf(entry.code));
   return (
     <section aria-label="Character ROM" className={css.rom}>
       <header>
@@ -33,7 +34,7 @@ export function RomChart() {
           onChange={(e) => setSearch(e.target.value)}
         />
       </header>
-      <p className={css.note} aria-live="polite">
+      <p className={`lead ${css.note}`} aria-live="polite">
         {shown
           ? `${hex(shown.code)} = ${shown.code} = ${binary(shown.code)}: ${shown.char ?? "no character"}${shown.name ? `, ${shown.name.toLowerCase()}` : ""}`
           : search

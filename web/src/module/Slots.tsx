@@ -1,5 +1,6 @@
 import type { Glyph } from "../api/client";
 import { useBench } from "../bench/BenchContext";
+import { charOf } from "../screen/rows";
 import { useStep } from "../steps/StepContext";
 import { Icon } from "../ui/Icon";
 import { dotPath } from "./dotPath";
@@ -14,7 +15,7 @@ export function Slots() {
   return (
     <section aria-label="Slots">
       <h2>Glyphs in CGRAM</h2>
-      <p className={css.note}>
+      <p className="lead">
         {glyphs.length === 0
           ? "None yet. Type a character that the ROM lacks: the findings offer to draw it."
           : "Click one to type it at the cursor."}
@@ -29,7 +30,7 @@ export function Slots() {
                 disabled={!glyph}
                 aria-label={glyph ? `Type ${glyph.name}, slot ${slot}` : `Slot ${slot}, empty`}
                 title={glyph?.name}
-                onClick={() => typistRef.current(String.fromCodePoint(0xe000 + slot))}
+                onClick={() => typistRef.current(charOf(slot))}
               >
                 <Picture glyph={glyph} />
                 {slot}

@@ -1,10 +1,12 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { client, reason, unwrap, type Instruction, type LiveOperation, type RunResult } from "../api/client";
 import { instructionsQuery, runQuery, type Extras } from "../api/queries";
 import { useBench } from "../bench/BenchContext";
 import { useStep } from "../steps/StepContext";
+import { hex } from "../ui/numbers";
+import { useLatest } from "../ui/useLatest";
 import { InstructionCard } from "./InstructionCard";
 import css from "./LivePanel.module.css";
 
@@ -23,10 +25,7 @@ export function LivePanel({ run, controllers }: Props) {
   const [open, setOpen] = useState(0);
   const [enable, setEnable] = useState<Enable>("both");
 
-  const latest = useRef(extras);
-  useEffect(() => {
-    latest.current = extras;
-  }, [extras]);
+  const latestRef = useLatest(extras);
   const queries = useQueryClient();
   const queue = useRef(Promise.resolve());
 
@@ -34,9 +33,9 @@ export function LivePanel({ run, controllers }: Props) {
   const add = (read: () => Promise<LiveOperation[]>) => {
     queue.current = queue.current.then(async () => {
       try {
-        const next: Extras = { ...latest.current, live: [...latest.current.live, ...(await read())] };
+        const next: Extras = { ...latestRef.current, live: [...latestRef.current.live, ...(await read())] };
         await queries.fetchQuery(runQuery(module, next));
-        latest.current = next;
+        latestRef.current = next;
         setExtras(next);
         choose(null);
         setError("");
@@ -122,7 +121,7 @@ function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
     <p className={css.done} role="status">
       <span>
         Done: {read?.meaning ?? last?.meaning}
-        {read && `, byte 0x${read.value.toString(16).toUpperCase().padStart(2, "0")}`}
+        {read && `, byte ${hex(read.value)}`}
       </span>
       <Button size="small" onClick={onBack}>
         Take back

@@ -2,10 +2,8 @@ import { useMemo } from "react";
 import type { Controller } from "../api/client";
 import { bytes } from "../api/bytes";
 import { useStep } from "../steps/StepContext";
-import { hex } from "../ui/numbers";
+import { digits, hex } from "../ui/numbers";
 import css from "./MemoryMap.module.css";
-
-const digits = (n: number) => n.toString(16).toUpperCase().padStart(2, "0");
 
 interface Props {
   controller: Controller;

@@ -1,3 +1,5 @@
+import { digits } from "../ui/numbers";
+
 /**
  * Editing of a screen's rows. A row is a string of characters, one a cell; the
  * private-use characters U+E000–U+E0FF stand for the codes 00–FF themselves.
@@ -23,6 +25,9 @@ export interface Edit {
 
 const CODE_BASE = 0xe000;
 
+/** The character that stands for a code itself. */
+export const charOf = (code: number): string => String.fromCodePoint(CODE_BASE + code);
+
 export const chars = (row: string | undefined): string[] => Array.from(row ?? "");
 
 export const lengthOf = (row: string | undefined): number => chars(row).length;
@@ -30,7 +35,7 @@ export const lengthOf = (row: string | undefined): number => chars(row).length;
 /** A character as people read it: a code that stands for itself as \xDF. */
 export function readable(char: string): string {
   const code = (char.codePointAt(0) ?? 0) - CODE_BASE;
-  return code >= 0 && code <= 0xff ? `\\x${code.toString(16).toUpperCase().padStart(2, "0")}` : char;
+  return code >= 0 && code <= 0xff ? `\\x${digits(code)}` : char;
 }
 
 export const isEmpty = (s: Selection): boolean => s.anchor.row === s.caret.row && s.anchor.col === s.caret.col;
@@ -100,7 +105,7 @@ export function write(rows: string[], s: Selection, text: string, mode: Mode): E
 
 /** Reads the escape \xDF as the code DF. */
 function codes(text: string): string {
-  return text.replace(/\\x([0-9a-f]{2})/gi, (_, hex: string) => String.fromCodePoint(CODE_BASE + parseInt(hex, 16)));
+  return text.replace(/\\x([0-9a-f]{2})/gi, (_, hex: string) => charOf(parseInt(hex, 16)));
 }
 
 /** Where typing has just completed an escape, puts its code in one cell. */

@@ -3,7 +3,8 @@ import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from "react"
 import type { RunResult, Step } from "../api/client";
 import { cellOf } from "./cellOf";
 import { useStep } from "./StepContext";
-import { binary, clock, time } from "../ui/numbers";
+import { binary, clock, digits, time } from "../ui/numbers";
+import { useLatest } from "../ui/useLatest";
 import css from "./StepList.module.css";
 
 type Program = RunResult["program"];
@@ -40,12 +41,13 @@ export const StepList = memo(function StepList({ program, step, choose, compact,
     if (step !== null) rows.scrollToIndex(Math.max(step, 0), { align: "auto" });
   }, [step]); // eslint-disable-line react-hooks/exhaustive-deps
 
-  const latest = useRef({ choose, onStop });
-  useEffect(() => {
-    latest.current = { choose, onStop };
-  }, [choose, onStop]);
-  const toggle = useCallback((index: number, chosen: boolean) => latest.current.choose(chosen ? null : index), []);
-  const toggleStop = useCallback((index: number) => latest.current.onStop?.(index), []);
+  const latestChoose = useLatest(choose);
+  const latestOnStop = useLatest(onStop);
+  const toggle = useCallback(
+    (index: number, chosen: boolean) => latestChoose.current(chosen ? null : index),
+    [latestChoose],
+  );
+  const toggleStop = useCallback((index: number) => latestOnStop.current?.(index), [latestOnStop]);
   const point = useCallback((s: Step | null) => setMark(s && cellOf(s, cols)), [setMark, cols]);
 
   const onKeyDown = (e: KeyboardEvent) => {
@@ -184,7 +186,7 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
         {step.rs}
       </span>
       <span role="gridcell" className={css.value}>
-        {step.value === undefined ? "" : step.rw ? "read" : step.value.toString(16).toUpperCase().padStart(2, "0")}
+        {step.value === undefined ? "" : step.rw ? "read" : digits(step.value)}
       </span>
       <span role="gridcell" className={css.binary}>
         {step.value === undefined || step.rw ? "" : binary(step.value)}

@@ -1,5 +1,8 @@
+/** A byte as 4D. */
+export const digits = (n: number): string => n.toString(16).toUpperCase().padStart(2, "0");
+
 /** A byte as 0x4D. */
-export const hex = (n: number): string => `0x${n.toString(16).toUpperCase().padStart(2, "0")}`;
+export const hex = (n: number): string => `0x${digits(n)}`;
 
 /** A byte as 0100 1101. */
 export const binary = (n: number): string =>
@@ -15,9 +18,9 @@ export function time(us: number): string {
   return `${fixed(us)} µs`;
 }
 
-const digits = (n: number) => new Intl.NumberFormat("en", { maximumSignificantDigits: n, useGrouping: false });
-const three = digits(3);
-const four = digits(4);
+const significant = (n: number) => new Intl.NumberFormat("en", { maximumSignificantDigits: n, useGrouping: false });
+const three = significant(3);
+const four = significant(4);
 const fixed = (n: number) => (n < 100 ? three : four).format(n);
 
 /** Milliseconds since power-up, for columns. */
