@@ -25,9 +25,10 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
 
 # Writes the OpenAPI document and the TypeScript types that come from the Go types.
 generate: web/node_modules/.package-lock.json
+	@mkdir -p var
 	go run ./cmd/slatebell openapi > server/api/openapi.json
 	go run ./cmd/slatebell schema > docs/program.schema.json
-	go run ./cmd/slatebell schema --of bench > docs/bench.schema.json
+	go run ./cmd/slatebell schema --of bench > var/bench.schema.json && mv var/bench.schema.json formats/benchjson/bench.schema.json
 	cd web && npm run types
 
 # Formats, linters, types, and whether generated files are current.

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/e2e/harness"
 	"slatebell/web"
@@ -61,7 +62,7 @@ func open(t testing.TB, url string) *page {
 	t.Helper()
 	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800)
 	t.Cleanup(cancel)
-	ctx, cancelTime := context.WithTimeout(ctx, 90*time.Second)
+	ctx, cancelTime := context.WithTimeout(ctx, 3*time.Minute)
 	t.Cleanup(cancelTime)
 	p := &page{t, ctx, url}
 	p.do(chromedp.EmulateViewport(1280, 800))
@@ -69,6 +70,20 @@ func open(t testing.TB, url string) *page {
 		p.do(chromedp.Navigate(url), chromedp.WaitVisible(`canvas[role="img"]`))
 	}
 	return p
+}
+
+// composing starts the program with the demo on a directory, and opens a page
+// with the caret at the start of the gate board's screen.
+func composing(t testing.TB, dir string) (*harness.Server, *page) {
+	t.Helper()
+	server, err := harness.Serve(binary, dir, "", "--demo")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home)
+	return server, p
 }
 
 // tab opens another tab of the same browser.
@@ -100,26 +115,33 @@ func (p *page) clickText(text string) {
 	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][normalize-space()=%q]`, text), chromedp.NodeVisible))
 }
 
-// eval evaluates an expression.
+// pick puts a module on the dock.
+func (p *page) pick(name string) {
+	p.t.Helper()
+	p.do(chromedp.Click(`[popovertarget="modules"]`), chromedp.Click(fmt.Sprintf(`//div[@id="modules"]/button[contains(., %q)]`, name)))
+}
+
+// eval evaluates an expression; of a promise, what it settles with.
 func eval[T any](p *page, expression string) T {
 	p.t.Helper()
-	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 	if err != nil {
-		p.t.Fatalf("%s: %v", expression, err)
+		p.t.Fatalf("%.2000s: %v", expression, err)
 	}
 	return v
 }
 
-// until waits until an expression has a value.
+// until waits until an expression has a value; one that fails has none yet.
 func until[T comparable](p *page, expression string, want T) {
 	p.t.Helper()
 	var got T
+	var err error
 	for deadline := time.Now().Add(10 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
-		if got = eval[T](p, expression); got == want {
+		if got, err = chromedp.Run(p.ctx, chromedp.Evaluate[T](expression)); err == nil && got == want {
 			return
 		}
 	}
-	p.t.Fatalf("%s is %v, want %v", expression, got, want)
+	p.t.Fatalf("%s is %v, want %v (%v)", expression, got, want, err)
 }
 
 // Expressions that read the page.

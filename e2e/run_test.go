@@ -35,6 +35,7 @@ func (p *page) choose(label, value string) {
 // slide moves a range to a value.
 func (p *page) slide(label, value string) {
 	p.t.Helper()
+	until(p, fmt.Sprintf(`[...document.querySelectorAll('label')].some(l => l.textContent.startsWith(%q)) || document.querySelector('input[type=range][aria-label=%q]') !== null`, label, label), true)
 	eval[any](p, fmt.Sprintf(`(() => {
 		const s = document.querySelector('input[type=range][aria-label=%q]') ?? [...document.querySelectorAll('label')].find(l => l.textContent.startsWith(%q)).control;
 		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(s, %q);
@@ -60,7 +61,7 @@ const contrastSeen = `(() => {
 })()`
 
 func TestRunView(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/run")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
 	until(p, where, "Step 43 of 43")
 
 	// to power-up, a step, and back
@@ -119,7 +120,7 @@ func TestRunView(t *testing.T) {
 	p.by("polish")
 	until(p, bodyText+`.includes("“polish” is no instruction") || `+bodyText+`.includes('"polish" is no instruction')`, true)
 	p.choose("Instruction", "3") // display on/off
-	p.do(chromedp.Click(`[aria-label="Bit 1, C"]`), chromedp.Click(`[aria-label="Bit 2, D"]`))
+	p.do(chromedp.Click(`[aria-label^="Bit 1: C"]`), chromedp.Click(`[aria-label^="Bit 2: D"]`))
 	until(p, bodyText+`.includes("display on, cursor on, blink off")`, true)
 	p.clickText("Do 0x0E")
 	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.includes("line") ?? false`, true)
@@ -143,7 +144,7 @@ func TestRunView(t *testing.T) {
 // TestFaultsAndKnobs makes mistakes on purpose, and turns the contrast to both
 // ends.
 func TestFaultsAndKnobs(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/run")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
 	p.choose("Mistake", "wrong-address")
 	p.glass(16, "", "")
 	if seen := eval[float64](p, contrastSeen); seen < 60 {
@@ -172,8 +173,8 @@ func TestFaultsAndKnobs(t *testing.T) {
 
 // TestOtherModules opens a 20×4, a VFD at 25 % and a 40×4 with two enables.
 func TestOtherModules(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/module")
-	p.clickText("Boat hall")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/module")
+	p.pick("Boat hall")
 	hall := []string{"② Tide 3.2 m  rising", "① High water   14:05", "  Wind NW 4  gusts 6", "③ Boats out  3 of 11"}
 	p.glass(20, slices.Clone(hall)...)
 	until(p, `document.querySelector('[title="0x14: row 3, column 1"]') !== null`, true)
@@ -200,14 +201,14 @@ func TestOtherModules(t *testing.T) {
 	p.glass(40, "Ebbide 3.2 m  rising", hall[1], "", "")
 	p.do(chromedp.Click(`//nav//a[contains(., "Module")]`))
 
-	p.clickText("Slip")
+	p.pick("Slip")
 	p.slide("Brightness", "25")
 	until(p, bodyText+`.includes("25 %")`, true)
 	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
 	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Brightness 25 %") ?? false`, true)
 	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30")
 	p.choose("Instruction", "5") // function set, whose low bits are the brightness here
-	p.do(chromedp.Click(`[aria-label="Bit 4, DL"]`), chromedp.Click(`[aria-label="Bit 3, N"]`), chromedp.Click(`[aria-label="Bit 1, BR"]`))
+	p.do(chromedp.Click(`[aria-label^="Bit 4: DL"]`), chromedp.Click(`[aria-label^="Bit 3: N"]`), chromedp.Click(`[aria-label^="Bit 1: BR"]`))
 	until(p, bodyText+`.includes("8-bit interface, two lines, brightness 50 %")`, true)
 	p.clickText("Do 0x3A")
 	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Brightness 50 %") ?? false`, true)
@@ -236,7 +237,7 @@ func TestOtherModules(t *testing.T) {
 // TestLinkChoices goes through the link's settings: what they cost is shown, and
 // what they break is said.
 func TestLinkChoices(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/module")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/module")
 	until(p, bodyText+`.includes("times as fast as the plain way")`, true)
 	way := func(n int) string {
 		return fmt.Sprintf(`[...document.querySelectorAll('[aria-label="Ways to toggle E"] button')][%d]`, n)
@@ -247,9 +248,9 @@ func TestLinkChoices(t *testing.T) {
 	until(p, way(2)+`.getAttribute("aria-pressed") + " " + `+way(2)+`.innerText.includes("at risk")`, "true true")
 	eval[any](p, way(0)+`.click()`)
 	until(p, findings, "")
-	p.choose("I²C clock", "400000")
+	p.choose("I²C clock of the bus", "400000")
 	until(p, findings, "link.fast-clock")
-	p.choose("I²C clock", "100000")
+	p.choose("I²C clock of the bus", "100000")
 	until(p, findings, "")
 	mapping := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Outputs")).control`
 	eval[any](p, mapping+`.focus()`)
@@ -280,7 +281,7 @@ func TestLinkChoices(t *testing.T) {
 // TestOwnROM loads ROM charts from files: one that cannot be read is refused with
 // its line, and one with another Q is what the module shows, after a reload too.
 func TestOwnROM(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/module")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/module")
 	load := func(chart string) {
 		file := filepath.Join(t.TempDir(), "own.chart")
 		if err := os.WriteFile(file, []byte(chart), 0o600); err != nil {
@@ -312,8 +313,8 @@ func TestOwnROM(t *testing.T) {
 // BenchmarkPlay measures frames while a 40×4 screen of operations plays in slow
 // motion.
 func BenchmarkPlay(b *testing.B) {
-	p := open(b, serve(b, "--demo").URL+"/module")
-	p.clickText("Boat hall")
+	p := open(b, serve(b, "--demo").URL+"/benches/1/gate/module")
+	p.pick("Boat hall")
 	p.choose("Columns × rows", "40x4")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + strings.Repeat("Tide ", 8))

@@ -5,9 +5,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -16,13 +18,14 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/screen"
+	"slatebell/core/run"
 	"slatebell/e2e/harness"
 )
 
 // settle waits until what was typed is stored.
 func (p *page) settle() {
 	p.t.Helper()
+	time.Sleep(200 * time.Millisecond) // a change waits for the next one before it is sent
 	until(p, saved+`.startsWith("Saved")`, true)
 }
 
@@ -45,8 +48,7 @@ func TestTypeAndKeep(t *testing.T) {
 	until(p, bodyText+`.includes("59 5D 59 4D 49")`, true)
 	backpack := p.stepCount()
 
-	p.do(chromedp.SetValue(`//label[text()="Link"]/..//select`, "parallel4"))
-	eval[any](p, `document.querySelector('select').dispatchEvent(new Event('change', {bubbles: true}))`)
+	p.choose("Link", "parallel4")
 	until(p, bodyText+`.includes("R/W to ground; host pins RS, E, D4, D5, D6, D7")`, true)
 	p.glass(16, "Tide 3.2 m", "High 14:05")
 	if got := p.stepCount(); got != backpack-1 {
@@ -67,7 +69,7 @@ func TestTypeAndKeep(t *testing.T) {
 	defer server.Stop()
 	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
 	p.glass(16, "Tide 3.2 m", "High 14:05")
-	if got := eval[string](p, `document.querySelector('[aria-label="Name of the module"]').value + " " + document.querySelector('select').value`); got != "New module two parallel4" {
+	if got := eval[string](p, `document.querySelector('[aria-label="Name of the module"]').value + " " + document.querySelector('section[aria-label=Module] select').value`); got != "New module two parallel4" {
 		t.Errorf("kept %q", got)
 	}
 }
@@ -131,7 +133,7 @@ func TestNothingIsDropped(t *testing.T) {
 
 // TestSteps walks the list by mouse and keys; the glass follows.
 func TestSteps(t *testing.T) {
-	p := open(t, serve(t, "--demo").URL+"/screen")
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/screens")
 	p.do(chromedp.Click(`[role="row"][aria-rowindex="14"]`)) // the first character
 	p.glass(16, "Q", "")
 	p.do(chromedp.Focus(`[role=grid]`))
@@ -211,7 +213,7 @@ func TestNothingFromElsewhere(t *testing.T) {
 // time, 100 ms apart, as a fast typist's do; ten go before
 // those that count, for the browser to compile the page's script.
 func BenchmarkKeystroke(b *testing.B) {
-	p := open(b, serve(b, "--demo").URL+"/screen")
+	p := open(b, serve(b, "--demo").URL+"/benches/1/gate/screens")
 	p.do(chromedp.Click(`canvas`))
 	eval[any](p, `(() => {
 		window.latencies = [];
@@ -245,16 +247,16 @@ func BenchmarkKeystroke(b *testing.B) {
 }
 
 // BenchmarkFirstAnswer measures from the start of the process to its first HTTP
-// answer, with a bench of 50 modules stored, and the resident memory after every
-// one of them has run.
+// answer, which lists 50 benches of 8 modules, and the resident memory after
+// every module of one has run.
 func BenchmarkFirstAnswer(b *testing.B) {
 	dir := b.TempDir()
 	full := bench.New("Fifty boathouses")
 	m := full.Modules[0]
 	full.Modules = nil
-	for i := range 50 {
-		m.ID, m.Geometry = fmt.Sprintf("module-%d", i), "20x4"
-		m.Screen = screen.Screen{Rows: []string{"Tide  3.2 m  rising", "High water   14:05", fmt.Sprintf("Boathouse %d", i)}}
+	for i := range 8 {
+		m.ID, m.Display.Geometry = fmt.Sprintf("module-%d", i), "20x4"
+		m.Screens = []bench.Screen{{ID: "screen-1", Rows: []string{"Tide  3.2 m  rising", "High water   14:05", fmt.Sprintf("Boathouse %d", i)}}}
 		full.Modules = append(full.Modules, m)
 	}
 	post := func(url string, body any) {
@@ -281,16 +283,53 @@ func BenchmarkFirstAnswer(b *testing.B) {
 		took := time.Since(began)
 		res.Body.Close()
 		if i == 0 {
-			post(server.URL+"/api/benches", full)
+			for range 50 {
+				post(server.URL+"/api/benches", full)
+			}
 		}
-		for _, m := range full.Modules {
-			post(server.URL+"/api/runs", map[string]any{"module": m})
+		for m := range full.Modules {
+			setup, err := run.Of(&full, run.At{Module: m})
+			if err != nil {
+				b.Fatal(err)
+			}
+			post(server.URL+"/api/runs", setup)
 		}
 		b.ReportMetric(float64(took.Microseconds())/1000, "ms/first")
 		b.ReportMetric(server.Resident(), "MB/resident")
 		if err := server.Stop(); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// BenchmarkMemory lets 16 clients run 3,200 different screens, and reports the
+// program's resident memory at its highest, just after, and once it has rested.
+func BenchmarkMemory(b *testing.B) {
+	for range b.N {
+		server := serve(b)
+		var clients sync.WaitGroup
+		for c := range 16 {
+			clients.Go(func() {
+				for i := range 200 {
+					m := bench.NewModule("gate", "Gate")
+					m.Display.Geometry = "20x4"
+					setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{fmt.Sprintf("Client %d", c), fmt.Sprintf("Screen %d", i), "Wind NW 4  gusts 6", "Boats out  3 of 11"}}
+					data, _ := json.Marshal(setup)
+					res, err := http.Post(server.URL+"/api/runs", "application/json", bytes.NewReader(data))
+					if err != nil {
+						b.Error(err)
+						return
+					}
+					io.Copy(io.Discard, res.Body)
+					res.Body.Close()
+				}
+			})
+		}
+		clients.Wait()
+		b.ReportMetric(server.Resident(), "MB/after")
+		time.Sleep(time.Minute)
+		b.ReportMetric(server.Resident(), "MB/rested")
+		b.ReportMetric(server.Peak(), "MB/peak")
 	}
 }
 

@@ -8,10 +8,12 @@ import (
 	"strings"
 	"time"
 
+	"github.com/spf13/cobra"
+
 	"slatebell/core/finding"
 	"slatebell/core/hd44780"
-	"slatebell/core/link"
 	"slatebell/core/rig"
+	"slatebell/core/run"
 	"slatebell/formats/wirehex"
 )
 
@@ -70,28 +72,37 @@ func (s decodedState) String() string {
 		onOff(s.DisplayOn), onOff(s.CursorOn), onOff(s.BlinkOn), s.Interface, s.Lines, s.Font, s.Memory, s.Address, direction, onOff(s.AutoShift), s.Shift, half)
 }
 
-func decode(args []string, std stdio) error {
-	f := newFlags("decode")
-	m, finish := moduleFlags(f)
-	format := f.String("format", "text", "text or json")
-	if err := parse(f, args, std); err != nil {
-		return err
+func newDecode(std stdio) *cobra.Command {
+	c := &cobra.Command{
+		Use: "decode", Short: "Play wire bytes into a module and print its glass",
+		Long: "Play wire bytes, in hexadecimal from standard input, into a module that has just\nbeen powered up, and print its glass and its controllers' state.", Example: "  slatebell decode --link backpack < wire.hex", Args: noArgs,
 	}
-	if *format != "text" && *format != "json" {
-		return wrong(exitUsage, "format %q; expected text or json", *format)
+	m := addModuleFlags(c)
+	format := formatFlag(c, "text", "json")
+	c.RunE = func(*cobra.Command, []string) error {
+		how, err := format()
+		if err != nil {
+			return err
+		}
+		setup, err := m.setup(nil)
+		if err != nil {
+			return err
+		}
+		return decode(&setup, how, std)
 	}
-	if err := finish(); err != nil {
-		return err
-	}
-	mod, err := m.Module()
+	return c
+}
+
+func decode(setup *run.Setup, format string, std stdio) error {
+	mod, wired, err := setup.Build()
 	if err != nil {
 		return wrong(exitUsage, "%w", err)
 	}
-	hardware, err := rig.New(mod, m.Wiring())
+	hardware, err := rig.New(mod, wired)
 	if err != nil {
 		return wrong(exitUsage, "%w", err)
 	}
-	if err := feed(hardware, wirehex.NewReader(std.in, link.Kind(m.Link.Kind))); err != nil {
+	if err := feed(hardware, wirehex.NewReader(std.in, wired.Kind)); err != nil {
 		return err
 	}
 	moment := hardware.Moment()
@@ -102,14 +113,12 @@ func decode(args []string, std stdio) error {
 		states = append(states, newState(&hardware.Controllers()[i]))
 	}
 	findings := append(append([]finding.Finding{}, rig.Findings(hardware.Violations())...), hardware.Judge()...)
-	if *format == "json" {
+	if format == "json" {
 		enc := json.NewEncoder(std.out)
 		enc.SetIndent("", "  ")
 		return enc.Encode(map[string]any{"rows": rows, "controllers": states, "findings": findings})
 	}
-	for _, f := range findings {
-		fmt.Fprintf(std.err, "%s: %s %s\n", f.Severity, f.What, f.Fix)
-	}
+	printFindings(std.err, findings)
 	var b strings.Builder
 	for _, row := range rows {
 		fmt.Fprintf(&b, "|%s|\n", row)

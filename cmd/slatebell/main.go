@@ -1,16 +1,20 @@
 // Command slatebell serves the application, and gives build scripts the same
-// core: sequence prints the bytes of a screen, decode shows what bytes do.
+// core: sequence prints the bytes of a screen, decode shows what bytes do, check
+// judges a bench.
 package main
 
 import (
-	"bytes"
-	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strings"
+
+	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
+
+	"slatebell/core/finding"
 )
 
 // Exit codes, documented in usage.
@@ -23,26 +27,10 @@ const (
 
 const usage = `Slate Bell: screens for HD44780-compatible character modules.
 
-  slatebell [serve] [--addr 127.0.0.1:8414] [--data DIR] [--demo]
-      Serve the application. This is the default command.
-  slatebell sequence --text $'line one\nline two' [flags]
-      Print the steps that show a text: initialise, then write.
-  slatebell decode [flags] < wire.hex
-      Play wire bytes, in hexadecimal from standard input, into a module that
-      has just been powered up, and print its glass.
-  slatebell openapi
-      Print the API's OpenAPI document.
-  slatebell schema [--of program|bench]
-      Print the JSON Schema of what sequence --format json prints, or of a bench.
-  slatebell COMMAND --help
-      Print the flags of a command.
+Without a command it serves the application.
 
-Exit codes: 0 done; 1 failed; 2 wrong flags or unreadable input; 3 the text does
-not fit the module or its ROM lacks a character.
-`
-
-// command is a subcommand: it gets the arguments after its name.
-type command func(args []string, std stdio) error
+Exit codes: 0 done; 1 failed, or an error was found; 2 wrong flags or unreadable
+input; 3 the text does not fit the module or its ROM lacks a character.`
 
 // stdio is where a command reads and writes.
 type stdio struct {
@@ -65,71 +53,123 @@ func wrong(code int, format string, args ...any) error {
 }
 
 func main() {
-	os.Exit(run(os.Args[1:], stdio{os.Stdin, os.Stdout, os.Stderr}))
+	os.Exit(execute(os.Args[1:], stdio{os.Stdin, os.Stdout, os.Stderr}))
 }
 
-// run carries out a command line and returns its exit code.
-func run(args []string, std stdio) int {
-	commands := map[string]command{"serve": serve, "sequence": printSequence, "decode": decode, "openapi": printOpenAPI, "schema": printSchema}
-	name := "serve"
-	if len(args) > 0 && !strings.HasPrefix(args[0], "-") {
-		name, args = args[0], args[1:]
-	}
-	do, ok := commands[name]
-	switch {
-	case name == "help" || len(args) > 0 && name == "serve" && (args[0] == "--help" || args[0] == "-h" || args[0] == "-help"):
-		fmt.Fprint(std.out, usage)
-		if name == "help" {
-			return exitOK
-		}
-		fmt.Fprintln(std.out, "\nFlags of serve:")
-	case !ok:
-		fmt.Fprintf(std.err, "slatebell: %q is no command; expected serve, sequence, decode, openapi or schema (slatebell help explains them)\n", name)
-		return exitUsage
-	}
-	err := do(args, std)
-	var c coded
-	switch {
-	case err == nil || errors.Is(err, flag.ErrHelp):
+// execute carries out a command line and returns its exit code.
+func execute(args []string, std stdio) int {
+	root := newRoot(std)
+	root.SetArgs(longFlags(root, args))
+	cmd, err := root.ExecuteC()
+	if err == nil {
 		return exitOK
-	case errors.As(err, &c):
-		fmt.Fprintf(std.err, "slatebell %s: %v\n", name, err)
+	}
+	if text := err.Error(); text != "" {
+		fmt.Fprintf(std.err, "%s: %s\n", cmd.CommandPath(), text)
+	}
+	var c coded
+	if errors.As(err, &c) {
 		return c.code
 	}
-	fmt.Fprintf(std.err, "slatebell %s: %v\n", name, err)
 	return exitFailed
 }
 
-// newFlags returns a flag set whose errors are ours to print.
-func newFlags(name string) *flag.FlagSet {
-	f := flag.NewFlagSet(name, flag.ContinueOnError)
-	f.SetOutput(io.Discard)
-	return f
+func newRoot(std stdio) *cobra.Command {
+	root := newServe(std)
+	root.Use, root.Short, root.Long = "slatebell", "Screens for HD44780-compatible character modules", usage
+	root.Args = noCommand
+	root.SilenceErrors, root.SilenceUsage = true, true
+	root.SetIn(std.in)
+	root.SetOut(std.out)
+	root.SetErr(std.err)
+	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
+		return wrong(exitUsage, "%w (%s --help lists the flags)", err, c.CommandPath())
+	})
+	root.AddCommand(newServe(std), newSequence(std), newDecode(std), newBench(std), newCheck(std), newBenches(std), newImport(std), newBackup(std), newSchema(std), newOpenAPI(std))
+	return root
 }
 
-// parse reads flags. Help goes to standard output; a bad flag is a usage error.
-func parse(f *flag.FlagSet, args []string, std stdio) error {
-	err := f.Parse(args)
-	switch {
-	case errors.Is(err, flag.ErrHelp):
-		f.SetOutput(std.out)
-		f.PrintDefaults()
-		return err
-	case err != nil:
-		return wrong(exitUsage, "%w (slatebell %s --help lists the flags)", err, f.Name())
-	case f.NArg() > 0:
-		return wrong(exitUsage, "unexpected argument %q; values belong to flags, such as --text %q", f.Arg(0), f.Arg(0))
+// noCommand refuses a word that is no command.
+func noCommand(c *cobra.Command, args []string) error {
+	if len(args) == 0 {
+		return nil
+	}
+	var names []string
+	for _, sub := range c.Commands() {
+		if sub.IsAvailableCommand() {
+			names = append(names, sub.Name())
+		}
+	}
+	slices.Sort(names)
+	return wrong(exitUsage, "%q is no command; expected one of %s (slatebell help explains them)", args[0], strings.Join(names, ", "))
+}
+
+// noArgs refuses arguments, for commands that are told everything by flags.
+func noArgs(_ *cobra.Command, args []string) error {
+	if len(args) > 0 {
+		return wrong(exitUsage, "unexpected argument %q; values belong to flags, such as --text %q", args[0], args[0])
 	}
 	return nil
 }
 
-// writeIndented writes a JSON document for people and for version control.
-func writeIndented(w io.Writer, doc []byte) error {
-	var b bytes.Buffer
-	if err := json.Indent(&b, doc, "", "  "); err != nil {
-		return err
+// oneFile asks for one argument, a file's name.
+func oneFile(what string) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) != 1 {
+			return wrong(exitUsage, "%d arguments; expected %s: %s", len(args), what, c.UseLine())
+		}
+		return nil
 	}
-	b.WriteByte('\n')
-	_, err := b.WriteTo(w)
-	return err
+}
+
+// longFlags writes flags that are given with one dash, such as -geometry, with
+// two, as every flag was read before; what follows a flag that wants a value is
+// left as it is.
+func longFlags(root *cobra.Command, args []string) []string {
+	cmd, _, err := root.Find(args)
+	if err != nil {
+		cmd = root
+	}
+	out := slices.Clone(args)
+	for i := 0; i < len(out) && out[i] != "--"; i++ {
+		name, _, valued := strings.Cut(strings.TrimLeft(out[i], "-"), "=")
+		var flag *pflag.Flag
+		if strings.HasPrefix(out[i], "-") && len(name) > 1 {
+			flag = cmd.Flags().Lookup(name)
+		}
+		if flag == nil {
+			continue
+		}
+		out[i] = "--" + strings.TrimLeft(out[i], "-")
+		if !valued && flag.NoOptDefVal == "" {
+			i++
+		}
+	}
+	return out
+}
+
+// choices completes a flag in shells.
+func choices(c *cobra.Command, flag string, words ...string) {
+	c.RegisterFlagCompletionFunc(flag, cobra.FixedCompletions(words, cobra.ShellCompDirectiveNoFileComp)) // fails for a flag that is not there
+}
+
+// formatFlag adds --format, and returns a function that reads it.
+func formatFlag(c *cobra.Command, formats ...string) func() (string, error) {
+	list := strings.Join(formats[:len(formats)-1], ", ") + " or " + formats[len(formats)-1]
+	format := c.Flags().String("format", formats[0], list)
+	choices(c, "format", formats...)
+	return func() (string, error) {
+		if !slices.Contains(formats, *format) {
+			return "", wrong(exitUsage, "format %q; expected %s", *format, list)
+		}
+		return *format, nil
+	}
+}
+
+// printFindings writes a line for each finding: its severity, its code, and what
+// was found.
+func printFindings(w io.Writer, list []finding.Finding) {
+	for _, f := range list {
+		fmt.Fprintf(w, "%s %s: %s\n", f.Severity, f.Code, f.What)
+	}
 }

@@ -5,18 +5,22 @@ import (
 	"encoding/csv"
 	"encoding/json"
 	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"slatebell/core/finding"
 	"slatebell/server/demo"
+	"slatebell/server/store"
 )
 
 // try runs a command line.
 func try(stdin string, args ...string) (out, errs string, code int) {
 	var o, e bytes.Buffer
-	code = run(args, stdio{strings.NewReader(stdin), &o, &e})
+	code = execute(args, stdio{strings.NewReader(stdin), &o, &e})
 	return o.String(), e.String(), code
 }
 
@@ -103,13 +107,18 @@ func TestErrors(t *testing.T) {
 		{"", "sequence --supply 12000", 2, "12000 mV; expected 2700–5500"},
 		{"", "sequence --link parallel4 --pin-ns 2000000", 2, "expected 0–1 ms"},
 		{"4D", "decode --format xml", 2, "expected text or json"},
+		{"", "check", 2, "0 arguments; expected a bench document: slatebell check BENCH.json"},
+		{"", "check missing.json", 2, "no such file or directory; expected a bench document"},
+		{"{", "check -", 2, "-: line 1, column 2: the document ends before it is complete"},
+		{`{"format": "slatebell-bench", "version": 9}`, "check -", 2, "/version: 9 was made by a newer Slate Bell"},
+		{"", "bench --demo --stored 1", 1, "none of the others can be"},
 	} {
 		out, errs, code := try(c.stdin, strings.Fields(c.args)...)
 		if code != c.code || !strings.Contains(errs, c.want) || out != "" {
 			t.Errorf("slatebell %s: exit %d, standard output %q, standard error %q; want exit %d and %q", c.args, code, out, errs, c.code, c.want)
 		}
 	}
-	if out, _, code := try("", "help"); code != 0 || !strings.Contains(out, "Exit codes: 0 done; 1 failed; 2 ") {
+	if out, _, code := try("", "help"); code != 0 || !strings.Contains(out, "Exit codes: 0 done; 1 failed") {
 		t.Errorf("help: exit %d, %s", code, out)
 	}
 	if out, _, code := try("", "decode", "--help"); code != 0 || !strings.Contains(out, "-geometry") {
@@ -121,7 +130,7 @@ func TestErrors(t *testing.T) {
 // has loaded: the bytes are printed, with a warning beside them.
 func TestSlotsFromScripts(t *testing.T) {
 	out, errs, code := try("", "sequence", "--text", `\x03`, "--no-init", "--format", "hex")
-	if code != 0 || !strings.Contains(out, "09 0D 09 3D 39") || !strings.Contains(errs, "warning: Row 1, column 1 shows slot 3") {
+	if code != 0 || !strings.Contains(out, "09 0D 09 3D 39") || !strings.Contains(errs, "warning glyph.empty-slot: Row 1, column 1 shows slot 3") {
 		t.Errorf("exit %d, %q, %q", code, out, errs)
 	}
 }
@@ -134,7 +143,7 @@ func TestDecodeFindings(t *testing.T) {
 	if code != 0 || !strings.HasPrefix(out, "|                |\n") {
 		t.Errorf("exit %d, %s", code, out)
 	}
-	for _, want := range []string{"t_AS broken", "The backlight goes off"} {
+	for _, want := range []string{"warning timing.t-as: t_AS broken", "warning wire.backlight-dropped: The backlight goes off"} {
 		if !strings.Contains(errs, want) {
 			t.Errorf("standard error %q, want %q in it", errs, want)
 		}
@@ -146,9 +155,10 @@ func TestDecodeFindings(t *testing.T) {
 func compiled(t *testing.T, document string) *jsonschema.Schema {
 	t.Helper()
 	text, _, _ := try("", "schema", "--of", document)
-	kept, err := os.ReadFile("../../docs/" + document + ".schema.json")
+	file := map[string]string{"program": "../../docs/program.schema.json", "bench": "../../formats/benchjson/bench.schema.json"}[document]
+	kept, err := os.ReadFile(file)
 	if err != nil || string(kept) != text {
-		t.Errorf("docs/%s.schema.json is stale: run make generate (%v)", document, err)
+		t.Errorf("%s is stale: run make generate (%v)", file, err)
 	}
 	schema, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
 	if err != nil {
@@ -199,5 +209,131 @@ func TestJSONSchemas(t *testing.T) {
 	validate(t, compiled(t, "bench"), "the demo's bench", string(bench), "modules")
 	if _, errs, code := try("", "schema", "--of", "boat"); code != 2 || !strings.Contains(errs, "expected bench or program") {
 		t.Errorf("a schema of nothing: exit %d, %s", code, errs)
+	}
+}
+
+// TestSequenceFindings checks that a program that breaks a limit, or cannot be
+// read on the glass, is printed with what is found beside it, a line each; and
+// that one that breaks nothing is silent, with or without its initialisation.
+func TestSequenceFindings(t *testing.T) {
+	for args, want := range map[string]string{
+		"":                                    "",
+		"--no-init":                           "",
+		"--link parallel4 --no-init":          "",
+		"--link parallel4 --pin-ns 50":        "warning timing.pw-eh: PW_EH broken: E was high for 50 ns, at least 230 ns needed (step 2)",
+		"-link parallel8 -pin-ns=50":          "warning timing.pw-eh: PW_EH broken: E was high for 50 ns",
+		"--setup with-e":                      "warning timing.t-as: t_AS broken",
+		"--speed 400":                         "warning link.fast-clock: The I²C clock is 400 kHz; the expander is made for 100 kHz at most.",
+		"--supply 3300":                       "warning glass.vo-below-ground: Fed 3.3 V, the glass reads well with VO at -1.2 V only",
+		"--family vfd-data-byte -supply 3300": "error module.supply: A VFD module is fed 3.3 V; it takes 4.75 V to 5.25 V.",
+	} {
+		out, errs, code := try("", append([]string{"sequence", "--text", "Tide"}, strings.Fields(args)...)...)
+		if code != 0 || !strings.HasPrefix(out, "step,start_us") {
+			t.Errorf("%s: exit %d, %s", args, code, out)
+		}
+		lines := strings.Split(strings.TrimSuffix(errs, "\n"), "\n")
+		if found := slices.ContainsFunc(lines, func(l string) bool { return strings.HasPrefix(l, want) }); !found || want == "" && errs != "" {
+			t.Errorf("%s: standard error %q, want a line %q", args, errs, want)
+		}
+	}
+	_, errs, code := try("", "sequence", "--text", "12345678901234567")
+	if code != 3 || !strings.HasPrefix(errs, "error screen.row-too-long: Row 1 is 1 character too long: “7” is not shown.\n") {
+		t.Errorf("exit %d, %q", code, errs)
+	}
+}
+
+// TestOldFlags checks that flags with one dash are read as before, and values
+// that look like flags are not touched.
+func TestOldFlags(t *testing.T) {
+	want, _, _ := try("", "sequence", "--text", "-rw", "--geometry", "8x2", "--format", "hex")
+	got, errs, code := try("", "sequence", "-text", "-rw", "-geometry=8x2", "-format", "hex")
+	if code != 0 || got != want || want == "" {
+		t.Errorf("exit %d, %q, %s; want %q", code, got, errs, want)
+	}
+	if out, _, code := try("", "completion", "bash"); code != 0 || !strings.Contains(out, "__start_slatebell") {
+		t.Errorf("completion: exit %d", code)
+	}
+	if out, _, _ := try("", "__complete", "sequence", "--waits", ""); !strings.HasPrefix(out, "worst\ntypical\npoll\n") {
+		t.Errorf("--waits completes to %q", out)
+	}
+}
+
+// TestCheck judges a bench, applies a remedy, and judges what comes of it.
+func TestCheck(t *testing.T) {
+	fresh, errs, code := try("", "bench", "--demo")
+	if code != 0 {
+		t.Fatal(errs)
+	}
+	if out, errs, code := try(fresh, "check", "-"); code != 0 || !strings.HasPrefix(out, "nothing found") {
+		t.Errorf("the demo: exit %d, %s%s", code, out, errs)
+	}
+	broken := strings.Replace(fresh, "QUILLFISH  GATE", "QUILLFISH  GATE over", 1)
+	out, _, code := try(broken, "check", "-")
+	want := "error screen.row-too-long: Row 1 is 4 characters too long: “over” is not shown.\n    at /modules/0/screens/0/rows/0 (Gate board)\n"
+	if code != 1 || !strings.HasPrefix(out, want) || !strings.Contains(out, "--apply screen.row-too-long: Cut at column 16\n") {
+		t.Errorf("exit %d, %s", code, out)
+	}
+	var found []finding.Finding
+	out, _, code = try(broken, "check", "-", "--format", "json")
+	if err := json.Unmarshal([]byte(out), &found); err != nil || code != 1 || len(found) != 1 || found[0].Code != "screen.row-too-long" || *found[0].Cells != (finding.Cells{Row: 0, Col: 16, Len: 4}) {
+		t.Errorf("exit %d, %s, %v", code, out, err)
+	}
+	mended, errs, code := try(broken, "check", "-", "--apply", "screen.row-too-long")
+	if code != 0 || mended != strings.Replace(fresh, "QUILLFISH  GATE", "QUILLFISH  GATE ", 1) {
+		t.Errorf("--apply: exit %d, %s%s", code, errs, mended)
+	}
+	for args, want := range map[string]string{
+		"screen.too-many-rows": "is not among what is found; expected one of screen.row-too-long",
+		"module.supply":        "is not among",
+	} {
+		if _, errs, code := try(broken, "check", "-", "--apply", args); code != 2 || !strings.Contains(errs, want) {
+			t.Errorf("--apply %s: exit %d, %s", args, code, errs)
+		}
+	}
+	vfd := strings.Replace(fresh, `"brightness": 1`, `"mV": 3300`, 1)
+	if _, errs, code := try(vfd, "check", "-", "--apply", "module.supply"); code != 2 || !strings.Contains(errs, "No change of the bench settles it. Feed it 5 V") {
+		t.Errorf("--apply of what has no remedy: exit %d, %s", code, errs)
+	}
+	if _, errs, code := try(fresh, "check", "-", "--apply", "any"); code != 2 || !strings.Contains(errs, "nothing is found on this bench") {
+		t.Errorf("--apply to a sound bench: exit %d, %s", code, errs)
+	}
+}
+
+// TestStoredBenches imports, lists, prints and copies benches on the command
+// line, beside a program that holds the same database.
+func TestStoredBenches(t *testing.T) {
+	data := t.TempDir()
+	db, err := store.Open(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if out, errs, code := try("", "import", "../../formats/benchjson/testdata/v1/demo.json", "--data", data); code != 0 || out != "stored as bench 1\n" {
+		t.Fatalf("import: exit %d, %s%s", code, out, errs)
+	}
+	if _, errs, code := try(`{"format": "slatebell-bench", "version": 1, "name": 7}`, "import", "-", "--data", data); code != 2 || !strings.Contains(errs, "/name: got number, want string") {
+		t.Errorf("import of nonsense: exit %d, %s", code, errs)
+	}
+	if out, _, _ := try("", "benches", "--data", data); !strings.Contains(out, "Quillfish Landing") || strings.Count(out, "\n") != 2 {
+		t.Errorf("benches: %s", out)
+	}
+	if out, _, code := try("", "bench", "--stored", "1", "--data", data); code != 0 || !strings.Contains(out, `"version": 2`) || !strings.Contains(out, "QUILLFISH  GATE") {
+		t.Errorf("bench --stored: exit %d, %s", code, out)
+	}
+	if _, errs, code := try("", "bench", "--stored", "9", "--data", data); code != 2 || !strings.Contains(errs, "no such bench") {
+		t.Errorf("bench --stored 9: exit %d, %s", code, errs)
+	}
+	place := t.TempDir()
+	if out, errs, code := try("", "backup", filepath.Join(place, store.FileName), "--data", data); code != 0 {
+		t.Fatalf("backup: exit %d, %s%s", code, out, errs)
+	}
+	if _, errs, code := try("", "backup", filepath.Join(place, store.FileName), "--data", data); code != 1 || !strings.Contains(errs, "is there already; choose a name that is free") {
+		t.Errorf("a second backup: exit %d, %s", code, errs)
+	}
+	if _, errs, code := try("", "backup", filepath.Join(place, "x"), "--data", place+"/none"); code != 1 || !strings.Contains(errs, "there is no database") {
+		t.Errorf("backup of nothing: exit %d, %s", code, errs)
+	}
+	if out, _, _ := try("", "benches", "--data", place); !strings.Contains(out, "Quillfish Landing") {
+		t.Errorf("the copy holds %s", out)
 	}
 }

@@ -5,8 +5,10 @@ import (
 	"io"
 	"strings"
 
-	"slatebell/core/bench"
+	"github.com/spf13/cobra"
+
 	"slatebell/core/finding"
+	"slatebell/core/run"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 	"slatebell/formats/program"
@@ -23,44 +25,56 @@ var programWriters = map[string]func(io.Writer, *sequence.Program) error{
 	"vcd":  vcd.Write,
 }
 
-func printSequence(args []string, std stdio) error {
-	f := newFlags("sequence")
-	m, finish := moduleFlags(f)
-	text := f.String("text", "", `the screen, a row a line; \xHH is a code, \\ a backslash`)
-	noInit := f.Bool("no-init", false, "leave out the initialisation; every cell is written, for what the module shows is unknown")
-	format := f.String("format", "csv", "csv, hex, json or vcd")
-	if err := parse(f, args, std); err != nil {
-		return err
+func newSequence(std stdio) *cobra.Command {
+	c := &cobra.Command{
+		Use: "sequence", Short: "Print the steps that show a text: initialise, then write",
+		Long:    "Print the steps that show a text: initialise, then write. What is found on the way goes to\nstandard error, a line each: SEVERITY CODE: WHAT.",
+		Example: `  slatebell sequence --geometry 16x2 --link backpack --text $'Tide 3.2 m\nHigh 14:05'`, Args: noArgs,
 	}
-	write, ok := programWriters[*format]
-	if !ok {
-		return wrong(exitUsage, "format %q; expected csv, hex, json or vcd", *format)
+	m := addModuleFlags(c)
+	text := c.Flags().String("text", "", `the screen, a row a line; \xHH is a code, \\ a backslash`)
+	noInit := c.Flags().Bool("no-init", false, "leave out the initialisation; every cell is written, for what the module shows is unknown")
+	format := formatFlag(c, "csv", "hex", "json", "vcd")
+	c.RunE = func(*cobra.Command, []string) error {
+		how, err := format()
+		if err != nil {
+			return err
+		}
+		setup, err := m.setup(screen.Parse(*text))
+		if err != nil {
+			return err
+		}
+		r, err := setup.Run(run.Options{NoInit: *noInit})
+		if err != nil {
+			return wrong(exitUsage, "%w", err)
+		}
+		printFindings(std.err, r.Findings)
+		if err := fits(&r.Layout); err != nil {
+			return err
+		}
+		if err := programWriters[how](std.out, r.Program); err != nil {
+			return fmt.Errorf("standard output: %w", err)
+		}
+		return nil
 	}
-	m.Screen = screen.Parse(*text)
-	if err := finish(); err != nil {
-		return err
-	}
-	r, err := m.Run(bench.Options{NoInit: *noInit})
-	if err != nil {
-		return wrong(exitUsage, "%w", err)
-	}
+	return c
+}
+
+// fits returns an error where a text does not fit its module, with what could be
+// done instead.
+func fits(l *screen.Layout) error {
 	var unfit []string
-	for _, found := range r.Layout.Findings {
-		text := found.What
-		if len(found.Remedies) > 0 {
-			text += " " + found.Remedies[0].Label + "?"
-		}
-		if found.Severity == finding.Error {
+	for _, f := range l.Findings {
+		if f.Severity == finding.Error {
+			text := f.What
+			if len(f.Remedies) > 0 {
+				text += " " + f.Remedies[0].Label + "?"
+			}
 			unfit = append(unfit, text)
-		} else {
-			fmt.Fprintf(std.err, "%s: %s\n", found.Severity, text)
 		}
 	}
-	if len(unfit) > 0 {
-		return wrong(exitUnfit, "nothing was printed.\n%s", strings.Join(unfit, "\n"))
+	if len(unfit) == 0 {
+		return nil
 	}
-	if err := write(std.out, r.Program); err != nil {
-		return fmt.Errorf("standard output: %w", err)
-	}
-	return nil
+	return wrong(exitUnfit, "nothing was printed.\n%s", strings.Join(unfit, "\n"))
 }

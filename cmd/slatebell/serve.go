@@ -14,9 +14,12 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/spf13/cobra"
+
 	"slatebell/core/bench"
 	"slatebell/server/api"
 	"slatebell/server/demo"
+	"slatebell/server/idle"
 	"slatebell/server/store"
 	"slatebell/web"
 )
@@ -24,31 +27,60 @@ import (
 // graceful is how long open requests may take once the program is told to stop.
 const graceful = 5 * time.Second
 
-func serve(args []string, std stdio) error {
-	f := newFlags("serve")
-	addr := f.String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
-	data := f.String("data", "", "directory of the database (default: slatebell in the user's configuration directory)")
-	withDemo := f.Bool("demo", false, "begin with the demo bench, where it is not there yet")
-	if err := parse(f, args, std); err != nil {
-		return err
+// quiet is how long nobody asks for anything before memory is given back.
+const quiet = 10 * time.Second
+
+func newServe(std stdio) *cobra.Command {
+	c := &cobra.Command{Use: "serve", Short: "Serve the application (the default)", Args: noArgs}
+	addr := c.Flags().String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
+	data := dataFlag(c)
+	withDemo := c.Flags().Bool("demo", false, "begin with the demo bench, where it is not there yet")
+	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, std) }
+	return c
+}
+
+// dataFlag adds --data.
+func dataFlag(c *cobra.Command) *string {
+	data := c.Flags().String("data", "", "directory of the database (default: slatebell in the user's configuration directory)")
+	c.MarkFlagDirname("data") // fails for a flag that is not there
+	return data
+}
+
+// dataDir returns the directory of the database.
+func dataDir(data string) (string, error) {
+	if data != "" {
+		return data, nil
 	}
-	host, _, err := net.SplitHostPort(*addr)
+	config, err := os.UserConfigDir()
 	if err != nil {
-		return wrong(exitUsage, "address %q; expected HOST:PORT such as 127.0.0.1:8414", *addr)
+		return "", fmt.Errorf("no place for the database; name one with --data: %w", err)
 	}
-	if *data == "" {
-		config, err := os.UserConfigDir()
-		if err != nil {
-			return fmt.Errorf("no place for the database; name one with --data: %w", err)
-		}
-		*data = filepath.Join(config, "slatebell")
+	return filepath.Join(config, "slatebell"), nil
+}
+
+func openStore(data string) (*store.Store, error) {
+	dir, err := dataDir(data)
+	if err != nil {
+		return nil, err
 	}
-	db, err := store.Open(*data)
+	return store.Open(dir)
+}
+
+func serve(addr, data string, withDemo bool, std stdio) error {
+	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer cancel()
+	host, _, err := net.SplitHostPort(addr)
+	if err != nil {
+		return wrong(exitUsage, "address %q; expected HOST:PORT such as 127.0.0.1:8414", addr)
+	}
+	db, err := openStore(data)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
-	if err := seed(db, *withDemo); err != nil {
+	if err := db.Writable(); err != nil {
+		fmt.Fprintf(std.err, "slatebell: %v. Until then changes stay in the page.\n", err)
+	} else if err := seed(db, withDemo); err != nil {
 		return err
 	}
 	var files fs.FS
@@ -59,22 +91,29 @@ func serve(args []string, std stdio) error {
 	if ip := net.ParseIP(host); host != "" && (ip == nil || !ip.IsUnspecified()) {
 		hosts = append(hosts, host)
 	}
-	handler := api.New(api.Options{Store: db, Files: files, Hosts: hosts})
+	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts})
 
-	listener, err := net.Listen("tcp", *addr)
+	listener, err := net.Listen("tcp", addr)
 	if err != nil {
-		return fmt.Errorf("listening on %s (another program may use it; choose one with --addr): %w", *addr, err)
+		return fmt.Errorf("listening on %s (another program may use it; choose one with --addr): %w", addr, err)
 	}
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
-	return serveUntilStopped(listener, handler, std)
+	idle.LimitMemory()
+	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), std)
 }
 
-// seed makes sure that there is a bench to open.
+// seed makes sure that there is a bench to open. One that was put into the bin
+// is not made again.
 func seed(db *store.Store, withDemo bool) error {
 	records, err := db.List()
 	if err != nil {
 		return err
 	}
+	binned, err := db.Bin()
+	if err != nil {
+		return err
+	}
+	records = append(records, binned...)
 	first := bench.New("My bench")
 	if withDemo {
 		first = demo.Bench()
@@ -90,11 +129,8 @@ func seed(db *store.Store, withDemo bool) error {
 	return err
 }
 
-// serveUntilStopped serves until SIGTERM or an interrupt, then lets open
-// requests end.
-func serveUntilStopped(listener net.Listener, handler http.Handler, std stdio) error {
-	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer cancel()
+// serveUntilDone serves until the context is done, then lets open requests end.
+func serveUntilDone(ctx context.Context, listener net.Listener, handler http.Handler, std stdio) error {
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: time.Minute, ErrorLog: log.New(std.err, "http: ", 0)}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
@@ -109,28 +145,4 @@ func serveUntilStopped(listener net.Listener, handler http.Handler, std stdio) e
 		return fmt.Errorf("stopping: %w", err)
 	}
 	return nil
-}
-
-func printSchema(args []string, std stdio) error {
-	f := newFlags("schema")
-	of := f.String("of", "program", "document: bench or program")
-	if err := parse(f, args, std); err != nil {
-		return err
-	}
-	doc, err := api.Schema(*of)
-	if err != nil {
-		return wrong(exitUsage, "%w", err)
-	}
-	return writeIndented(std.out, doc)
-}
-
-func printOpenAPI(args []string, std stdio) error {
-	if err := parse(newFlags("openapi"), args, std); err != nil {
-		return err
-	}
-	doc, err := api.OpenAPI()
-	if err != nil {
-		return err
-	}
-	return writeIndented(std.out, doc)
 }

@@ -74,7 +74,8 @@ var spelled = map[rune]string{
 }
 
 // Near returns what the ROM has that comes near a character it lacks, nearest
-// first: each a run of characters that it can show. It may be empty.
+// first: each a run of characters that it can show. A letter of the other case
+// comes near only where the ROM has none of its own. It may be empty.
 func (r *ROM) Near(ch rune) []string {
 	var near []string
 	add := func(s string) {
@@ -93,13 +94,16 @@ func (r *ROM) Near(ch rune) []string {
 		}
 		near = append(near, s)
 	}
+	base := func(c rune) string { return string([]rune(norm.NFKD.String(string(c)))[:1]) }
+	add(base(ch))
+	add(spelled[ch])
+	if len(near) > 0 {
+		return near
+	}
 	other := unicode.ToLower(ch)
 	if other == ch {
 		other = unicode.ToUpper(ch)
 	}
-	base := func(c rune) string { return string([]rune(norm.NFKD.String(string(c)))[:1]) }
-	add(base(ch))
-	add(spelled[ch])
 	add(string(other))
 	add(spelled[other])
 	add(base(other))

@@ -2,6 +2,7 @@ package charrom
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 	"unicode/utf8"
@@ -74,8 +75,33 @@ func TestA00Dots(t *testing.T) {
 func TestNear(t *testing.T) {
 	for ch, want := range map[rune]string{'é': "e", 'É': "E", 'Ä': "A", 'ß': "ss", '–': "-", '“': `"`, 'Ø': "O", '漢': "", '€': "EUR"} {
 		near := A00().Near(ch)
+		if len(near) > 1 && strings.EqualFold(near[0], near[1]) {
+			t.Errorf("near %q is %q: one letter in both cases", ch, near)
+		}
 		if got := strings.Join(near[:min(1, len(near))], ""); got != want {
 			t.Errorf("near %q is %q, want %q first", ch, near, want)
+		}
+	}
+}
+
+// TestLongCharts reads charts of a mebibyte, and none that is longer.
+func TestLongCharts(t *testing.T) {
+	chart := "rom X\n41=A\n" + strings.Repeat(".....\n", 8)
+	for more, want := range map[int]bool{0: true, 1: false} {
+		text := chart + strings.Repeat("#", 1<<20-len(chart)+more)
+		if _, err := Parse(strings.NewReader(text)); (err == nil) != want {
+			t.Errorf("%d bytes: %v", len(text), err)
+		}
+	}
+}
+
+// TestNearLists checks all that is offered, in its order.
+func TestNearLists(t *testing.T) {
+	for ch, want := range map[rune]string{
+		'é': "e", 'Ø': "O", 'ß': "ss", 'ﬁ': "f", 'Å': "A", '½': "1", '…': ". ...", '~': "-", '漢': "", 'ω': "Ω", 'Δ': "d", 'Λ': "l", 'Ë': "E", 'Μ': "μ",
+	} {
+		if got := strings.Join(A00().Near(ch), " "); got != want {
+			t.Errorf("near %c: %q, want %q", ch, got, want)
 		}
 	}
 }
@@ -154,5 +180,22 @@ func TestA02Codes(t *testing.T) {
 			}
 			seen[rom.Dots(code)] = code
 		}
+	}
+}
+
+// BenchmarkParse reads charts of two sizes: time a byte is the same.
+func BenchmarkParse(b *testing.B) {
+	var whole bytes.Buffer
+	A00().WriteTo(&whole)
+	for _, comments := range []int{0, 5_000} {
+		text := whole.String() + strings.Repeat("# the boathouse's own dots, after the sheet\n", comments)
+		b.Run(fmt.Sprintf("%dkB", len(text)/1000), func(b *testing.B) {
+			b.SetBytes(int64(len(text)))
+			for b.Loop() {
+				if _, err := Parse(strings.NewReader(text)); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }

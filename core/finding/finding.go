@@ -1,6 +1,10 @@
 // Package finding is the one type for every judgement the tool makes: about a
 // screen, a run, a wiring. It imports nothing, so that every package of core
 // can state what it found; the same list feeds interface, API and command line.
+//
+// A finding points into the bench's document by RFC 6901 pointers, and its
+// remedies are RFC 6902 patches of it, so that whoever holds the document can
+// apply any of them.
 package finding
 
 // Severity orders findings by what they mean for the maker.
@@ -32,32 +36,47 @@ type Finding struct {
 	Why      string   `json:"why,omitempty" doc:"what it leads to, or why it is so"`
 	Fix      string   `json:"fix,omitempty" doc:"what to do about it"`
 	Source   string   `json:"source,omitempty" doc:"document the judgement rests on"`
-	Place    *Place   `json:"place,omitempty" doc:"the cells it is about"`
+	Path     string   `json:"path,omitempty" doc:"RFC 6901 pointer to what of the bench it is about"`
+	Cells    *Cells   `json:"cells,omitempty" doc:"the cells it is about"`
 	Step     *int     `json:"step,omitempty" doc:"index of the step it is about"`
 	Remedies []Remedy `json:"remedies,omitempty" nullable:"false" doc:"changes that settle it"`
 }
 
-// Place is a run of cells in one row, all 0-based.
-type Place struct {
+// Cells is a run of cells in one row, all 0-based.
+type Cells struct {
 	Row int `json:"row"`
 	Col int `json:"col"`
 	Len int `json:"len"`
 }
 
-// Remedy is a ready change to the screen and, where it says so, to a slot.
+// Remedy is a ready change of the bench.
 type Remedy struct {
-	Label string       `json:"label" doc:"what it does"`
-	Rows  []string     `json:"rows" nullable:"false" doc:"the screen's rows after it"`
-	Glyph *GlyphChange `json:"glyph,omitempty" doc:"what its slot holds after it"`
+	Label string `json:"label" doc:"what it does"`
+	Patch Patch  `json:"patch" nullable:"false" doc:"RFC 6902 patch of the bench; it begins with a test of what it was made for"`
 }
 
-// GlyphChange is a glyph to put into a slot; its fields are those of
-// glyph.Glyph, which stands above this package.
-type GlyphChange struct {
-	Slot int    `json:"slot"`
-	Name string `json:"name"`
-	Rows []int  `json:"rows" nullable:"false"`
+// Patch is an RFC 6902 JSON Patch.
+type Patch []Op
+
+// Op is one operation of a Patch.
+type Op struct {
+	Op    string `json:"op" enum:"test,add,replace,remove"`
+	Path  string `json:"path" doc:"RFC 6901 pointer"`
+	Value any    `json:"value,omitempty"`
 }
+
+// Test returns the operation that lets a patch pass only where a value stands.
+func Test(path string, value any) Op { return Op{"test", path, value} }
+
+// Add returns the operation that sets a member, there or not, or inserts an
+// element of an array.
+func Add(path string, value any) Op { return Op{"add", path, value} }
+
+// Replace returns the operation that replaces a value that is there.
+func Replace(path string, value any) Op { return Op{"replace", path, value} }
+
+// Remove returns the operation that takes a value away that is there.
+func Remove(path string) Op { return Op{Op: "remove", Path: path} }
 
 // Worst returns the gravest severity in a list, or "" where the list is empty.
 func Worst(list []Finding) Severity {

@@ -1,10 +1,13 @@
 package glyph
 
 import (
+	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 
 	"slatebell/core/charrom"
+	"slatebell/internal/golden"
 )
 
 func TestBank(t *testing.T) {
@@ -65,7 +68,8 @@ func TestDraw(t *testing.T) {
 		t.Errorf("Č, %v:\n%s", ok, picture(d))
 	}
 	seen := map[charrom.Dots]rune{}
-	for _, ch := range "āăąćčďēĕėęěğĩīįńňōŏőřśşšťũūŭůűųŵŷźżžĀĂĄĆČĎĒĖĘĚĞĨĪĮŃŇŌŐŘŚŠŤŨŪŮŰŴŶŹŻŽ" {
+	var all bytes.Buffer
+	for _, ch := range "ẁẀǹẅẄẍẗẘẙạȩǫāăąćčďēĕėęěğĩīįńňōŏőřśşšťũūŭůűųŵŷźżžĀĂĄĆČĎĒĖĘĚĞĨĪĮŃŇŌŐŘŚŠŤŨŪŮŰŴŶŹŻŽ" {
 		d, ok := Draw(rom, ch)
 		if !ok {
 			t.Errorf("%c is not drawn", ch)
@@ -74,10 +78,37 @@ func TestDraw(t *testing.T) {
 			t.Errorf("%c and %c look alike:\n%s", ch, other, picture(d))
 		}
 		seen[d] = ch
+		fmt.Fprintf(&all, "%c\n%s", ch, picture(d))
 	}
+	golden.Check(t, "testdata/letters.golden", all.Bytes())
 	for _, ch := range []rune{'漢', 'ǭ', '☃'} {
 		if _, ok := Draw(rom, ch); ok {
 			t.Errorf("%c is drawn from nowhere", ch)
 		}
+	}
+}
+
+// TestNoRoom draws marks onto letters that fill their cell: where a letter takes
+// the place of its mark, none is drawn.
+func TestNoRoom(t *testing.T) {
+	full := strings.Repeat("##### ##### .....\n", 7) + "##### ..... #####\n"
+	rom, err := charrom.Parse(strings.NewReader("rom Own\n41=A 45=E 47=G\n" + full))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for ch, want := range map[rune]bool{
+		'Ǎ': false, // A fills all eight rows: no room above, even moved down
+		'Ạ': false, // nor below
+		'Ě': true,  // E leaves the eighth row, so it moves down
+		'Ẹ': true,  // and there the dot has room
+		'Ḡ': true,  // G leaves the rows above
+		'Ģ': false, // and takes the eighth
+	} {
+		if d, ok := Draw(rom, ch); ok != want {
+			t.Errorf("%c is drawn: %v\n%s", ch, ok, picture(d))
+		}
+	}
+	if d, _ := Draw(rom, 'Ě'); picture(d) != "#...#\n"+strings.Repeat("#####\n", 7) {
+		t.Errorf("Ě:\n%s", picture(d))
 	}
 }

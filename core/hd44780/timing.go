@@ -34,10 +34,7 @@ func Scale(at270 time.Duration, osc physic.Frequency) time.Duration {
 	if osc <= 0 || osc == TypicalOscillator {
 		return at270
 	}
-	kHz := int64(osc / physic.KiloHertz)
-	if kHz <= 0 {
-		kHz = 1
-	}
+	kHz := max(int64(osc/physic.KiloHertz), 1)
 	return time.Duration((int64(at270)*270 + kHz - 1) / kHz)
 }
 
@@ -74,7 +71,7 @@ var (
 
 // BusLimits returns the limits that hold at a supply voltage.
 func BusLimits(supply physic.ElectricPotential) BusTimes {
-	if supply > 0 && supply < 4500*physic.MilliVolt {
+	if supply != 0 && supply < 4500*physic.MilliVolt {
 		return BusAt3V
 	}
 	return BusAt5V

@@ -153,6 +153,10 @@ func TestExecutionTimes(t *testing.T) {
 		{Operation{RW: true}, 0, 0},
 		{Command(0x80), 250 * physic.KiloHertz, 40 * µs},
 		{Command(0x80), 190 * physic.KiloHertz, 52600 * time.Nanosecond},
+		{Command(0x80), 999 * physic.Hertz, 37 * 270 * µs}, // no slower than at 1 kHz
+		{Command(0x80), physic.KiloHertz, 37 * 270 * µs},
+		{Command(0x80), 2 * physic.KiloHertz, 37 * 135 * µs},
+		{Command(0x80), -physic.KiloHertz, 37 * µs},
 	} {
 		got := ExecutionTime(c.op, c.osc)
 		if got.Round(100*time.Nanosecond) != c.want {
@@ -161,6 +165,12 @@ func TestExecutionTimes(t *testing.T) {
 	}
 	if got := BlinkPhase(250 * physic.KiloHertz); got != 409600*µs {
 		t.Errorf("blink phase at 250 kHz %s, want 409.6 ms", got)
+	}
+	if got := ExecutionTime(Command(0x80), 190*physic.KiloHertz); got != 52579*time.Nanosecond { // 52578.9…, rounded up
+		t.Errorf("37 µs at 190 kHz take %s", got)
+	}
+	if got := Scale(addressDelay, 0); got != 4*µs {
+		t.Errorf("t_ADD is %s", got)
 	}
 	if got := BlinkPhase(0).Round(100 * µs); got != 379300*µs && got != 379200*µs {
 		t.Errorf("blink phase at 270 kHz %s, want 379.2 ms", got)

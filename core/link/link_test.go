@@ -1,6 +1,7 @@
 package link
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -85,5 +86,111 @@ func TestTransactionTime(t *testing.T) {
 	l.Speed = 400 * physic.KiloHertz
 	if got, want := l.TransactionTime(4), 600+5*22500+1300+600+1300*time.Nanosecond; got != want {
 		t.Errorf("four bytes at 400 kHz take %s, want %s", got, want)
+	}
+}
+
+// TestBehind checks swapped wires against their truth table: the two lines
+// exchange their levels, and nothing else moves.
+func TestBehind(t *testing.T) {
+	for p := range Pins(1 << 9) {
+		crossed := Hardware{Crossed: 1<<4 | 1<<5}
+		want := p&^0x30 | p&0x10<<1 | p&0x20>>1
+		if got := crossed.Behind(p); got != want {
+			t.Errorf("%09b behind swapped D4 and D5 is %09b, want %09b", p, got, want)
+		}
+		sound := Hardware{}
+		if got := sound.Behind(p); got != p {
+			t.Errorf("%09b behind sound wires is %09b", p, got)
+		}
+	}
+	lost := Hardware{Lost: 3}
+	if lost.Arrives(2) || !lost.Arrives(1) || !lost.Arrives(3) {
+		t.Error("of words that get lost, not the third alone does not arrive")
+	}
+}
+
+// TestFormat writes words with all their marks: none of them shows.
+func TestFormat(t *testing.T) {
+	for kind, want := range map[Kind][3]string{Backpack: {"5A", "5A", "0A"}, ShiftReg: {"5A", "5A", "0A"}, Parallel4: {"A", "5A", "A"}, Parallel8: {"5A", "35A", "0A"}} {
+		c, err := NewCoder(New(kind))
+		if err != nil {
+			t.Fatal(err)
+		}
+		w := Word(0x5A)
+		if kind == Parallel8 {
+			w = 0x35A
+		}
+		got := [3]string{c.Format(w | Begin | Finish | Read), c.FormatFull(w | Begin | Finish | Read), c.FormatFull(0xA | Begin | Finish | Read)}
+		if got != want {
+			t.Errorf("%s: %q, want %q", kind, got, want)
+		}
+	}
+	for _, en := range []Enable{First, Second, Both} {
+		if back, ok := ParseEnable(en.String()); back != en || !ok {
+			t.Errorf("%s reads back as %s, %v", en, back, ok)
+		}
+	}
+	if en, ok := ParseEnable("E3"); en != First || ok {
+		t.Errorf("E3 is %s, %v", en, ok)
+	}
+}
+
+// TestPowerUp checks what stands on the header before the host drives anything
+// (PCF8574 data sheet: outputs high; the others are taken to start low).
+func TestPowerUp(t *testing.T) {
+	for kind, want := range map[Kind]Pins{
+		Backpack:  hd44780.RS | hd44780.RW | hd44780.E | Backlight | 0xFF,
+		ShiftReg:  0x0F,
+		Parallel4: Backlight,
+		Parallel8: Backlight,
+	} {
+		c, err := NewCoder(New(kind))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := c.PowerUp(); got != want {
+			t.Errorf("%s: %013b, want %013b", kind, got, want)
+		}
+	}
+}
+
+// TestValidate checks the bounds of each setting of a link: the last that can be
+// and the first that cannot.
+func TestValidate(t *testing.T) {
+	for _, c := range []struct {
+		kind  Kind
+		spoil func(l *Link)
+		want  string // "" for none
+	}{
+		{Parallel4, func(l *Link) { l.PinTime = time.Millisecond }, ""},
+		{Parallel4, func(l *Link) { l.PinTime = time.Millisecond + 1 }, "expected 0–1 ms"},
+		{Parallel8, func(l *Link) { l.PinTime = -1 }, "expected 0–1 ms"},
+		{Backpack, func(l *Link) { l.Speed = physic.KiloHertz }, ""},
+		{Backpack, func(l *Link) { l.Speed = physic.KiloHertz - 1 }, "expected 1–400 kHz"},
+		{Backpack, func(l *Link) { l.Speed = 400 * physic.KiloHertz }, ""},
+		{Backpack, func(l *Link) { l.Speed = 400*physic.KiloHertz + 1 }, "expected 1–400 kHz"},
+		{ShiftReg, func(l *Link) { l.Speed = physic.KiloHertz }, ""},
+		{ShiftReg, func(l *Link) { l.Speed = physic.KiloHertz - 1 }, "expected 1 kHz–20 MHz"},
+		{ShiftReg, func(l *Link) { l.Speed = 20 * physic.MegaHertz }, ""},
+		{ShiftReg, func(l *Link) { l.Speed = 20*physic.MegaHertz + 1 }, "expected 1 kHz–20 MHz"},
+		{Backpack, func(l *Link) { l.Address = 0x37 }, "an expander has 0x20–0x27"},
+		{Backpack, func(l *Link) { l.Enables = 0 }, "0 enables"},
+		{Backpack, func(l *Link) { l.Enables = 3 }, "3 enables"},
+		{Backpack, func(l *Link) { l.Enables = 2 }, "E2 has no output"},
+		{ShiftReg, func(l *Link) { l.Enables, l.Mapping.E2 = 2, 3 }, ""},
+		{Backpack, func(l *Link) { l.Mapping.RW = Open }, "RW has no output"},
+		{Backpack, func(l *Link) { l.Mapping.RW, l.ReadWrite = Open, false }, ""},
+		{ShiftReg, func(l *Link) { l.ReadWrite = true }, ""}, // it has no inputs: R/W need not be driven
+		{Backpack, func(l *Link) { l.Mapping.D7 = 8 }, "D7 on output 8"},
+		{Backpack, func(l *Link) { l.Mapping.D7 = -2 }, "D7 on output -2"},
+		{Backpack, func(l *Link) { l.Mapping.D7 = 0 }, "P0 drives both RS and D7"},
+		{Backpack, func(l *Link) { l.Grouping = "line" }, "expected byte, operation or screen"},
+		{ShiftReg, func(l *Link) { l.Setup = "late" }, "expected lawful, before or with-e"},
+	} {
+		l := New(c.kind)
+		c.spoil(&l)
+		if err := l.Validate(); (c.want == "") != (err == nil) || err != nil && !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%+v: %v, want %q", l, err, c.want)
+		}
 	}
 }

@@ -61,19 +61,16 @@ func (t *Timeline) restart() time.Duration {
 	return t.times.Low + t.times.SetupStart + t.times.HoldStart + bitsPerByte*t.bit
 }
 
-// lead is the time from now until the pins change by the next word.
+// lead is the time from now until the outputs change by the next word.
 func (t *Timeline) lead() time.Duration {
-	switch t.coder.link.Kind {
-	case Backpack:
-		d := bitsPerByte * t.bit
-		if !t.open {
-			d += t.times.HoldStart + bitsPerByte*t.bit
-		}
-		return d
-	case ShiftReg: // eight bits, then the latch
+	if t.coder.link.Kind == ShiftReg { // eight bits, then the latch
 		return 9 * t.bit
 	}
-	return 0
+	d := bitsPerByte * t.bit
+	if !t.open {
+		d += t.times.HoldStart + bitsPerByte*t.bit
+	}
+	return d
 }
 
 // FirstRise returns how long it takes from now until the first of some words

@@ -89,9 +89,46 @@ func TestCustomGeometry(t *testing.T) {
 		"8x2@00,04":     "rows 1 and 2 share address 0x04",
 		"9x2@20,40":     "row 1 needs address 0x28, which 2-line memory has not",
 		"8x1@60,":       "2 row start addresses for 1 rows",
+		"4x0@":          "is no size",
+		"8@00":          "is no size",
+		"8xx@00":        "is no size",
+		"x1@00":         "is no size",
+		"1x1@80":        "\"80\" is no hexadecimal address",
 	} {
 		if _, err := ParseGeometry(name); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%s: error %v, want %q in it", name, err, want)
+		}
+	}
+	for name, want := range map[string][3]int{"1x1@00": {1, 1, 0}, "40x1@00": {40, 1, 0}, "1x4@00,01,02,03": {1, 4, 0}, "40x2@00,40": {40, 2, 1}, "1x1@7f": {0, 0, 0}} {
+		g, err := ParseGeometry(name)
+		if want[0] == 0 {
+			if err == nil || !strings.Contains(err.Error(), "row 1 needs address 0x7F") {
+				t.Errorf("%s: %v", name, err)
+			}
+			continue
+		}
+		if err != nil || g.Cols != want[0] || g.Rows != want[1] || g.TwoLine != (want[2] == 1) || g.Controllers != 1 || g.Cells() != want[0]*want[1] {
+			t.Errorf("%s: %+v, %v", name, g, err)
+		}
+	}
+}
+
+// TestGeometries checks each size that is sold against what follows from its rows:
+// two lines where one begins in the second, as many controllers as its segments
+// name, and every cell once.
+func TestGeometries(t *testing.T) {
+	for _, g := range Geometries {
+		two, controllers := false, 0
+		cells := map[[2]int]bool{}
+		for _, s := range g.Segments {
+			two = two || s.Start >= 0x40
+			controllers = max(controllers, s.Controller+1)
+			for i := range s.Len {
+				cells[[2]int{s.Row, s.Col + i}] = true
+			}
+		}
+		if g.TwoLine != two || g.Controllers != controllers || len(cells) != g.Cols*g.Rows || !strings.HasPrefix(g.Name, fmt.Sprintf("%dx%d", g.Cols, g.Rows)) {
+			t.Errorf("%+v", g)
 		}
 	}
 }

@@ -28,7 +28,8 @@ type Rig struct {
 	controllers [2]hd44780.Controller
 	count       int
 	now         time.Duration
-	step        int // step that is being played
+	origin      time.Duration // where time 0 of a program lies
+	step        int           // step that is being played
 	violations  []Violation
 	suppressed  int
 	read        byte // what the reads since the last step's beginning returned
@@ -152,24 +153,32 @@ func (r *Rig) sample() {
 	r.read = b
 }
 
-// Play plays a whole program from its beginning. After each step it calls after,
-// which may be nil.
+// Play plays a whole program from its beginning, whose times count from power-up
+// or from the end of what Follow played. After each step it calls after, which
+// may be nil.
 func (r *Rig) Play(p *sequence.Program, after func(step int)) {
 	for i := range p.Steps {
 		s := &p.Steps[i]
 		r.step, r.read = i, 0
 		for w := s.First; w < s.First+s.Count; w++ {
 			if r.hardware.Arrives(w) {
-				r.Feed(p.At[w], p.Words[w])
+				r.Feed(r.origin+p.At[w], p.Words[w])
 			}
 		}
-		r.now = max(r.now, s.Start+s.Wire)
+		r.now = max(r.now, r.origin+s.Start+s.Wire)
 		if after != nil {
 			after(i)
 		}
 	}
 	r.step = -1
-	r.now = max(r.now, p.Finish)
+	r.now = max(r.now, r.origin+p.Finish)
+}
+
+// Follow plays a program as what went before: programs played after it find the
+// module as it left it, and count their times from its end.
+func (r *Rig) Follow(p *sequence.Program) {
+	r.Play(p, nil)
+	r.origin = r.now
 }
 
 // Spoil sets what is wrong with the hardware that Play plays into.

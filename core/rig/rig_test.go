@@ -1,6 +1,7 @@
 package rig
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -84,5 +85,58 @@ func BenchmarkFeed(b *testing.B) {
 				r.Feed(at, words[i&3])
 			}
 		})
+	}
+}
+
+// TestBeforeFunctionSet looks at the window of a module that still drives one
+// line: what stands in the second line's memory is not shown.
+func TestBeforeFunctionSet(t *testing.T) {
+	m := testModule(t, "16x2")
+	r, err := New(m, link.New(link.Parallel8))
+	if err != nil {
+		t.Fatal(err)
+	}
+	mo := r.Moment()
+	shown := 0
+	for place, cell := range mo.Window(&m, 0) {
+		if cell >= 16 || cell >= 0 && cell != place {
+			t.Errorf("place %d is shown at cell %d", place, cell)
+		}
+		if cell >= 0 {
+			shown++
+		}
+	}
+	if shown != 16 {
+		t.Errorf("%d cells are shown", shown)
+	}
+	r.Feed(50*time.Millisecond, 0x38)
+	if want := 50*time.Millisecond + 2*link.UsualPinTime; r.Now() != want || r.ReadBack() != 0 {
+		t.Errorf("after a pulse it is %s, want %s; read %02X without a read", r.Now(), want, r.ReadBack())
+	}
+	mo = r.Moment()
+	window := mo.Window(&m, 0)
+	if window[0] != 0 || window[40] != 16 || window[55] != 31 || window[56] != -1 || window[16] != -1 {
+		t.Errorf("the window of two lines: %v", window)
+	}
+}
+
+// TestText reads codes without a character: one with dots is told from one that
+// is blank, and glyphs are counted, twice over.
+func TestText(t *testing.T) {
+	rom, err := charrom.Parse(strings.NewReader("rom Own\n41=A 90= 91=\n" + strings.Repeat("##### #.... .....\n", 8)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := testModule(t, "8x1")
+	m.ROM = rom
+	for i, code := range []byte{0x41, 0x90, 0x91, 0x00, 0x07, 0x0F, 0x20} {
+		g := Glass{Cols: 1, Rows: 1, On: true, Cells: []Cell{{Code: code, Scanned: true}}}
+		if got, want := g.Text(rom)[0], []string{"A", "\uFFFD", " ", "①", "⑧", "⑧", " "}[i]; got != want {
+			t.Errorf("code %02X reads %q, want %q", code, got, want)
+		}
+		g.On = false
+		if got := g.Text(rom)[0]; got != " " {
+			t.Errorf("code %02X with the display off reads %q", code, got)
+		}
 	}
 }

@@ -12,10 +12,10 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
+	"slatebell/core/charrom"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
-	"slatebell/core/rig"
 )
 
 // CodeBase is the first of 256 private-use characters that stand for the codes
@@ -23,18 +23,19 @@ import (
 // cell of a row is one character.
 const CodeBase = 0xE000
 
-// Screen is a composed text, a string a row. Rows may be longer than the module
-// is wide, and more than it has: nothing that was typed is lost.
-type Screen struct {
-	Rows []string `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row; U+E000–U+E0FF stand for the codes 00–FF"`
-}
-
 // MaxRow is how many characters a row may hold.
 const MaxRow = 400
 
-// Parse splits text at line ends into rows, and reads the escapes \xHH as codes
+// Sources says where a screen's rows and its module's glyphs stand in the bench:
+// RFC 6901 pointers, from which findings and remedies are made.
+type Sources struct {
+	Rows   string
+	Glyphs string
+}
+
+// Parse splits text at line ends into rows, a string each, and reads the escapes \xHH as codes
 // and \\ as a backslash; any other backslash stands for itself.
-func Parse(text string) Screen {
+func Parse(text string) []string {
 	text = strings.ReplaceAll(text, "\r\n", "\n")
 	var b strings.Builder
 	for i := 0; i < len(text); i++ {
@@ -50,7 +51,7 @@ func Parse(text string) Screen {
 			b.WriteByte(rest[0])
 		}
 	}
-	return Screen{Rows: strings.Split(b.String(), "\n")}
+	return strings.Split(b.String(), "\n")
 }
 
 func hexDigit(c byte) int {
@@ -81,14 +82,26 @@ func (l *Layout) Codes() []byte {
 	return codes
 }
 
-// Compose lays a screen onto a module whose slots hold a bank's glyphs.
-func Compose(m *module.Module, s Screen, bank glyph.Bank) Layout {
+// composer lays the rows of a screen onto a module.
+type composer struct {
+	*Layout
+	module *module.Module
+	rows   []string
+	bank   glyph.Bank
+	at     Sources
+}
+
+// Compose lays rows onto a module whose slots hold a bank's glyphs. Rows may be
+// longer than the module is wide, and more than it has: what is left over is
+// named, not lost.
+func Compose(m *module.Module, rows []string, bank glyph.Bank, at Sources) Layout {
 	g := &m.Geometry
-	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(s.Rows)))}
+	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(rows)))}
 	for i := range l.Cells {
 		l.Cells[i].Code = ' '
 	}
-	for r, text := range s.Rows {
+	c := composer{&l, m, rows, bank, at}
+	for r, text := range rows {
 		text = norm.NFC.String(text)
 		col := 0
 		for at, ch := range text {
@@ -96,17 +109,28 @@ func Compose(m *module.Module, s Screen, bank glyph.Bank) Layout {
 				l.Over[r] = strings.TrimRight(text[at:], " ")
 				break
 			}
-			l.place(m, s, bank, r, col, ch)
+			c.place(r, col, ch)
 			col++
 		}
-		l.judgeFit(m, s, r)
+		c.judgeFit(r)
 	}
-	l.judgeSlots(m, bank)
+	c.judgeSlots()
 	return l
 }
 
-func (l *Layout) place(m *module.Module, s Screen, bank glyph.Bank, r, col int, ch rune) {
-	cell := &l.Cells[r*l.Cols+col]
+// rowAt is the pointer to a row.
+func (c *composer) rowAt(r int) string { return fmt.Sprintf("%s/%d", c.at.Rows, r) }
+
+// remedy returns the remedy that puts other rows in place of those composed,
+// with further changes before it.
+func (c *composer) remedy(label string, rows []string, more ...finding.Op) finding.Remedy {
+	patch := append(finding.Patch{finding.Test(c.at.Rows, c.rows)}, more...)
+	return finding.Remedy{Label: label, Patch: append(patch, finding.Replace(c.at.Rows, rows))}
+}
+
+func (c *composer) place(r, col int, ch rune) {
+	m := c.module
+	cell := &c.Cells[r*c.Cols+col]
 	cell.Char = string(ch)
 	if ch >= CodeBase && ch <= CodeBase+0xFF {
 		cell.Code = byte(ch - CodeBase)
@@ -120,30 +144,37 @@ func (l *Layout) place(m *module.Module, s Screen, bank glyph.Bank, r, col int, 
 	cell.Missing = true
 	f := finding.Finding{
 		Code: "rom.missing-character", Severity: finding.Error,
-		What:  fmt.Sprintf("Row %d, column %d: ROM %s has no '%c' (U+%04X).", r+1, col+1, m.ROM.Name, ch, ch),
-		Why:   "The controller knows only the characters of its ROM; the cell is left empty.",
-		Fix:   "Write it another way, or draw it as a glyph.",
-		Place: &finding.Place{Row: r, Col: col, Len: 1},
+		What: fmt.Sprintf("Row %d, column %d: ROM %s has no '%c' (U+%04X).", r+1, col+1, m.ROM.Name, ch, ch),
+		Why:  "The controller knows only the characters of its ROM; the cell is left empty.",
+		Fix:  "Write it another way, or draw it as a glyph.",
+		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1},
 	}
 	for _, near := range m.ROM.Near(ch) {
-		f.Remedies = append(f.Remedies, finding.Remedy{
-			Label: fmt.Sprintf("Write '%s'", near),
-			Rows:  replaceAll(s.Rows, ch, near),
-		})
+		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Write '%s'", near), replaceAll(c.rows, ch, near)))
 	}
 	if d, ok := glyph.Draw(m.ROM, ch); ok {
-		if slot, free := bank.Place(d, m.SlotStep()); free {
-			change := finding.GlyphChange(glyph.New(slot, string(ch), d))
-			f.Remedies = append(f.Remedies, finding.Remedy{
-				Label: fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot),
-				Rows:  replaceAll(s.Rows, ch, string(CodeBase+rune(slot))), Glyph: &change,
-			})
+		if slot, free := c.bank.Place(d, m.SlotStep()); free {
+			rows := replaceAll(c.rows, ch, string(CodeBase+rune(slot)))
+			f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot), rows, c.drawn(slot, ch, d)...))
 		} else {
 			f.Fix = "Write it another way, or empty one of the eight slots to draw it as a glyph."
 		}
 	}
-	f.Remedies = append(f.Remedies, finding.Remedy{Label: "Leave a space", Rows: replaceAll(s.Rows, ch, " ")})
-	l.Findings = append(l.Findings, f)
+	f.Remedies = append(f.Remedies, c.remedy("Leave a space", replaceAll(c.rows, ch, " ")))
+	c.Findings = append(c.Findings, f)
+}
+
+// drawn returns the changes that put a pattern into a free slot; none where the
+// slot holds it.
+func (c *composer) drawn(slot int, ch rune, d charrom.Dots) []finding.Op {
+	g := glyph.New(slot, string(ch), d)
+	switch _, holds := c.bank.In(slot); {
+	case holds:
+		return nil
+	case len(c.bank) == 0:
+		return []finding.Op{finding.Add(c.at.Glyphs, glyph.Bank{g})}
+	}
+	return []finding.Op{finding.Test(c.at.Glyphs, c.bank), finding.Add(c.at.Glyphs+"/-", g)}
 }
 
 // replaceAll replaces a character in every row.
@@ -156,60 +187,59 @@ func replaceAll(rows []string, ch rune, with string) []string {
 }
 
 // judgeSlots names the slots that the screen shows and nothing was drawn for.
-func (l *Layout) judgeSlots(m *module.Module, bank glyph.Bank) {
+func (c *composer) judgeSlots() {
 	named := [glyph.Slots]bool{}
-	for i, c := range l.Cells {
-		slot, ok := m.Slot(c.Code)
+	for i, cell := range c.Cells {
+		slot, ok := c.module.Slot(cell.Code)
 		if !ok || named[slot] {
 			continue
 		}
-		if _, drawn := bank.In(slot); drawn {
+		if _, drawn := c.bank.In(slot); drawn {
 			continue
 		}
 		named[slot] = true
-		l.Findings = append(l.Findings, finding.Finding{
+		r, col := i/c.Cols, i%c.Cols
+		c.Findings = append(c.Findings, finding.Finding{
 			Code: "glyph.empty-slot", Severity: finding.Warning,
-			What:  fmt.Sprintf("Row %d, column %d shows slot %d, and no glyph is drawn in it.", i/l.Cols+1, i%l.Cols+1, slot),
-			Why:   "CGRAM holds anything after power-up; a real module shows stray dots there.",
-			Fix:   "Draw a glyph in the slot, or write another character.",
-			Place: &finding.Place{Row: i / l.Cols, Col: i % l.Cols, Len: 1}, Source: "HD44780U data sheet, ADE-207-272(Z), Reset function",
+			What: fmt.Sprintf("Row %d, column %d shows slot %d, and no glyph is drawn in it.", r+1, col+1, slot),
+			Why:  "CGRAM holds anything after power-up; a real module shows stray dots there.",
+			Fix:  "Draw a glyph in the slot, or write another character.",
+			Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1}, Source: "HD44780U data sheet, ADE-207-272(Z), Reset function",
 		})
 	}
 }
 
 // judgeFit names what of row r is left over.
-func (l *Layout) judgeFit(m *module.Module, s Screen, r int) {
-	over := l.Over[r]
+func (c *composer) judgeFit(r int) {
+	over := c.Over[r]
 	if over == "" {
 		return
 	}
 	n := len([]rune(over))
-	title := m.Geometry.Title
-	if r >= l.Rows {
-		l.Findings = append(l.Findings, finding.Finding{
+	if r >= c.Layout.Rows {
+		c.Findings = append(c.Findings, finding.Finding{
 			Code: "screen.too-many-rows", Severity: finding.Error,
-			What:     fmt.Sprintf("Row %d does not exist on a %s module: “%s” is not shown.", r+1, title, display(over)),
-			Fix:      "Shorten the screen, or split it into two that follow each other.",
-			Place:    &finding.Place{Row: r, Col: 0, Len: n},
-			Remedies: []finding.Remedy{{Label: fmt.Sprintf("Drop row %d", r+1), Rows: edited(s.Rows, r, "")}},
+			What: fmt.Sprintf("Row %d does not exist on a %s module: “%s” is not shown.", r+1, c.module.Geometry.Title, display(over)),
+			Fix:  "Shorten the screen, or split it into two that follow each other.",
+			Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: 0, Len: n},
+			Remedies: []finding.Remedy{c.remedy(fmt.Sprintf("Drop row %d", r+1), edited(c.rows, r, ""))},
 		})
 		return
 	}
 	f := finding.Finding{
 		Code: "screen.row-too-long", Severity: finding.Error,
-		What:  fmt.Sprintf("Row %d is %d %s too long: “%s” is not shown.", r+1, n, plural(n, "character"), display(over)),
-		Why:   fmt.Sprintf("The module has %d columns; further characters would go to memory that is not shown, or to another row.", l.Cols),
-		Fix:   "Shorten the row, or move its end to another row.",
-		Place: &finding.Place{Row: r, Col: l.Cols, Len: n},
+		What: fmt.Sprintf("Row %d is %d %s too long: “%s” is not shown.", r+1, n, plural(n, "character"), display(over)),
+		Why:  fmt.Sprintf("The module has %d columns; further characters would go to memory that is not shown, or to another row.", c.Cols),
+		Fix:  "Shorten the row, or move its end to another row.",
+		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: c.Cols, Len: n},
 	}
-	kept := string([]rune(norm.NFC.String(s.Rows[r]))[:l.Cols])
-	if r+1 < l.Rows && (r+1 >= len(s.Rows) || strings.TrimSpace(s.Rows[r+1]) == "") {
-		rows := edited(s.Rows, r, kept)
-		rows = edited(rows, r+1, strings.TrimLeft(over, " "))
-		f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Move “%s” to row %d", display(over), r+2), Rows: rows})
+	kept := string([]rune(norm.NFC.String(c.rows[r]))[:c.Cols])
+	if r+1 < c.Layout.Rows && (r+1 >= len(c.rows) || strings.TrimSpace(c.rows[r+1]) == "") {
+		rows := edited(edited(c.rows, r, kept), r+1, strings.TrimLeft(over, " "))
+		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Move “%s” to row %d", display(over), r+2), rows))
 	}
-	f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Cut at column %d", l.Cols), Rows: edited(s.Rows, r, kept)})
-	l.Findings = append(l.Findings, f)
+	f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Cut at column %d", c.Cols), edited(c.rows, r, kept)))
+	c.Findings = append(c.Findings, f)
 }
 
 // edited returns rows with row r replaced, made longer where it must be. Empty
@@ -244,42 +274,4 @@ func plural(n int, word string) string {
 		return word
 	}
 	return word + "s"
-}
-
-// Compare names the cells at which a glass shows another code than was
-// composed, a finding for each row that differs.
-func (l *Layout) Compare(g *rig.Glass) []finding.Finding {
-	if !g.On {
-		return []finding.Finding{{
-			Code: "glass.off", Severity: finding.Error,
-			What: "The simulated module shows no text: its display is off.",
-			Why:  "No display-on instruction reached the controller.",
-			Fix:  "Initialise the module before the text, at the address and link it really has, and keep its waits.",
-		}}
-	}
-	var out []finding.Finding
-	for r := range l.Rows {
-		first, n := -1, 0
-		for c := range l.Cols {
-			if cell := g.Cells[r*l.Cols+c]; cell.Code != l.Cells[r*l.Cols+c].Code || !cell.Scanned {
-				n++
-				if first < 0 {
-					first = c
-				}
-			}
-		}
-		if n == 0 {
-			continue
-		}
-		i := r*l.Cols + first
-		out = append(out, finding.Finding{
-			Code: "glass.differs", Severity: finding.Error,
-			What: fmt.Sprintf("Row %d of the glass differs from the screen in %d %s, first in column %d: 0x%02X is shown, 0x%02X was composed.",
-				r+1, n, plural(n, "cell"), first+1, g.Cells[i].Code, l.Cells[i].Code),
-			Why:   "What the controller's memory holds is not what was composed.",
-			Fix:   "Look at the findings about the wire, and step through the bytes to where it goes wrong.",
-			Place: &finding.Place{Row: r, Col: first, Len: n},
-		})
-	}
-	return out
 }

@@ -35,7 +35,7 @@ func TestFindings(t *testing.T) {
 		{[]string{"ｱア°ä\uE0FF"}, "", nil},
 		{[]string{"", " \uE00B\uE003"}, "Row 2, column 2 shows slot 3, and no glyph is drawn in it.", nil}, // 8–15 show 0–7 again
 	} {
-		l := Compose(gate(t), Screen{Rows: c.rows}, nil)
+		l := Compose(gate(t), c.rows, nil, Sources{Rows: "/rows", Glyphs: "/glyphs"})
 		if c.what == "" {
 			if len(l.Findings) > 0 {
 				t.Errorf("%q: %s", c.rows, l.Findings[0].What)
@@ -48,7 +48,10 @@ func TestFindings(t *testing.T) {
 		}
 		var first []string
 		if r := l.Findings[0].Remedies; len(r) > 0 {
-			first = r[0].Rows
+			first = r[0].Patch[1].Value.([]string)
+			if test := r[0].Patch[0]; test.Op != "test" || !slices.Equal(test.Value.([]string), c.rows) {
+				t.Errorf("%q: the remedy is made for %+v", c.rows, test)
+			}
 		}
 		if !slices.Equal(first, c.remedy) {
 			t.Errorf("%q: the first remedy leaves %q, want %q", c.rows, first, c.remedy)
@@ -62,9 +65,12 @@ func TestParse(t *testing.T) {
 		"a\r\nb\n":       {"a", "b", ""},
 		`21\xDFC`:        {"21\uE0DFC"},
 		`\x0\xG1\\x41\n`: {`\x0\xG1\x41\n`},
+		`\x00\x0A\xA0`:   {"\uE000\uE00A\uE0A0"},
+		`\xfF\xg0\x0g\x`: {"\uE0FF\\xg0\\x0g\\x"},
+		`\`:              {`\`},
 		"":               {""},
 	} {
-		if got := Parse(text).Rows; !slices.Equal(got, want) {
+		if got := Parse(text); !slices.Equal(got, want) {
 			t.Errorf("%q: %q, want %q", text, got, want)
 		}
 	}
@@ -79,9 +85,9 @@ func FuzzCompose(f *testing.F) {
 		if !strings.HasPrefix(strings.ToValidUTF8(text, ""), text) {
 			return // not text
 		}
-		s := Parse(text)
-		l := Compose(gate(t), s, nil)
-		for r, row := range s.Rows {
+		rows := Parse(text)
+		l := Compose(gate(t), rows, nil, Sources{})
+		for r, row := range rows {
 			shown := 0
 			if r < l.Rows {
 				for _, c := range l.Cells[r*l.Cols : (r+1)*l.Cols] {

@@ -34,13 +34,8 @@ func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
 		o.Waits = WorstCase
 	}
 	b := &Builder{module: m, opts: o, coder: coder, timeline: link.NewTimeline(coder)}
-	cells := m.Geometry.Cells()
-	b.program = Program{
-		Coder: coder,
-		Steps: make([]Step, 0, cells+2*m.Geometry.Rows+24),
-		Words: make([]link.Word, 0, 5*cells+128),
-		At:    make([]time.Duration, 0, 5*cells+128),
-	}
+	b.program.Coder = coder
+	b.program.Steps = make([]Step, 0, m.Geometry.Cells()) // a step a cell, and few more
 	return b, nil
 }
 
@@ -137,9 +132,8 @@ func (b *Builder) pauseUntilReady() {
 		return
 	}
 	b.close()
-	d := early()
-	if n := len(b.program.Steps); d > 0 && n > 0 {
-		b.program.Steps[n-1].Pause += d
+	if d := early(); d > 0 { // only a step before it can have made the controllers busy
+		b.program.Steps[len(b.program.Steps)-1].Pause += d
 		b.timeline.Wait(d)
 	}
 }

@@ -103,7 +103,8 @@ func (b *Builder) Update(shown, cells []byte) {
 	g := &b.module.Geometry
 	for _, seg := range g.Segments {
 		base := seg.Row*g.Cols + seg.Col
-		next, open := 0, false // next cell of the open run
+		var next int // cell of the open run
+		var open bool
 		for i := range seg.Len {
 			if shown != nil && shown[base+i] == cells[base+i] {
 				continue

@@ -106,30 +106,36 @@ func headerPins(l link.Link) []pin {
 	return pins
 }
 
-// rest sets the levels before a step: those of the word before it, and an idle
-// or open bus.
+// rest sets the levels before a step: those that the word before it left.
 func (d *drawer) rest(p *sequence.Program, first int) {
 	levels := d.coder.PowerUp()
-	open := false
+	sent := 0
 	if first < len(p.Steps) {
-		if w := p.Steps[first].First; w > 0 {
-			open = p.Words[w-1]&link.Finish == 0
-			before := w - 1
-			for before >= 0 && !d.h.Arrives(before) {
-				before--
-			}
-			if before >= 0 {
-				levels = d.h.Behind(d.coder.Levels(p.Words[before]))
-			}
+		sent = p.Steps[first].First
+	}
+	for before := sent - 1; before >= 0; before-- {
+		if d.h.Arrives(before) {
+			levels = d.h.Behind(d.coder.Levels(p.Words[before]))
+			break
 		}
 	}
 	for i, pin := range d.pins {
 		d.level[i] = levels&pin.level != 0
 	}
-	if d.l.Kind == link.Backpack {
-		d.level[d.wire], d.level[d.wire+1] = true, !open
+	switch d.l.Kind {
+	case link.Backpack:
+		d.level[d.wire], d.level[d.wire+1] = true, true
+		if sent > 0 && p.Words[sent-1]&link.Finish == 0 { // the transaction is open, at its last acknowledge
+			d.level[d.wire], d.level[d.wire+1] = d.unanswered(p.Words[sent-1]), false
+		}
+	case link.ShiftReg:
+		d.level[d.wire] = sent > 0 && p.Words[sent-1]&1 != 0 // the bit that was shifted last
 	}
 }
+
+// unanswered reports whether nobody pulls SDA low behind a word: the host ends a
+// read so, and a write where no expander is.
+func (d *drawer) unanswered(w link.Word) bool { return w&link.Read != 0 || d.h.Deaf }
 
 // set notes a level at a time.
 func (d *drawer) set(at time.Duration, signal int, high bool) {
@@ -192,7 +198,7 @@ func (d *drawer) i2c(w link.Word, end time.Duration) {
 		}
 		d.byte(begin, address, d.h.Deaf)
 	}
-	d.byte(end-9*d.bit, byte(w), w&link.Read != 0 || d.h.Deaf)
+	d.byte(end-9*d.bit, byte(w), d.unanswered(w))
 	d.set(end, scl, false)
 	if w&link.Finish != 0 {
 		d.set(end+t.Low/8, sda, false)

@@ -68,12 +68,18 @@ func (s *Server) Addr() string { return strings.TrimPrefix(s.URL, "http://") }
 
 // Resident is the program's resident memory in megabytes, as Linux tells it; 0
 // where it does not.
-func (s *Server) Resident() float64 {
+func (s *Server) Resident() float64 { return s.status("VmRSS:") }
+
+// Peak is the most that Resident was.
+func (s *Server) Peak() float64 { return s.status("VmHWM:") }
+
+// status reads a line of the process's status, given there in kB.
+func (s *Server) status(line string) float64 {
 	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", s.cmd.Process.Pid))
 	if err != nil {
 		return 0
 	}
-	_, rest, _ := strings.Cut(string(status), "VmRSS:")
+	_, rest, _ := strings.Cut(string(status), line)
 	var kB float64
 	fmt.Sscan(rest, &kB) // 0 where it is not there
 	return kB / 1000
@@ -93,6 +99,31 @@ func (s *Server) Stop() error {
 		s.cmd.Process.Kill()
 		return errors.New("the program did not stop within 10 s of SIGTERM")
 	}
+}
+
+// Kill ends the program at once, as a power cut would.
+func (s *Server) Kill() error {
+	if err := s.cmd.Process.Kill(); err != nil {
+		return err
+	}
+	s.cmd.Wait() // killed is no clean exit
+	return nil
+}
+
+// Command runs the program with a standard input to its end. An exit code other
+// than 0 and 1 is an error.
+func Command(ctx context.Context, binary, stdin string, args ...string) (out, errs string, err error) {
+	var stdout, stderr strings.Builder
+	cmd := exec.CommandContext(ctx, binary, args...)
+	cmd.Stdin, cmd.Stdout, cmd.Stderr = strings.NewReader(stdin), &stdout, &stderr
+	err = cmd.Run()
+	if exit := (*exec.ExitError)(nil); errors.As(err, &exit) && exit.ExitCode() == 1 {
+		err = nil
+	}
+	if err != nil {
+		err = fmt.Errorf("slatebell %s: %w: %s", strings.Join(args, " "), err, &stderr)
+	}
+	return stdout.String(), stderr.String(), err
 }
 
 // Browser returns a context with a headless Chromium of its own, a new profile

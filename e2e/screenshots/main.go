@@ -27,39 +27,44 @@ type shot struct {
 }
 
 var shots = []shot{
-	{name: "screen", path: "/screen", theme: "dark"},
-	{name: "screen-step", path: "/screen", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		pickModule("Boat hall"),
+	{name: "shelf", path: "/benches", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[normalize-space()="Copy"]`), chromedp.Sleep(300 * time.Millisecond),
+		chromedp.Click(`//button[normalize-space()="Copy"]`), chromedp.Sleep(300 * time.Millisecond),
+		chromedp.Click(`[aria-label="Put Quillfish Landing, copy, copy into the bin"]`),
+	}},
+	{name: "bench", path: "/benches/1/gate/bench", theme: "dark"},
+	{name: "bench-light", path: "/benches/1/hall/bench", theme: "light", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`canvas`), chromedp.KeyEvent(kb.End + " and more"), chromedp.Sleep(1500 * time.Millisecond),
+	}},
+	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
+	{name: "screens-step", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[role=grid]`),
 		chromedp.KeyEvent(kb.End + strings.Repeat(kb.ArrowUp, 24)),
 	}},
-	{name: "screen-findings", path: "/screen", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+	{name: "screens-findings", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`canvas`),
 		chromedp.KeyEvent(kb.Home + "Café"), chromedp.KeyEvent(kb.End + " 16 boats"),
 	}},
-	{name: "module", path: "/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+	{name: "module", path: "/benches/1/gate/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.SendKeys(`input[type=search]`, "arrow"),
 	}},
-	{name: "module-vfd", path: "/module", theme: "light", do: []chromedp.Action[chromedp.Void]{pickModule("Slip")}},
-	{name: "run", path: "/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+	{name: "module-vfd", path: "/benches/1/slip/module", theme: "light"},
+	{name: "run", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
 	}},
-	{name: "run-power-up", path: "/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		pickModule("Boat hall"),
+	{name: "run-power-up", path: "/benches/1/hall/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(kb.Home),
 	}},
-	{name: "run-lost-nibble", path: "/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+	{name: "run-lost-nibble", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Mistake"]`),
 		chromedp.KeyEvent("Lost"),
 		chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "20"),
 	}},
-}
-
-// pickModule puts a module of the demo on the dock.
-func pickModule(name string) chromedp.Action[chromedp.Void] {
-	return chromedp.Steps(chromedp.Click(`//button[normalize-space()="`+name+`"]`), chromedp.Sleep(400*time.Millisecond))
+	{name: "run-folded", path: "/benches/1/gate/run", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[aria-expanded="true"]`),
+	}},
 }
 
 func main() {
@@ -121,7 +126,7 @@ func (s shot) take(binary, tmp, file string) error {
 			return err
 		}),
 		chromedp.Reload(),
-		chromedp.WaitVisible(`canvas[role="img"]`),
+		chromedp.WaitVisible(`[role="img"]`),
 		chromedp.Steps(s.do...),
 		chromedp.Sleep(600*time.Millisecond), // fonts and the last answer
 	)

@@ -24,7 +24,7 @@ func Write(w io.Writer, p *sequence.Program) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
 	out.Write(Header) // Flush keeps its error
-	words := make([]string, 0, 8)
+	var words []string
 	for i := range p.Steps {
 		s := &p.Steps[i]
 		rs, value := "", ""

@@ -11,7 +11,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/link"
-	"slatebell/core/screen"
+	"slatebell/core/run"
 )
 
 // edge is a signal's new level, as an independent reader of the dump has it.
@@ -134,12 +134,9 @@ func TestReadBack(t *testing.T) {
 		for _, grouping := range []string{"byte", "operation", "screen"} {
 			for _, speed := range []int{100_000, 400_000} {
 				m := bench.NewModule("gate", "Gate")
-				m.Link.Kind, m.Link.Transactions = string(kind), grouping
-				if kind == link.Backpack {
-					m.Link.SpeedHz = speed
-				}
-				m.Screen = screen.Screen{Rows: []string{"Tide 3.2 m", "High 14:05"}}
-				r, err := m.Run(bench.Options{})
+				m.Link.Kind, m.Link.Outputs.Transactions = string(kind), grouping
+				setup := run.Setup{Display: m.Display, Link: m.Link, Host: run.HostSide{BusHz: speed}, Rows: []string{"Tide 3.2 m", "High 14:05"}}
+				r, err := setup.Run(run.Options{})
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -18,7 +18,7 @@ func Write(w io.Writer, p *sequence.Program) error { return WriteBehind(w, p, li
 // wire of a whole program in two scopes, header and wire. A time is in
 // nanoseconds since power-up.
 func WriteBehind(w io.Writer, p *sequence.Program, h link.Hardware) error {
-	t := wave.Draw(p, 0, len(p.Steps)-1, h)
+	t := wave.Draw(p, 0, len(p.Steps), h)
 	out := bufio.NewWriter(w)
 	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")
 	for i, name := range t.Signals {

@@ -7,38 +7,38 @@
 package wirehex
 
 import (
-	"bufio"
-	"errors"
+	"bytes"
 	"fmt"
 	"io"
-	"strings"
 
 	"slatebell/core/link"
 )
 
-// maxLine bounds a line, in bytes.
-const maxLine = 1 << 20
+// quoted bounds how much of a word that cannot be read is quoted, in bytes.
+const quoted = 40
 
-// Reader reads words in hexadecimal, separated by spaces, tabs, commas or line
-// ends, each with or without 0x.
+// Reader reads words in hexadecimal, separated by spaces, tabs, commas,
+// semicolons or line ends, each with or without 0x. It takes time in proportion
+// to what it reads, and keeps none of it.
 type Reader struct {
-	lines      *bufio.Scanner
-	digits     int // at most, in a word
-	line, col  int
-	rest       string
-	consumed   int
-	expectText string
+	in       io.Reader
+	digits   int // at most, in a word
+	expected string
+
+	buf       [32 << 10]byte
+	next, end int   // what of buf is still to be read
+	failed    error // why there is nothing behind it
+	line, col int   // of the next byte, counted from 1; all before an error is ASCII
 }
 
 // NewReader returns a reader for the traffic of one kind of link.
 func NewReader(r io.Reader, kind link.Kind) *Reader {
-	rd := &Reader{lines: bufio.NewScanner(r), digits: 2, expectText: "a byte of two hexadecimal digits such as 4D"}
-	rd.lines.Buffer(nil, maxLine)
+	rd := &Reader{in: r, digits: 2, line: 1, col: 1, expected: "a byte of two hexadecimal digits such as 4D"}
 	switch kind {
 	case link.Parallel4:
-		rd.expectText = "a nibble such as 4, or 14 where RS is high"
+		rd.expected = "a nibble such as 4, or 14 where RS is high"
 	case link.Parallel8:
-		rd.digits, rd.expectText = 3, "a byte such as 41, or 141 where RS is high"
+		rd.digits, rd.expected = 3, "a byte such as 41, or 141 where RS is high"
 	}
 	return rd
 }
@@ -55,55 +55,109 @@ func (e *SyntaxError) Error() string {
 	return fmt.Sprintf("line %d, column %d: %q is not hexadecimal wire traffic; expected %s", e.Line, e.Col, e.Found, e.Expected)
 }
 
-const separators = " \t,\r;"
+// What a byte is to the reader, if it is no digit.
+const (
+	separator = 0x10 + iota
+	newline
+	other
+)
 
-// Next returns the next word, io.EOF after the last, or a *SyntaxError.
+// classes holds each byte's value as a digit, or what else it is.
+var classes = func() (c [256]uint8) {
+	for b := range c {
+		c[b] = other
+	}
+	for i, b := range []byte("0123456789") {
+		c[b] = uint8(i)
+	}
+	for i, b := range []byte("abcdef") {
+		c[b], c[b-'a'+'A'] = uint8(10+i), uint8(10+i)
+	}
+	for _, b := range []byte(" \t,\r;") {
+		c[b] = separator
+	}
+	c['\n'] = newline
+	return c
+}()
+
+// fill reads more, behind what is still to be read; it reports whether there is
+// any.
+func (r *Reader) fill() bool {
+	copy(r.buf[:], r.buf[r.next:r.end])
+	r.next, r.end = 0, r.end-r.next
+	for r.failed == nil { // there is room: a word is shorter than the buffer
+		var n int
+		n, r.failed = r.in.Read(r.buf[r.end:])
+		r.end += n
+		if n > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// Next returns the next word, io.EOF after the last, or a *SyntaxError, which
+// stands for good.
 func (r *Reader) Next() (link.Word, error) {
 	for {
-		trimmed := strings.TrimLeft(r.rest, separators)
-		r.consumed += len([]rune(r.rest)) - len([]rune(trimmed))
-		r.rest = trimmed
-		if r.rest != "" {
+		for ; r.next < r.end; r.next++ {
+			switch class := classes[r.buf[r.next]]; class {
+			case separator:
+				r.col++
+			case newline:
+				r.line, r.col = r.line+1, 1
+			default:
+				return r.word()
+			}
+		}
+		if r.fill() {
+			continue
+		}
+		if _, syntax := r.failed.(*SyntaxError); syntax || r.failed == io.EOF {
+			return 0, r.failed
+		}
+		return 0, fmt.Errorf("reading wire traffic: %w", r.failed)
+	}
+}
+
+// word reads the word that begins with the next byte.
+func (r *Reader) word() (w link.Word, err error) {
+	if r.end-r.next <= quoted { // the longest that matters is then whole
+		for r.end-r.next <= quoted && r.fill() {
+		}
+	}
+	text := r.buf[r.next:r.end]
+	i := 0
+	if len(text) > 1 && text[0] == '0' && text[1]|0x20 == 'x' {
+		i = 2
+	}
+	first := i
+	for ; i < len(text); i++ {
+		class := classes[text[i]]
+		if class >= separator {
 			break
 		}
-		if !r.lines.Scan() {
-			if err := r.lines.Err(); errors.Is(err, bufio.ErrTooLong) {
-				return 0, &SyntaxError{r.line + 1, 1, "…", fmt.Sprintf("lines of at most %d bytes", maxLine)}
-			} else if err != nil {
-				return 0, fmt.Errorf("reading wire traffic: %w", err)
-			}
-			return 0, io.EOF
-		}
-		r.line++
-		r.rest, r.consumed = r.lines.Text(), 0
+		w = w<<4 | link.Word(class)
 	}
-	token := r.rest
-	if i := strings.IndexAny(token, separators); i >= 0 {
-		token = token[:i]
+	if whole := i == len(text) || classes[text[i]] != other; !whole || i == first || i-first > r.digits {
+		return 0, r.refuse(text)
 	}
-	r.col = r.consumed + 1
-	w, ok := parse(token, r.digits)
-	if !ok {
-		return 0, &SyntaxError{r.line, r.col, token, r.expectText}
-	}
-	r.rest = r.rest[len(token):]
-	r.consumed += len([]rune(token))
+	r.next += i
+	r.col += i
 	return w, nil
 }
 
-func parse(token string, most int) (w link.Word, ok bool) {
-	if strings.HasPrefix(token, "0x") || strings.HasPrefix(token, "0X") {
-		token = token[2:]
+// refuse ends the reading at a word.
+func (r *Reader) refuse(text []byte) error {
+	end := bytes.IndexFunc(text, func(c rune) bool { return c < 0x80 && (classes[c] == separator || classes[c] == newline) })
+	if end < 0 {
+		end = len(text)
 	}
-	if token == "" || len(token) > most {
-		return 0, false
+	found := string(text[:min(end, quoted)])
+	if end > quoted {
+		found += "…"
 	}
-	for _, c := range []byte(token) {
-		d := strings.IndexByte("0123456789abcdef", c|0x20)
-		if d < 0 || c < '0' {
-			return 0, false
-		}
-		w = w<<4 | link.Word(d)
-	}
-	return w, true
+	r.failed = &SyntaxError{r.line, r.col, found, r.expected}
+	r.next = r.end
+	return r.failed
 }

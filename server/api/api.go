@@ -7,7 +7,6 @@ package api
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io/fs"
 	"net/http"
@@ -25,11 +24,18 @@ import (
 // maxBody bounds request bodies, in bytes: a bench of 64 full modules fits.
 const maxBody = 4 << 20
 
-// Server answers requests.
+// Server answers requests. Make it with New.
 type Server struct {
-	store *store.Store
-	runs  runCache
+	store   *store.Store
+	runs    runCache
+	handler http.Handler
 }
+
+// ServeHTTP answers a request.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// Rest gives back the memory that only speeds requests up.
+func (s *Server) Rest() { s.runs.shrink() }
 
 // Options say what a handler serves.
 type Options struct {
@@ -38,10 +44,10 @@ type Options struct {
 	Hosts []string     // host names that requests may name, beside loopback's
 }
 
-// New returns the handler of the whole application.
-func New(o Options) http.Handler {
-	engine, _ := build(o)
-	return engine
+// New returns the whole application.
+func New(o Options) *Server {
+	s, _ := build(o)
+	return s
 }
 
 // OpenAPI returns the API's OpenAPI 3.1 document as JSON.
@@ -77,7 +83,7 @@ type list[T any] struct {
 	Body []T `nullable:"false"`
 }
 
-func build(o Options) (*gin.Engine, huma.API) {
+func build(o Options) (*Server, huma.API) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), headers, bounded)
@@ -87,10 +93,12 @@ func build(o Options) (*gin.Engine, huma.API) {
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath, config.SchemasPath = "", "" // the docs page would load from outside
 	config.CreateHooks = nil                     // no $schema links
+	config.Transformers = append(config.Transformers, boundEcho)
 	api := humagin.New(engine, config)
 
-	s := &Server{store: o.Store}
+	s := &Server{store: o.Store, handler: engine}
 	s.registerBenches(api)
+	s.registerBin(api)
 	s.registerRuns(api)
 	s.registerLive(api)
 	registerROM(api)
@@ -98,36 +106,5 @@ func build(o Options) (*gin.Engine, huma.API) {
 	registerMapping(api)
 	registerWays(api)
 	engine.NoRoute(frontEnd(o.Files))
-	return engine, api
-}
-
-// storeError turns the store's errors into problem details.
-func storeError(err error) error {
-	var stale *store.StaleError
-	switch {
-	case err == nil:
-		return nil
-	case errors.Is(err, store.ErrNotFound):
-		return huma.Error404NotFound("there is no such bench")
-	case errors.As(err, &stale):
-		return newConflict(stale)
-	}
-	return huma.Error500InternalServerError("the bench could not be read or stored", err)
-}
-
-// invalid turns a document's problems into problem details.
-func invalid(err error) error {
-	var all bench.Problems
-	var one bench.Problem
-	switch {
-	case errors.As(err, &one):
-		all = bench.Problems{one}
-	case !errors.As(err, &all):
-		return huma.Error422UnprocessableEntity(err.Error())
-	}
-	details := make([]error, len(all))
-	for i, p := range all {
-		details[i] = &huma.ErrorDetail{Message: p.What, Location: p.Path}
-	}
-	return huma.Error422UnprocessableEntity(all.Error(), details...)
+	return s, api
 }

@@ -3,16 +3,26 @@ package api
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"reflect"
+	"runtime"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"slatebell/core/bench"
-	"slatebell/core/screen"
+	"slatebell/core/charrom"
+	"slatebell/core/finding"
+	"slatebell/core/run"
+	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
 
@@ -20,6 +30,7 @@ import (
 var page = fstest.MapFS{
 	"index.html":    {Data: []byte(`<meta name="style-nonce" content="STYLE-NONCE">`)},
 	"assets/one.js": {Data: []byte("1")},
+	"bell.svg":      {Data: []byte("<svg/>")},
 }
 
 func serve(t testing.TB) *httptest.Server {
@@ -34,6 +45,12 @@ func serve(t testing.TB) *httptest.Server {
 		db.Close()
 	})
 	return s
+}
+
+// gate is a module as makers first buy it, with a screen.
+func gate(rows ...string) run.Setup {
+	m := bench.NewModule("gate", "Gate")
+	return run.Setup{Display: m.Display, Link: m.Link, Rows: append([]string{}, rows...)}
 }
 
 // ask sends a request with a JSON body and reads the answer into out.
@@ -79,6 +96,9 @@ func TestGuard(t *testing.T) {
 		{"Host", "evil.example", 403},
 		{"Host", "localhost:1", 200},
 		{"Host", "[::1]:8414", 200},
+		{"Host", "[::1]", 200},
+		{"Host", "[::2]", 403},
+		{"Host", "127.0.0.1", 200},
 		{"Origin", "http://evil.example", 403},
 		{"Origin", "null", 403},
 		{"Origin", s.URL, 200},
@@ -94,6 +114,18 @@ func TestGuard(t *testing.T) {
 	_, nonce, _ := strings.Cut(strings.TrimSuffix(text, `">`), `content="`)
 	if !strings.Contains(csp, "script-src 'self';") || nonce == "" || !strings.Contains(csp, "'nonce-"+nonce+"'") || strings.Contains(csp, "unsafe") {
 		t.Errorf("policy %q for the page %q", csp, text)
+	}
+	for path, want := range map[string]string{"/bell.svg": "<svg/>", "/assets/one.js": "1"} {
+		var file string
+		if ask(t, "GET", s.URL+path, nil, &file); file != want {
+			t.Errorf("%s is %q", path, file)
+		}
+	}
+	if res := ask(t, "POST", s.URL+"/benches", nil, nil); res.StatusCode != 405 {
+		t.Errorf("a POST to a page answers %d", res.StatusCode)
+	}
+	if res := ask(t, "POST", s.URL+"/api/mapping", map[string]string{"text": "RS=0,E=0"}, &text); res.StatusCode != 422 || !strings.Contains(text, "P0 drives both RS and E") {
+		t.Errorf("a mapping that cannot be: %d, %s", res.StatusCode, text)
 	}
 	for path, want := range map[string]int{"/assets/one.js": 200, "/assets/two.js": 404, "/api/nothing": 404, "/any/view": 200} {
 		if res := ask(t, "GET", s.URL+path, nil, nil); res.StatusCode != want {
@@ -113,7 +145,7 @@ func TestBenches(t *testing.T) {
 	}
 	url := s.URL + "/api/benches/1"
 	change := map[string]any{"revision": 1, "bench": made.Bench}
-	made.Bench.Modules[0].Screen.Rows = []string{"mine"}
+	made.Bench.Modules[0].Screens[0].Rows = []string{"mine"}
 	if res := ask(t, "PUT", url, change, &read); res.StatusCode != 200 || read.Revision != 2 {
 		t.Errorf("update: %d, %+v", res.StatusCode, read)
 	}
@@ -123,9 +155,9 @@ func TestBenches(t *testing.T) {
 		t.Errorf("stale update: %d %s, %+v", res.StatusCode, res.Header.Get("Content-Type"), conflict)
 	}
 	bad := bench.New("bad")
-	bad.Modules[0].Link.Address = 0x50
+	bad.Modules[0].Link.Outputs.Address = 0x50
 	var text string
-	if res := ask(t, "POST", s.URL+"/api/benches", bad, &text); res.StatusCode != 422 || !strings.Contains(text, "0x20–0x27") || !strings.Contains(text, "modules[0].link") {
+	if res := ask(t, "POST", s.URL+"/api/benches", bad, &text); res.StatusCode != 422 || !strings.Contains(text, "0x20–0x27") || !strings.Contains(text, "/modules/0/link/outputs") {
 		t.Errorf("a bad address: %d, %s", res.StatusCode, text)
 	}
 	if res := ask(t, "GET", s.URL+"/api/benches/9", nil, nil); res.StatusCode != 404 {
@@ -135,10 +167,9 @@ func TestBenches(t *testing.T) {
 
 func TestRuns(t *testing.T) {
 	s := serve(t)
-	m := bench.NewModule("gate", "Gate")
-	m.Screen = screen.Screen{Rows: []string{"Tide", "3.2 m"}}
+	m := gate("Tide", "3.2 m")
 	var run RunResult
-	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m}, &run); res.StatusCode != 200 {
+	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m}, &run); res.StatusCode != 200 {
 		t.Fatalf("run: %d", res.StatusCode)
 	}
 	if run.Glass.Text[1] != "3.2 m           " || len(run.Glass.Dots) != 8*32 || run.Findings == nil || run.Program.AddressByte != "4E" || run.Cells[16].Address != 0x40 {
@@ -165,18 +196,17 @@ func TestRuns(t *testing.T) {
 // read and where the run is to stop.
 func TestLive(t *testing.T) {
 	s := serve(t)
-	m := bench.NewModule("gate", "Gate")
-	m.Screen = screen.Screen{Rows: []string{"Tide"}}
+	m := gate("Tide")
 	var ops []LiveOperation
 	for _, text := range []string{"address 0", "read data"} {
 		var read []LiveOperation
-		if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": text, "module": m}, &read); res.StatusCode != 200 {
+		if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": text, "setup": m}, &read); res.StatusCode != 200 {
 			t.Fatalf("%s: %d", text, res.StatusCode)
 		}
 		ops = append(ops, read...)
 	}
 	var run RunResult
-	ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m, Live: ops}, &run)
+	ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m, Live: ops}, &run)
 	last := len(run.Program.Steps) - 1
 	if len(run.Reads) != 1 || run.Reads[0] != (Read{last, 'T', "Read data: 0x54"}) {
 		t.Errorf("reads %+v, want the T in step %d", run.Reads, last)
@@ -193,10 +223,10 @@ func TestLive(t *testing.T) {
 		t.Errorf("a step that is not there: %d, %s", res.StatusCode, text)
 	}
 	m.Link.Kind = "parallel4"
-	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m, Live: ops}, &text); res.StatusCode != 422 || !strings.Contains(text, "R/W is not joined") {
+	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m, Live: ops}, &text); res.StatusCode != 422 || !strings.Contains(text, "R/W is not joined") {
 		t.Errorf("a read with R/W to ground: %d, %s", res.StatusCode, text)
 	}
-	if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": "polish", "module": m}, &text); res.StatusCode != 422 || !strings.Contains(text, "is no instruction") {
+	if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": "polish", "setup": m}, &text); res.StatusCode != 422 || !strings.Contains(text, "is no instruction") {
 		t.Errorf("nonsense by hand: %d, %s", res.StatusCode, text)
 	}
 }
@@ -205,12 +235,11 @@ func TestLive(t *testing.T) {
 // and that a module that cannot be is refused in words.
 func TestComparisons(t *testing.T) {
 	s := serve(t)
-	m := bench.NewModule("gate", "Gate")
-	m.Screen = screen.Screen{Rows: []string{"Tide"}}
+	m := gate("Tide")
 	var run RunResult
 	var ways []Way
 	var links []LinkCost
-	ask(t, "POST", s.URL+"/api/runs", RunRequest{Module: m}, &run)
+	ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m}, &run)
 	ask(t, "POST", s.URL+"/api/ways", m, &ways)
 	ask(t, "POST", s.URL+"/api/links", m, &links)
 	if len(ways) != 9 || !ways[0].Best || ways[0].WireUs != run.Program.Totals.WireUs || len(ways[2].Breaks) == 0 {
@@ -219,30 +248,346 @@ func TestComparisons(t *testing.T) {
 	if len(links) != 4 || links[0].Kind != "backpack" || links[0].WireUs != run.Program.Totals.WireUs {
 		t.Errorf("links %+v", links)
 	}
-	m.Geometry = "3x3"
-	for _, path := range []string{"/api/ways", "/api/links", "/api/rom"} {
+	m.Display.Geometry = "3x3"
+	for path, body := range map[string]any{"/api/ways": m, "/api/links": m, "/api/rom": m.Display, "/api/runs": m} {
 		var text string
-		if res := ask(t, "POST", s.URL+path, m, &text); res.StatusCode != 422 || !strings.Contains(text, "expected one of 8x1") {
+		if res := ask(t, "POST", s.URL+path, body, &text); res.StatusCode != 422 || !strings.Contains(text, "expected one of 8x1") {
 			t.Errorf("%s: %d, %s", path, res.StatusCode, text)
 		}
 	}
 }
 
-// TestRunCache checks that the cache stays bounded and keeps the newest run.
+// TestRunCache checks that the cache stays within its bytes and keeps the newest
+// run, that a run that was dropped is computed again, and that resting leaves
+// little.
 func TestRunCache(t *testing.T) {
 	s := &Server{}
-	m := bench.NewModule("gate", "Gate")
-	var last string
-	for i := range 2000 {
-		m.Name = strings.Repeat("x", i%80) + string(rune('a'+i/80))
-		id, _, err := s.run(RunRequest{Module: m})
+	m := gate("Tide")
+	var ids []string
+	for i := range 1500 {
+		m.Rows[0] = fmt.Sprintf("Tide %d", i)
+		id, _, err := s.run(RunRequest{Setup: m})
 		if err != nil {
 			t.Fatal(err)
 		}
-		last = id
+		ids = append(ids, id)
 	}
-	if _, ok := s.runs.get(last); !ok || s.runs.moments > cachedMoments || len(s.runs.order) != len(s.runs.runs) || len(s.runs.runs) < 2 {
-		t.Errorf("%d runs, %d moments, newest kept %v", len(s.runs.runs), s.runs.moments, ok)
+	if _, ok := s.runs.get(ids[len(ids)-1]); !ok || s.runs.runs.bytes > 8<<20 || s.runs.runs.bytes < 7<<20 || s.runs.requests.bytes > 2<<20 || len(s.runs.runs.items) < 10 {
+		t.Errorf("%d runs of %d bytes, requests of %d, newest kept %v", len(s.runs.runs.items), s.runs.runs.bytes, s.runs.requests.bytes, ok)
+	}
+	old := ids[len(ids)-1000]
+	if _, ok := s.runs.get(old); ok {
+		t.Fatal("no run was dropped")
+	}
+	if r, err := s.find(old); err != nil || r.Layout.Cells[7].Char != "0" || r.Layout.Cells[5].Char != "5" {
+		t.Errorf("a dropped run: %v", err)
+	}
+	s.Rest()
+	if s.runs.runs.bytes > 1<<20 || s.runs.runs.bytes < 1<<19 {
+		t.Errorf("at rest: %d bytes", s.runs.runs.bytes)
+	}
+}
+
+// TestSizes holds what the cache counts for runs against what the heap grows by:
+// it may count half as much, or twice.
+func TestSizes(t *testing.T) {
+	var runs []*run.Run
+	counted := 0
+	heap := func() int {
+		runtime.GC()
+		var m runtime.MemStats
+		runtime.ReadMemStats(&m)
+		return int(m.HeapAlloc)
+	}
+	before := heap()
+	for i := range 200 {
+		setup := gate(fmt.Sprintf("Tide %d at the landing", i), "", "too many rows")
+		r, err := setup.Run(run.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		runs, counted = append(runs, r), counted+sizeOf(r)
+	}
+	if grown := heap() - before; counted < grown/2 || counted > grown*2 {
+		t.Errorf("%d runs count as %d bytes, and take %d", len(runs), counted, grown)
+	}
+	runtime.KeepAlive(runs)
+}
+
+// TestPatch changes a bench by RFC 6902 patches against its revision.
+func TestPatch(t *testing.T) {
+	s := serve(t)
+	ask(t, "POST", s.URL+"/api/benches", bench.New("Boathouse"), nil)
+	url := s.URL + "/api/benches/1"
+	const kind = "application/json-patch+json"
+	rename := finding.Patch{finding.Replace("/name", "Slip")}
+	for _, c := range []struct {
+		patch      any
+		match      string
+		kind       string
+		status     int
+		revision   int
+		want, etag string
+	}{
+		{rename, `"1"`, kind, 200, 2, "", `"2"`},
+		{rename, `"1"`, kind, 409, 0, "nothing was overwritten", ""},
+		{rename, "", kind, 428, 0, `If-Match: \"3\"`, ""},
+		{rename, "soon", kind, 400, 0, "expected the revision in quotes", ""},
+		{rename, `"2"`, "application/json", 415, 0, "expected application/json-patch+json", ""},
+		{finding.Patch{finding.Remove("/nothing")}, `"2"`, kind, 422, 0, "operation 1 (remove", ""},
+		{finding.Patch{finding.Test("/name", "Hall")}, `"2"`, kind, 422, 0, "another value stands at", ""},
+		{finding.Patch{finding.Replace("/modules/0/link/outputs/address", 0x50)}, `"2"`, kind, 422, 0, "/modules/0/link/outputs: address 0x50", ""},
+		{finding.Patch{finding.Add("/modules/0/screens/0/rows/0", "Tide")}, `W/"2"`, kind + "; charset=utf-8", 200, 3, "", `"3"`},
+	} {
+		var text string
+		var stored Stored
+		res := ask(t, "PATCH", url, c.patch, &text, "If-Match", c.match, "Content-Type", c.kind)
+		json.Unmarshal([]byte(text), &stored)
+		if res.StatusCode != c.status || stored.Revision != c.revision || !strings.Contains(text, c.want) || res.Header.Get("ETag") != c.etag {
+			t.Errorf("%v against %s: %d, %s", c.patch, c.match, res.StatusCode, text)
+		}
+	}
+	var read BenchDocument
+	if res := ask(t, "GET", url, nil, &read); read.Bench.Name != "Slip" || read.Bench.Modules[0].Screens[0].Rows[0] != "Tide" || res.Header.Get("ETag") != `"3"` {
+		t.Errorf("%+v", read)
+	}
+}
+
+// TestRemedyEverywhere takes up a finding's first remedy through the API: the
+// bench then is what the command line and the core make of it.
+func TestRemedyEverywhere(t *testing.T) {
+	s := serve(t)
+	b := bench.New("Boathouse")
+	b.Modules[0].Screens[0].Rows = []string{"Café at the landing"}
+	ask(t, "POST", s.URL+"/api/benches", b, nil)
+	url := s.URL + "/api/benches/1"
+	var found []finding.Finding
+	ask(t, "GET", url+"/findings", nil, &found)
+	if len(found) != 2 || found[0].Code != "rom.missing-character" || found[0].Path != "/modules/0/screens/0/rows/0" {
+		t.Fatalf("found %+v", found)
+	}
+	want, err := benchjson.Remedy(&b, found[0].Remedies[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	ask(t, "PATCH", url, found[0].Remedies[0].Patch, nil, "If-Match", `"1"`, "Content-Type", "application/json-patch+json")
+	var read BenchDocument
+	ask(t, "GET", url, nil, &read)
+	if !reflect.DeepEqual(read.Bench, want) || want.Modules[0].Screens[0].Rows[0] != "Cafe at the landing" {
+		t.Errorf("%+v, want %+v", read.Bench, want)
+	}
+}
+
+// TestManyBenches walks a bench through copying, bin, import and export.
+func TestManyBenches(t *testing.T) {
+	s := serve(t)
+	var made, copied BenchDocument
+	if res := ask(t, "POST", s.URL+"/api/benches/new", nil, &made); res.StatusCode != 201 || made.Bench.Name != "New bench" {
+		t.Fatalf("new: %d", res.StatusCode)
+	}
+	if res := ask(t, "POST", s.URL+"/api/benches/1/copies", nil, &copied); res.StatusCode != 201 || copied.Bench.Name != "New bench, copy" || copied.ID != 2 {
+		t.Errorf("copy: %d, %+v", res.StatusCode, copied.Stored)
+	}
+	count := func(path string) int {
+		var list []Summary
+		ask(t, "GET", s.URL+path, nil, &list)
+		return len(list)
+	}
+	if res := ask(t, "DELETE", s.URL+"/api/benches/1", nil, nil); res.StatusCode != 204 || count("/api/benches") != 1 || count("/api/bin") != 1 {
+		t.Errorf("discard: %d", res.StatusCode)
+	}
+	for method, body := range map[string]any{"GET": nil, "PATCH": finding.Patch{}} {
+		var text string
+		if res := ask(t, method, s.URL+"/api/benches/1", body, &text, "If-Match", `"1"`, "Content-Type", "application/json-patch+json"); res.StatusCode != 410 || !strings.Contains(text, "take it out to go on") {
+			t.Errorf("%s of a bench in the bin: %d, %s", method, res.StatusCode, text)
+		}
+	}
+	if res := ask(t, "POST", s.URL+"/api/benches/1/restore", nil, &made); res.StatusCode != 200 || made.Revision != 1 || count("/api/bin") != 0 {
+		t.Errorf("restore: %d", res.StatusCode)
+	}
+	ask(t, "DELETE", s.URL+"/api/benches/2", nil, nil)
+	var emptied struct{ Deleted int }
+	if ask(t, "DELETE", s.URL+"/api/bin", nil, &emptied); emptied.Deleted != 1 || count("/api/bin") != 0 {
+		t.Errorf("emptied of %d", emptied.Deleted)
+	}
+	if res := ask(t, "POST", s.URL+"/api/benches/2/restore", nil, nil); res.StatusCode != 404 {
+		t.Errorf("restore of what is gone: %d", res.StatusCode)
+	}
+
+	old, err := os.ReadFile("../../formats/benchjson/testdata/v1/demo.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var imported BenchDocument
+	if res := ask(t, "POST", s.URL+"/api/benches/import", json.RawMessage(old), &imported); res.StatusCode != 201 || imported.Bench.Version != 2 || imported.Bench.Name != "Quillfish Landing" {
+		t.Fatalf("import: %d, %+v", res.StatusCode, imported.Stored)
+	}
+	var text string
+	res := ask(t, "GET", fmt.Sprintf("%s/api/benches/%d/bench.json", s.URL, imported.ID), nil, &text)
+	again, err := benchjson.Parse([]byte(text))
+	if err != nil || !reflect.DeepEqual(again, imported.Bench) || res.Header.Get("Content-Disposition") != `attachment; filename="quillfish-landing.bench.json"` {
+		t.Errorf("export: %v, %s", err, res.Header.Get("Content-Disposition"))
+	}
+	before := count("/api/benches")
+	for body, want := range map[string]string{`{"format": "slatebell-bench",`: "line 1, column", `{"format": "x"}`: `"location":"/format"`} {
+		res, err := http.Post(s.URL+"/api/benches/import", "application/json", strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		refusal, _ := io.ReadAll(res.Body)
+		res.Body.Close()
+		if res.StatusCode != 422 || !strings.Contains(string(refusal), want) || count("/api/benches") != before {
+			t.Errorf("import of %s: %d, %s", body, res.StatusCode, refusal)
+		}
+	}
+	res = ask(t, "GET", s.URL+"/api/backup", nil, &text)
+	if !strings.HasPrefix(text, "SQLite format 3\x00") || !strings.HasPrefix(res.Header.Get("Content-Disposition"), `attachment; filename="slatebell-`) {
+		t.Errorf("backup: %d, %.20q", res.StatusCode, text)
+	}
+}
+
+// TestFiles serves what there is to keep: ROM charts, and nothing for names that
+// are none.
+func TestFiles(t *testing.T) {
+	s := serve(t)
+	for _, name := range charrom.Names() {
+		var text, want strings.Builder
+		rom, _ := charrom.ByName(name)
+		rom.WriteTo(&want)
+		res, err := http.Get(s.URL + "/api/roms/" + name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		io.Copy(&text, res.Body)
+		res.Body.Close()
+		if text.String() != want.String() || res.Header.Get("Content-Disposition") != `attachment; filename="`+name+`.chart"` {
+			t.Errorf("%s: %d, %.40q", name, res.StatusCode, text.String())
+		}
+	}
+	if res := ask(t, "GET", s.URL+"/api/roms/A99", nil, nil); res.StatusCode != 404 {
+		t.Errorf("a ROM that is not there: %d", res.StatusCode)
+	}
+	var chart ROMChart
+	ask(t, "POST", s.URL+"/api/rom", gate().Display, &chart)
+	want, _ := charrom.ByName("A00")
+	for c, e := range chart.Cells {
+		dots := want.Dots(byte(c))
+		ch, has := want.Rune(byte(c))
+		if e.Code != c || !bytes.Equal(e.Dots, dots[:]) || e.Known != want.Known(byte(c)) || has != (e.Char != "") || has && (e.Char != string(ch) || e.Name == "") {
+			t.Errorf("code %02X: %+v", c, e)
+		}
+	}
+	if len(chart.Cells) != 256 || chart.Name != "A00" {
+		t.Errorf("%d cells of %s", len(chart.Cells), chart.Name)
+	}
+}
+
+// TestNames checks what copies and files are called.
+func TestNames(t *testing.T) {
+	for name, want := range map[string]string{
+		"Gate": "Gate, copy", "": ", copy", strings.Repeat("ü", 74): strings.Repeat("ü", 74) + ", copy", strings.Repeat("ü", 75): strings.Repeat("ü", 74) + ", copy", strings.Repeat("x", 80): strings.Repeat("x", 74) + ", copy",
+	} {
+		if got := copyName(name); got != want {
+			t.Errorf("a copy of %q is %q", name, got)
+		}
+	}
+	for name, want := range map[string]string{"Quillfish Landing": "quillfish-landing", "  Tide: 3.2 m!": "tide-3-2-m", "漢字": "bench", "": "bench", "az09": "az09", "Æ a/../b": "a-b"} {
+		if got := fileName(name); got != want {
+			t.Errorf("the file of %q is %q", name, got)
+		}
+	}
+	if got := cut("Tide at the landing", 4); got != "Tide…" || cut("Tide", 4) != "Tide" {
+		t.Errorf("cut to %q", got)
+	}
+}
+
+// TestBoundEcho checks what a refusal says again: short values as they are, long
+// ones cut, lists not at all, and so many errors and no more.
+func TestBoundEcho(t *testing.T) {
+	m := &huma.ErrorModel{Errors: []*huma.ErrorDetail{
+		{Message: strings.Repeat("m", 321), Value: strings.Repeat("ü", 81)}, {Message: "short", Value: strings.Repeat("ü", 80)}, {Value: 7}, {Value: 7.5}, {Value: true}, {Value: nil}, {Value: []any{1}}, {Value: map[string]any{"a": 1}},
+	}}
+	boundEcho(nil, "422", m)
+	for i, want := range []any{strings.Repeat("ü", 80) + "…", strings.Repeat("ü", 80), 7, 7.5, true, nil, nil, nil} {
+		if m.Errors[i].Value != want {
+			t.Errorf("value %d: %v", i, m.Errors[i].Value)
+		}
+	}
+	if m.Errors[0].Message != strings.Repeat("m", 320)+"…" || m.Errors[1].Message != "short" || len(m.Errors) != 8 {
+		t.Errorf("%d errors, %q", len(m.Errors), m.Errors[0].Message)
+	}
+	for n, want := range map[int]string{20: "", 21: "and 1 more", 50: "and 30 more"} {
+		m := &huma.ErrorModel{}
+		for range n {
+			m.Errors = append(m.Errors, &huma.ErrorDetail{})
+		}
+		boundEcho(nil, "422", m)
+		if len(m.Errors) != min(n, 21) || m.Errors[len(m.Errors)-1].Message != want {
+			t.Errorf("of %d errors %d are said, the last %q", n, len(m.Errors), m.Errors[len(m.Errors)-1].Message)
+		}
+	}
+	if v, err := boundEcho(nil, "200", "answer"); v != "answer" || err != nil {
+		t.Errorf("an answer becomes %v, %v", v, err)
+	}
+}
+
+// TestKept keeps values within a bound, the oldest dropped first and the newest
+// never.
+func TestKept(t *testing.T) {
+	var k kept[int]
+	for i := range 5 {
+		k.put(fmt.Sprint(i), i, 10)
+	}
+	k.put("3", 99, 10) // is there
+	if k.shrink(50); len(k.items) != 5 || k.items["3"] != 3 {
+		t.Errorf("within its bound: %+v", k)
+	}
+	if k.shrink(49); len(k.items) != 4 || k.bytes != 40 {
+		t.Errorf("one too many: %+v", k)
+	}
+	if _, old := k.items["0"]; old {
+		t.Error("the oldest stays")
+	}
+	if k.shrink(0); len(k.items) != 1 || k.items["4"] != 4 || k.bytes != 10 {
+		t.Errorf("bound 0: %+v", k)
+	}
+}
+
+// TestRefusalsAreShort checks that a request that is refused is not sent back.
+func TestRefusalsAreShort(t *testing.T) {
+	s := serve(t)
+	many := gate(slices.Repeat([]string{strings.Repeat("tide ", 80)}, 900)...)
+	for what, body := range map[string]any{
+		"too many rows":   many,
+		"wrong rows":      map[string]any{"display": many.Display, "link": many.Link, "rows": slices.Repeat([]any{7}, 60)},
+		"a long word":     map[string]any{"display": many.Display, "link": many.Link, "rows": []string{}, "fault": strings.Repeat("x", 100_000)},
+		"a foreign value": many.Rows,
+	} {
+		var text string
+		if res := ask(t, "POST", s.URL+"/api/runs", body, &text); res.StatusCode != 422 || len(text) > 8000 {
+			t.Errorf("%s: %d, %d bytes: %.300s", what, res.StatusCode, len(text), text)
+		}
+	}
+	res, err := http.Post(s.URL+"/api/runs", "application/json", strings.NewReader(strings.Repeat("[", 100_000)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	text, _ := io.ReadAll(res.Body)
+	res.Body.Close()
+	if res.StatusCode != 400 || len(text) > 2000 {
+		t.Errorf("no JSON: %d, %d bytes", res.StatusCode, len(text))
+	}
+}
+
+// TestTroubleAnswers checks how a database that cannot do its work is answered
+// for.
+func TestTroubleAnswers(t *testing.T) {
+	for kind, want := range map[store.Kind]int{store.Full: 507, store.Locked: 503, store.ReadOnly: 503, store.Corrupt: 500, store.Broken: 500} {
+		err := storeError(fmt.Errorf("storing: %w", &store.Trouble{Kind: kind, Path: "/data/slatebell.db"}))
+		var status huma.StatusError
+		if !errors.As(err, &status) || status.GetStatus() != want || !strings.Contains(err.Error(), "/data/slatebell.db") {
+			t.Errorf("kind %d: %v", kind, err)
+		}
 	}
 }
 

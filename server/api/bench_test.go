@@ -1,21 +1,17 @@
 package api
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
-	"slatebell/core/bench"
-	"slatebell/core/screen"
+	"slatebell/core/run"
 )
 
 // long is a request for a run of 2,000 steps.
 func long() RunRequest {
-	m := bench.NewModule("hall", "Hall")
-	m.Geometry = "40x4"
-	for range 4 {
-		m.Screen.Rows = append(m.Screen.Rows, strings.Repeat("Tide", 10))
-	}
-	req := RunRequest{Module: m}
+	req := RunRequest{Setup: gate(slices.Repeat([]string{strings.Repeat("Tide", 10)}, 4)...)}
+	req.Display.Geometry = "40x4"
 	for range 1825 {
 		req.Live = append(req.Live, LiveOperation{Value: 0x18})
 	}
@@ -42,8 +38,8 @@ func BenchmarkRunResult(b *testing.B) {
 	req := long()
 	req.Live = nil
 	for i := 0; b.Loop(); i++ {
-		req.Module.Screen = screen.Screen{Rows: []string{strings.Repeat(string(rune('a'+i%26)), 40), "Tide", "Wind", "Boats"}}
-		r, err := req.Module.Run(bench.Options{})
+		req.Rows = []string{strings.Repeat(string(rune('a'+i%26)), 40), "Tide", "Wind", "Boats"}
+		r, err := req.Run(run.Options{})
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -1,36 +1,77 @@
 package api
 
 import (
+	"bytes"
 	"context"
+	"fmt"
 	"net/http"
 	"reflect"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/module"
+	"slatebell/core/run"
+	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
 
-// BenchDocument is a stored bench with its revision.
-type BenchDocument struct {
-	ID       uint        `json:"id"`
-	Revision int         `json:"revision" doc:"goes up by one with every change"`
-	Updated  time.Time   `json:"updated"`
-	Bench    bench.Bench `json:"bench"`
+// Stored says at which revision a bench is stored.
+type Stored struct {
+	ID       uint      `json:"id"`
+	Revision int       `json:"revision" doc:"goes up by one with every change"`
+	Updated  time.Time `json:"updated"`
 }
 
-func document(r store.Record) BenchDocument {
-	return BenchDocument{ID: r.ID, Revision: r.Revision, Updated: r.Updated, Bench: r.Bench}
+// BenchDocument is a stored bench with its revision.
+type BenchDocument struct {
+	Stored
+	Bench bench.Bench `json:"bench"`
 }
+
+func stored(r store.Record) Stored { return Stored{r.ID, r.Revision, r.Updated} }
+
+func document(r store.Record) BenchDocument { return BenchDocument{stored(r), r.Bench} }
 
 // Summary is a bench as the list shows it.
 type Summary struct {
-	ID       uint      `json:"id"`
-	Name     string    `json:"name"`
-	Revision int       `json:"revision"`
-	Updated  time.Time `json:"updated"`
-	Modules  int       `json:"modules"`
+	Stored
+	Name    string       `json:"name"`
+	Modules []Silhouette `json:"modules" nullable:"false"`
+	Binned  *time.Time   `json:"binned,omitempty" doc:"when it was put into the bin; absent outside of it"`
+}
+
+// Silhouette is enough of a module to draw its outline.
+type Silhouette struct {
+	Name string `json:"name"`
+	Cols int    `json:"cols"`
+	Rows int    `json:"rows"`
+	Tint string `json:"tint,omitempty"`
+}
+
+func summary(r store.Record) Summary {
+	out := Summary{Stored: stored(r), Name: r.Bench.Name, Binned: r.Binned, Modules: make([]Silhouette, len(r.Bench.Modules))}
+	for i := range r.Bench.Modules {
+		m := &r.Bench.Modules[i]
+		g, _ := module.ParseGeometry(m.Display.Geometry) // it was checked when it was stored
+		out.Modules[i] = Silhouette{m.Name, g.Cols, g.Rows, m.Display.Tint}
+	}
+	return out
+}
+
+func summaries(records []store.Record, err error) (*list[Summary], error) {
+	if err != nil {
+		return nil, storeError(err)
+	}
+	out := &list[Summary]{Body: make([]Summary, len(records))}
+	for i, r := range records {
+		out.Body[i] = summary(r)
+	}
+	return out, nil
 }
 
 // Conflict is the answer to a write against an older revision: problem details
@@ -47,7 +88,29 @@ func newConflict(stale *store.StaleError) *Conflict {
 	}
 }
 
-type one struct{ Body BenchDocument }
+// one is the answer that is a bench; its ETag is its revision.
+type one struct {
+	ETag string `header:"ETag" doc:"the revision in quotes, for If-Match"`
+	Body BenchDocument
+}
+
+func newOne(r store.Record, err error) (*one, error) {
+	return &one{etag(r.Revision), document(r)}, storeError(err)
+}
+
+func etag(revision int) string { return strconv.Quote(strconv.Itoa(revision)) }
+
+// revisionOf reads an If-Match header.
+func revisionOf(match string) (int, error) {
+	if match == "" {
+		return 0, huma.NewError(http.StatusPreconditionRequired, `a patch is made against a revision; name it in a header such as If-Match: "3"`)
+	}
+	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(match, "W/"), `"`))
+	if err != nil || n < 1 {
+		return 0, huma.Error400BadRequest(fmt.Sprintf("If-Match: %.40s; expected the revision in quotes, such as \"3\"", match))
+	}
+	return n, nil
+}
 
 // BenchPath is the path parameter that names a bench.
 type BenchPath struct {
@@ -55,37 +118,40 @@ type BenchPath struct {
 }
 
 func (s *Server) registerBenches(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "list-benches", Method: http.MethodGet, Path: "/api/benches", Summary: "List the benches, the last changed first"},
-		func(context.Context, *struct{}) (*list[Summary], error) {
-			records, err := s.store.List()
-			if err != nil {
-				return nil, storeError(err)
-			}
-			out := &list[Summary]{Body: make([]Summary, len(records))}
-			for i, r := range records {
-				out.Body[i] = Summary{r.ID, r.Bench.Name, r.Revision, r.Updated, len(r.Bench.Modules)}
-			}
-			return out, nil
-		})
+	conflict := map[string]*huma.Response{"409": conflictResponse(api)}
 
-	huma.Register(api, huma.Operation{OperationID: "get-bench", Method: http.MethodGet, Path: "/api/benches/{id}", Summary: "Read a bench", Errors: []int{404}},
-		func(_ context.Context, in *BenchPath) (*one, error) {
-			r, err := s.store.Get(in.ID)
-			return &one{document(r)}, storeError(err)
-		})
+	huma.Register(api, huma.Operation{OperationID: "list-benches", Method: http.MethodGet, Path: "/api/benches", Summary: "List the benches, the last changed first"},
+		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.store.List()) })
+
+	huma.Register(api, huma.Operation{OperationID: "get-bench", Method: http.MethodGet, Path: "/api/benches/{id}", Summary: "Read a bench", Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*one, error) { return newOne(s.store.Get(in.ID)) })
 
 	huma.Register(api, huma.Operation{OperationID: "create-bench", Method: http.MethodPost, Path: "/api/benches", Summary: "Store a new bench", DefaultStatus: http.StatusCreated, Errors: []int{422}, MaxBodyBytes: maxBody},
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*one, error) {
 			if err := in.Body.Validate(); err != nil {
 				return nil, invalid(err)
 			}
-			r, err := s.store.Create(in.Body)
-			return &one{document(r)}, storeError(err)
+			return newOne(s.store.Create(in.Body))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "begin-bench", Method: http.MethodPost, Path: "/api/benches/new", Summary: "Store a new bench with one module as makers first buy it", DefaultStatus: http.StatusCreated},
+		func(context.Context, *struct{}) (*one, error) { return newOne(s.store.Create(bench.New("New bench"))) })
+
+	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,
+		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, MaxBodyBytes: maxBody, SkipValidateBody: true},
+		func(_ context.Context, in *struct {
+			RawBody []byte `contentType:"application/json"`
+		}) (*one, error) {
+			b, err := benchjson.Parse(in.RawBody)
+			if err != nil {
+				return nil, invalid(err)
+			}
+			return newOne(s.store.Create(b))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "update-bench", Method: http.MethodPut, Path: "/api/benches/{id}", Summary: "Store a changed bench",
 		Description: "The change is made against a revision. Where another one is stored, the answer is 409 with the stored document, and nothing is overwritten.",
-		Responses:   map[string]*huma.Response{"409": conflictResponse(api)}, Errors: []int{404, 422}, MaxBodyBytes: maxBody},
+		Responses:   conflict, Errors: []int{404, 410, 422}, MaxBodyBytes: maxBody},
 		func(_ context.Context, in *struct {
 			BenchPath
 			Body struct {
@@ -96,9 +162,108 @@ func (s *Server) registerBenches(api huma.API) {
 			if err := in.Body.Bench.Validate(); err != nil {
 				return nil, invalid(err)
 			}
-			r, err := s.store.Update(in.ID, in.Body.Revision, in.Body.Bench)
-			return &one{document(r)}, storeError(err)
+			return newOne(s.store.Update(in.ID, in.Body.Revision, store.Replace(in.Body.Bench)))
 		})
+
+	huma.Register(api, huma.Operation{OperationID: "patch-bench", Method: http.MethodPatch, Path: "/api/benches/{id}", Summary: "Store a change of a bench as an RFC 6902 patch",
+		Description: "The patch is made against the revision that If-Match names. Where another one is stored, the answer is 409 with the stored document. A remedy of a finding is such a patch.",
+		Responses:   conflict, Errors: []int{400, 404, 410, 415, 422, 428}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct {
+			BenchPath
+			IfMatch     string `header:"If-Match" doc:"the revision in quotes"`
+			ContentType string `header:"Content-Type"`
+			RawBody     []byte `contentType:"application/json-patch+json"`
+		}) (*struct {
+			ETag string `header:"ETag"`
+			Body Stored
+		}, error) {
+			if kind, _, _ := strings.Cut(in.ContentType, ";"); kind != "application/json-patch+json" {
+				return nil, huma.Error415UnsupportedMediaType(fmt.Sprintf("content type %.60q; expected application/json-patch+json", kind))
+			}
+			revision, err := revisionOf(in.IfMatch)
+			if err != nil {
+				return nil, err
+			}
+			r, err := s.store.Update(in.ID, revision, func(b bench.Bench) (bench.Bench, error) { return benchjson.Patch(&b, in.RawBody) })
+			if err != nil {
+				return nil, storeError(err)
+			}
+			return &struct {
+				ETag string `header:"ETag"`
+				Body Stored
+			}{etag(r.Revision), stored(r)}, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "duplicate-bench", Method: http.MethodPost, Path: "/api/benches/{id}/copies", Summary: "Store a copy of a bench", DefaultStatus: http.StatusCreated, Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*one, error) {
+			r, err := s.store.Get(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			r.Bench.Name = copyName(r.Bench.Name)
+			return newOne(s.store.Create(r.Bench))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "export-bench", Method: http.MethodGet, Path: "/api/benches/{id}/bench.json", Summary: "A bench as an open document, to keep or to pass on", Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*huma.StreamResponse, error) {
+			r, err := s.store.Get(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			var text bytes.Buffer
+			if err := benchjson.Write(&text, &r.Bench); err != nil {
+				return nil, err
+			}
+			return attachment("application/json", fileName(r.Bench.Name)+".bench.json", text.Bytes()), nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "check-bench", Method: http.MethodGet, Path: "/api/benches/{id}/findings", Summary: "What is found on all modules of a bench", Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*list[finding.Finding], error) {
+			r, err := s.store.Get(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			found, err := run.Check(&r.Bench)
+			if err != nil {
+				return nil, invalid(err)
+			}
+			return &list[finding.Finding]{append([]finding.Finding{}, found...)}, nil
+		})
+}
+
+// copyName names a copy, within what a name may have.
+func copyName(name string) string {
+	const more = ", copy"
+	if runes := []rune(name); len(runes)+len(more) > 80 {
+		name = string(runes[:80-len(more)])
+	}
+	return name + more
+}
+
+// fileName makes a file's name of a bench's.
+func fileName(name string) string {
+	var b strings.Builder
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			b.WriteRune(r)
+		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
+			b.WriteByte('-')
+		}
+	}
+	if text := strings.Trim(b.String(), "-"); text != "" {
+		return text
+	}
+	return "bench"
+}
+
+// attachment answers with a file to keep.
+func attachment(kind, name string, data []byte) *huma.StreamResponse {
+	return &huma.StreamResponse{Body: func(ctx huma.Context) {
+		ctx.SetHeader("Content-Type", kind)
+		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+		ctx.BodyWriter().Write(data) // the connection is gone where this fails
+	}}
 }
 
 func conflictResponse(api huma.API) *huma.Response {

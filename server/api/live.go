@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
+	"slatebell/core/run"
 	"slatebell/core/wave"
 	"slatebell/formats/program"
 )
@@ -86,7 +87,7 @@ type Signal struct {
 }
 
 // newWaves draws steps, without the long pauses before and after them.
-func newWaves(r *bench.Run, from, to int) Waves {
+func newWaves(r *run.Run, from, to int) Waves {
 	t := wave.Draw(r.Program, from, to, r.Hardware)
 	const margin = 20 * time.Microsecond
 	out := Waves{BeginUs: program.Microseconds(t.Begin), EndUs: program.Microseconds(t.End)}
@@ -116,12 +117,12 @@ func (s *Server) registerLive(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},
 		func(_ context.Context, in *struct {
 			Body struct {
-				Text   string       `json:"text" maxLength:"400"`
-				Enable string       `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
-				Module bench.Module `json:"module"`
+				Text   string    `json:"text" maxLength:"400"`
+				Enable string    `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
+				Setup  run.Setup `json:"setup"`
 			}
 		}) (*list[LiveOperation], error) {
-			ops, err := in.Body.Module.ParseLive(in.Body.Text, enableOf(in.Body.Enable))
+			ops, err := in.Body.Setup.ParseLive(in.Body.Text, enableOf(in.Body.Enable))
 			if err != nil {
 				return nil, invalid(err)
 			}

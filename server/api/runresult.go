@@ -5,12 +5,12 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/bench"
 	"slatebell/core/charrom"
 	"slatebell/core/finding"
 	"slatebell/core/hd44780"
 	"slatebell/core/module"
 	"slatebell/core/rig"
+	"slatebell/core/run"
 	"slatebell/formats/program"
 )
 
@@ -90,14 +90,14 @@ type LinkFacts struct {
 
 // Moment is the module at one moment of a run.
 type Moment struct {
-	Step        int          `json:"step" doc:"steps done; 0 is power-up"`
-	AtUs        float64      `json:"atUs"`
-	Glass       Glass        `json:"glass"`
-	Controllers []Controller `json:"controllers" nullable:"false"`
+	Step        int               `json:"step" doc:"steps done; 0 is power-up"`
+	AtUs        float64           `json:"atUs"`
+	Glass       Glass             `json:"glass"`
+	Controllers []ControllerState `json:"controllers" nullable:"false"`
 }
 
-// Controller is a controller's registers.
-type Controller struct {
+// ControllerState is a controller's registers.
+type ControllerState struct {
 	Address    int     `json:"address" doc:"address counter"`
 	InCGRAM    bool    `json:"inCGRAM"`
 	DisplayOn  bool    `json:"displayOn"`
@@ -136,7 +136,7 @@ func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
 }
 
 // glassAt draws a moment, with its other side where something blinks.
-func glassAt(r *bench.Run, mo *rig.Moment) Glass {
+func glassAt(r *run.Run, mo *rig.Moment) Glass {
 	out := newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)
 	phase := hd44780.BlinkPhase(r.Module.Oscillator)
 	for i := range r.Module.Geometry.Controllers {
@@ -148,9 +148,9 @@ func glassAt(r *bench.Run, mo *rig.Moment) Glass {
 	return out
 }
 
-func newController(m *module.Module, mo *rig.Moment, i int) Controller {
+func newController(m *module.Module, mo *rig.Moment, i int) ControllerState {
 	c := &mo.Controllers[i]
-	out := Controller{
+	out := ControllerState{
 		Address: int(c.AC), InCGRAM: c.InCGRAM, DisplayOn: c.DisplayOn, CursorOn: c.CursorOn, BlinkOn: c.BlinkOn, FourBit: c.FourBit,
 		TwoLine: c.TwoLine, Tall: c.Tall, Increment: !c.Decrement, AutoShift: c.AutoShift, Offset: int(c.Offset),
 		BusyUs: max(0, program.Microseconds(c.BusyUntil-mo.At)), Brightness: 100 - 25*int(c.Brightness),
@@ -166,7 +166,7 @@ func newController(m *module.Module, mo *rig.Moment, i int) Controller {
 	return out
 }
 
-func newMoment(r *bench.Run, i int) Moment {
+func newMoment(r *run.Run, i int) Moment {
 	mo := &r.Moments[i]
 	out := Moment{Step: i, AtUs: program.Microseconds(mo.At), Glass: glassAt(r, mo)}
 	for j := range r.Module.Geometry.Controllers {
@@ -175,7 +175,7 @@ func newMoment(r *bench.Run, i int) Moment {
 	return out
 }
 
-func newRunResult(id string, r *bench.Run) RunResult {
+func newRunResult(id string, r *run.Run) RunResult {
 	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
 		Cells: make([]ComposedCell, len(r.Layout.Cells)), Reads: make([]Read, len(r.Reads)), Link: LinkFacts{HostPins: r.Wired.HostPins()}, Supply: supplyFacts(r)}
 	for i, read := range r.Reads {
@@ -204,7 +204,7 @@ func newRunResult(id string, r *bench.Run) RunResult {
 	return out
 }
 
-func supplyFacts(r *bench.Run) SupplyFacts {
+func supplyFacts(r *run.Run) SupplyFacts {
 	needs := r.Module.Needs()
 	return SupplyFacts{
 		Contrast: r.Contrast, VOmV: float64(r.Module.VO(r.Contrast)) / float64(physic.MilliVolt),

@@ -9,33 +9,33 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/bench"
 	"slatebell/core/hd44780"
+	"slatebell/core/run"
 	"slatebell/core/sequence"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 	"slatebell/formats/wirehex"
 )
 
-// RunRequest asks for a run of one module.
+// RunRequest asks for a run of one screen of a module.
 type RunRequest struct {
-	Module bench.Module    `json:"module"`
+	run.Setup
 	Live   []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
 	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble,no-waits,crossed-wires" doc:"a mistake to make on purpose"`
 	LostAt int             `json:"lostAt,omitempty" minimum:"0" doc:"lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's"`
 }
 
 // options returns what the request asks of the run.
-func (r *RunRequest) options() bench.Options {
-	o := bench.Options{Fault: bench.Fault(r.Fault), LostAt: r.LostAt}
+func (r *RunRequest) options() run.Options {
+	o := run.Options{Fault: run.Fault(r.Fault), LostAt: r.LostAt}
 	for _, op := range r.Live {
 		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable)})
 	}
 	return o
 }
 
-// run computes a run, or finds it in the cache.
-func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
+// run computes a run, or finds it among those kept.
+func (s *Server) run(req RunRequest) (string, *run.Run, error) {
 	doc, err := json.Marshal(req)
 	if err != nil {
 		return "", nil, err
@@ -45,11 +45,11 @@ func (s *Server) run(req RunRequest) (string, *bench.Run, error) {
 	if r, ok := s.runs.get(id); ok {
 		return id, r, nil
 	}
-	r, err := req.Module.Run(req.options())
+	r, err := req.Run(req.options())
 	if err != nil {
 		return "", nil, invalid(err)
 	}
-	s.runs.put(id, r)
+	s.runs.put(id, doc, r)
 	return id, r, nil
 }
 
@@ -64,12 +64,22 @@ type RunPath struct {
 	Run string `path:"run"`
 }
 
-func (s *Server) find(id string) (*bench.Run, error) {
-	r, ok := s.runs.get(id)
-	if !ok {
-		return nil, huma.Error404NotFound("this run is no longer kept; ask for it again with POST /api/runs")
+// find returns a run by its id. One that was dropped to save memory is computed
+// again.
+func (s *Server) find(id string) (*run.Run, error) {
+	if r, ok := s.runs.get(id); ok {
+		return r, nil
 	}
-	return r, nil
+	doc, asked := s.runs.request(id)
+	if !asked {
+		return nil, huma.Error404NotFound("this run is not known; ask for it with POST /api/runs")
+	}
+	var req RunRequest
+	if err := json.Unmarshal(doc, &req); err != nil {
+		return nil, err
+	}
+	_, r, err := s.run(req)
+	return r, err
 }
 
 func (s *Server) registerRuns(api huma.API) {
@@ -116,7 +126,7 @@ func (s *Server) registerRuns(api huma.API) {
 		})
 
 	type download = huma.StreamResponse
-	text := func(kind, name string, write func(huma.Context, *bench.Run) error) func(context.Context, *RunPath) (*download, error) {
+	text := func(kind, name string, write func(huma.Context, *run.Run) error) func(context.Context, *RunPath) (*download, error) {
 		return func(_ context.Context, in *RunPath) (*download, error) {
 			r, err := s.find(in.Run)
 			if err != nil {
@@ -130,11 +140,11 @@ func (s *Server) registerRuns(api huma.API) {
 		}
 	}
 	huma.Register(api, huma.Operation{OperationID: "get-steps-csv", Method: http.MethodGet, Path: "/api/runs/{run}/steps.csv", Summary: "The steps as CSV, RFC 4180", Errors: []int{404}},
-		text("text/csv; charset=utf-8; header=present", "steps.csv", func(ctx huma.Context, r *bench.Run) error { return stepcsv.Write(ctx.BodyWriter(), r.Program) }))
+		text("text/csv; charset=utf-8; header=present", "steps.csv", func(ctx huma.Context, r *run.Run) error { return stepcsv.Write(ctx.BodyWriter(), r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-wire-hex", Method: http.MethodGet, Path: "/api/runs/{run}/wire.hex", Summary: "The wire bytes in hexadecimal, one step a line", Errors: []int{404}},
-		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *bench.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
+		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *run.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-waves-vcd", Method: http.MethodGet, Path: "/api/runs/{run}/waves.vcd", Summary: "Header pins and wire as a value change dump, IEEE 1364", Errors: []int{404}},
-		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *bench.Run) error {
+		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *run.Run) error {
 			return vcd.WriteBehind(ctx.BodyWriter(), r.Program, r.Hardware)
 		}))
 }

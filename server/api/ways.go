@@ -6,8 +6,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/run"
 	"slatebell/formats/program"
 )
 
@@ -23,7 +23,7 @@ type Way struct {
 	Best         bool              `json:"best,omitempty" doc:"the fastest of those that break nothing"`
 }
 
-func newWays(ways []bench.Way) []Way {
+func newWays(ways []run.Way) []Way {
 	out := make([]Way, len(ways))
 	for i, w := range ways {
 		out[i] = Way{string(w.Grouping), string(w.Setup), w.Words, w.Transactions, program.Microseconds(w.WireTime), program.Microseconds(w.Finish), append([]finding.Finding{}, w.Breaks...), w.Best}
@@ -42,7 +42,7 @@ type LinkCost struct {
 
 func registerWays(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "compare-links", Method: http.MethodPost, Path: "/api/links", Summary: "What a module's screen costs over each kind of link", Errors: []int{422}, MaxBodyBytes: maxBody},
-		func(_ context.Context, in *struct{ Body bench.Module }) (*list[LinkCost], error) {
+		func(_ context.Context, in *struct{ Body run.Setup }) (*list[LinkCost], error) {
 			costs, err := in.Body.Costs()
 			if err != nil {
 				return nil, invalid(err)
@@ -55,7 +55,7 @@ func registerWays(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}, MaxBodyBytes: maxBody},
-		func(_ context.Context, in *struct{ Body bench.Module }) (*list[Way], error) {
+		func(_ context.Context, in *struct{ Body run.Setup }) (*list[Way], error) {
 			ways, err := in.Body.Ways()
 			if err != nil {
 				return nil, invalid(err)

@@ -6,23 +6,33 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/charrom"
 	"slatebell/core/glyph"
-	"slatebell/core/screen"
 )
 
 // Bench returns the boathouse's bench.
 func Bench() bench.Bench {
 	gate := bench.NewModule("gate", "Gate board")
-	gate.Screen = screen.Screen{Rows: []string{"QUILLFISH  GATE", "Tide 3.2m →14:05"}}
+	gate.Screens[0].Rows = []string{"QUILLFISH  GATE", "Tide 3.2m →14:05"}
+
 	hall := bench.NewModule("hall", "Boat hall")
-	hall.Geometry, hall.Tint, hall.ROM = "20x4", "blue", "A02"
+	hall.Display.Geometry, hall.Display.Tint, hall.Display.Controller.ROM = "20x4", "blue", "A02"
 	hall.Link.Kind = "parallel4"
 	hall.Glyphs = glyph.Bank{glyph.New(0, "wave", wave), glyph.New(1, "rising tide", rising), glyph.New(2, "oar", oar), glyph.New(3, "falling tide", falling), glyph.New(4, "bell", bell)}
-	hall.Screen = screen.Screen{Rows: []string{"\uE001 Tide 3.2 m  rising", "\uE000 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}}
+	hall.Screens[0].Rows = []string{"\uE001 Tide 3.2 m  rising", "\uE000 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}
+
 	slip := bench.NewModule("slip", "Slip")
-	slip.Geometry, slip.Technology, slip.Tint, slip.Brightness = "20x2", "vfd", "teal", 1
+	slip.Display.Geometry, slip.Display.Technology, slip.Display.Tint, slip.Display.Supply.Brightness = "20x2", "vfd", "teal", 1
 	slip.Link.Kind = "parallel8"
-	slip.Screen = screen.Screen{Rows: []string{"Slip clear  3 afloat", "Last boat in  18:30"}}
-	return bench.Bench{Format: bench.Format, Version: bench.Version, Name: "Quillfish Landing", Modules: []bench.Module{gate, hall, slip}}
+	slip.Screens[0].Rows = []string{"Slip clear  3 afloat", "Last boat in  18:30"}
+
+	b := bench.New("Quillfish Landing")
+	b.Modules = []bench.Module{gate, hall, slip}
+	b.Host = bench.Host{Part: "ATmega328P", Supply: bench.HostFeed{From: "usb2"}}
+	b.Bus = bench.Bus{SDA: "A4", SCL: "A5"}
+	b.Devices = []bench.Device{
+		{ID: "clock", Name: "Boathouse clock", Part: "DS3231", Address: 0x68, PullUpOhm: 4700},
+		{ID: "expander", Name: "Lamps on the jetty", Part: "MCP23017", Address: 0x20},
+	}
+	return b
 }
 
 // Glyphs of the tide board.

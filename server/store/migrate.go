@@ -16,6 +16,7 @@ var migrations = []string{
 		document TEXT NOT NULL CHECK (json_valid(document)),
 		updated_at DATETIME NOT NULL
 	)`,
+	`ALTER TABLE benches ADD COLUMN binned_at DATETIME`,
 }
 
 // migrate brings the schema up to date. SQLite's user_version holds the version
@@ -27,7 +28,10 @@ func migrate(db *gorm.DB) error {
 			return fmt.Errorf("reading the schema's version: %w", err)
 		}
 		if version > len(migrations) {
-			return fmt.Errorf("the database has schema %d, made by a newer program; this one knows up to %d", version, len(migrations))
+			return fmt.Errorf("the database has schema %d, made by a newer program; this one knows up to %d: start the newer one, or name another directory with --data", version, len(migrations))
+		}
+		if version == len(migrations) {
+			return nil
 		}
 		for ; version < len(migrations); version++ {
 			if err := tx.Exec(migrations[version]).Error; err != nil {

@@ -1,5 +1,5 @@
 // Package store keeps benches in SQLite through GORM, each with a revision
-// number that a writer must know.
+// number that a writer must know, and a bin for those taken away.
 //
 // It stands below server/api; it knows core/bench's document and no HTTP.
 package store
@@ -8,17 +8,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"net/url"
-	"os"
-	"path/filepath"
+	"sync"
 	"time"
 
-	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
-	_ "modernc.org/sqlite" // the driver named "sqlite"
 
 	"slatebell/core/bench"
+	"slatebell/formats/benchjson"
 )
 
 // FileName is the database's name in the data directory.
@@ -26,6 +22,9 @@ const FileName = "slatebell.db"
 
 // ErrNotFound means that there is no bench of that number.
 var ErrNotFound = errors.New("no such bench")
+
+// ErrBinned means that the bench lies in the bin.
+var ErrBinned = errors.New("the bench is in the bin")
 
 // StaleError means that a bench was written against an older revision than the
 // stored one. Current is the stored one; nothing was written.
@@ -43,6 +42,7 @@ type Record struct {
 	ID       uint
 	Revision int
 	Updated  time.Time
+	Binned   *time.Time // when it was put into the bin; nil where it was not
 	Bench    bench.Bench
 }
 
@@ -53,126 +53,145 @@ type row struct {
 	Revision  int
 	Document  string
 	UpdatedAt time.Time
+	BinnedAt  *time.Time
 }
 
 func (row) TableName() string { return "benches" }
 
 func (r row) record() (Record, error) {
-	rec := Record{ID: r.ID, Revision: r.Revision, Updated: r.UpdatedAt}
-	if err := json.Unmarshal([]byte(r.Document), &rec.Bench); err != nil {
+	b, err := benchjson.Decode([]byte(r.Document))
+	if err != nil {
 		return Record{}, fmt.Errorf("reading bench %d: %w", r.ID, err)
 	}
-	return rec, nil
+	return Record{ID: r.ID, Revision: r.Revision, Updated: r.UpdatedAt, Binned: r.BinnedAt, Bench: b}, nil
 }
 
-// Store is an open database. Its methods may be called at the same time.
-type Store struct{ db *gorm.DB }
+// Store is an open database. Its methods may be called at the same time. Where
+// the file can be read and not written, it reads, and each write tries again.
+type Store struct {
+	path string
 
-// Open opens the database in a directory, which it makes where it is missing,
-// and brings its schema up to date. WAL, foreign keys and a busy timeout of 5 s
-// are on.
-func Open(dir string) (*Store, error) {
-	if err := os.MkdirAll(dir, 0o755); err != nil {
-		return nil, fmt.Errorf("making data directory: %w", err)
-	}
-	return open(filepath.Join(dir, FileName))
+	mu       sync.RWMutex
+	db       *gorm.DB
+	readOnly error // why nothing can be written; nil where it can
 }
 
-func open(path string) (*Store, error) {
-	pragmas := url.Values{"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)"}, "_txlock": {"immediate"}}
-	dsn := "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + pragmas.Encode()
-	db, err := gorm.Open(sqlite.Dialector{DriverName: "sqlite", DSN: dsn}, &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
-	if err != nil {
-		return nil, fmt.Errorf("opening %s: %w", path, err)
-	}
-	s := &Store{db}
-	if err := migrate(db); err != nil {
-		s.Close()
-		return nil, fmt.Errorf("opening %s: %w", path, err)
-	}
-	return s, nil
+// read carries out reads.
+func (s *Store) read(do func(db *gorm.DB) error) error {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	return explained(s.path, do(s.db))
 }
 
-// Close closes the database.
-func (s *Store) Close() error {
-	db, err := s.db.DB()
-	if err != nil {
-		return err
-	}
-	return db.Close()
-}
-
-// List returns all benches, the one that was changed last first.
-func (s *Store) List() ([]Record, error) {
-	var rows []row
-	if err := s.db.Order("updated_at DESC, id DESC").Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("listing benches: %w", err)
-	}
-	records := make([]Record, len(rows))
-	for i, r := range rows {
-		rec, err := r.record()
-		if err != nil {
-			return nil, err
+// write carries out a transaction. A database that could only be read is opened
+// anew first.
+func (s *Store) write(do func(tx *gorm.DB) error) error {
+	if s.Writable() != nil {
+		if err := s.reopen(); err != nil {
+			return err
 		}
-		records[i] = rec
 	}
-	return records, nil
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	return explained(s.path, s.db.Transaction(do))
 }
 
-// Get returns a bench, or ErrNotFound.
-func (s *Store) Get(id uint) (Record, error) {
-	return get(s.db, id)
+// List returns the benches that are not in the bin, the one that was changed
+// last first.
+func (s *Store) List() ([]Record, error) {
+	return s.records("binned_at IS NULL", "updated_at DESC, id DESC")
 }
 
+func (s *Store) records(which, order string) (records []Record, err error) {
+	err = s.read(func(db *gorm.DB) error {
+		var rows []row
+		if err := db.Where(which).Order(order).Find(&rows).Error; err != nil {
+			return fmt.Errorf("listing benches: %w", err)
+		}
+		records = make([]Record, len(rows))
+		for i, r := range rows {
+			if records[i], err = r.record(); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return records, err
+}
+
+// Get returns a bench, ErrBinned where it is in the bin, or ErrNotFound.
+func (s *Store) Get(id uint) (rec Record, err error) {
+	err = s.read(func(db *gorm.DB) error {
+		rec, err = get(db, id)
+		return err
+	})
+	return rec, err
+}
+
+// get reads a bench that is not in the bin.
 func get(db *gorm.DB, id uint) (Record, error) {
 	var r row
 	err := db.Take(&r, id).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
+	switch {
+	case errors.Is(err, gorm.ErrRecordNotFound):
 		return Record{}, ErrNotFound
-	}
-	if err != nil {
+	case err != nil:
 		return Record{}, fmt.Errorf("reading bench %d: %w", id, err)
+	case r.BinnedAt != nil:
+		return Record{}, ErrBinned
 	}
 	return r.record()
 }
 
 // Create stores a new bench at revision 1.
-func (s *Store) Create(b bench.Bench) (Record, error) {
+func (s *Store) Create(b bench.Bench) (rec Record, err error) {
 	doc, err := json.Marshal(b)
 	if err != nil {
 		return Record{}, fmt.Errorf("storing bench: %w", err)
 	}
-	r := row{Name: b.Name, Revision: 1, Document: string(doc)}
-	if err := s.db.Create(&r).Error; err != nil {
-		return Record{}, fmt.Errorf("storing bench: %w", err)
-	}
-	return r.record()
+	err = s.write(func(tx *gorm.DB) error {
+		r := row{Name: b.Name, Revision: 1, Document: string(doc)}
+		if err := tx.Create(&r).Error; err != nil {
+			return fmt.Errorf("storing bench: %w", err)
+		}
+		rec, err = r.record()
+		return err
+	})
+	return rec, err
 }
 
-// Update replaces a bench that is at the given revision, and returns it at the
-// next. Where another revision is stored, it writes nothing and returns a
-// *StaleError; where there is none, ErrNotFound.
-func (s *Store) Update(id uint, revision int, b bench.Bench) (Record, error) {
-	doc, err := json.Marshal(b)
-	if err != nil {
-		return Record{}, fmt.Errorf("storing bench %d: %w", id, err)
-	}
-	var out Record
-	err = s.db.Transaction(func(tx *gorm.DB) error {
-		res := tx.Model(&row{}).Where("id = ? AND revision = ?", id, revision).
-			Updates(map[string]any{"name": b.Name, "document": string(doc), "revision": revision + 1, "updated_at": time.Now()})
-		if res.Error != nil {
-			return fmt.Errorf("storing bench %d: %w", id, res.Error)
-		}
+// Update replaces a bench that is at the given revision by what change makes of
+// it, and returns it at the next. Where another revision is stored, it writes
+// nothing and returns a *StaleError; where there is none, ErrNotFound or
+// ErrBinned. An error of change is returned as it is.
+func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
+	err = s.write(func(tx *gorm.DB) error {
 		stored, err := get(tx, id)
 		if err != nil {
 			return err
 		}
-		if res.RowsAffected == 0 {
+		if stored.Revision != revision {
 			return &StaleError{Given: revision, Current: stored}
 		}
-		out = stored
+		next, err := change(stored.Bench)
+		if err != nil {
+			return err
+		}
+		doc, err := json.Marshal(next)
+		if err != nil {
+			return fmt.Errorf("storing bench %d: %w", id, err)
+		}
+		rec = Record{ID: id, Revision: revision + 1, Updated: time.Now(), Bench: next}
+		err = tx.Model(&row{}).Where("id = ?", id).Updates(map[string]any{"name": next.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
+		if err != nil {
+			return fmt.Errorf("storing bench %d: %w", id, err)
+		}
 		return nil
 	})
-	return out, err
+	return rec, err
+}
+
+// Replace returns the change that Update makes with a whole document.
+func Replace(b bench.Bench) func(bench.Bench) (bench.Bench, error) {
+	return func(bench.Bench) (bench.Bench, error) { return b, nil }
 }

@@ -6,6 +6,11 @@ export type Bench = Schemas["Bench"];
 export type Module = Schemas["Module"];
 export type Screen = Schemas["Screen"];
 export type BenchDocument = Schemas["BenchDocument"];
+export type Stored = Schemas["Stored"];
+export type Summary = Schemas["Summary"];
+export type Setup = Schemas["Setup"];
+export type Display = Schemas["Display"];
+export type Link = Schemas["Link"];
 export type RunResult = Schemas["RunResult"];
 export type Glass = Schemas["Glass"];
 export type Step = Schemas["Step"];
@@ -14,7 +19,7 @@ export type Finding = Schemas["Finding"];
 export type Remedy = Schemas["Remedy"];
 export type Moment = Schemas["Moment"];
 export type ComposedCell = Schemas["ComposedCell"];
-export type Controller = Schemas["Controller"];
+export type Controller = Schemas["ControllerState"];
 export type LiveOperation = Schemas["LiveOperation"];
 export type Instruction = Schemas["Instruction"];
 export type SupplyFacts = Schemas["SupplyFacts"];
@@ -36,13 +41,19 @@ interface Problem {
 /** Error with the server's own words. */
 export class ApiError extends Error {
   readonly status: number;
+  /** With a conflict: what is stored. */
+  readonly current: BenchDocument | undefined;
 
-  constructor(status: number, problem: Problem | undefined) {
-    const details = (problem?.errors ?? []).map((e) => `${e.location}: ${e.message}`);
+  constructor(status: number, problem: (Problem & { current?: BenchDocument }) | undefined) {
+    const details = (problem?.errors ?? []).map((e) => (e.location ? `${e.location}: ${e.message}` : e.message));
     super(details.length ? details.join("; ") : (problem?.detail ?? problem?.title ?? `the server answered ${status}`));
     this.status = status;
+    this.current = problem?.current;
   }
 }
+
+/** What is said where no answer came at all. */
+export const UNREACHABLE = "the program cannot be reached; is it still running?";
 
 /** Returns the data of an answer, or throws an ApiError. */
 export function unwrap<T>(answer: { data?: T; error?: unknown; response: Response }): T {
@@ -51,4 +62,37 @@ export function unwrap<T>(answer: { data?: T; error?: unknown; response: Respons
 }
 
 /** What an attempt failed with, in words. */
-export const reason = (e: unknown): string => (e instanceof Error ? e.message : String(e));
+export function reason(e: unknown): string {
+  if (e instanceof ApiError) return e.message;
+  return e instanceof TypeError ? UNREACHABLE : e instanceof Error ? e.message : String(e); // fetch throws a TypeError
+}
+
+/**
+ * Stores a change of a bench.
+ * @param revision the one the change was made against
+ * @param body the change, as the JSON of an RFC 6902 patch
+ * @param outlives whether the request goes on when the page is closed
+ */
+export async function patchBench(id: number, revision: number, body: string, outlives: boolean): Promise<Stored> {
+  const response = await fetch(`/api/benches/${id}`, {
+    method: "PATCH",
+    headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` },
+    body,
+    keepalive: outlives,
+  });
+  const answer: unknown = await response.json();
+  if (!response.ok) throw new ApiError(response.status, answer as Problem);
+  return answer as Stored;
+}
+
+/** Stores a bench from a document of any version; an ApiError says what is wrong with it, and where. */
+export async function importBench(text: string): Promise<BenchDocument> {
+  const response = await fetch("/api/benches/import", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: text,
+  });
+  const answer: unknown = await response.json();
+  if (!response.ok) throw new ApiError(response.status, answer as Problem);
+  return answer as BenchDocument;
+}

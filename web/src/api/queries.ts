@@ -1,20 +1,53 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { client, unwrap, type LiveOperation, type Module, type Schemas } from "./client";
+import { ApiError, client, unwrap, type Display, type LiveOperation, type Schemas, type Setup } from "./client";
 
 /** Moments are read this many at a time. */
 export const MOMENT_PAGE = 64;
 
-/** The bench that was changed last. */
-export const latestBenchQuery = queryOptions({
-  queryKey: ["bench", "latest"],
-  queryFn: async () => {
-    const list = unwrap(await client.GET("/api/benches"));
-    const first = list[0];
-    if (!first) throw new Error("there is no bench; start the program again to make one");
-    return unwrap(await client.GET("/api/benches/{id}", { params: { path: { id: first.id } } }));
-  },
-  staleTime: Infinity,
+/** Tells a query whether to ask again: what the server refuses it would refuse again; where none answers, one may soon. */
+export const askAgain = (failures: number, e: Error): boolean =>
+  e instanceof ApiError ? e.status >= 500 && failures < 1 : true;
+
+/** Milliseconds before a query asks again. */
+export const patience = (failures: number): number => Math.min(250 * 2 ** failures, 1000);
+
+/** The benches, the last changed first. */
+export const benchesQuery = queryOptions({
+  queryKey: ["benches"],
+  queryFn: async () => unwrap(await client.GET("/api/benches")),
 });
+
+/** The benches in the bin. */
+export const binQuery = queryOptions({
+  queryKey: ["bin"],
+  queryFn: async () => unwrap(await client.GET("/api/bin")),
+});
+
+/**
+ * A bench as it is stored. It is read afresh whenever it is opened.
+ * @param after settles once nothing of it is under way any more
+ */
+export const benchQuery = (id: number, after: () => Promise<unknown>) =>
+  queryOptions({
+    queryKey: ["bench", id],
+    queryFn: async () => {
+      await after();
+      return unwrap(await client.GET("/api/benches/{id}", { params: { path: { id } } }));
+    },
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+
+/** What is found on all modules of a bench as it is stored at a revision. */
+export const checkQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["check", id, revision],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/benches/{id}/findings", { params: { path: { id } }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
 
 export const catalogQuery = queryOptions({
   queryKey: ["catalog"],
@@ -34,19 +67,48 @@ export interface Extras {
 
 export const noExtras: Extras = { live: [], fault: undefined };
 
-/** The run of a module as it stands: a change of the module is another run. */
-export const runQuery = (module: Module, extras: Extras) =>
+type RunRequest = Schemas["RunRequest"];
+
+/** What the last runs were asked for with, by their id: a program that was started again knows none of them. */
+const asked = new Map<string, RunRequest>();
+const ASKED = 40;
+
+async function askRun(body: RunRequest, signal?: AbortSignal) {
+  const run = unwrap(await client.POST("/api/runs", { body, signal }));
+  asked.delete(run.id);
+  asked.set(run.id, body);
+  for (const oldest of asked.keys()) {
+    if (asked.size <= ASKED) break;
+    asked.delete(oldest);
+  }
+  return run;
+}
+
+/** The run of a screen as it stands: a change of it, or of its module, is another run. */
+export const runQuery = (setup: Setup, extras: Extras) =>
   queryOptions({
-    queryKey: ["run", module, extras],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/runs", { body: { module, ...extras }, signal })),
+    queryKey: ["run", setup, extras],
+    queryFn: ({ signal }) => askRun({ ...setup, ...extras }, signal),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 10_000,
   });
 
+/** Reads something of a run; where the program does not know the run any more, it is asked for once more. */
+async function ofRun<T>(run: string, read: () => Promise<T>): Promise<T> {
+  try {
+    return await read();
+  } catch (e) {
+    const request = asked.get(run);
+    if (!(e instanceof ApiError && e.status === 404 && request)) throw e;
+    await askRun(request);
+    return read();
+  }
+}
+
 /** The instruction set of a module's controller. */
-export const instructionsQuery = ({ technology, family }: Module) => {
-  const of = technology === "vfd" ? (family ?? "vfd-function-set") : "lcd";
+export const instructionsQuery = ({ technology, controller }: Display) => {
+  const of = technology === "vfd" ? (controller.family ?? "vfd-function-set") : "lcd";
   return queryOptions({
     queryKey: ["instructions", of],
     queryFn: async () => unwrap(await client.GET("/api/instructions", { params: { query: { family: of } } })),
@@ -55,29 +117,29 @@ export const instructionsQuery = ({ technology, family }: Module) => {
 };
 
 /** The ROM of a module, code by code; only its ROM and chart matter. */
-export const romQuery = (module: Module) =>
+export const romQuery = (display: Display) =>
   queryOptions({
-    queryKey: ["rom", module.rom, module.chart],
-    queryFn: async () => unwrap(await client.POST("/api/rom", { body: module })),
+    queryKey: ["rom", display.controller.rom, display.controller.chart],
+    queryFn: async () => unwrap(await client.POST("/api/rom", { body: display })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
 
-/** What each way of toggling E costs for a module's screen. */
-export const waysQuery = (module: Module) =>
+/** What each way of toggling E costs for a screen. */
+export const waysQuery = (setup: Setup) =>
   queryOptions({
-    queryKey: ["ways", module],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/ways", { body: module, signal })),
+    queryKey: ["ways", setup],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/ways", { body: setup, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 10_000,
   });
 
-/** What a module's screen costs over each kind of link. */
-export const linksQuery = (module: Module) =>
+/** What a screen costs over each kind of link. */
+export const linksQuery = (setup: Setup) =>
   queryOptions({
-    queryKey: ["links", module],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/links", { body: module, signal })),
+    queryKey: ["links", setup],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/links", { body: setup, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 10_000,
@@ -87,8 +149,10 @@ export const linksQuery = (module: Module) =>
 export const stopsQuery = (run: string, at: string) =>
   queryOptions({
     queryKey: ["stops", run, at],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/runs/{run}/stops", { params: { path: { run }, query: { at } }, signal })),
+    queryFn: ({ signal }) =>
+      ofRun(run, async () =>
+        unwrap(await client.GET("/api/runs/{run}/stops", { params: { path: { run }, query: { at } }, signal })),
+      ),
     staleTime: Infinity,
     gcTime: 10_000,
   });
@@ -97,8 +161,10 @@ export const stopsQuery = (run: string, at: string) =>
 export const wavesQuery = (run: string, from: number, to: number) =>
   queryOptions({
     queryKey: ["waves", run, from, to],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/runs/{run}/waves", { params: { path: { run }, query: { from, to } }, signal })),
+    queryFn: ({ signal }) =>
+      ofRun(run, async () =>
+        unwrap(await client.GET("/api/runs/{run}/waves", { params: { path: { run }, query: { from, to } }, signal })),
+      ),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
@@ -108,12 +174,14 @@ export const wavesQuery = (run: string, from: number, to: number) =>
 export const momentsQuery = (run: string, page: number) =>
   queryOptions({
     queryKey: ["moments", run, page],
-    queryFn: async ({ signal }) =>
-      unwrap(
-        await client.GET("/api/runs/{run}/moments", {
-          params: { path: { run }, query: { from: page * MOMENT_PAGE, count: MOMENT_PAGE } },
-          signal,
-        }),
+    queryFn: ({ signal }) =>
+      ofRun(run, async () =>
+        unwrap(
+          await client.GET("/api/runs/{run}/moments", {
+            params: { path: { run }, query: { from: page * MOMENT_PAGE, count: MOMENT_PAGE } },
+            signal,
+          }),
+        ),
       ),
     staleTime: Infinity,
     gcTime: 30_000,

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A copy of the whole database */
+        get: operations["get-backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/benches": {
         parameters: {
             query?: never;
@@ -16,6 +33,43 @@ export interface paths {
         put?: never;
         /** Store a new bench */
         post: operations["create-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Store a bench from a document of any version
+         * @description A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.
+         */
+        post: operations["import-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a new bench with one module as makers first buy it */
+        post: operations["begin-bench"];
         delete?: never;
         options?: never;
         head?: never;
@@ -37,7 +91,98 @@ export interface paths {
          */
         put: operations["update-bench"];
         post?: never;
+        /** Put a bench into the bin */
+        delete: operations["discard-bench"];
+        options?: never;
+        head?: never;
+        /**
+         * Store a change of a bench as an RFC 6902 patch
+         * @description The patch is made against the revision that If-Match names. Where another one is stored, the answer is 409 with the stored document. A remedy of a finding is such a patch.
+         */
+        patch: operations["patch-bench"];
+        trace?: never;
+    };
+    "/api/benches/{id}/bench.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A bench as an open document, to keep or to pass on */
+        get: operations["export-bench"];
+        put?: never;
+        post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a copy of a bench */
+        post: operations["duplicate-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is found on all modules of a bench */
+        get: operations["check-bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a bench out of the bin */
+        post: operations["restore-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List the benches in the bin, the last put there first */
+        get: operations["list-bin"];
+        put?: never;
+        post?: never;
+        /** Delete what is in the bin for good */
+        delete: operations["empty-bin"];
         options?: never;
         head?: never;
         patch?: never;
@@ -137,7 +282,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The character ROM of a module, code by code */
+        /** The character ROM of a display, code by code */
         post: operations["chart-rom"];
         delete?: never;
         options?: never;
@@ -310,16 +455,29 @@ export interface components {
             hex: string;
             part: string;
         };
+        At: {
+            /** Format: int64 */
+            module: number;
+            /** Format: int64 */
+            screen: number;
+        };
         Bench: {
+            bus?: components["schemas"]["Bus"];
+            /** @description whatever else is on the bus */
+            devices?: components["schemas"]["Device"][];
             /** @enum {string} */
             format: "slatebell-bench";
+            /** @description the library of glyphs */
+            glyphs?: components["schemas"]["Drawing"][];
+            host?: components["schemas"]["Host"];
             modules: components["schemas"]["Module"][];
             name: string;
             /**
              * Format: int64
              * @enum {integer}
              */
-            version: 1;
+            version: 2;
+            wiring?: components["schemas"]["Wiring"];
         };
         BenchDocument: {
             bench: components["schemas"]["Bench"];
@@ -359,11 +517,50 @@ export interface components {
              */
             phaseMs: number;
         };
+        Board: {
+            /**
+             * Format: int64
+             * @description 30 on a half-size board, 63 on a full-size one
+             */
+            columns: number;
+            id: string;
+            /** @description the rails are interrupted in the middle */
+            splitRails?: boolean;
+        };
+        Bus: {
+            /**
+             * Format: int64
+             * @description measured, in picofarads; absent: taken from wires and devices
+             */
+            capacitancePF?: number;
+            multiplexer?: components["schemas"]["Multiplexer"];
+            /**
+             * Format: int64
+             * @description pull-ups of the bus itself, in ohms; absent: none
+             */
+            pullUpOhm?: number;
+            scl?: string;
+            /** @description label of the host's pin; absent: the host's usual */
+            sda?: string;
+            /**
+             * Format: int64
+             * @description clock in hertz; absent: 100000
+             */
+            speedHz?: number;
+        };
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
             geometries: components["schemas"]["GeometryChoice"][];
             roms: string[];
+        };
+        Cells: {
+            /** Format: int64 */
+            col: number;
+            /** Format: int64 */
+            len: number;
+            /** Format: int64 */
+            row: number;
         };
         ComposedCell: {
             /**
@@ -387,6 +584,27 @@ export interface components {
             shows: string;
         };
         Controller: {
+            /** @description the ROM chart where rom is own */
+            chart?: string;
+            /**
+             * @description absent: lcd, or vfd-function-set on a VFD
+             * @enum {string}
+             */
+            family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
+            /**
+             * @description dots of a cell; absent: 5x8; 5x10 has one line only
+             * @enum {string}
+             */
+            font?: "5x8" | "5x10";
+            /**
+             * Format: int64
+             * @description kHz; 270 is typical
+             */
+            oscillatorKHz: number;
+            /** @description character ROM: A00, A02, or own */
+            rom: string;
+        };
+        ControllerState: {
             /**
              * Format: int64
              * @description address counter
@@ -430,6 +648,54 @@ export interface components {
             /** @description cell that shows each of the 80 bytes; -1 outside the window */
             window: number[];
         };
+        Cursor: {
+            /** Format: int64 */
+            col?: number;
+            /**
+             * @description absent: none
+             * @enum {string}
+             */
+            kind?: "none" | "line" | "block";
+            /** Format: int64 */
+            row?: number;
+        };
+        Device: {
+            /**
+             * Format: int64
+             * @description 7-bit address
+             */
+            address: number;
+            /**
+             * Format: double
+             * @description in milliamperes
+             */
+            currentMA?: number;
+            id: string;
+            name: string;
+            /** @description designation, such as DS3231 */
+            part: string;
+            /**
+             * Format: int64
+             * @description pull-ups on its board, in ohms; absent: none
+             */
+            pullUpOhm?: number;
+        };
+        Display: {
+            controller: components["schemas"]["Controller"];
+            /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
+            geometry: string;
+            /** @description what was measured; it counts in place of what was planned */
+            measured?: components["schemas"]["Measured"];
+            /** @description as planned */
+            supply?: components["schemas"]["Supply"];
+            /** @enum {string} */
+            technology: "lcd" | "vfd";
+            /**
+             * @description colour of the glass
+             * @enum {string}
+             */
+            tint?: "green" | "blue" | "grey" | "amber" | "teal";
+        };
         Document: {
             /**
              * Format: int64
@@ -449,6 +715,30 @@ export interface components {
              * @enum {integer}
              */
             version: 1;
+        };
+        Drawing: {
+            name: string;
+            /** @description dots, top row first, 0–31; bit 4 is the leftmost dot */
+            rows: number[];
+            tags?: string[];
+        };
+        EmptiedBody: {
+            /**
+             * Format: int64
+             * @description how many benches are gone for good
+             */
+            deleted: number;
+        };
+        End: {
+            /**
+             * Format: int64
+             * @description time, in milliseconds
+             */
+            afterMs?: number;
+            /** @description id of the input that ends it */
+            input?: string;
+            /** @description id of the scene that follows */
+            next: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -491,13 +781,31 @@ export interface components {
              */
             type: string;
         };
+        Field: {
+            /** Format: int64 */
+            col: number;
+            /** @enum {string} */
+            kind: "number" | "text" | "clock" | "elapsed" | "choice" | "bar" | "cursor";
+            name: string;
+            /** Format: int64 */
+            row: number;
+            /** @description what it shows while the screen is composed */
+            sample?: string;
+            /**
+             * Format: int64
+             * @description cells
+             */
+            width: number;
+        };
         Finding: {
+            /** @description the cells it is about */
+            cells?: components["schemas"]["Cells"];
             /** @description stable identifier, such as screen.row-too-long */
             code: string;
             /** @description what to do about it */
             fix?: string;
-            /** @description the cells it is about */
-            place?: components["schemas"]["Place"];
+            /** @description RFC 6901 pointer to what of the bench it is about */
+            path?: string;
             /** @description changes that settle it */
             remedies?: components["schemas"]["Remedy"][];
             /** @enum {string} */
@@ -567,11 +875,52 @@ export interface components {
              */
             slot: number;
         };
-        GlyphChange: {
-            name: string;
-            rows: number[];
-            /** Format: int64 */
-            slot: number;
+        Host: {
+            /**
+             * Format: int64
+             * @description highest voltage that its pins bear, in millivolts; absent: 5000
+             */
+            bearsMV?: number;
+            /** @description designation, such as ATmega328P */
+            part?: string;
+            /** @description pins of the user's own host */
+            pins?: components["schemas"]["HostPin"][];
+            supply?: components["schemas"]["HostFeed"];
+        };
+        HostFeed: {
+            /** @enum {string} */
+            from?: "usb2" | "usb3" | "battery" | "supply";
+            /**
+             * Format: int64
+             * @description what the source gives, in milliamperes; absent: what its kind gives
+             */
+            limitMA?: number;
+        };
+        HostPin: {
+            /** @description what it can be, such as output or SDA */
+            can?: string[];
+            /** @description as printed on the board */
+            label: string;
+        };
+        HostSide: {
+            /**
+             * Format: int64
+             * @description highest voltage that its pins bear, in millivolts; absent: 5000
+             */
+            bearsMV?: number;
+            /**
+             * Format: int64
+             * @description clock of the bus, in hertz; absent: 100000
+             */
+            busHz?: number;
+        };
+        Input: {
+            id: string;
+            /** @enum {string} */
+            kind: "button" | "timer" | "counter" | "serial" | "signal";
+            name?: string;
+            /** @description label of the host's pin */
+            pin?: string;
         };
         Instruction: {
             /**
@@ -593,41 +942,29 @@ export interface components {
         Link: {
             /**
              * Format: int64
-             * @description 7-bit I²C address of the backpack
-             */
-            address: number;
-            backlight: boolean;
-            /**
-             * Format: int64
-             * @description highest voltage the host's pins bear, in millivolts; absent: 5000
+             * @description highest voltage that the pins of this link bear, in millivolts, where it is not the host's
              */
             hostMV?: number;
             /** @enum {string} */
             kind: "backpack" | "parallel4" | "parallel8" | "shift";
-            /** @description expander outputs; absent: the usual */
-            mapping?: components["schemas"]["Mapping"];
+            /** @description of an expander or shift register */
+            outputs: components["schemas"]["Outputs"];
             /**
              * Format: int64
              * @description parallel: nanoseconds between two changes of the host's pins; absent: 1000
              */
             pinNs?: number;
+            /** @description label of the host's pin for each line, such as RS or data; absent: not chosen yet */
+            pins?: {
+                [key: string]: string;
+            };
             /** @description parallel: R/W is joined to the host */
             readWrite?: boolean;
             /**
-             * @description how RS and data precede E; absent: lawful
+             * @description absent: worst
              * @enum {string}
              */
-            setup?: "lawful" | "before" | "with-e";
-            /**
-             * Format: int64
-             * @description I²C or shift clock in hertz; absent: the usual
-             */
-            speedHz?: number;
-            /**
-             * @description backpack; absent: screen
-             * @enum {string}
-             */
-            transactions?: "byte" | "operation" | "screen";
+            waits?: "worst" | "typical" | "poll";
         };
         LinkCost: {
             /**
@@ -693,66 +1030,37 @@ export interface components {
             /** Format: int32 */
             rw: number;
         };
-        Module: {
-            /**
-             * Format: int64
-             * @description VFD: quarters below full
-             */
-            brightness?: number;
-            /** @description the ROM chart where rom is own */
-            chart?: string;
+        Measured: {
             /**
              * Format: double
-             * @description LCD: VDD − VO as a part of VDD, above 1 where VO is below ground; absent: what the module reads well at
+             * @description of the whole module, in milliamperes
              */
-            contrast?: number;
+            currentMA?: number;
             /**
-             * @description controller; absent: lcd, or vfd-function-set on a VFD
-             * @enum {string}
+             * Format: int64
+             * @description VDD against VSS, in millivolts
              */
-            family?: "lcd" | "vfd-function-set" | "vfd-data-byte";
+            supplyMV?: number;
             /**
-             * @description dots of a cell; absent: 5x8; 5x10 has one line only
-             * @enum {string}
+             * Format: int64
+             * @description VO against VSS, in millivolts
              */
-            font?: "5x8" | "5x10";
-            /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
-            geometry: string;
-            /** @description what the slots hold */
+            voMV?: number;
+        };
+        Module: {
+            display: components["schemas"]["Display"];
+            /** @description what the slots of CGRAM hold */
             glyphs?: components["schemas"]["Glyph"][];
             id: string;
             link: components["schemas"]["Link"];
             name: string;
-            /**
-             * Format: int64
-             * @description kHz; 270 is typical
-             */
-            oscillatorKHz: number;
-            /** @description character ROM: A00, A02, or own */
-            rom: string;
-            screen: components["schemas"]["Screen"];
-            /**
-             * Format: int64
-             * @description supply in millivolts, 2700–5500; absent: 5000
-             */
-            supplyMV?: number;
-            /** @enum {string} */
-            technology: "lcd" | "vfd";
-            /**
-             * @description colour of the glass
-             * @enum {string}
-             */
-            tint?: "green" | "blue" | "grey" | "amber" | "teal";
-            /**
-             * @description absent: worst
-             * @enum {string}
-             */
-            waits?: "worst" | "typical" | "poll";
+            screens: components["schemas"]["Screen"][];
+            show?: components["schemas"]["Show"];
         };
         Moment: {
             /** Format: double */
             atUs: number;
-            controllers: components["schemas"]["Controller"][];
+            controllers: components["schemas"]["ControllerState"][];
             glass: components["schemas"]["Glass"];
             /**
              * Format: int64
@@ -760,13 +1068,58 @@ export interface components {
              */
             step: number;
         };
-        Place: {
-            /** Format: int64 */
-            col: number;
-            /** Format: int64 */
-            len: number;
-            /** Format: int64 */
-            row: number;
+        Multiplexer: {
+            /**
+             * Format: int64
+             * @description 7-bit address
+             */
+            address: number;
+            part: string;
+        };
+        Op: {
+            /** @enum {string} */
+            op: "test" | "add" | "replace" | "remove";
+            /** @description RFC 6901 pointer */
+            path: string;
+            value?: unknown;
+        };
+        Outputs: {
+            /**
+             * Format: int64
+             * @description 7-bit I²C address of the backpack
+             */
+            address: number;
+            backlight: boolean;
+            /** @description which output drives which line; absent: the usual */
+            mapping?: components["schemas"]["Mapping"];
+            /**
+             * @description how RS and data precede E; absent: lawful
+             * @enum {string}
+             */
+            setup?: "lawful" | "before" | "with-e";
+            /**
+             * Format: int64
+             * @description clock in hertz where it is not the bus's, or of a shift register; absent: the bus's, or 500000
+             */
+            speedHz?: number;
+            /**
+             * @description backpack; absent: screen
+             * @enum {string}
+             */
+            transactions?: "byte" | "operation" | "screen";
+        };
+        Placement: {
+            board: string;
+            /** @description hole of its first pin, such as a12 */
+            hole: string;
+            /** @description what lies there: host, a module's id, or another part's name */
+            part: string;
+            /**
+             * Format: int64
+             * @description degrees clockwise
+             * @enum {integer}
+             */
+            turn?: 0 | 90 | 180 | 270;
         };
         ROMChart: {
             /** @description 256 codes in order */
@@ -798,7 +1151,7 @@ export interface components {
              * @enum {string}
              */
             enable?: "E" | "E2" | "both";
-            module: components["schemas"]["Module"];
+            setup: components["schemas"]["Setup"];
             text: string;
         };
         "Read-mappingRequest": {
@@ -806,19 +1159,23 @@ export interface components {
             text: string;
         };
         Remedy: {
-            /** @description what its slot holds after it */
-            glyph?: components["schemas"]["GlyphChange"];
             /** @description what it does */
             label: string;
-            /** @description the screen's rows after it */
-            rows: string[];
+            /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
+            patch: components["schemas"]["Op"][];
         };
         RunRequest: {
+            /** @description where in the bench the module and its screen stand; findings point there */
+            at?: components["schemas"]["At"];
+            display: components["schemas"]["Display"];
             /**
              * @description a mistake to make on purpose
              * @enum {string}
              */
             fault?: "no-init" | "wrong-address" | "lost-nibble" | "no-waits" | "crossed-wires";
+            glyphs?: components["schemas"]["Glyph"][];
+            host?: components["schemas"]["HostSide"];
+            link: components["schemas"]["Link"];
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
             /**
@@ -826,7 +1183,8 @@ export interface components {
              * @description lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's
              */
             lostAt?: number;
-            module: components["schemas"]["Module"];
+            /** @description text of each row of the screen */
+            rows: string[];
         };
         RunResult: {
             /** @description row by row */
@@ -844,9 +1202,37 @@ export interface components {
             reads: components["schemas"]["Read"][];
             supply: components["schemas"]["SupplyFacts"];
         };
+        Scene: {
+            /** @description absent: it stays */
+            ends?: components["schemas"]["End"][];
+            id: string;
+            name?: string;
+            /** @description id of the screen */
+            screen: string;
+        };
         Screen: {
-            /** @description text of each row; U+E000–U+E0FF stand for the codes 00–FF */
+            cursor?: components["schemas"]["Cursor"];
+            fields?: components["schemas"]["Field"][];
+            id: string;
+            name?: string;
+            /** @description text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF */
             rows: string[];
+        };
+        Setup: {
+            /** @description where in the bench the module and its screen stand; findings point there */
+            at?: components["schemas"]["At"];
+            display: components["schemas"]["Display"];
+            glyphs?: components["schemas"]["Glyph"][];
+            host?: components["schemas"]["HostSide"];
+            link: components["schemas"]["Link"];
+            /** @description text of each row of the screen */
+            rows: string[];
+        };
+        Show: {
+            inputs?: components["schemas"]["Input"][];
+            scenes?: components["schemas"]["Scene"][];
+            /** @description id of the first scene; absent: the first of the list */
+            start?: string;
         };
         Signal: {
             /** @description level at the beginning */
@@ -854,6 +1240,14 @@ export interface components {
             name: string;
             /** @description µs since power-up */
             turns: number[];
+        };
+        Silhouette: {
+            /** Format: int64 */
+            cols: number;
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            tint?: string;
         };
         Step: {
             /** Format: int64 */
@@ -914,16 +1308,51 @@ export interface components {
             /** @description 0-based */
             steps: number[];
         };
-        Summary: {
+        Stored: {
             /** Format: int64 */
             id: number;
-            /** Format: int64 */
-            modules: number;
-            name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description goes up by one with every change
+             */
             revision: number;
             /** Format: date-time */
             updated: string;
+        };
+        Summary: {
+            /**
+             * Format: date-time
+             * @description when it was put into the bin; absent outside of it
+             */
+            binned?: string;
+            /** Format: int64 */
+            id: number;
+            modules: components["schemas"]["Silhouette"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description goes up by one with every change
+             */
+            revision: number;
+            /** Format: date-time */
+            updated: string;
+        };
+        Supply: {
+            /**
+             * Format: int64
+             * @description VFD: quarters below full
+             */
+            brightness?: number;
+            /**
+             * Format: double
+             * @description LCD: VDD − VO as a part of VDD, above 1 where VO is below ground; absent: what the module reads well at
+             */
+            contrast?: number;
+            /**
+             * Format: int64
+             * @description 2700–5500 mV; absent: 5000
+             */
+            mV?: number;
         };
         SupplyFacts: {
             /**
@@ -1036,6 +1465,24 @@ export interface components {
              */
             wireWords: number;
         };
+        Wire: {
+            colour?: string;
+            from: string;
+            /** Format: int64 */
+            lengthMM?: number;
+            to: string;
+        };
+        Wiring: {
+            boards?: components["schemas"]["Board"][];
+            /** @description colour of the wires of each net, by the net's name */
+            colours?: {
+                [key: string]: string;
+            };
+            /** @description what of the list of work is ticked off */
+            done?: string[];
+            placements?: components["schemas"]["Placement"][];
+            wires?: components["schemas"]["Wire"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -1045,6 +1492,33 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-benches": {
         parameters: {
             query?: never;
@@ -1090,6 +1564,7 @@ export interface operations {
             /** @description Created */
             201: {
                 headers: {
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -1116,6 +1591,79 @@ export interface operations {
             };
         };
     };
+    "import-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-bench": {
         parameters: {
             query?: never;
@@ -1130,6 +1678,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -1138,6 +1687,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1183,10 +1741,20 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
             /** @description Not Found */
@@ -1241,6 +1809,80 @@ export interface operations {
                     };
                 };
             };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "discard-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -1252,6 +1894,424 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "patch-bench": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision in quotes */
+                "If-Match"?: string;
+                "Content-Type"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json-patch+json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Another revision is stored */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description what is stored */
+                        current: components["schemas"]["BenchDocument"];
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "duplicate-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summary"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "empty-bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmptiedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1330,7 +2390,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Module"];
+                "application/json": components["schemas"]["Setup"];
             };
         };
         responses: {
@@ -1456,7 +2516,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Module"];
+                "application/json": components["schemas"]["Display"];
             };
         };
         responses: {
@@ -1886,7 +2946,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Module"];
+                "application/json": components["schemas"]["Setup"];
             };
         };
         responses: {

@@ -2,28 +2,28 @@ import createCache from "@emotion/cache";
 import { CacheProvider } from "@emotion/react";
 import { ThemeProvider } from "@mui/material/styles";
 import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy } from "react";
-import { BrowserRouter, Navigate, Route, Routes } from "react-router-dom";
-import { ApiError } from "../api/client";
-import { BenchGate } from "../bench/BenchGate";
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Route, Routes } from "react-router-dom";
+import { askAgain, patience } from "../api/queries";
+import { BenchGate } from "./BenchGate";
 import { ErrorBoundary } from "./ErrorBoundary";
-import { Shell } from "./Shell";
+import { LastBench } from "./LastBench";
+import { Shell, ToScreens } from "./Shell";
 import { theme } from "./theme";
 
-const ModuleView = lazy(() => import("../module/ModuleView"));
-const RunView = lazy(() => import("../run/RunView"));
-const ScreenView = lazy(() => import("../screen/ScreenView"));
+const BenchView = lazy(() => import("../views/bench/BenchView"));
+const ModuleView = lazy(() => import("../views/module/ModuleView"));
+const RunView = lazy(() => import("../views/run/RunView"));
+const ScreensView = lazy(() => import("../views/screens/ScreensView"));
+const ShelfView = lazy(() => import("../views/shelf/ShelfView"));
 
 // An answer is drawn as soon as it is there, not a timer later.
 notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: {
-      // What the server refuses it would refuse again.
-      retry: (failures, e) => failures < 1 && !(e instanceof ApiError && e.status < 500),
-      refetchOnWindowFocus: false,
-    },
+    queries: { retry: askAgain, retryDelay: patience, refetchOnWindowFocus: false, networkMode: "always" },
+    mutations: { networkMode: "always" },
   },
 });
 
@@ -38,16 +38,22 @@ export function App() {
         <QueryClientProvider client={queries}>
           <BrowserRouter>
             <ErrorBoundary>
-              <BenchGate>
+              <Suspense>
                 <Routes>
-                  <Route element={<Shell />}>
-                    <Route path="/screen" element={<ScreenView />} />
-                    <Route path="/module" element={<ModuleView />} />
-                    <Route path="/run" element={<RunView />} />
-                    <Route path="*" element={<Navigate to="/screen" replace />} />
+                  <Route path="/benches" element={<ShelfView />} />
+                  <Route path="/benches/:bench/:module?" element={<BenchGate />}>
+                    <Route element={<Shell />}>
+                      <Route path="bench" element={<BenchView />} />
+                      <Route path="module" element={<ModuleView />} />
+                      <Route path="screens" element={<ScreensView />} />
+                      <Route path="run" element={<RunView />} />
+                    </Route>
+                    <Route path="*" element={<ToScreens />} />
+                    <Route index element={<ToScreens />} />
                   </Route>
+                  <Route path="*" element={<LastBench />} />
                 </Routes>
-              </BenchGate>
+              </Suspense>
             </ErrorBoundary>
           </BrowserRouter>
         </QueryClientProvider>

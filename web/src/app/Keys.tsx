@@ -13,6 +13,8 @@ const keys: [string[], string][] = [
   [["\\xDF"], "typed on the glass: the code DF itself"],
   [["↑", "↓"], "in the list of bytes: step, and see the glass after it"],
   [["←", "→", "↑", "↓"], "in the ROM's chart: choose a code; Enter types it"],
+  [["Alt", "Page Up", "Page Down"], "module before and after"],
+  [["Alt", "↑", "↓"], "fold the module to a strip, and unfold it"],
   [["F7", "F8", "F9"], "in the run: step back, play or pause, step"],
   [["Esc"], "from a step back to the end"],
 ];

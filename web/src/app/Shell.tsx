@@ -1,16 +1,14 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, Suspense, useEffect, useMemo, useRef, useState } from "react";
-import { NavLink, Outlet, useLocation } from "react-router-dom";
-import { useBench } from "../bench/BenchContext";
-import { ConflictBar } from "../bench/ConflictBar";
-import type { Module } from "../api/client";
-import { noExtras, runQuery, type Extras } from "../api/queries";
-import { StepContext, useStep } from "../steps/StepContext";
-import { Icon } from "../ui/Icon";
-import { Dock } from "./Dock";
+import { Navigate, Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
+import { noExtras, type Extras } from "../api/queries";
+import { useBench } from "../work/BenchContext";
+import { StepContext, useStep } from "../work/StepContext";
+import { RunContext, useCurrentRun } from "../work/useRun";
+import { Dock } from "./dock/Dock";
+import { Rail } from "./Rail";
+import { useTidings } from "./TidingsContext";
 import { TopBar } from "./TopBar";
-import { RunContext, useRun } from "./useRun";
-import { stateText, views, type View, type ViewState } from "./views";
+import { groups } from "./views";
 import css from "./Shell.module.css";
 
 interface Held {
@@ -24,7 +22,10 @@ const fresh: Held = { of: "", step: null, mark: null, extras: noExtras };
 
 /** The frame of every view: bar, navigation, and the glass that stays in sight. */
 export function Shell() {
-  const { module } = useBench();
+  const { id, module } = useBench();
+  const navigate = useNavigate();
+  const { module: named = "" } = useParams();
+  const view = useLocation().pathname.split("/")[4] ?? "";
   // What is looked at belongs to one module: another one starts afresh.
   const [held, setHeld] = useState<Held>({ ...fresh, of: module.id });
   const now = held.of === module.id ? held : fresh;
@@ -42,27 +43,36 @@ export function Shell() {
     };
   }, [module.id]);
   const typistRef = useRef<(text: string) => void>(() => undefined);
-  const { pathname } = useLocation();
-  const extras = pathname === "/run" ? now.extras : noExtras; // what is done by hand belongs to the run view
-  const { data, error } = useQuery(runQuery(module, extras));
-  const queries = useQueryClient();
-  const run = useMemo(
-    () => ({ data, error, ahead: (next: Module) => queries.prefetchQuery(runQuery(next, extras)) }),
-    [data, error, queries, extras],
-  );
-  const cols = data?.glass.cols ?? 16;
+  const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
+  const cols = run.data?.glass.cols ?? 16;
   const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef }), [now, choice, cols]);
+
+  // The address names the module that is on the dock.
+  useEffect(() => {
+    if (view && named !== module.id) void navigate(`/benches/${id}/${module.id}/${view}`, { replace: true });
+  }, [id, module.id, named, view, navigate]);
+
   return (
     <StepContext value={steps}>
       <RunContext value={run}>
-        <Frame />
+        <Frame view={view} />
       </RunContext>
     </StepContext>
   );
 }
 
-const Frame = memo(function Frame() {
+/** Leads to the screens of the module on the dock. */
+export function ToScreens() {
+  const { id, module } = useBench();
+  return <Navigate to={`/benches/${id}/${module.id}/screens`} replace />;
+}
+
+const Frame = memo(function Frame({ view }: { view: string }) {
+  const { bench, module } = useBench();
   const { choose } = useStep();
+  const tidings = useTidings();
+  const title = groups.flatMap((g) => g.views).find((v) => v.path === view)?.title ?? "";
+  const name = module.name || "Unnamed module";
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape") choose(null);
@@ -70,41 +80,23 @@ const Frame = memo(function Frame() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [choose]);
+  useEffect(() => {
+    document.title = `${name} · ${title} · ${bench.name || "Unnamed bench"} · Slate Bell`;
+  }, [name, title, bench.name]);
   return (
     <div className={css.shell}>
       <TopBar />
       <Rail />
       <main className={css.main}>
-        <ConflictBar />
-        <Dock />
+        <h1 className="unseen">
+          {title}: {name}
+        </h1>
+        {tidings}
+        <Dock key={view} view={view} />
         <Suspense fallback={<p className={css.loading}>Opening…</p>}>
           <Outlet />
         </Suspense>
       </main>
     </div>
-  );
-});
-
-/** The views in the order of the work, each with how far the module has come. */
-function Rail() {
-  const { module } = useBench();
-  const { data: run } = useRun();
-  const facts = { empty: module.screen.rows.length === 0, findings: run?.findings ?? [] };
-  return (
-    <nav className={css.rail} aria-label="Order of the work">
-      {views.map((v) => (
-        <RailLink key={v.path} view={v} state={v.state(facts)} />
-      ))}
-    </nav>
-  );
-}
-
-const RailLink = memo(function RailLink({ view, state }: { view: View; state: ViewState }) {
-  return (
-    <NavLink to={view.path} className={css.link} aria-label={`${view.title}: ${stateText[state]}`}>
-      <Icon name={view.icon} size={24} />
-      {view.title}
-      <span className={css.state} data-state={state} title={stateText[state]} />
-    </NavLink>
   );
 });

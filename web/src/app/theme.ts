@@ -53,7 +53,7 @@ const light: Slate = {
   line: "#c4beae",
   chalk: "#22292c",
   faint: "#525b5b",
-  brass: "#7d5a0f",
+  brass: "#6c4d0a",
   brassInk: "#fffaf0",
   wash: "rgba(150, 108, 18, 0.13)",
   tide: "#1f5d7d",
@@ -89,6 +89,10 @@ export const theme = createTheme({
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiTooltip: { defaultProps: { enterDelay: 500, arrow: true } },
+    MuiToggleButton: {
+      styleOverrides: { root: { color: "var(--faint)", "&.Mui-selected": { color: "var(--chalk)" } } },
+    },
+    MuiInputLabel: { styleOverrides: { root: { color: "var(--faint)" } } },
     MuiButton: { styleOverrides: { root: { minHeight: 36, lineHeight: 1.3 } } },
   },
 });

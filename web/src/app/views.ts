@@ -8,34 +8,66 @@ export interface View {
   path: string;
   title: string;
   icon: IconName;
-  /** How far the selected module has come in it. */
-  state: (facts: ModuleFacts) => ViewState;
+  /** How far the bench, or its selected module, has come in it. */
+  state: (facts: Facts) => ViewState;
 }
 
-/** What the navigation knows of the selected module. */
-export interface ModuleFacts {
-  empty: boolean; // its screen has no text
+/** What the navigation knows. */
+export interface Facts {
+  /** The selected screen has no text. */
+  empty: boolean;
+  /** Of the selected module. */
   findings: Finding[];
+  /** Of all modules of the bench; undefined until they are checked. */
+  everywhere: Finding[] | undefined;
 }
 
 /** Whether findings are open whose codes begin with one of some words; of any code with none. */
-const open = (f: ModuleFacts, ...about: string[]) =>
-  f.findings.some((x) => x.severity !== "note" && (about.length === 0 || about.some((a) => x.code.startsWith(a))));
+const open = (list: Finding[], ...about: string[]) =>
+  list.some((x) => x.severity !== "note" && (about.length === 0 || about.some((a) => x.code.startsWith(a))));
 
-export const views: View[] = [
+/** The views in three groups: what is planned, what is made, what is proved. */
+export const groups: { title: string; views: View[] }[] = [
   {
-    path: "/module",
-    title: "Module",
-    icon: "board",
-    state: (f) => (open(f, "module.", "link.", "timing.") ? "open" : "done"),
+    title: "Plan",
+    views: [
+      {
+        path: "bench",
+        title: "Bench",
+        icon: "table",
+        state: ({ everywhere }) => (everywhere === undefined ? "idle" : open(everywhere) ? "open" : "done"),
+      },
+    ],
   },
   {
-    path: "/screen",
-    title: "Screen",
-    icon: "grid",
-    state: (f) => (f.empty ? "idle" : open(f, "screen.", "rom.", "glyph.", "glass.") ? "open" : "done"),
+    title: "Make",
+    views: [
+      {
+        path: "module",
+        title: "Module",
+        icon: "board",
+        state: ({ findings }) => (open(findings, "module.", "link.", "timing.") ? "open" : "done"),
+      },
+      {
+        path: "screens",
+        title: "Screens",
+        icon: "grid",
+        state: ({ empty, findings }) =>
+          empty ? "idle" : open(findings, "screen.", "rom.", "glyph.", "glass.") ? "open" : "done",
+      },
+    ],
   },
-  { path: "/run", title: "Run", icon: "wave", state: (f) => (f.empty ? "idle" : open(f) ? "open" : "done") },
+  {
+    title: "Prove",
+    views: [
+      {
+        path: "run",
+        title: "Run",
+        icon: "wave",
+        state: ({ empty, findings }) => (empty ? "idle" : open(findings) ? "open" : "done"),
+      },
+    ],
+  },
 ];
 
 export const stateText: Record<ViewState, string> = {

@@ -7,15 +7,16 @@ interface Props {
   label: string;
   value: string | number;
   onChange: (value: string) => void;
+  className?: string;
   /** option elements */
   children: ReactNode;
 }
 
 /** A choice of one, by the browser's own list: it works with keys and gloves. */
-export function Choice({ label, value, onChange, children }: Props) {
+export function Choice({ label, value, onChange, className, children }: Props) {
   const id = useId();
   return (
-    <FormControl fullWidth variant="standard">
+    <FormControl fullWidth variant="standard" className={className}>
       <InputLabel htmlFor={id} shrink>
         {label}
       </InputLabel>

@@ -4,7 +4,7 @@ import css from "./Copy.module.css";
 interface Props {
   /** The text, or how to get it. */
   text: string | (() => Promise<string>);
-  /** What it is, for the tooltip and for screen readers. */
+  /** What it is, for the tooltip, which screen readers read behind the text itself. */
   what: string;
   children: ReactNode;
 }
@@ -34,11 +34,15 @@ export function Copy({ text, what, children }: Props) {
       className={css.copy}
       data-state={state}
       data-said={state === "idle" ? undefined : said}
-      aria-label={said}
       title={said}
       onClick={() => void copy()}
     >
       {children}
+      {state !== "idle" && (
+        <span className="unseen" role="status">
+          {said}
+        </span>
+      )}
     </button>
   );
 }

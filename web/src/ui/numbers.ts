@@ -25,3 +25,8 @@ const fixed = (n: number) => (n < 100 ? three : four).format(n);
 
 /** Milliseconds since power-up, for columns. */
 export const clock = (us: number): string => (us / 1000).toFixed(3);
+
+const day = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
+
+/** A moment as people write it, to the minute. */
+export const moment = (at: string | number): string => day.format(new Date(at));

@@ -1,0 +1,137 @@
+package bench
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/charrom"
+	"slatebell/core/hd44780"
+	"slatebell/core/module"
+)
+
+// Display is a module as it was bought, with what was measured on it.
+type Display struct {
+	Geometry   string     `json:"geometry" maxLength:"100" doc:"such as 16x2, or a custom one such as 12x3@00,40,0C"`
+	Technology string     `json:"technology" enum:"lcd,vfd"`
+	Tint       string     `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
+	Controller Controller `json:"controller"`
+	Supply     Supply     `json:"supply,omitzero" doc:"as planned"`
+	Measured   Measured   `json:"measured,omitzero" doc:"what was measured; it counts in place of what was planned"`
+}
+
+// Controller is the chip inside a module.
+type Controller struct {
+	Family        string `json:"family,omitempty" enum:"lcd,vfd-function-set,vfd-data-byte" doc:"absent: lcd, or vfd-function-set on a VFD"`
+	Font          string `json:"font,omitempty" enum:"5x8,5x10" doc:"dots of a cell; absent: 5x8; 5x10 has one line only"`
+	ROM           string `json:"rom" maxLength:"40" doc:"character ROM: A00, A02, or own"`
+	Chart         string `json:"chart,omitempty" maxLength:"200000" doc:"the ROM chart where rom is own"`
+	OscillatorKHz int    `json:"oscillatorKHz" minimum:"190" maximum:"350" doc:"kHz; 270 is typical"`
+}
+
+// Supply is how a module is fed and set.
+type Supply struct {
+	MilliVolts int      `json:"mV,omitempty" minimum:"0" maximum:"6000" doc:"2700–5500 mV; absent: 5000"`
+	Contrast   *float64 `json:"contrast,omitempty" minimum:"0" maximum:"2" doc:"LCD: VDD − VO as a part of VDD, above 1 where VO is below ground; absent: what the module reads well at"`
+	Brightness int      `json:"brightness,omitempty" minimum:"0" maximum:"3" doc:"VFD: quarters below full"`
+}
+
+// Measured is what was measured on a module; 0 and absent mean not measured.
+type Measured struct {
+	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"VDD against VSS, in millivolts"`
+	VOMV      *int    `json:"voMV,omitempty" minimum:"-6000" maximum:"6000" doc:"VO against VSS, in millivolts"`
+	CurrentMA float64 `json:"currentMA,omitempty" minimum:"0" maximum:"5000" doc:"of the whole module, in milliamperes"`
+}
+
+// OwnROM is the name of a ROM that the document carries as a chart.
+const OwnROM = "own"
+
+// Module builds the display. Its error is a Problem.
+func (d *Display) Module() (module.Module, error) {
+	g, err := module.ParseGeometry(d.Geometry)
+	if err != nil {
+		return module.Module{}, Problem{"/geometry", err.Error()}
+	}
+	c := &d.Controller
+	rom, err := c.rom()
+	if err != nil {
+		return module.Module{}, err
+	}
+	osc := physic.Frequency(c.OscillatorKHz) * physic.KiloHertz
+	if osc < hd44780.MinOscillator || osc > hd44780.MaxOscillator {
+		return module.Module{}, Problem{"/controller/oscillatorKHz", fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", c.OscillatorKHz)}
+	}
+	tech := module.Technology(d.Technology)
+	if tech != module.LCD && tech != module.VFD {
+		return module.Module{}, Problem{"/technology", fmt.Sprintf("%q; expected lcd or vfd", d.Technology)}
+	}
+	family, ok := Family(c.Family)
+	switch {
+	case !ok:
+		return module.Module{}, Problem{"/controller/family", fmt.Sprintf("%q; expected lcd, vfd-function-set or vfd-data-byte", c.Family)}
+	case c.Family == "" && tech == module.VFD:
+		family = hd44780.VFDFunctionSet
+	case (family == hd44780.LCD) != (tech == module.LCD):
+		return module.Module{}, Problem{"/controller/family", fmt.Sprintf("%q does not drive technology %q", c.Family, d.Technology)}
+	}
+	mv := cmp.Or(d.Measured.SupplyMV, d.Supply.MilliVolts)
+	if mv != 0 && (mv < 2700 || mv > 5500) {
+		path := "/supply/mV"
+		if d.Measured.SupplyMV != 0 {
+			path = "/measured/supplyMV"
+		}
+		return module.Module{}, Problem{path, fmt.Sprintf("%d mV; expected 2700–5500 mV, usually 5000", mv)}
+	}
+	switch {
+	case c.Font != "" && c.Font != "5x8" && c.Font != "5x10":
+		return module.Module{}, Problem{"/controller/font", fmt.Sprintf("%q; expected 5x8 or 5x10", c.Font)}
+	case c.Font == "5x10" && g.TwoLine:
+		return module.Module{}, Problem{"/controller/font", fmt.Sprintf("5x10 dots on %s; the controller drives them on one line only, expected 5x8 or a geometry with one line in memory", g.Name)}
+	case c.Font == "5x10" && tech == module.VFD:
+		return module.Module{}, Problem{"/controller/font", "5x10 dots on a VFD; its controllers have no font bit, expected 5x8"}
+	}
+	return module.Module{
+		Geometry: g, Technology: tech, Family: family, ROM: rom, Tall: c.Font == "5x10", Oscillator: osc,
+		Supply: physic.ElectricPotential(mv) * physic.MilliVolt,
+	}, nil
+}
+
+// Contrast returns the part of VDD that lies between VDD and VO: what was
+// measured, what was set, or what the module reads well at.
+func (d *Display) Contrast(m *module.Module) float64 {
+	switch fed := m.Fed(); {
+	case d.Measured.VOMV != nil && fed > 0:
+		vo := physic.ElectricPotential(*d.Measured.VOMV) * physic.MilliVolt
+		return min(max(float64(fed-vo)/float64(fed), 0), 2)
+	case d.Supply.Contrast != nil:
+		return *d.Supply.Contrast
+	}
+	return m.UsualContrast()
+}
+
+// families maps the document's words to controller families.
+var families = map[string]hd44780.Family{"": hd44780.LCD, "lcd": hd44780.LCD, "vfd-function-set": hd44780.VFDFunctionSet, "vfd-data-byte": hd44780.VFDDataByte}
+
+// Family returns the controller family that a document's word names.
+func Family(name string) (hd44780.Family, bool) {
+	f, ok := families[name]
+	return f, ok
+}
+
+// rom returns the controller's character ROM. Its error is a Problem.
+func (c *Controller) rom() (*charrom.ROM, error) {
+	if c.ROM == OwnROM {
+		rom, err := charrom.Parse(strings.NewReader(c.Chart))
+		if err != nil {
+			return nil, Problem{"/controller/chart", err.Error()}
+		}
+		return rom, nil
+	}
+	rom, ok := charrom.ByName(c.ROM)
+	if !ok {
+		return nil, Problem{"/controller/rom", fmt.Sprintf("ROM %q is not known; expected one of %s, or own with a chart", c.ROM, strings.Join(charrom.Names(), ", "))}
+	}
+	return rom, nil
+}

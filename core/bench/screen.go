@@ -1,0 +1,60 @@
+package bench
+
+// Screen is a composed text with its fields. Rows may be longer than the module
+// is wide, and more than it has: nothing that was typed is lost. Places are
+// 0-based.
+type Screen struct {
+	ID     string   `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Name   string   `json:"name,omitempty" maxLength:"80"`
+	Rows   []string `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF"`
+	Fields []Field  `json:"fields,omitempty" nullable:"false" maxItems:"64"`
+	Cursor Cursor   `json:"cursor,omitzero"`
+}
+
+// Field is a named place on a screen whose text changes.
+type Field struct {
+	Name   string `json:"name" minLength:"1" maxLength:"40"`
+	Row    int    `json:"row" minimum:"0" maximum:"63"`
+	Col    int    `json:"col" minimum:"0" maximum:"399"`
+	Width  int    `json:"width" minimum:"1" maximum:"80" doc:"cells"`
+	Kind   string `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
+	Sample string `json:"sample,omitempty" maxLength:"80" doc:"what it shows while the screen is composed"`
+}
+
+// Cursor is where the cursor stands once a screen is written, and what it looks
+// like.
+type Cursor struct {
+	Kind string `json:"kind,omitempty" enum:"none,line,block" doc:"absent: none"`
+	Row  int    `json:"row,omitempty" minimum:"0" maximum:"63"`
+	Col  int    `json:"col,omitempty" minimum:"0" maximum:"399"`
+}
+
+// Show is a module's scenes and inputs.
+type Show struct {
+	Start  string  `json:"start,omitempty" maxLength:"40" doc:"id of the first scene; absent: the first of the list"`
+	Scenes []Scene `json:"scenes,omitempty" nullable:"false" maxItems:"500"`
+	Inputs []Input `json:"inputs,omitempty" nullable:"false" maxItems:"64"`
+}
+
+// Scene is a screen with what ends it.
+type Scene struct {
+	ID     string `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Name   string `json:"name,omitempty" maxLength:"80"`
+	Screen string `json:"screen" maxLength:"40" doc:"id of the screen"`
+	Ends   []End  `json:"ends,omitempty" nullable:"false" maxItems:"16" doc:"absent: it stays"`
+}
+
+// End is one way a scene ends.
+type End struct {
+	AfterMs int    `json:"afterMs,omitempty" minimum:"0" maximum:"86400000" doc:"time, in milliseconds"`
+	Input   string `json:"input,omitempty" maxLength:"40" doc:"id of the input that ends it"`
+	Next    string `json:"next" maxLength:"40" doc:"id of the scene that follows"`
+}
+
+// Input is what a show listens to.
+type Input struct {
+	ID   string `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Name string `json:"name,omitempty" maxLength:"80"`
+	Kind string `json:"kind" enum:"button,timer,counter,serial,signal"`
+	Pin  string `json:"pin,omitempty" maxLength:"12" doc:"label of the host's pin"`
+}

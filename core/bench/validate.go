@@ -1,0 +1,158 @@
+package bench
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"slatebell/core/module"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+)
+
+// Problem is one thing wrong with a document.
+type Problem struct {
+	Path string // RFC 6901 pointer, such as /modules/0/link
+	What string // what was wrong and what would be right
+}
+
+func (p Problem) Error() string { return p.Path + ": " + p.What }
+
+// Under returns the problem as it is named in a document that holds the checked
+// part at a pointer.
+func (p Problem) Under(pointer string) Problem { return Problem{pointer + p.Path, p.What} }
+
+// Problems is the error that Validate returns.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	parts := make([]string, len(p))
+	for i, one := range p {
+		parts[i] = one.Error()
+	}
+	return strings.Join(parts, "; ")
+}
+
+// Validate returns Problems, or nil where every module of the document can be
+// run and every name that it refers to is there. What each value alone may be,
+// the document's JSON Schema says.
+func (b *Bench) Validate() error {
+	var p Problems
+	if b.Format != Format || b.Version != Version {
+		p = append(p, Problem{"/format", fmt.Sprintf("%q version %d; expected %q version %d", b.Format, b.Version, Format, Version)})
+	}
+	if n := len(b.Modules); n == 0 || n > MaxModules {
+		p = append(p, Problem{"/modules", fmt.Sprintf("%d modules; a bench has 1–%d", n, MaxModules)})
+	}
+	p = append(p, repeated("/modules", "module", b.Modules, func(m *Module) string { return m.ID })...)
+	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
+	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
+	for i := range b.Modules {
+		m := &b.Modules[i]
+		at := fmt.Sprintf("/modules/%d", i)
+		for _, one := range append(m.runnable(&b.Bus), m.references()...) {
+			p = append(p, one.Under(at))
+		}
+	}
+	if len(p) == 0 {
+		return nil
+	}
+	return p
+}
+
+// repeated names ids of a list that stand in it twice.
+func repeated[T any](at, what string, list []T, id func(*T) string) (p Problems) {
+	seen := map[string]bool{}
+	for i := range list {
+		if name := id(&list[i]); seen[name] {
+			p = append(p, Problem{fmt.Sprintf("%s/%d/id", at, i), fmt.Sprintf("%q is another %s's id", name, what)})
+		} else {
+			seen[name] = true
+		}
+	}
+	return p
+}
+
+// runnable lists what keeps a module from being run.
+func (m *Module) runnable(bus *Bus) (p Problems) {
+	mod, err := m.Display.Module()
+	if err != nil {
+		p = append(p, err.(Problem).Under("/display"))
+	} else if err := m.Glyphs.Validate(mod.SlotStep()); err != nil {
+		p = append(p, Problem{"/glyphs", err.Error()})
+	}
+	g, err := module.ParseGeometry(m.Display.Geometry)
+	if err == nil {
+		if err := m.Link.Check(&g, bus); err != nil {
+			p = append(p, err.(Problem).Under("/link"))
+		}
+	}
+	if len(m.Screens) == 0 {
+		p = append(p, Problem{"/screens", "none; a module has at least one screen"})
+	}
+	for i := range m.Screens {
+		for _, one := range CheckRows(m.Screens[i].Rows) {
+			p = append(p, one.Under(fmt.Sprintf("/screens/%d/rows", i)))
+		}
+	}
+	return p
+}
+
+// Check reports the first setting of a link that cannot be. Its error is a
+// Problem.
+func (l *Link) Check(g *module.Geometry, bus *Bus) error {
+	built := l.Build(g, bus)
+	if err := built.Validate(); err != nil {
+		path := ""
+		if built.Expander() {
+			path = "/outputs"
+		}
+		return Problem{path, err.Error()}
+	}
+	if err := sequence.CheckWaits(sequence.Waits(l.Waits), built); err != nil {
+		return Problem{"/waits", err.Error()}
+	}
+	return nil
+}
+
+// CheckRows lists rows that are no single line, or too long to be kept.
+func CheckRows(rows []string) (p Problems) {
+	for i, row := range rows {
+		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
+			p = append(p, Problem{fmt.Sprintf("/%d", i), fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
+		}
+	}
+	return p
+}
+
+// references lists names in a module that lead nowhere.
+func (m *Module) references() (p Problems) {
+	p = append(p, repeated("/screens", "screen", m.Screens, func(s *Screen) string { return s.ID })...)
+	p = append(p, repeated("/show/scenes", "scene", m.Show.Scenes, func(s *Scene) string { return s.ID })...)
+	p = append(p, repeated("/show/inputs", "input", m.Show.Inputs, func(i *Input) string { return i.ID })...)
+	screens, scenes, inputs := map[string]bool{}, map[string]bool{"": true}, map[string]bool{"": true}
+	for _, s := range m.Screens {
+		screens[s.ID] = true
+	}
+	for _, s := range m.Show.Scenes {
+		scenes[s.ID] = true
+	}
+	for _, in := range m.Show.Inputs {
+		inputs[in.ID] = true
+	}
+	lost := func(known map[string]bool, path, what, id string) {
+		if !known[id] {
+			p = append(p, Problem{path, fmt.Sprintf("there is no %s %q in this module", what, id)})
+		}
+	}
+	lost(scenes, "/show/start", "scene", m.Show.Start)
+	for i, s := range m.Show.Scenes {
+		at := fmt.Sprintf("/show/scenes/%d", i)
+		lost(screens, at+"/screen", "screen", s.Screen)
+		for j, e := range s.Ends {
+			lost(scenes, fmt.Sprintf("%s/ends/%d/next", at, j), "scene", e.Next)
+			lost(inputs, fmt.Sprintf("%s/ends/%d/input", at, j), "input", e.Input)
+		}
+	}
+	return p
+}

@@ -1,0 +1,34 @@
+package bench
+
+// Wiring is what lies on the table between the parts.
+type Wiring struct {
+	Colours    map[string]string `json:"colours,omitempty" doc:"colour of the wires of each net, by the net's name"`
+	Boards     []Board           `json:"boards,omitempty" nullable:"false" maxItems:"8"`
+	Placements []Placement       `json:"placements,omitempty" nullable:"false" maxItems:"400"`
+	Wires      []Wire            `json:"wires,omitempty" nullable:"false" maxItems:"2000"`
+	Done       []string          `json:"done,omitempty" nullable:"false" maxItems:"4000" doc:"what of the list of work is ticked off"`
+}
+
+// Board is a breadboard.
+type Board struct {
+	ID         string `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Columns    int    `json:"columns" minimum:"5" maximum:"200" doc:"30 on a half-size board, 63 on a full-size one"`
+	SplitRails bool   `json:"splitRails,omitempty" doc:"the rails are interrupted in the middle"`
+}
+
+// Placement is a part that lies in holes.
+type Placement struct {
+	Part  string `json:"part" minLength:"1" maxLength:"80" doc:"what lies there: host, a module's id, or another part's name"`
+	Board string `json:"board" maxLength:"40"`
+	Hole  string `json:"hole" maxLength:"12" doc:"hole of its first pin, such as a12"`
+	Turn  int    `json:"turn,omitempty" enum:"0,90,180,270" doc:"degrees clockwise"`
+}
+
+// Wire joins two ends, each a hole such as board-1/a12 or a pin such as
+// host/D4 or gate/RS.
+type Wire struct {
+	From     string `json:"from" minLength:"1" maxLength:"80"`
+	To       string `json:"to" minLength:"1" maxLength:"80"`
+	Colour   string `json:"colour,omitempty" maxLength:"20"`
+	LengthMM int    `json:"lengthMM,omitempty" minimum:"0" maximum:"10000"`
+}

@@ -1,0 +1,36 @@
+package run
+
+import (
+	"fmt"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+)
+
+// Check runs every screen of every module of a bench and returns all that was
+// found, module by module. What several screens of a module share is said once.
+// Its error is a bench.Problem where a module cannot be run.
+func Check(b *bench.Bench) ([]finding.Finding, error) {
+	var out []finding.Finding
+	type known struct{ code, what, path string }
+	said := map[known]bool{}
+	for m := range b.Modules {
+		for s := range b.Modules[m].Screens {
+			setup, err := Of(b, At{m, s})
+			if err != nil {
+				return nil, fmt.Errorf("checking module %d: %w", m, err)
+			}
+			r, err := setup.Run(Options{})
+			if err != nil {
+				return nil, err
+			}
+			for _, f := range r.Findings {
+				if k := (known{f.Code, f.What, f.Path}); !said[k] {
+					said[k] = true
+					out = append(out, f)
+				}
+			}
+		}
+	}
+	return out, nil
+}

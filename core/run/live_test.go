@@ -1,0 +1,167 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+)
+
+func TestParseLive(t *testing.T) {
+	m := slice("backpack")
+	m.Display.Geometry = "40x4"
+	for text, want := range map[string]string{
+		"clear":         "01/2",
+		" Shift  LEFT ": "18/2",
+		"0x0E":          "0E/2",
+		"0b1110":        "0E/2",
+		"0000 1110":     "0E/2",
+		"row 1":         "80/0", // rows 1 and 2 belong to the first controller,
+		"row 4":         "C0/1", // 3 and 4 to the second
+		"address 0x14":  "94/2",
+		"glyph 3":       "58/2",
+		"data 0x41":     "+41/2",
+		"'Hi'":          "+48/2 +69/2",
+		"read status":   "r00/2",
+		"read data":     "+r00/2",
+		"home":          "02/2",
+		"count down":    "04/2",
+		"count up":      "06/2",
+		"autoshift":     "07/2",
+		"display off":   "08/2",
+		"display on":    "0C/2",
+		"cursor on":     "0E/2",
+		"blink on":      "0D/2",
+		"cursor left":   "10/2",
+		"cursor right":  "14/2",
+		"shift left":    "18/2",
+		"shift right":   "1C/2",
+		"01000001":      "41/2",
+		"row 2":         "C0/0",
+		"row 3":         "80/1",
+		"address 7f":    "FF/2",
+		"glyph 0":       "40/2",
+		"glyph 7":       "78/2",
+		"\"Hi\"":        "+48/2 +69/2",
+	} {
+		list, err := m.ParseLive(text, link.Both)
+		var got []string
+		for _, a := range list {
+			sign := map[bool]string{true: "+"}[a.Op.RS] + map[bool]string{true: "r"}[a.Op.RW]
+			got = append(got, fmt.Sprintf("%s%02X/%d", sign, a.Op.Byte, a.Enable))
+		}
+		if err != nil || strings.Join(got, " ") != want {
+			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
+		}
+	}
+	for text, want := range map[string]string{"row 5": "rows 1–4", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
+		if _, err := m.ParseLive(text, link.First); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: error %v, want %q in it", text, err, want)
+		}
+	}
+}
+
+// TestLiveReads reads by hand on links that can: the busy flag while the
+// controller executes, the address counter, and what was written.
+func TestLiveReads(t *testing.T) {
+	for _, kind := range []string{"backpack", "parallel4", "parallel8"} {
+		m := slice(kind, "Tide")
+		m.Link.ReadWrite = true
+		var live []sequence.Aimed
+		for _, text := range []string{"clear", "read status", "'T'", "home", "read data", "read status"} {
+			ops, err := m.ParseLive(text, link.First)
+			if err != nil {
+				t.Fatal(err)
+			}
+			live = append(live, ops...)
+		}
+		r := mustRun(t, m, Options{Live: live})
+		var got []string
+		for _, read := range r.Reads {
+			got = append(got, read.Op.Explain())
+		}
+		want := []string{"Read busy flag and address: busy, 0x00", "Read data: 0x54", "Read busy flag and address: ready, 0x01"}
+		if kind != "backpack" { // so fast that the data read is still under way
+			want[2] = "Read busy flag and address: busy, 0x00"
+		}
+		if !slices.Equal(got, want) || len(r.Findings) > 0 {
+			t.Errorf("%s: reads %q, want %q; findings %+v", kind, got, want, r.Findings)
+		}
+	}
+	tied := slice("parallel4")
+	if _, err := tied.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}}}}); err == nil || !strings.Contains(err.Error(), "R/W is not joined to the host") {
+		t.Errorf("a read with R/W to ground: %v", err)
+	}
+	two := slice("parallel4")
+	two.Display.Geometry, two.Link.ReadWrite = "40x4", true
+	if _, err := two.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}, Enable: link.Both}}}); err == nil || !strings.Contains(err.Error(), "against each other") {
+		t.Errorf("a read with both enables: %v", err)
+	}
+}
+
+func TestStops(t *testing.T) {
+	r := mustRun(t, slice("backpack", "Tide", "High"), Options{})
+	for text, want := range map[string]string{
+		"":               "[]",
+		"12":             "[11]",
+		"Step 3":         "[2]",
+		"0x40":           "[16]",
+		"address 0x41":   "[17]",
+		"address 4":      "[15]", // the counter, after 'e'
+		"clear":          "[8]",
+		"'i'":            "[13 18]",
+		"nothing of it ": "[]",
+	} {
+		if got, _, err := r.Stops(text); err != nil || fmt.Sprint(got) != want {
+			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
+		}
+	}
+	for text, want := range map[string]string{"0": "steps 1–", "step 99": "steps 1–", "0xFF": "at most 0x7F", "address x": "such as 0x40"} {
+		if _, _, err := r.Stops(text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: error %v, want %q in it", text, err, want)
+		}
+	}
+}
+
+// FuzzFaults runs random screens with random operations by hand, faults, links
+// and timings: nothing panics, and every moment keeps the address counters and
+// the shift within their memory.
+func FuzzFaults(f *testing.F) {
+	f.Add("Tide 3.2 m\nHigh", []byte{0x18, 0x80, 0x41, 0x40, 0xFF}, uint16(0x0123), uint8(20))
+	f.Add("é\uE001", []byte{0x02, 0x07, 0x0F, 0x38}, uint16(0x3FF4), uint8(0))
+	f.Fuzz(func(t *testing.T, text string, ops []byte, choice uint16, at uint8) {
+		pick := func(n int) int {
+			k := int(choice) % n
+			choice = choice/uint16(n) | choice<<13
+			return k
+		}
+		m := slice(string(link.Kinds[pick(4)]))
+		m.Display.Geometry = module.Geometries[pick(len(module.Geometries))].Name
+		m.Rows = screen.Parse(text)
+		m.Link.Outputs.Setup = []string{"", "before", "with-e"}[pick(3)]
+		m.Link.PinNS = []int{0, 20, 300}[pick(3)]
+		m.Link.Waits = []string{"", "typical"}[pick(2)]
+		o := Options{Fault: []Fault{NoFault, NoInit, WrongAddress, LostNibble, NoWaits, CrossedWires}[pick(6)], LostAt: int(at)}
+		for _, b := range ops[:min(len(ops), 200)] {
+			o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: b&7 == 5, Byte: b}, Enable: link.Enable(b % 3)})
+		}
+		r, err := m.Run(o)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range r.Moments {
+			for c := range r.Module.Geometry.Controllers {
+				s := &r.Moments[i].Controllers[c]
+				if _, ok := s.Index(s.AC); !s.InCGRAM && !ok || s.InCGRAM && s.AC > 63 || int(s.Offset) >= s.Columns() {
+					t.Fatalf("before step %d: AC %02X, CGRAM %v, shift %d", i+1, s.AC, s.InCGRAM, s.Offset)
+				}
+			}
+		}
+	})
+}

@@ -1,0 +1,227 @@
+// Package run is one pass round the loop for a module of a bench: its screen is
+// composed, compiled to wire traffic, played into a rig wired like the module,
+// and the glass compared with the screen. It compares runs, finds steps in them,
+// and states the findings of a whole bench.
+//
+// It stands on top of core, above the document in bench: interface, API and
+// command line call it, so that all three give the same bytes and the same
+// findings.
+package run
+
+import (
+	"bytes"
+	"fmt"
+	"slices"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/glyph"
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/rig"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+)
+
+// Fault is a mistake of the trade, made in the rig or the traffic.
+type Fault string
+
+// The faults.
+const (
+	NoFault      Fault = ""
+	NoInit       Fault = "no-init"       // the host forgot the initialisation
+	WrongAddress Fault = "wrong-address" // the backpack has another address than the program
+	LostNibble   Fault = "lost-nibble"   // one pulse of E goes missing in the text
+	NoWaits      Fault = "no-waits"      // the host waits for no operation
+	CrossedWires Fault = "crossed-wires" // D4 and D5 are swapped
+)
+
+// Setup is what a run needs of a bench: one module with one of its screens, and
+// what host and bus are to it. Of takes it out of a document.
+type Setup struct {
+	At      At            `json:"at,omitzero" doc:"where in the bench the module and its screen stand; findings point there"`
+	Host    HostSide      `json:"host,omitzero"`
+	Display bench.Display `json:"display"`
+	Link    bench.Link    `json:"link"`
+	Glyphs  glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8"`
+	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
+}
+
+// At is the place of a screen: indexes into the bench's modules and into the
+// module's screens.
+type At struct {
+	Module int `json:"module" minimum:"0"`
+	Screen int `json:"screen" minimum:"0"`
+}
+
+// HostSide is what a link needs to know of the host and its bus; zero values are
+// the usual.
+type HostSide struct {
+	BearsMV int `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: 5000"`
+	BusHz   int `json:"busHz,omitempty" minimum:"0" maximum:"1000000" doc:"clock of the bus, in hertz; absent: 100000"`
+}
+
+// Of returns what a run of a screen needs, or an error where the bench has no
+// such module or screen.
+func Of(b *bench.Bench, at At) (Setup, error) {
+	if at.Module < 0 || at.Module >= len(b.Modules) {
+		return Setup{}, fmt.Errorf("module %d; this bench has modules 0–%d", at.Module, len(b.Modules)-1)
+	}
+	m := &b.Modules[at.Module]
+	if at.Screen < 0 || at.Screen >= len(m.Screens) {
+		return Setup{}, fmt.Errorf("screen %d; this module has screens 0–%d", at.Screen, len(m.Screens)-1)
+	}
+	return Setup{At: at, Host: HostSide{b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows}, nil
+}
+
+// Options say what to run.
+type Options struct {
+	NoInit bool             // the module was initialised before: leave the initialisation out
+	Live   []sequence.Aimed // follow the screen
+	Fault  Fault
+	LostAt int // with LostNibble: the step, counted from 1, that loses its first pulse of E; 0 for the first character
+}
+
+// Run is one pass through the whole loop.
+type Run struct {
+	Module   module.Module
+	Contrast float64
+	Wired    link.Link
+	Glyphs   glyph.Bank
+	Layout   screen.Layout
+	Program  *sequence.Program
+	Hardware link.Hardware // what is wrong with it
+	Moments  []rig.Moment  // Moments[i] is the rig before step i; the last, after all
+	Reads    []Read
+	Findings []finding.Finding
+}
+
+// Read is a byte that a step read: Op carries it.
+type Read struct {
+	Step int
+	Op   hd44780.Operation
+}
+
+// Build returns the module and the link that a setup describes, or a
+// bench.Problem where it cannot be run.
+func (s *Setup) Build() (module.Module, link.Link, error) {
+	mod, err := s.Display.Module()
+	if err != nil {
+		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/display"))
+	}
+	bus := bench.Bus{SpeedHz: s.Host.BusHz}
+	if err := s.Link.Check(&mod.Geometry, &bus); err != nil {
+		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/link"))
+	}
+	if err := s.Glyphs.Validate(mod.SlotStep()); err != nil {
+		return mod, link.Link{}, bench.Problem{Path: s.pointer("/glyphs"), What: err.Error()}
+	}
+	if p := bench.CheckRows(s.Rows); len(p) > 0 {
+		return mod, link.Link{}, p[0].Under(s.sources().Rows)
+	}
+	return mod, s.Link.Build(&mod.Geometry, &bus), nil
+}
+
+// pointer returns the pointer to a part of the module.
+func (s *Setup) pointer(part string) string { return fmt.Sprintf("/modules/%d%s", s.At.Module, part) }
+
+// sources returns where the screen's rows and the module's glyphs stand.
+func (s *Setup) sources() screen.Sources {
+	return screen.Sources{Rows: s.pointer(fmt.Sprintf("/screens/%d/rows", s.At.Screen)), Glyphs: s.pointer("/glyphs")}
+}
+
+// Run composes the screen, compiles it, plays it into a freshly powered rig and
+// compares the glass with the screen. Its error is a bench.Problem where the
+// setup cannot be run.
+func (s *Setup) Run(o Options) (*Run, error) {
+	mod, wired, err := s.Build()
+	if err != nil {
+		return nil, err
+	}
+	r := &Run{Module: mod, Contrast: s.Display.Contrast(&mod), Wired: wired, Glyphs: s.Glyphs, Layout: screen.Compose(&mod, s.Rows, s.Glyphs, s.sources())}
+	options := sequence.Options{
+		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),
+		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: s.Glyphs, Live: o.Live,
+	}
+	if r.Program, err = sequence.Compile(mod, wired, r.Layout.Codes(), options); err != nil {
+		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
+	}
+	if err := r.play(o); err != nil {
+		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
+	}
+	s.judgeLink(r)
+	s.judgeSupply(r)
+	s.place(r.Findings)
+	slices.SortStableFunc(r.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
+	return r, nil
+}
+
+// play plays the program into a rig and gathers the findings.
+func (r *Run) play(o Options) error {
+	hardware, err := rig.New(r.Module, r.Wired)
+	if err != nil {
+		return err
+	}
+	switch o.Fault {
+	case WrongAddress:
+		r.Hardware.Deaf = true
+	case CrossedWires:
+		r.Hardware.Crossed = 1<<4 | 1<<5
+	case LostNibble:
+		r.Hardware.Lost = r.pulse(o.LostAt) + 1
+	}
+	if o.NoInit {
+		before, err := sequence.Compile(r.Module, r.Wired, bytes.Repeat([]byte{' '}, r.Module.Geometry.Cells()), sequence.Options{Init: true})
+		if err != nil {
+			return err
+		}
+		hardware.Follow(before)
+	}
+	hardware.Spoil(r.Hardware)
+	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
+	r.Moments[0] = hardware.Moment()
+	r.Reads = nil
+	hardware.Play(r.Program, func(step int) {
+		r.Moments = append(r.Moments, hardware.Moment())
+		if s := &r.Program.Steps[step]; s.Sends() && s.Op.RW {
+			op := s.Op
+			op.Byte = hardware.ReadBack()
+			r.Reads = append(r.Reads, Read{step, op})
+		}
+	})
+	r.Findings = append([]finding.Finding{}, r.Layout.Findings...)
+	if len(o.Live) == 0 {
+		glass := r.Last().Glass(&r.Module, r.Contrast)
+		r.Findings = append(r.Findings, r.Layout.Compare(&glass)...)
+	}
+	r.Findings = append(r.Findings, rig.Findings(hardware.Violations())...)
+	r.Findings = append(r.Findings, hardware.Judge()...)
+	return nil
+}
+
+// pulse returns the word that first raises E in a step counted from 1, or for
+// the first character with 0; -1 where there is none.
+func (r *Run) pulse(step int) int {
+	for i := range r.Program.Steps {
+		s := &r.Program.Steps[i]
+		if step == 0 && s.Kind != sequence.Text || step != 0 && step != i+1 {
+			continue
+		}
+		for w := s.First; w < s.First+s.Count; w++ {
+			if r.Program.Coder.Raises(r.Program.Words[w]) {
+				return w
+			}
+		}
+	}
+	return -1
+}
+
+// Last is the moment after all steps.
+func (r *Run) Last() *rig.Moment { return &r.Moments[len(r.Moments)-1] }
+
+// Part names the expander that has the backpack's address.
+func (r *Run) Part() string {
+	part, _ := link.ValidAddress(r.Wired.Address)
+	return part
+}

@@ -1,0 +1,95 @@
+package run
+
+import (
+	"slices"
+	"testing"
+
+	"slatebell/core/hd44780"
+	"slatebell/core/link"
+	"slatebell/core/wave"
+)
+
+// TestWavesAreWhatArrives drives a second controller by nothing but the drawn
+// levels of the header pins: it ends as the rig's did, on every link, whatever
+// is wrong between host and module.
+func TestWavesAreWhatArrives(t *testing.T) {
+	lines := map[string]hd44780.Pins{"E": hd44780.E, "RS": hd44780.RS, "RW": hd44780.RW}
+	for i, name := range []string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"} {
+		lines[name] = 1 << i
+	}
+	for _, kind := range link.Kinds {
+		for _, fault := range []Fault{NoFault, NoInit, WrongAddress, LostNibble, NoWaits, CrossedWires} {
+			m := slice(string(kind), "Tide 3.2 m", "High 14:05")
+			r := mustRun(t, m, Options{Fault: fault})
+			trace := wave.Draw(r.Program, 0, len(r.Program.Steps)-1, r.Hardware)
+			pins := hd44780.Pins(0xFF) // lines that are not drawn are open, pulled high
+			for i, name := range trace.Signals {
+				pins |= lines[name]
+				if !trace.Initial[i] {
+					pins &^= lines[name]
+				}
+			}
+			c := hd44780.New(r.Module.Controller(), nil)
+			c.HoldEnable(pins)
+			for i, change := range trace.Changes {
+				line := lines[trace.Signals[change.Signal]]
+				if change.High {
+					pins |= line
+				} else {
+					pins &^= line
+				}
+				if i+1 == len(trace.Changes) || trace.Changes[i+1].At != change.At {
+					c.Drive(change.At, pins)
+				}
+			}
+			if want := r.Last().Controllers[0].State; c.State != want {
+				t.Errorf("%s, %q: %q, want %q", kind, fault, c.DDRAM[:10], want.DDRAM[:10])
+			}
+		}
+	}
+}
+
+// TestWavesInPieces draws a program step by step: each piece begins with the
+// levels that the one before it ended with, and together they are the whole, on
+// every link and way of grouping, with reads, and with a word that never arrives.
+func TestWavesInPieces(t *testing.T) {
+	for _, kind := range link.Kinds {
+		for _, grouping := range []string{"byte", "operation", "screen"} {
+			for _, o := range []Options{{}, {Fault: LostNibble, LostAt: 4}, {Fault: WrongAddress}, {Fault: CrossedWires}} {
+				m := slice(string(kind), "Tide")
+				m.Display.Geometry = "8x1"
+				m.Link.Outputs.Transactions, m.Link.ReadWrite = grouping, true
+				if kind != link.ShiftReg {
+					m.Link.Waits = "poll"
+				}
+				r := mustRun(t, m, o)
+				steps := len(r.Program.Steps)
+				whole := wave.Draw(r.Program, 0, steps-1, r.Hardware)
+				level := slices.Clone(whole.Initial)
+				var pieces []wave.Change
+				for i := range steps {
+					piece := wave.Draw(r.Program, i, i, r.Hardware)
+					if !slices.Equal(piece.Initial, level) {
+						t.Fatalf("%s, %s, %q: step %d begins with %v of %v, the one before ended with %v", kind, grouping, o.Fault, i+1, piece.Initial, piece.Signals, level)
+					}
+					if piece.Begin != r.Program.Steps[i].Start || piece.End != r.Program.Steps[i].End() {
+						t.Fatalf("%s: step %d is drawn from %s to %s", kind, i+1, piece.Begin, piece.End)
+					}
+					for j, c := range piece.Changes {
+						if level[c.Signal] == c.High || j > 0 && c.At < piece.Changes[j-1].At {
+							t.Fatalf("%s, step %d: change %d of %s to %v at %s", kind, i+1, j, piece.Signals[c.Signal], c.High, c.At)
+						}
+						level[c.Signal] = c.High
+					}
+					pieces = append(pieces, piece.Changes...)
+				}
+				if !slices.Equal(pieces, whole.Changes) {
+					t.Fatalf("%s, %s, %q: %d changes in pieces, %d in the whole", kind, grouping, o.Fault, len(pieces), len(whole.Changes))
+				}
+				if beyond := wave.Draw(r.Program, 0, steps+5, r.Hardware); !slices.Equal(beyond.Changes, whole.Changes) {
+					t.Errorf("%s: more steps than there are change the drawing", kind)
+				}
+			}
+		}
+	}
+}

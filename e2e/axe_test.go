@@ -1,0 +1,86 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// TestAxe runs axe-core (WCAG 2.2 AA and its best practices) over every view, in
+// both themes and two widths, as it is, with findings open, and with the dock
+// folded or the list of modules open: no violation of any impact.
+func TestAxe(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatalf("%v: run make test, which installs it", err)
+	}
+	server := serve(t, "--demo")
+	type visit struct {
+		path string
+		do   func(p *page) // what it is looked at after; visited in two of the four settings
+	}
+	wrong := func(p *page) {
+		p.do(chromedp.Click(`canvas`))
+		p.keys(kb.Home + "Café and more letters")
+		until(p, `document.querySelector('[aria-label="Module"] canvas').dataset.rows.includes("and mo")`, true)
+	}
+	visits := []visit{
+		{"/benches", nil},
+		{"/benches/1/gate/bench", nil},
+		{"/benches/1/hall/module", nil},
+		{"/benches/1/slip/module", nil},
+		{"/benches/1/gate/screens", nil},
+		{"/benches/1/hall/run", nil},
+		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
+		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
+		{"/benches/1/gate/run", func(p *page) { p.do(chromedp.Click(`[aria-expanded="true"]`)) }},
+		{"/benches/1/gate/screens", wrong},
+		{"/benches/1/gate/bench", nil}, // now with findings
+		{"/benches/1/gate/run", nil},
+		{"/benches/99", nil},
+		{"/benches", func(p *page) {
+			p.do(chromedp.Click(`//button[normalize-space()="Copy"]`))
+			until(p, `document.querySelectorAll("article").length > 1`, true)
+			p.do(chromedp.Click(`article [title="Put it into the bin"]`))
+			until(p, bodyText+`.includes("In the bin")`, true)
+		}},
+	}
+	p := open(t, "")
+	p.do(chromedp.Navigate(server.URL + "/benches"))
+	seen := map[string]bool{}
+	for _, theme := range []string{"dark", "light"} {
+		for _, width := range []int64{1280, 1024} {
+			p.do(chromedp.EmulateViewport(width, 800))
+			for i, v := range visits {
+				if v.do != nil && (theme == "dark") != (width == 1280) {
+					continue
+				}
+				eval[any](p, fmt.Sprintf(`(() => { localStorage.clear(); localStorage.setItem("mui-mode", %q); return 0 })()`, theme))
+				p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
+				if strings.Count(v.path, "/") > 3 {
+					p.do(chromedp.WaitVisible(`canvas[role="img"]`))
+				}
+				until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
+				if v.do != nil {
+					v.do(p)
+				}
+				eval[any](p, string(axe)+"; 0")
+				found := eval[[]string](p, `(async () => {
+					await document.fonts.ready;
+					const r = await axe.run(document, { resultTypes: ["violations"], runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"] });
+					return r.violations.map((v) => v.impact + " " + v.id + ": " + v.nodes.slice(0, 3).map((n) => n.target + " — " + n.any.concat(n.all, n.none).map((c) => c.message).join("; ")).join(" | "));
+				})()`)
+				for _, f := range found {
+					if !seen[f] {
+						seen[f] = true
+						t.Errorf("%s (visit %d), %s, %d px: %s", v.path, i, theme, width, f)
+					}
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,241 @@
+package e2e
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/e2e/harness"
+	"slatebell/server/store"
+)
+
+// patch changes the first row of the first module of bench 1, and reports
+// whether the program acknowledged it.
+func patch(url string, revision int) bool {
+	body := fmt.Sprintf(`[{"op": "add", "path": "/modules/0/screens/0/rows", "value": ["revision %d"]}]`, revision+1)
+	req, err := http.NewRequest("PATCH", url+"/api/benches/1", strings.NewReader(body))
+	if err != nil {
+		return false
+	}
+	req.Header.Set("Content-Type", "application/json-patch+json")
+	req.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(revision)))
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		return false
+	}
+	defer res.Body.Close()
+	return res.StatusCode == http.StatusOK
+}
+
+// TestKills kills the program 200 times while it stores one change after the
+// other: no acknowledged change is lost, and none is half there.
+func TestKills(t *testing.T) {
+	dir := t.TempDir()
+	random := rand.New(rand.NewPCG(9, 200))
+	acknowledged := 1
+	for kill := range 200 {
+		server, err := harness.Serve(binary, dir, "")
+		if err != nil {
+			t.Fatalf("after %d kills: %v", kill, err)
+		}
+		found := 0
+		if res, err := http.Get(server.URL + "/api/benches/1"); err == nil {
+			fmt.Sscanf(strings.Trim(res.Header.Get("ETag"), `"`), "%d", &found)
+			res.Body.Close()
+		}
+		if found != acknowledged && found != acknowledged+1 { // one more may have been stored and not been answered
+			t.Fatalf("after %d kills revision %d is stored, %d was acknowledged", kill, found, acknowledged)
+		}
+		if got := rows(stored(t, server, 1), 0); found > 1 && got != fmt.Sprintf("revision %d", found) {
+			t.Fatalf("after %d kills revision %d says %q", kill, found, got)
+		}
+		done := make(chan int)
+		go func() {
+			at := found
+			for patch(server.URL, at) {
+				at++
+			}
+			done <- at
+		}()
+		time.Sleep(time.Duration(random.IntN(50_000)) * time.Microsecond)
+		if err := server.Kill(); err != nil {
+			t.Fatal(err)
+		}
+		acknowledged = <-done
+	}
+	if acknowledged < 200 {
+		t.Errorf("only %d changes were acknowledged between 200 kills", acknowledged)
+	}
+}
+
+// smallDisk mounts a file system of 2 MB in memory.
+func smallDisk(t *testing.T) (dir string, remount func(options string)) {
+	t.Helper()
+	if os.Geteuid() != 0 {
+		t.Skip("only root may mount a file system")
+	}
+	dir = filepath.Join(t.TempDir(), "disk")
+	if err := os.Mkdir(dir, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	run := func(args ...string) {
+		t.Helper()
+		if out, err := exec.Command("mount", args...).CombinedOutput(); err != nil {
+			t.Fatalf("mount %s: %v, %s", strings.Join(args, " "), err, out)
+		}
+	}
+	run("-t", "tmpfs", "-o", "size=2m", "tmpfs", dir)
+	t.Cleanup(func() { exec.Command("umount", "-l", dir).Run() })
+	return dir, func(options string) { run("-o", "remount,"+options, dir) }
+}
+
+// TestFullDisk fills the disk while text is typed: the page says so and goes on,
+// nothing acknowledged is lost, and all is stored once there is room.
+func TestFullDisk(t *testing.T) {
+	dir, _ := smallDisk(t)
+	server, p := composing(t, dir)
+	defer server.Stop()
+	p.keys("Stored")
+	p.settle()
+	filler := filepath.Join(dir, "tide-tables")
+	f, err := os.Create(filler)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for block := make([]byte, 512); err == nil; {
+		_, err = f.Write(block)
+	}
+	f.Close()
+	for i := range 30 { // what room the write-ahead log had left is used up first
+		p.keys(kb.Home + fmt.Sprintf("Full %02d", i))
+		time.Sleep(200 * time.Millisecond)
+		if eval[bool](p, saved+`.startsWith("Not saved")`) {
+			break
+		}
+	}
+	until(p, saved+`.startsWith("Not saved: there is no room left where the database `+filepath.Join(dir, store.FileName)+` lies: make room on that disk; saving goes on by itself")`, true)
+	p.keys(kb.Home + "Afloat!")
+	p.glass(16, "Afloat!SH  GATE", "Tide 3.2m →14:05")
+	if got := rows(stored(t, server, 1), 0); !strings.HasPrefix(got, "Stored") && !strings.HasPrefix(got, "Full") {
+		t.Errorf("what was acknowledged is lost: %q", got)
+	}
+	os.Remove(filler)
+	p.settle()
+	if got := rows(stored(t, server, 1), 0); got != "Afloat!SH  GATE|Tide 3.2m →14:05" {
+		t.Errorf("stored %q", got)
+	}
+}
+
+// TestReadOnlyDisk starts on a disk that cannot be written: the bench opens, the
+// page takes changes, and they are stored once the disk can be written.
+func TestReadOnlyDisk(t *testing.T) {
+	dir, remount := smallDisk(t)
+	server, err := harness.Serve(binary, dir, "", "--demo")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := server.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	remount("ro")
+	if server, err = harness.Serve(binary, dir, ""); err != nil {
+		t.Fatal(err)
+	}
+	defer server.Stop()
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Ebb")
+	p.glass(16, "EbbLLFISH  GATE", "Tide 3.2m →14:05")
+	until(p, saved+`.startsWith("Not saved: the database `+filepath.Join(dir, store.FileName)+` cannot be written: allow this user to write the file and its directory")`, true)
+	p.keys(" tide")
+	p.glass(16, "Ebb tideH  GATE", "Tide 3.2m →14:05")
+	remount("rw")
+	p.settle()
+	if got := rows(stored(t, server, 1), 0); got != "Ebb tideH  GATE|Tide 3.2m →14:05" {
+		t.Errorf("stored %q", got)
+	}
+}
+
+// TestLockedDatabase lets another program hold the database while text is typed.
+func TestLockedDatabase(t *testing.T) {
+	dir := t.TempDir()
+	server, p := composing(t, dir)
+	defer server.Stop()
+	other, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer other.Close()
+	other.SetMaxOpenConns(1)
+	if _, err := other.Exec("BEGIN IMMEDIATE"); err != nil {
+		t.Fatal(err)
+	}
+	p.keys("Moored")
+	until(p, saved+`.startsWith("Not saved: another program holds the database")`, true)
+	p.keys("?")
+	p.glass(16, "Moored?SH  GATE", "Tide 3.2m →14:05")
+	if _, err := other.Exec("ROLLBACK"); err != nil {
+		t.Fatal(err)
+	}
+	p.settle()
+	if got := rows(stored(t, server, 1), 0); got != "Moored?SH  GATE|Tide 3.2m →14:05" {
+		t.Errorf("stored %q", got)
+	}
+}
+
+// TestDamagedDatabase finds no database where one was: the program says what to
+// do, a copy made while it ran takes its place, and the page, open all the
+// while, stores what was typed.
+func TestDamagedDatabase(t *testing.T) {
+	dir := t.TempDir()
+	server, p := composing(t, dir)
+	p.keys("Copied")
+	p.settle()
+	copied := filepath.Join(t.TempDir(), "copy.db")
+	command(t, "", "backup", copied, "--data", dir) // while the program runs
+	addr := server.Addr()
+	if err := server.Kill(); err != nil {
+		t.Fatal(err)
+	}
+	p.keys(" later")
+	until(p, saved+`.startsWith("Not saved")`, true)
+	file := filepath.Join(dir, store.FileName)
+	for _, name := range []string{file + "-wal", file + "-shm"} {
+		os.Remove(name)
+	}
+	if err := os.WriteFile(file, []byte(strings.Repeat("seaweed ", 4000)), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	_, errs, err := harness.Command(context.Background(), binary, "", "serve", "--data", dir, "--addr", addr)
+	if want := file + " is no Slate Bell database, or a damaged one: move it away and put a copy made by “slatebell backup” in its place"; err != nil || !strings.Contains(errs, want) {
+		t.Errorf("%v, %q, want %q", err, errs, want)
+	}
+	data, err := os.ReadFile(copied)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, data, 0o644); err != nil {
+		t.Fatal(err)
+	}
+	if server, err = harness.Serve(binary, dir, addr); err != nil {
+		t.Fatal(err)
+	}
+	defer server.Stop()
+	p.glass(16, "Copied laterATE", "Tide 3.2m →14:05")
+	p.settle()
+	if got := rows(stored(t, server, 1), 0); got != "Copied laterATE|Tide 3.2m →14:05" {
+		t.Errorf("stored %q", got)
+	}
+}

@@ -1,0 +1,21 @@
+package benchjson
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"slatebell/core/bench"
+)
+
+// Write writes a document for people and for version control: indented, in the
+// order of the schema, with a line end behind it.
+func Write(w io.Writer, b *bench.Bench) error {
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	if err := enc.Encode(b); err != nil {
+		return fmt.Errorf("writing bench: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,78 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/server/store"
+)
+
+// registerBin adds what is done with benches that are taken away, and with all
+// of them at once.
+func (s *Server) registerBin(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "discard-bench", Method: http.MethodDelete, Path: "/api/benches/{id}", Summary: "Put a bench into the bin", DefaultStatus: http.StatusNoContent, Errors: []int{404}},
+		func(_ context.Context, in *BenchPath) (*struct{}, error) {
+			return nil, storeError(s.store.Discard(in.ID))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "restore-bench", Method: http.MethodPost, Path: "/api/benches/{id}/restore", Summary: "Take a bench out of the bin", Errors: []int{404}},
+		func(_ context.Context, in *BenchPath) (*one, error) {
+			if err := s.store.Restore(in.ID); err != nil {
+				return nil, storeError(err)
+			}
+			return newOne(s.store.Get(in.ID))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "list-bin", Method: http.MethodGet, Path: "/api/bin", Summary: "List the benches in the bin, the last put there first"},
+		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.store.Bin()) })
+
+	type emptied struct {
+		Body struct {
+			Deleted int `json:"deleted" doc:"how many benches are gone for good"`
+		}
+	}
+	huma.Register(api, huma.Operation{OperationID: "empty-bin", Method: http.MethodDelete, Path: "/api/bin", Summary: "Delete what is in the bin for good"},
+		func(context.Context, *struct{}) (*emptied, error) {
+			n, err := s.store.EmptyBin()
+			out := &emptied{}
+			out.Body.Deleted = n
+			return out, storeError(err)
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-backup", Method: http.MethodGet, Path: "/api/backup", Summary: "A copy of the whole database"},
+		func(context.Context, *struct{}) (*huma.StreamResponse, error) {
+			copied, err := s.backup()
+			if err != nil {
+				return nil, storeError(err)
+			}
+			return &huma.StreamResponse{Body: func(ctx huma.Context) {
+				defer copied.Close()
+				name := time.Now().Format("slatebell-2006-01-02-1504.db")
+				ctx.SetHeader("Content-Type", "application/vnd.sqlite3")
+				ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+				io.Copy(ctx.BodyWriter(), copied) // the connection is gone where this fails
+			}}, nil
+		})
+}
+
+// backup returns a copy of the database in a file that is gone once it is
+// closed.
+func (s *Server) backup() (*os.File, error) {
+	dir, err := os.MkdirTemp("", "slatebell-backup")
+	if err != nil {
+		return nil, fmt.Errorf("making a place for the copy: %w", err)
+	}
+	defer os.RemoveAll(dir) // an open file stays readable
+	name := filepath.Join(dir, store.FileName)
+	if err := s.store.Backup(name); err != nil {
+		return nil, err
+	}
+	return os.Open(name)
+}

@@ -1,0 +1,87 @@
+package api
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"path/filepath"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/charrom"
+	"slatebell/core/glyph"
+	"slatebell/core/run"
+	"slatebell/internal/golden"
+)
+
+// TestAnswers asks for what the interface draws, and holds the answers against
+// testdata, which was looked through when it was written: a small module over
+// each link with all that can be found on it, its moments, waves, stops and
+// comparisons, and what modules and links can be made of. It keeps every member
+// that no other test has a reason to state.
+func TestAnswers(t *testing.T) {
+	s := serve(t)
+	hold := func(name, method, path string, body any) (answer []byte) {
+		t.Helper()
+		var text string
+		ask(t, method, s.URL+path, body, &text)
+		var got bytes.Buffer
+		if err := json.Indent(&got, []byte(text), "", " "); err != nil {
+			t.Fatalf("%s: %v in %s", name, err, text)
+		}
+		golden.Check(t, filepath.Join("testdata", name+".json"), got.Bytes())
+		return []byte(text)
+	}
+	hold("catalog", "GET", "/api/catalog", nil)
+	for _, family := range []string{"lcd", "vfd-function-set", "vfd-data-byte"} {
+		hold("instructions-"+family, "GET", "/api/instructions?family="+family, nil)
+	}
+	hold("mapping", "POST", "/api/mapping", map[string]string{"text": "RS=4,RW=5,E=6,!BL=7,D4=0,D5=1,D6=2,D7=3"})
+
+	backpack := gate("\uE002b~", "", "over")
+	backpack.Display.Geometry = "8x2"
+	backpack.Glyphs = glyph.Bank{glyph.New(2, "oar", charrom.Dots{1, 2, 4, 8, 16, 8, 4, 31})}
+	parallel := gate("\uE003Tide")
+	parallel.Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll"}
+	parallel.Display.Geometry, parallel.Display.Controller.Font = "8x1", "5x10"
+	shift := gate("Oar")
+	shift.Link.Kind, shift.Link.Outputs.Backlight = "shift", false
+	shift.Display.Geometry = "8x1"
+	tube := gate("Ebb", "", "", "Flood")
+	tube.Link.Kind, tube.Link.PinNS = "parallel8", 100
+	tube.Display.Geometry, tube.Display.Technology, tube.Display.Supply.Brightness = "40x4", "vfd", 2
+	dimmed := gate("Ebb")
+	dimmed.Link.Kind, dimmed.Display.Geometry, dimmed.Display.Technology = "parallel8", "8x1", "vfd"
+	dimmed.Display.Controller.Family, dimmed.Display.Supply.Brightness = "vfd-data-byte", 3
+	for name, setup := range map[string]run.Setup{"backpack": backpack, "parallel4": parallel, "shift": shift, "tube": tube, "dimmed": dimmed} {
+		req := RunRequest{Setup: setup}
+		if setup.Display.Technology == "lcd" {
+			req.Live = []LiveOperation{{Value: 0x0F}, {RS: true, Value: 0x41}, {Value: 0x18}}
+		}
+		if name == "parallel4" {
+			req.Live = append(req.Live, LiveOperation{RW: true, Enable: "E"})
+		}
+		var result RunResult
+		if err := json.Unmarshal(hold("run-"+name, "POST", "/api/runs", req), &result); err != nil {
+			t.Fatal(err)
+		}
+		if setup.Display.Technology == "vfd" {
+			continue
+		}
+		at := "/api/runs/" + result.ID
+		last := len(result.Program.Steps)
+		hold("moments-"+name, "GET", fmt.Sprintf("%s/moments?from=%d&count=2", at, last-2), nil)
+		hold("waves-"+name, "GET", fmt.Sprintf("%s/waves?from=%d&to=%d", at, last-4, last-3), nil)
+		hold("ways-"+name, "POST", "/api/ways", setup)
+		hold("links-"+name, "POST", "/api/links", setup)
+	}
+	for _, fault := range []run.Fault{run.NoInit, run.WrongAddress, run.LostNibble, run.NoWaits, run.CrossedWires} {
+		small := backpack
+		small.Rows = []string{"Tide"}
+		var result RunResult
+		if err := json.Unmarshal(hold("fault-"+string(fault), "POST", "/api/runs", RunRequest{Setup: small, Fault: string(fault)}), &result); err != nil {
+			t.Fatal(err)
+		}
+		hold("fault-waves-"+string(fault), "GET", "/api/runs/"+result.ID+"/waves?from=2&to=2", nil)
+	}
+}

@@ -1,0 +1,37 @@
+// Package idle keeps the program small: it bounds how far the heap grows under
+// load, and gives memory back to the machine while nobody asks for anything.
+package idle
+
+import (
+	"net/http"
+	"runtime/debug"
+	"time"
+)
+
+// What the heap is kept to under load: the collector runs at half as much
+// garbage as live data, and more often near heapLimit.
+const (
+	garbagePercent = 50
+	heapLimit      = 44 << 20 // bytes
+)
+
+// LimitMemory bounds the heap of the whole program. The bound is soft: what is
+// live stays, and the collector works harder.
+func LimitMemory() {
+	debug.SetGCPercent(garbagePercent)
+	debug.SetMemoryLimit(heapLimit)
+}
+
+// Watch passes requests on. Once none has come for a while it calls rest and
+// returns what is free to the machine; it does so again after the next request.
+func Watch(next http.Handler, quiet time.Duration, rest func()) http.Handler {
+	timer := time.AfterFunc(quiet, func() {
+		rest()
+		debug.FreeOSMemory()
+	})
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		timer.Stop()
+		defer timer.Reset(quiet)
+		next.ServeHTTP(w, r)
+	})
+}

@@ -1,0 +1,92 @@
+package store
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"syscall"
+
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
+)
+
+// Kind says what keeps a database from its work.
+type Kind int
+
+// The kinds of trouble.
+const (
+	Broken   Kind = iota // none of the others
+	ReadOnly             // it can be read and not written
+	Locked               // another program holds it
+	Corrupt              // it is no database, or a damaged one
+	Full                 // there is no room
+)
+
+// words say what a kind of trouble is, and what to do about it.
+var words = map[Kind]struct{ what, todo string }{
+	Broken:   {"the database %s cannot be used", "look whether its disk is there and in order, or name another directory with --data"},
+	ReadOnly: {"the database %s cannot be written", "allow this user to write the file and its directory, or name another directory with --data"},
+	Locked:   {"another program holds the database %s", "stop it, or let it finish; saving goes on by itself"},
+	Corrupt:  {"%s is no Slate Bell database, or a damaged one", "move it away and put a copy made by “slatebell backup” in its place, or name another directory with --data; nothing in it was changed"},
+	Full:     {"there is no room left where the database %s lies", "make room on that disk; saving goes on by itself"},
+}
+
+// Trouble is an error of the database itself, in words that say what to do.
+type Trouble struct {
+	Kind Kind
+	Path string
+	Err  error // may be nil
+}
+
+func (t *Trouble) Error() string {
+	w := words[t.Kind]
+	text := fmt.Sprintf(w.what, t.Path) + ": " + w.todo
+	if t.Err != nil {
+		text += fmt.Sprintf(" (%v)", t.Err)
+	}
+	return text
+}
+
+func (t *Trouble) Unwrap() error { return t.Err }
+
+// kinds maps SQLite's primary result codes.
+var kinds = map[int]Kind{
+	sqlite3.SQLITE_BUSY: Locked, sqlite3.SQLITE_LOCKED: Locked,
+	sqlite3.SQLITE_READONLY: ReadOnly, sqlite3.SQLITE_CANTOPEN: ReadOnly, sqlite3.SQLITE_PERM: ReadOnly,
+	sqlite3.SQLITE_CORRUPT: Corrupt, sqlite3.SQLITE_NOTADB: Corrupt,
+	sqlite3.SQLITE_FULL: Full,
+}
+
+// kindOf finds out what is behind an error; false where it is none of the
+// database.
+func kindOf(err error) (Kind, bool) {
+	var s *sqlite.Error
+	switch {
+	case errors.As(err, &s):
+		return kinds[s.Code()&0xFF], true
+	case errors.Is(err, syscall.ENOSPC):
+		return Full, true
+	case errors.Is(err, fs.ErrPermission), errors.Is(err, syscall.EROFS):
+		return ReadOnly, true
+	}
+	return Broken, false
+}
+
+// trouble returns an error that kept a database from being opened as a *Trouble.
+func trouble(path string, err error) *Trouble {
+	var t *Trouble
+	if errors.As(err, &t) {
+		return t
+	}
+	kind, _ := kindOf(err)
+	return &Trouble{Kind: kind, Path: path, Err: err}
+}
+
+// explained returns an error of the database as a *Trouble, and any other as it
+// is.
+func explained(path string, err error) error {
+	if kind, of := kindOf(err); of {
+		return &Trouble{Kind: kind, Path: path, Err: err}
+	}
+	return err
+}

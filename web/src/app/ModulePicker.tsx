@@ -1,0 +1,124 @@
+import { memo, useEffect, useRef, type KeyboardEvent } from "react";
+import type { Module } from "../api/client";
+import { Icon } from "../ui/Icon";
+import { useBench } from "../work/BenchContext";
+import { linkKinds } from "../work/linkKinds";
+import css from "./ModulePicker.module.css";
+
+/** The bench's modules, one of which is on the dock: it, its neighbours, and a list of all. */
+export function ModulePicker() {
+  const { bench, module, selectModule, addModule, removeModule } = useBench();
+  const list = useRef<HTMLDivElement>(null);
+  const at = bench.modules.findIndex((m) => m.id === module.id);
+  const before = bench.modules[at - 1];
+  const after = bench.modules[at + 1];
+
+  useEffect(() => {
+    const onKey = (e: globalThis.KeyboardEvent) => {
+      const to = e.altKey && !e.ctrlKey && (e.key === "PageUp" ? before : e.key === "PageDown" ? after : undefined);
+      if (!to) return;
+      e.preventDefault();
+      selectModule(to.id);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [before, after, selectModule]);
+
+  const close = () => list.current?.hidePopover();
+  const walk = (e: KeyboardEvent<HTMLDivElement>) => {
+    const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+    if (by === undefined) return;
+    e.preventDefault();
+    const buttons = [...e.currentTarget.querySelectorAll("button")];
+    const to = buttons.findIndex((b) => b === document.activeElement) + by;
+    buttons[Math.min(Math.max(to, 0), buttons.length - 1)]?.focus();
+  };
+  return (
+    <div className={css.picker} role="group" aria-label="Modules">
+      <Step to={before} icon="left" title="Module before" keys="Alt+Page Up" select={selectModule} />
+      <button type="button" className={css.current} popoverTarget="modules" title="All modules of this bench">
+        <span className={css.name}>{module.name || "Unnamed module"}</span>
+        <small>
+          {at + 1} of {bench.modules.length}
+        </small>
+      </button>
+      <Step to={after} icon="right" title="Module after" keys="Alt+Page Down" select={selectModule} />
+      <div
+        id="modules"
+        popover="auto"
+        ref={list}
+        className={css.list}
+        role="group"
+        aria-label="All modules"
+        onKeyDown={walk}
+        onToggle={(e) => {
+          if (e.newState === "open") list.current?.querySelector<HTMLElement>("[aria-current]")?.focus();
+        }}
+      >
+        {bench.modules.map((m) => (
+          <button
+            key={m.id}
+            type="button"
+            aria-current={m.id === module.id || undefined}
+            onClick={() => {
+              close();
+              selectModule(m.id);
+            }}
+          >
+            <span className={css.name}>{m.name || "Unnamed module"}</span>
+            <small>
+              {m.display.geometry.split("@")[0]} {m.display.technology.toUpperCase()}, {linkKinds[m.link.kind]}
+            </small>
+          </button>
+        ))}
+        <p className={css.doing}>
+          <button
+            type="button"
+            className="quiet"
+            onClick={() => {
+              close();
+              addModule(module);
+            }}
+          >
+            Add one like it
+          </button>
+          {bench.modules.length > 1 && (
+            <button
+              type="button"
+              className="quiet"
+              onClick={() => {
+                close();
+                removeModule(module.id);
+              }}
+            >
+              Take it away
+            </button>
+          )}
+        </p>
+      </div>
+    </div>
+  );
+}
+
+interface StepProps {
+  to: Module | undefined;
+  icon: "left" | "right";
+  title: string;
+  keys: string;
+  select: (id: string) => void;
+}
+
+const Step = memo(function Step({ to, icon, title, keys, select }: StepProps) {
+  return (
+    <button
+      type="button"
+      className={css.step}
+      aria-label={title}
+      title={to ? `${to.name || "Unnamed module"} (${keys})` : title}
+      disabled={!to}
+      onClick={() => to && select(to.id)}
+    >
+      <Icon name={icon} size={18} />
+    </button>
+  );
+});

@@ -1,0 +1,40 @@
+import Button from "@mui/material/Button";
+import { Link } from "react-router-dom";
+import { ApiError, reason } from "../api/client";
+import css from "./Notice.module.css";
+
+interface Props {
+  what: string;
+  why: Error | null;
+  again: () => void;
+}
+
+/** A page that says why there is nothing to show yet, and goes on by itself where it can. */
+export function Notice({ what, why, again }: Props) {
+  if (!why) {
+    return (
+      <main className={css.notice}>
+        <h1>Opening…</h1>
+      </main>
+    );
+  }
+  const refused = why instanceof ApiError;
+  return (
+    <main className={css.notice}>
+      <h1>{what}</h1>
+      <p role="alert">{reason(why)}</p>
+      {refused ? (
+        <p>
+          <Button variant="contained" onClick={again}>
+            Try again
+          </Button>{" "}
+          <Button component={Link} to="/benches">
+            All benches
+          </Button>
+        </p>
+      ) : (
+        <p>It is asked again until it answers.</p>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,50 @@
+import { useQuery } from "@tanstack/react-query";
+import { memo, useEffect, useState } from "react";
+import { NavLink } from "react-router-dom";
+import { checkQuery } from "../api/queries";
+import { Icon } from "../ui/Icon";
+import { useBench, useSavingState } from "../work/BenchContext";
+import { useRun } from "../work/useRun";
+import { groups, stateText, type View, type ViewState } from "./views";
+import css from "./Shell.module.css";
+
+/** The whole bench is checked once nothing was changed for this long, in milliseconds. */
+const REST_MS = 1200;
+
+/** The views in the order of the work, each with how far bench or module have come. */
+export function Rail() {
+  const { id, module, screen } = useBench();
+  const { data: run } = useRun();
+  const { revision } = useSavingState();
+  const [rested, setRested] = useState(revision);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setRested(revision), REST_MS);
+    return () => window.clearTimeout(timer);
+  }, [revision]);
+  const { data: everywhere } = useQuery(checkQuery(id, rested));
+  const facts = { empty: screen.rows.length === 0, findings: run?.findings ?? [], everywhere };
+  return (
+    <nav className={css.rail} aria-label="Order of the work">
+      {groups.map((g) => (
+        <div key={g.title} role="group" aria-label={g.title} className={css.group}>
+          <span className={css.groupTitle} aria-hidden="true">
+            {g.title}
+          </span>
+          {g.views.map((v) => (
+            <RailLink key={v.path} view={v} to={`/benches/${id}/${module.id}/${v.path}`} state={v.state(facts)} />
+          ))}
+        </div>
+      ))}
+    </nav>
+  );
+}
+
+const RailLink = memo(function RailLink({ view, to, state }: { view: View; to: string; state: ViewState }) {
+  return (
+    <NavLink to={to} className={css.link} aria-label={`${view.title}: ${stateText[state]}`}>
+      <Icon name={view.icon} size={24} />
+      {view.title}
+      <span className={css.state} data-state={state} title={stateText[state]} />
+    </NavLink>
+  );
+});

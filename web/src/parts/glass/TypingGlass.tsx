@@ -1,0 +1,232 @@
+import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
+import type { ComposedCell, Glass as GlassState } from "../../api/client";
+import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
+import type { Typing } from "../../work/typing/useTyping";
+import { Glass } from "./Glass";
+import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
+import { useLatest } from "../../ui/useLatest";
+import { groundOf } from "./paint";
+import { tintOf } from "./tints";
+import css from "./TypingGlass.module.css";
+
+interface Props {
+  glass: GlassState;
+  cells: ComposedCell[];
+  over: string[];
+  differing: Place[];
+  tint: string | undefined;
+  pitch: number;
+  name: string;
+  /** A cell that something else on the page is about, counted row by row. */
+  marked: number | null;
+  /** The pointer is over a cell, or has left them. */
+  onPoint: (cell: number | null) => void;
+  typing: Typing;
+}
+
+/**
+ * The glass with the keyboard on it: the picture comes from the simulated
+ * module, the caret and the marks over it from the screen being composed.
+ */
+export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, marked, onPoint, typing }: Props) {
+  const { caret, selection, moveTo } = typing;
+  const input = useRef<HTMLTextAreaElement>(null);
+  const [focused, setFocused] = useState(false);
+  const cellWidth = CELL_COLS * pitch;
+  const cellHeight = rowPitch(glass) * pitch;
+  const box = (p: Place, n = 1) => ({
+    left: p.col * cellWidth - pitch / 2,
+    top: p.row * cellHeight - pitch / 2,
+    width: n * cellWidth,
+    height: cellHeight,
+  });
+
+  useEffect(() => {
+    if (input.current) emptied(input.current);
+    input.current?.focus({ preventScroll: true });
+  }, []);
+
+  // What is typed is taken before the text area gets it, which saves it a layout and a paint.
+  const latest = useLatest(typing);
+  useEffect(() => {
+    const area = input.current;
+    const onBeforeInput = (e: InputEvent) => {
+      const { enter, type } = latest.current;
+      const act = { insertText: () => e.data && type(e.data), insertLineBreak: enter, ...deleting(latest.current) }[
+        e.inputType
+      ];
+      if (e.isComposing || !e.cancelable || !act) return;
+      e.preventDefault();
+      act();
+    };
+    area?.addEventListener("beforeinput", onBeforeInput);
+    return () => area?.removeEventListener("beforeinput", onBeforeInput);
+  }, [latest]);
+
+  const placeOf = (e: PointerEvent<HTMLDivElement>): Place => {
+    const area = e.currentTarget.getBoundingClientRect();
+    const within = (v: number, n: number) => Math.min(Math.max(Math.floor(v), 0), n - 1);
+    return {
+      row: within((e.clientY - area.top) / cellHeight, glass.rows),
+      col: within((e.clientX - area.left) / cellWidth, glass.cols),
+    };
+  };
+  const copy = (e: ClipboardEvent, remove: boolean) => {
+    if (!typing.selected) return;
+    e.preventDefault();
+    e.clipboardData.setData("text/plain", typing.selected);
+    if (remove) typing.cut();
+  };
+
+  const missing = cells.flatMap((c, i) => (c.missing ? [{ char: c.char, place: placeAt(i, glass.cols) }] : []));
+  const selected = Array.from({ length: glass.rows }, (_, row) => ({
+    row,
+    run: selectedIn(selection, row, glass.cols),
+  }));
+  return (
+    <>
+      <div
+        className={css.frame}
+        data-focused={focused || undefined}
+        style={{ padding: GLASS_MARGIN * pitch, background: groundOf(glass, tintOf(tint)) }}
+      >
+        <div
+          className={css.area}
+          onPointerDown={(e) => {
+            e.preventDefault();
+            e.currentTarget.setPointerCapture(e.pointerId);
+            input.current?.focus({ preventScroll: true });
+            moveTo(placeOf(e), e.shiftKey);
+          }}
+          onPointerMove={(e) => {
+            const p = placeOf(e);
+            if (e.buttons & 1) moveTo(p, true);
+            else onPoint(p.row * glass.cols + p.col);
+          }}
+          onPointerLeave={() => onPoint(null)}
+        >
+          <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
+          {selected.map(
+            ({ row, run }) =>
+              run &&
+              run[0] < glass.cols && (
+                <span
+                  key={row}
+                  className={css.selected}
+                  style={box({ row, col: run[0] }, Math.min(run[1], glass.cols) - run[0])}
+                />
+              ),
+          )}
+          {differing.map((p) => (
+            <span key={`d${p.row}-${p.col}`} className={css.differs} style={box(p)} />
+          ))}
+          {missing.map(({ char, place }) => (
+            <span key={`m${place.row}-${place.col}`} className={css.missing} style={box(place)}>
+              {readable(char)}
+            </span>
+          ))}
+          {marked !== null && <span className={css.marked} style={box(placeAt(marked, glass.cols))} />}
+          {caret.col < glass.cols && caret.row < glass.rows && (
+            <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
+          )}
+        </div>
+        <textarea
+          ref={input}
+          className={css.input}
+          aria-label={`Type on the glass of ${name}`}
+          aria-describedby="cell-at-cursor"
+          autoCapitalize="off"
+          autoCorrect="off"
+          spellCheck={false}
+          onFocus={(e) => {
+            setFocused(true);
+            emptied(e.currentTarget);
+          }}
+          onBlur={() => setFocused(false)}
+          onKeyDown={typing.onKeyDown}
+          onInput={(e) => {
+            const { isComposing, inputType } = e.nativeEvent as InputEvent;
+            if (isComposing) return;
+            const text = emptied(e.currentTarget);
+            if (text) typing.type(text);
+            else deleting(typing)[inputType]?.();
+          }}
+          onCompositionEnd={(e) => {
+            const text = emptied(e.currentTarget);
+            if (text) typing.type(text);
+          }}
+          onPaste={(e) => {
+            e.preventDefault();
+            const text = e.clipboardData.getData("text/plain").replace(/\r?\n$/, "");
+            if (text) typing.type(text);
+          }}
+          onCopy={(e) => copy(e, false)}
+          onCut={(e) => copy(e, true)}
+        />
+      </div>
+      {over.map((text, row) => {
+        const begins = row < glass.rows ? glass.cols : 0;
+        const at = caret.row === row && caret.col >= begins ? caret.col - begins : -1;
+        if (!text && at < 0) return null;
+        return (
+          <Left
+            key={row}
+            row={row}
+            text={text}
+            at={at}
+            onPick={(i) => {
+              input.current?.focus({ preventScroll: true });
+              moveTo({ row, col: begins + i }, false);
+            }}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+/** What is done for the ways of deleting, by the name of the input event. */
+const deleting = ({ press }: Typing): Record<string, () => void> => ({
+  deleteContentBackward: () => press("Backspace"),
+  deleteContentForward: () => press("Delete"),
+});
+
+/**
+ * Keeps something before and behind the text area's caret: on-screen keyboards send no keys, and delete only where there
+ * is something to delete.
+ */
+const STUFFING = "\u200b";
+
+/** Takes what was typed out of a text area. */
+function emptied(area: HTMLTextAreaElement): string {
+  const text = area.value.replaceAll(STUFFING, "");
+  area.value = STUFFING + STUFFING;
+  area.setSelectionRange(1, 1);
+  return text;
+}
+
+const placeAt = (i: number, cols: number): Place => ({ row: Math.floor(i / cols), col: i % cols });
+
+interface LeftProps {
+  row: number;
+  text: string;
+  /** Where the caret stands in it; -1 where it does not. */
+  at: number;
+  onPick: (i: number) => void;
+}
+
+/** What of a row is left over, below the glass; the caret may stand in it. */
+function Left({ row, text, at, onPick }: LeftProps) {
+  const cells = chars(text);
+  return (
+    <div className={css.left} title={text ? `Not shown: ${text}` : undefined}>
+      <b>Row {row + 1} goes on: </b>
+      {cells.map((c, i) => (
+        <span key={i} data-caret={i === at || undefined} onPointerDown={() => onPick(i)}>
+          {readable(c)}
+        </span>
+      ))}
+      {at >= cells.length && <span data-caret>&nbsp;</span>}
+    </div>
+  );
+}

@@ -1,0 +1,10 @@
+import type { Glass } from "../../api/client";
+
+/** Dots from one cell to the next: five and one of space. */
+export const CELL_COLS = 6;
+
+/** Dots from one row of cells to the next: theirs and one of space. */
+export const rowPitch = (glass: Glass): number => glass.cellRows + 1;
+
+/** Dots of bare glass around the cells. */
+export const GLASS_MARGIN = 2;

@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { memo } from "react";
+import type { Module, RunResult } from "../../api/client";
+import { noExtras, runQuery } from "../../api/queries";
+import { Glass } from "../../parts/glass/Glass";
+import { CELL_COLS } from "../../parts/glass/metrics";
+import { Icon } from "../../ui/Icon";
+import { hex } from "../../ui/numbers";
+import { useBench } from "../../work/BenchContext";
+import { linkKinds } from "../../work/linkKinds";
+import { setupOf } from "../../work/setup";
+import css from "./ModuleTile.module.css";
+
+interface Props {
+  module: Module;
+  /** It is on the dock. */
+  chosen: boolean;
+  onChoose: () => void;
+  onOpen: () => void;
+}
+
+/** One module as it lies on the table, with its live glass. */
+export function ModuleTile({ module, chosen, onChoose, onOpen }: Props) {
+  const { bench, addModule, removeModule } = useBench();
+  const { data: run, error } = useQuery(runQuery(setupOf(bench, module), noExtras));
+  const name = module.name || "Unnamed module";
+  const { kind, outputs } = module.link;
+  return (
+    <article className={css.tile} data-chosen={chosen || undefined} aria-label={name}>
+      <button type="button" className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
+        {run ? <Picture run={run} module={module} /> : <span>{error?.message ?? "Simulating…"}</span>}
+      </button>
+      <h3>
+        <State run={run} />
+        {name}
+      </h3>
+      <p>
+        {module.display.geometry.split("@")[0]} {module.display.technology.toUpperCase()}, {linkKinds[kind]}
+        {kind === "backpack" && ` at ${hex(outputs.address)}`}
+      </p>
+      <div className={css.doing}>
+        <button type="button" className="quiet" onClick={onOpen}>
+          Compose
+        </button>
+        <button
+          type="button"
+          className="quiet"
+          aria-label={`Add one like ${name}`}
+          title="Add one like it"
+          onClick={() => addModule(module)}
+        >
+          <Icon name="plus" size={17} />
+        </button>
+        {bench.modules.length > 1 && (
+          <button
+            type="button"
+            className="quiet"
+            aria-label={`Take ${name} away`}
+            title="Take it away (undo brings it back)"
+            onClick={() => removeModule(module.id)}
+          >
+            <Icon name="bin" size={17} />
+          </button>
+        )}
+      </div>
+    </article>
+  );
+}
+
+/** Pixels of a tile's width that the glass has. */
+const ROOM = 232;
+
+const Picture = memo(function Picture({ run, module }: { run: RunResult; module: Module }) {
+  const pitch = Math.min(2, Math.floor((ROOM / (run.glass.cols * CELL_COLS)) * 4) / 4);
+  return <Glass glass={run.glass} tint={module.display.tint} pitch={pitch} name={module.name || "the module"} />;
+});
+
+/** Whether anything is found on a module. */
+function State({ run }: { run: RunResult | undefined }) {
+  const open = run?.findings.filter((f) => f.severity !== "note").length ?? 0;
+  if (!run) return null;
+  return (
+    <span className={css.state} data-open={open > 0 || undefined} title={open ? `${open} findings` : "nothing found"}>
+      <span className="unseen">{open ? `${open} findings: ` : "nothing found: "}</span>
+    </span>
+  );
+}

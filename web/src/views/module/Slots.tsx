@@ -1,0 +1,63 @@
+import type { Glyph } from "../../api/client";
+import { useBench } from "../../work/BenchContext";
+import { charOf } from "../../work/typing/rows";
+import { useStep } from "../../work/StepContext";
+import { Icon } from "../../ui/Icon";
+import { dotPath } from "../../parts/dots/dotPath";
+import css from "./Slots.module.css";
+
+/** The eight slots of CGRAM: what they hold, to type and to empty. */
+export function Slots() {
+  const { module, changeModule } = useBench();
+  const { typistRef } = useStep();
+  const glyphs = module.glyphs ?? [];
+  const empty = (slot: number) => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }));
+  return (
+    <section aria-label="Slots">
+      <h2>Glyphs in CGRAM</h2>
+      <p className="lead">
+        {glyphs.length === 0
+          ? "None yet. Type a character that the ROM lacks: the findings offer to draw it."
+          : "Click one to type it at the cursor."}
+      </p>
+      <div className={css.slots}>
+        {(module.display.controller.font === "5x10" ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7]).map((slot) => {
+          const glyph = glyphs.find((g) => g.slot === slot);
+          return (
+            <div key={slot} className={css.slot}>
+              <button
+                type="button"
+                disabled={!glyph}
+                aria-label={glyph ? `Type ${glyph.name}, slot ${slot}` : `Slot ${slot}, empty`}
+                title={glyph?.name}
+                onClick={() => typistRef.current(charOf(slot))}
+              >
+                <Picture glyph={glyph} />
+                {slot}
+              </button>
+              {glyph && (
+                <button
+                  type="button"
+                  className={css.empty}
+                  aria-label={`Empty slot ${slot}`}
+                  title={`Empty slot ${slot}`}
+                  onClick={() => empty(slot)}
+                >
+                  <Icon name="close" size={12} />
+                </button>
+              )}
+            </div>
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+function Picture({ glyph }: { glyph: Glyph | undefined }) {
+  return (
+    <svg viewBox="0 0 5 8" aria-hidden="true">
+      <path d={dotPath(glyph?.rows ?? [])} />
+    </svg>
+  );
+}

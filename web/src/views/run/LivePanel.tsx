@@ -1,0 +1,131 @@
+import Button from "@mui/material/Button";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { client, reason, unwrap, type Instruction, type LiveOperation, type RunResult } from "../../api/client";
+import { instructionsQuery, runQuery, type Extras } from "../../api/queries";
+import { useBench } from "../../work/BenchContext";
+import { useStep } from "../../work/StepContext";
+import { hex } from "../../ui/numbers";
+import { useLatest } from "../../ui/useLatest";
+import { InstructionCard } from "./InstructionCard";
+import css from "./LivePanel.module.css";
+
+interface Props {
+  run: RunResult;
+  controllers: number;
+}
+
+/** Operations by hand, and a card for each instruction. */
+export function LivePanel({ run, controllers }: Props) {
+  const { module, setup } = useBench();
+  const { extras, setExtras, choose } = useStep();
+  const { data: cards } = useQuery(instructionsQuery(module.display));
+  const [text, setText] = useState("");
+  const [error, setError] = useState("");
+  const [open, setOpen] = useState(0);
+  const [enable, setEnable] = useState<Enable>("both");
+
+  const latestRef = useLatest(extras);
+  const queries = useQueryClient();
+  const queue = useRef(Promise.resolve());
+
+  /** Adds operations, each behind those before it; one that cannot be run is not added. */
+  const add = (read: () => Promise<LiveOperation[]>) => {
+    queue.current = queue.current.then(async () => {
+      try {
+        const next: Extras = { ...latestRef.current, live: [...latestRef.current.live, ...(await read())] };
+        await queries.fetchQuery(runQuery(setup, next));
+        latestRef.current = next;
+        setExtras(next);
+        choose(null);
+        setError("");
+      } catch (e) {
+        setError(reason(e));
+        setText((now) => now || text); // what was refused comes back to be mended
+      }
+    });
+  };
+  const send = () => {
+    add(async () => unwrap(await client.POST("/api/live", { body: { text, enable, setup } })));
+    setText("");
+  };
+  const card = cards?.[open];
+  return (
+    <section className={css.panel} aria-label="By hand">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          send();
+        }}
+      >
+        <input
+          className="entry"
+          aria-label="Instruction or characters"
+          placeholder="clear, 0x18, row 2, 'Bell'"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        <Button type="submit" variant="contained" size="small" disabled={!text.trim()}>
+          Do it
+        </Button>
+      </form>
+      {controllers > 1 && (
+        <select
+          className="entry"
+          aria-label="Controllers that take it"
+          value={enable}
+          onChange={(e) => setEnable(e.target.value as Enable)}
+        >
+          <option value="both">both controllers take it</option>
+          <option value="E">the one behind E, rows 1–2</option>
+          <option value="E2">the one behind E2, rows 3–4</option>
+        </select>
+      )}
+      {error && (
+        <p role="alert" className={css.error}>
+          {error}
+        </p>
+      )}
+      {extras.live.length > 0 && (
+        <Done run={run} onBack={() => setExtras({ ...extras, live: extras.live.slice(0, -1) })} />
+      )}
+      <select className="entry" aria-label="Instruction" value={open} onChange={(e) => setOpen(Number(e.target.value))}>
+        {cards?.map((c, i) => (
+          <option key={c.name} value={i}>
+            {c.name}
+          </option>
+        ))}
+      </select>
+      {card && (
+        <InstructionCard
+          key={card.name}
+          card={card}
+          onDo={(value) => add(() => Promise.resolve([operation(card, value, enable)]))}
+        />
+      )}
+    </section>
+  );
+}
+
+type Enable = NonNullable<LiveOperation["enable"]>;
+
+function operation(card: Instruction, value: number, enable: Enable): LiveOperation {
+  return { rs: card.rs, rw: card.rw, value, enable: card.rw && enable === "both" ? "E" : enable };
+}
+
+/** The last operation by hand, with what it read. */
+function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
+  const last = run.program.steps.findLast((s) => s.kind === "live");
+  const read = run.reads.find((r) => r.step === last?.index);
+  return (
+    <p className={css.done} role="status">
+      <span>
+        Done: {read?.meaning ?? last?.meaning}
+        {read && `, byte ${hex(read.value)}`}
+      </span>
+      <Button size="small" onClick={onBack}>
+        Take back
+      </Button>
+    </p>
+  );
+}

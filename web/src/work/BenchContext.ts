@@ -1,0 +1,52 @@
+import { createContext, useContext } from "react";
+import type { Bench, BenchDocument, Module, Remedy, Screen, Setup } from "../api/client";
+import type { SaveState } from "./useSaving";
+
+/** The open bench, its selected module, and how to change both. */
+export interface BenchWork {
+  /** Number under which it is stored. */
+  id: number;
+  bench: Bench;
+  module: Module;
+  /** The screen of the module that is composed. */
+  screen: Screen;
+  /** What a run of that screen needs. */
+  setup: Setup;
+  selectModule: (id: string) => void;
+  /** Adds a copy of a module with an empty screen, and selects it. */
+  addModule: (like: Module) => void;
+  removeModule: (id: string) => void;
+  /** Changes made with the same tag, one soon after the other, undo as one. */
+  change: (next: (b: Bench) => Bench, tag?: string) => void;
+  changeModule: (next: (m: Module) => Module, tag?: string) => void;
+  /** Applies a finding's remedy; returns why it could not be. */
+  remedy: (r: Remedy) => string | undefined;
+  undo: () => void;
+  redo: () => void;
+  canUndo: boolean;
+  canRedo: boolean;
+}
+
+/** How far the bench is stored, and how a conflict is settled. It changes apart from the bench. */
+export interface Saving {
+  save: SaveState;
+  revision: number;
+  /** Settles a conflict with the document that another tab stored. */
+  keepMine: (theirs: BenchDocument) => void;
+  takeTheirs: (theirs: BenchDocument) => void;
+}
+
+export const BenchContext = createContext<BenchWork | null>(null);
+export const SavingContext = createContext<Saving | null>(null);
+
+export function useBench(): BenchWork {
+  const work = useContext(BenchContext);
+  if (!work) throw new Error("useBench outside of OpenBench");
+  return work;
+}
+
+export function useSavingState(): Saving {
+  const saving = useContext(SavingContext);
+  if (!saving) throw new Error("useSavingState outside of OpenBench");
+  return saving;
+}

@@ -1,0 +1,112 @@
+import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
+import type { Bench, BenchDocument, Module, Remedy } from "../api/client";
+import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
+import { begin, record, redo, undo } from "./history";
+import { remedied } from "./patch";
+import { setupOf } from "./setup";
+import { useSaving } from "./useSaving";
+
+interface Props {
+  document: BenchDocument;
+  /** Id of the module on the dock; the first where the bench has none of that id. */
+  selected: string;
+  onSelect: (id: string) => void;
+  children: ReactNode;
+}
+
+/** Holds an open bench with its history, and saves it as it changes; its children work on it. */
+export function OpenBench({ document: opened, selected, onSelect, children }: Props) {
+  const [history, setHistory] = useState(() => begin(opened.bench));
+  const bench = history.present;
+  const { state: save, revision, settle } = useSaving(opened, bench);
+  const module = bench.modules.find((m) => m.id === selected) ?? (bench.modules[0] as Module);
+
+  const change = useCallback((next: (b: Bench) => Bench, tag = "") => {
+    setHistory((h) => record(h, next(h.present), tag, Date.now()));
+  }, []);
+  const changeModule = useCallback(
+    (next: (m: Module) => Module, tag = "") =>
+      change(
+        (b) => ({ ...b, modules: b.modules.map((m) => (m.id === module.id ? next(m) : m)) }),
+        tag && `${module.id} ${tag}`,
+      ),
+    [change, module.id],
+  );
+  const undoLast = useCallback(() => setHistory(undo), []);
+  const redoLast = useCallback(() => setHistory(redo), []);
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.altKey || e.target instanceof HTMLInputElement) return; // inputs undo their own
+      const key = e.key.toLowerCase();
+      if (key === "z" || key === "y") {
+        e.preventDefault();
+        if (key === "y" || e.shiftKey) redoLast();
+        else undoLast();
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undoLast, redoLast]);
+
+  const setup = useMemo(() => setupOf(bench, module), [bench, module]);
+  const work = useMemo<BenchWork>(
+    () => ({
+      id: opened.id,
+      bench,
+      module,
+      screen: module.screens[0] ?? { id: "screen-1", rows: [] },
+      setup,
+      selectModule: onSelect,
+      addModule: (like) => {
+        const added = copyOf(like, bench.modules);
+        change((b) => ({ ...b, modules: [...b.modules, added] }));
+        onSelect(added.id);
+      },
+      removeModule: (id) => {
+        if (bench.modules.length < 2) return;
+        const at = bench.modules.findIndex((m) => m.id === id);
+        const next = bench.modules[at + 1] ?? bench.modules[at - 1];
+        change((b) => ({ ...b, modules: b.modules.filter((m) => m.id !== id) }));
+        if (id === module.id && next) onSelect(next.id);
+      },
+      change,
+      changeModule,
+      remedy: (r: Remedy) => {
+        const { bench: mended, error } = remedied(bench, r);
+        if (mended) change(() => mended);
+        return error;
+      },
+      undo: undoLast,
+      redo: redoLast,
+      canUndo: history.past.length > 0,
+      canRedo: history.future.length > 0,
+    }),
+    [opened.id, bench, module, setup, onSelect, change, changeModule, undoLast, redoLast, history],
+  );
+  const saving = useMemo<Saving>(
+    () => ({
+      save,
+      revision,
+      keepMine: settle,
+      takeTheirs: (theirs) => {
+        setHistory((h) => record(h, theirs.bench, "", Date.now()));
+        settle(theirs);
+      },
+    }),
+    [save, revision, settle],
+  );
+  return (
+    <BenchContext value={work}>
+      <SavingContext value={saving}>{children}</SavingContext>
+    </BenchContext>
+  );
+}
+
+/** A module like another, with an id of its own and an empty screen. */
+function copyOf(like: Module, others: Module[]): Module {
+  const ids = new Set(others.map((m) => m.id));
+  let n = ids.size + 1;
+  while (ids.has(`module-${n}`)) n++;
+  return { ...like, id: `module-${n}`, name: `Module ${n}`, screens: [{ id: "screen-1", rows: [] }], show: undefined };
+}

@@ -1,0 +1,43 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
+import { applyPatch, createPatch, type Operation, type Pointer } from "rfc6902";
+import type { Bench, Remedy } from "../api/client";
+
+/** The RFC 6902 patch that makes one bench of another. Parts that both share cost nothing. */
+export const changes = (before: Bench, after: Bench): Operation[] => createPatch(before, after, lists);
+
+/** Whether two benches say the same. */
+export const same = (a: Bench, b: Bench): boolean => changes(a, b).length === 0;
+
+/**
+ * Compares lists place by place between what both begin and end with, so that a long list takes no longer than its
+ * length; values of other kinds are left to the library.
+ */
+function lists(before: unknown, after: unknown, at: Pointer): Operation[] | undefined {
+  if (!Array.isArray(before) || !Array.isArray(after)) return undefined;
+  const most = Math.min(before.length, after.length);
+  const equal = (i: number, j: number) =>
+    before[i] === after[j] || createPatch(before[i], after[j], lists).length === 0;
+  let head = 0;
+  while (head < most && equal(head, head)) head++;
+  let tail = 0;
+  while (tail < most - head && equal(before.length - 1 - tail, after.length - 1 - tail)) tail++;
+  const out: Operation[] = [];
+  const both = Math.min(before.length, after.length) - tail;
+  for (let i = head; i < both; i++) {
+    const prefix = at.add(String(i)).toString();
+    for (const op of createPatch(before[i], after[i], lists)) out.push({ ...op, path: prefix + op.path });
+  }
+  for (let i = before.length - tail; i > both; i--) out.push({ op: "remove", path: at.add(String(both)).toString() });
+  for (let i = both; i < after.length - tail; i++) {
+    out.push({ op: "add", path: at.add(String(i)).toString(), value: after[i] as unknown });
+  }
+  return out;
+}
+
+/** The bench with a remedy applied, or why it cannot be. Parts that it leaves alone stay the same objects. */
+export function remedied(bench: Bench, remedy: Remedy): { bench?: Bench; error?: string } {
+  const copy = structuredClone(bench);
+  const failed = applyPatch(copy, structuredClone(remedy.patch) as Operation[]).some((e) => e !== null);
+  if (failed) return { error: "The bench has changed since this was found; look at the findings as they are now." };
+  return { bench: replaceEqualDeep(bench, copy) };
+}

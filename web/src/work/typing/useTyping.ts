@@ -1,0 +1,148 @@
+import { useCallback, useMemo, useState, type KeyboardEvent } from "react";
+import type { Module } from "../../api/client";
+import { useRun } from "../useRun";
+import { useBench } from "../BenchContext";
+import { withRows } from "../setup";
+import {
+  backspace,
+  clear,
+  ends,
+  isEmpty,
+  lengthOf,
+  remove,
+  selectedText,
+  write,
+  type Edit,
+  type Mode,
+  type Place,
+  type Selection,
+} from "./rows";
+import { usePending } from "./usePending";
+
+/** Typing onto the selected module's screen: caret, selection and keys. */
+export interface Typing {
+  rows: string[];
+  selection: Selection;
+  caret: Place;
+  mode: Mode;
+  setMode: (m: Mode) => void;
+  /** Moves the caret; with extend the selection's anchor stays. */
+  moveTo: (p: Place, extend: boolean) => void;
+  type: (text: string) => void;
+  /** To the start of the next row. */
+  enter: () => void;
+  onKeyDown: (e: KeyboardEvent) => void;
+  /** Does what a key for deleting does. */
+  press: (key: "Backspace" | "Delete") => void;
+  selected: string;
+  cut: () => void;
+}
+
+const start: Selection = { anchor: { row: 0, col: 0 }, caret: { row: 0, col: 0 } };
+
+/** @param rows, cols the module's size in cells */
+export function useTyping(size: { rows: number; cols: number }): Typing {
+  const { module, screen, changeModule } = useBench();
+  const { ahead } = useRun();
+  const hold = usePending();
+  const [selections, setSelections] = useState<Record<string, Selection>>({});
+  const [mode, setMode] = useState<Mode>("overtype");
+  const { rows } = screen;
+  const selection = selections[module.id] ?? start;
+  const { caret } = selection;
+  const lastRow = Math.max(size.rows, rows.length) - 1;
+
+  const select = useCallback((s: Selection) => setSelections((all) => ({ ...all, [module.id]: s })), [module.id]);
+  const moveTo = useCallback(
+    (p: Place, extend: boolean) => {
+      const to = { row: Math.min(Math.max(p.row, 0), lastRow), col: Math.max(p.col, 0) };
+      select({ anchor: extend ? selection.anchor : to, caret: to });
+    },
+    [lastRow, select, selection.anchor],
+  );
+  const apply = useCallback(
+    (edit: Edit, tag: string) => {
+      const edited = (m: Module) => withRows(m, edit.rows);
+      hold(
+        () => {
+          changeModule(edited, tag);
+          select({ anchor: edit.caret, caret: edit.caret });
+        },
+        ahead(edited(module)),
+      );
+    },
+    [ahead, changeModule, hold, module, select],
+  );
+  const type = useCallback(
+    (text: string) => apply(write(rows, selection, text, mode), lengthOf(text) === 1 ? "typing" : ""),
+    [apply, mode, rows, selection],
+  );
+  const enter = useCallback(() => moveTo({ row: caret.row + 1, col: 0 }, false), [caret.row, moveTo]);
+  const cut = useCallback(() => {
+    if (!isEmpty(selection)) apply(clear(rows, selection, mode), "");
+  }, [apply, mode, rows, selection]);
+
+  const press = useCallback(
+    (key: "Backspace" | "Delete") => {
+      if (!isEmpty(selection)) cut();
+      else if (key === "Backspace") apply(backspace(rows, caret, mode), "backspace");
+      else apply(remove(rows, caret), "delete");
+    },
+    [apply, caret, cut, mode, rows, selection],
+  );
+
+  const onKeyDown = useCallback(
+    (e: KeyboardEvent) => {
+      if (e.altKey || e.nativeEvent.isComposing) return;
+      const command = e.ctrlKey || e.metaKey;
+      const end = { row: caret.row, col: lengthOf(rows[caret.row]) };
+      const last = { row: lastRow, col: lengthOf(rows[lastRow]) };
+      const moves: Record<string, () => void> = {
+        ArrowLeft: () => {
+          if (!e.shiftKey && !isEmpty(selection)) moveTo(ends(selection)[0], false);
+          else if (caret.col > 0 || caret.row === 0) moveTo({ ...caret, col: caret.col - 1 }, e.shiftKey);
+          else moveTo({ row: caret.row - 1, col: size.cols - 1 }, e.shiftKey);
+        },
+        ArrowRight: () => {
+          if (!e.shiftKey && !isEmpty(selection)) moveTo(ends(selection)[1], false);
+          else moveTo({ ...caret, col: Math.min(caret.col + 1, Math.max(size.cols, end.col)) }, e.shiftKey);
+        },
+        ArrowUp: () => moveTo({ ...caret, row: caret.row - 1 }, e.shiftKey),
+        ArrowDown: () => moveTo({ ...caret, row: caret.row + 1 }, e.shiftKey),
+        Home: () => moveTo(command ? { row: 0, col: 0 } : { ...caret, col: 0 }, e.shiftKey),
+        End: () => moveTo(command ? last : end, e.shiftKey),
+        Insert: () => setMode(mode === "insert" ? "overtype" : "insert"),
+        Backspace: () => press("Backspace"),
+        Delete: () => press("Delete"),
+      };
+      if (command && e.key.toLowerCase() === "a") {
+        e.preventDefault();
+        select({ anchor: { row: 0, col: 0 }, caret: last });
+        return;
+      }
+      const move = moves[e.key];
+      if (!move || (command && e.key !== "Home" && e.key !== "End")) return;
+      e.preventDefault();
+      move();
+    },
+    [caret, lastRow, mode, moveTo, press, rows, select, selection, size.cols],
+  );
+
+  return useMemo(
+    () => ({
+      rows,
+      selection,
+      caret,
+      mode,
+      setMode,
+      moveTo,
+      type,
+      enter,
+      onKeyDown,
+      press,
+      selected: isEmpty(selection) ? "" : selectedText(rows, selection),
+      cut,
+    }),
+    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, press, cut],
+  );
+}
