@@ -461,7 +461,7 @@ func TestSixteenModules(t *testing.T) {
 	}
 	p.do(chromedp.Click(`[popovertarget="modules"]`), chromedp.Click(`//div[@id="modules"]/button[contains(., "Board 3 ")]`))
 	until(p, address, "/benches/2/module-3/screens")
-	p.glass(16, "", "")
+	p.do(chromedp.WaitVisible(`canvas[aria-label^="Board 3 "]`))
 	if err := server.Kill(); err != nil {
 		t.Fatal(err)
 	}

@@ -80,6 +80,7 @@ func composing(t testing.TB, dir string) (*harness.Server, *page) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() { server.Stop() })
 	p := open(t, server.URL+"/benches/1/gate/screens")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home)

@@ -173,6 +173,25 @@ func TestStaleWrite(t *testing.T) {
 	q.glass(16, "first!", "")
 }
 
+// TestReopenedAtOnce closes a bench while a change is still on its slow way to
+// the program, and opens it again: it comes back changed, and is no conflict.
+func TestReopenedAtOnce(t *testing.T) {
+	_, p := composing(t, t.TempDir())
+	eval[any](p, `{ const send = fetch;
+		window.fetch = async (...a) => {
+			if (a[1]?.method === "PATCH") await new Promise(done => setTimeout(done, 800));
+			return send(...a);
+		}; 0 }`)
+	p.keys("Moored")
+	until(p, saved, "Saving…")
+	p.do(chromedp.Click(`[title="All benches"]`), chromedp.Click(`[aria-label="Open Quillfish Landing"]`), chromedp.WaitVisible(`canvas`))
+	p.glass(16, "MooredISH  GATE", "Tide 3.2m →14:05")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Afloat")
+	p.settle()
+	p.glass(16, "AfloatISH  GATE", "Tide 3.2m →14:05")
+}
+
 // TestNothingFromElsewhere loads every address the page asks for, in both
 // themes, and checks that all are the program's own and none is refused.
 func TestNothingFromElsewhere(t *testing.T) {

@@ -105,7 +105,6 @@ func smallDisk(t *testing.T) (dir string, remount func(options string)) {
 func TestFullDisk(t *testing.T) {
 	dir, _ := smallDisk(t)
 	server, p := composing(t, dir)
-	defer server.Stop()
 	p.keys("Stored")
 	p.settle()
 	filler := filepath.Join(dir, "tide-tables")
@@ -172,7 +171,6 @@ func TestReadOnlyDisk(t *testing.T) {
 func TestLockedDatabase(t *testing.T) {
 	dir := t.TempDir()
 	server, p := composing(t, dir)
-	defer server.Stop()
 	other, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
 	if err != nil {
 		t.Fatal(err)

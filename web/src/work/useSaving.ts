@@ -15,11 +15,11 @@ export type SaveState =
   | { kind: "failed"; why: string }
   | { kind: "conflict"; theirs: BenchDocument };
 
-/** Writes under way when their bench was closed: opening it again waits for them. */
-const leaving = new Map<number, Promise<unknown>>();
+/** The last write of each bench: who closes one and opens it again waits for it. */
+const lastWrite = new Map<number, Promise<unknown>>();
 
 /** Settles once nothing of a bench is under way any more. */
-export const settled = (id: number): Promise<unknown> => leaving.get(id) ?? Promise.resolve();
+export const settled = (id: number): Promise<unknown> => lastWrite.get(id) ?? Promise.resolve();
 
 /**
  * Saves a bench as it changes, one write at a time, each a patch against the revision that the one before returned. A
@@ -50,7 +50,9 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
     busy.current = sending;
     setState((s) => (s.kind === "failed" ? s : { kind: "saving" }));
     try {
-      const answer = await patchBench(id, known.current, body, body.length < OUTLIVING);
+      const answering = patchBench(id, known.current, body, body.length < OUTLIVING);
+      lastWrite.set(id, Promise.allSettled([answering]));
+      const answer = await answering;
       busy.current = null;
       failing.current = false;
       if (answer.revision > known.current) {
@@ -102,7 +104,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       const body = JSON.stringify(changes(busy.current ?? stored.current, last));
       const against = known.current + (busy.current ? 1 : 0);
       if (body === "[]" || body.length >= OUTLIVING) return;
-      const sent = patchBench(id, against, body, true).then(
+      const answering = patchBench(id, against, body, true).then(
         (answer) => {
           stored.current = last; // the page came back: it goes on from here
           known.current = answer.revision;
@@ -111,7 +113,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
         },
         () => undefined, // what was kept stays
       );
-      leaving.set(id, sent);
+      lastWrite.set(id, Promise.allSettled([settled(id), answering]));
     };
     window.addEventListener("pagehide", onHide);
     return () => {
