@@ -167,7 +167,7 @@ func cellHead(f string) (code byte, chars string, err error) {
 // rowBits reads five dots.
 func rowBits(d string) (bits byte, err error) {
 	if len(d) != 5 {
-		return 0, fmt.Errorf("row %q has %d dots, expected 5", d, len(d))
+		err = fmt.Errorf("row %q has %d dots, expected 5", d, len(d))
 	}
 	for _, c := range d {
 		bits <<= 1
@@ -176,10 +176,10 @@ func rowBits(d string) (bits byte, err error) {
 			bits |= 1
 		case '.':
 		default:
-			return 0, fmt.Errorf("row %q has %q, expected # for a lit dot, . for a dark one", d, c)
+			err = fmt.Errorf("row %q has %q, expected # for a lit dot, . for a dark one", d, c)
 		}
 	}
-	return bits, nil
+	return bits, err
 }
 
 // WriteTo writes the ROM as a chart that Parse reads, sixteen cells a band.

@@ -129,7 +129,6 @@ type Controller struct {
 
 	pins       Pins
 	everRose   bool          // E has risen since power-up
-	inCycle    bool          // E rose and has not fallen since
 	risen      time.Duration // last rise of E
 	fallen     time.Duration // last fall of E
 	selectAt   time.Duration // last change of RS or R/W
@@ -239,7 +238,7 @@ func (c *Controller) rise(at time.Duration, p Pins) {
 	if cycle := at - c.risen; c.everRose && cycle < c.limits.Cycle {
 		c.violate(Violation{Kind: Cycle, At: at, Measured: cycle, Limit: c.limits.Cycle})
 	}
-	c.everRose, c.inCycle, c.risen = true, true, at
+	c.everRose, c.risen = true, at
 	if p&RW != 0 {
 		c.beginRead(at, p&RS != 0)
 	}
@@ -247,10 +246,9 @@ func (c *Controller) rise(at time.Duration, p Pins) {
 
 func (c *Controller) fall(at time.Duration, was, changed Pins) {
 	c.fallen = at
-	if !c.inCycle { // E was high since power-up
+	if !c.everRose { // E was high since power-up
 		return
 	}
-	c.inCycle = false
 	if width := at - c.risen; width < c.limits.PulseWidth {
 		c.violate(Violation{Kind: PulseWidth, At: at, Measured: width, Limit: c.limits.PulseWidth})
 	}

@@ -53,6 +53,20 @@ func TestWraps(t *testing.T) {
 	}
 }
 
+// TestStatusBehindBusy reads the address counter around t_ADD: it still shows the
+// one before until 4 µs behind the busy time (data sheet ADE-207-272(Z), note on
+// t_ADD; from memory).
+func TestStatusBehindBusy(t *testing.T) {
+	k := New(Config{}, nil)
+	k.Execute(50*time.Millisecond, Data('A'))
+	shown := k.BusyUntil + 4*time.Microsecond
+	for at, want := range map[time.Duration]byte{k.BusyUntil - 1: 0x80, k.BusyUntil: 0, shown - 1: 0, shown: 1} {
+		if got := k.Status(at); got != want {
+			t.Errorf("%s behind the busy time the status is %02X, want %02X", at-k.BusyUntil, got, want)
+		}
+	}
+}
+
 // TestBlink looks at both phases of the block, three times over.
 func TestBlink(t *testing.T) {
 	k := New(Config{}, nil)

@@ -94,7 +94,7 @@ func ParseMapping(s string) (Mapping, error) {
 	m := Mapping{Open, Open, Open, Open, Open, Open, Open, Open, Open, false}
 	targets := map[string]*int8{"RS": &m.RS, "RW": &m.RW, "R/W": &m.RW, "E": &m.E, "E2": &m.E2, "BL": &m.Backlight, "D4": &m.D4, "D5": &m.D5, "D6": &m.D6, "D7": &m.D7}
 	for _, part := range strings.Split(s, ",") {
-		name, out, ok := strings.Cut(strings.TrimSpace(part), "=")
+		name, out, _ := strings.Cut(strings.TrimSpace(part), "=")
 		name = strings.ToUpper(name)
 		if strings.HasPrefix(name, "!") {
 			name, m.BacklightLow = name[1:], true
@@ -103,8 +103,8 @@ func ParseMapping(s string) (Mapping, error) {
 			}
 		}
 		target := targets[name]
-		n, err := strconv.ParseInt(strings.TrimPrefix(out, "P"), 10, 8)
-		if !ok || target == nil || err != nil || n < 0 || n > 7 {
+		n, err := strconv.ParseUint(strings.TrimPrefix(out, "P"), 10, 3)
+		if target == nil || err != nil {
 			return m, fmt.Errorf("mapping %q: expected LINE=OUTPUT, a line of RS, RW, E, E2, BL, D4–D7 and an output 0–7, such as %s", part, UsualMapping)
 		}
 		if *target != Open {

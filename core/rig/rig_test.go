@@ -118,6 +118,10 @@ func TestBeforeFunctionSet(t *testing.T) {
 	if window[0] != 0 || window[40] != 16 || window[55] != 31 || window[56] != -1 || window[16] != -1 {
 		t.Errorf("the window of two lines: %v", window)
 	}
+	m = testModule(t, "16x1split")
+	if window = mo.Window(&m, 0); window[0] != 0 || window[7] != 7 || window[8] != -1 || window[40] != 8 || window[47] != 15 || window[48] != -1 {
+		t.Errorf("the window of one row in two halves: %v", window)
+	}
 }
 
 // TestText reads codes without a character: one with dots is told from one that

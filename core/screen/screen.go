@@ -132,11 +132,12 @@ func (c *composer) place(r, col int, ch rune) {
 	m := c.module
 	cell := &c.Cells[r*c.Cols+col]
 	cell.Char = string(ch)
-	if ch >= CodeBase && ch <= CodeBase+0xFF {
-		cell.Code = byte(ch - CodeBase)
+	code, ok := codeOf(ch)
+	if ok {
+		cell.Code = code
 		return
 	}
-	code, ok := m.ROM.Code(ch)
+	code, ok = m.ROM.Code(ch)
 	if ok {
 		cell.Code = code
 		return
@@ -256,12 +257,20 @@ func edited(rows []string, r int, text string) []string {
 	return out
 }
 
+// codeOf returns the code that a character stands for, where it stands for one.
+func codeOf(ch rune) (byte, bool) {
+	if ch < CodeBase || ch > CodeBase+0xFF {
+		return 0, false
+	}
+	return byte(ch - CodeBase), true
+}
+
 // display writes codes that stand for themselves as escapes.
 func display(text string) string {
 	var b strings.Builder
 	for _, ch := range text {
-		if ch >= CodeBase && ch <= CodeBase+0xFF {
-			fmt.Fprintf(&b, `\x%02X`, ch-CodeBase)
+		if code, ok := codeOf(ch); ok {
+			fmt.Fprintf(&b, `\x%02X`, code)
 		} else {
 			b.WriteRune(ch)
 		}

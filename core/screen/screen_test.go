@@ -27,6 +27,7 @@ func TestFindings(t *testing.T) {
 		{[]string{"Tide 3.2 m", "High 14:05"}, "", nil},
 		{[]string{"1234567890123456   "}, "", nil}, // spaces beyond the end show nothing anyway
 		{[]string{"1234567890123456abc"}, "Row 1 is 3 characters too long: “abc” is not shown.", []string{"1234567890123456", "abc"}},
+		{[]string{"1234567890123456\uE000\uE0FF\uE100"}, "Row 1 is 3 characters too long: “\\x00\\xFF\uE100” is not shown.", []string{"1234567890123456", "\uE000\uE0FF\uE100"}},
 		{[]string{"1234567890123456a", "x"}, "Row 1 is 1 character too long: “a” is not shown.", []string{"1234567890123456", "x"}},
 		{[]string{"", "", "third"}, "Row 3 does not exist on a 16 × 2 module: “third” is not shown.", nil},
 		{[]string{"café"}, "Row 1, column 4: ROM A00 has no 'é' (U+00E9).", []string{"cafe"}},

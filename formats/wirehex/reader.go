@@ -62,6 +62,9 @@ const (
 	other
 )
 
+// separators stand between words of a line.
+const separators = " \t,\r;"
+
 // classes holds each byte's value as a digit, or what else it is.
 var classes = func() (c [256]uint8) {
 	for b := range c {
@@ -73,7 +76,7 @@ var classes = func() (c [256]uint8) {
 	for i, b := range []byte("abcdef") {
 		c[b], c[b-'a'+'A'] = uint8(10+i), uint8(10+i)
 	}
-	for _, b := range []byte(" \t,\r;") {
+	for _, b := range []byte(separators) {
 		c[b] = separator
 	}
 	c['\n'] = newline
@@ -149,7 +152,7 @@ func (r *Reader) word() (w link.Word, err error) {
 
 // refuse ends the reading at a word.
 func (r *Reader) refuse(text []byte) error {
-	end := bytes.IndexFunc(text, func(c rune) bool { return c < 0x80 && (classes[c] == separator || classes[c] == newline) })
+	end := bytes.IndexAny(text, separators+"\n")
 	if end < 0 {
 		end = len(text)
 	}

@@ -132,7 +132,7 @@ func TestGuard(t *testing.T) {
 			t.Errorf("%s answers %d, want %d", path, res.StatusCode, want)
 		}
 	}
-	if res := ask(t, "POST", s.URL+"/api/benches", strings.Repeat("x", maxBody+1), nil); res.StatusCode != 413 {
+	if res := ask(t, "POST", s.URL+"/api/benches", strings.Repeat("x", 4<<20), nil); res.StatusCode != 413 {
 		t.Errorf("a body beyond the bound answers %d", res.StatusCode)
 	}
 }
