@@ -20,7 +20,7 @@ var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charro
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{
 	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "io", "maps", "math", "slices", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
-	"encoding/csv", "encoding/json", // of embedded tables
+	"regexp", "encoding/csv", "encoding/json", // of embedded tables
 	"golang.org/x/text/unicode/norm", "golang.org/x/text/unicode/runenames", "periph.io/x/conn/v3/i2c", "periph.io/x/conn/v3/physic",
 }
 

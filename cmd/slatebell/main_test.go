@@ -337,3 +337,70 @@ func TestStoredBenches(t *testing.T) {
 		t.Errorf("the copy holds %s", out)
 	}
 }
+
+// TestAddresses gives devices their addresses; where an address is printed, it is
+// the one way with so few pads.
+func TestAddresses(t *testing.T) {
+	for _, c := range []struct {
+		args string
+		code int
+		out  string // begins so
+		err  string
+	}{
+		{"PCF8574 PCF8574 MCP23017=0x27 SSD1306", 0, "PCF8574  0x26  A0\nPCF8574  0x25  A1\nMCP23017  0x27\nSSD1306  0x3C\npads 2\n", ""},
+		{"PCF8574", 0, "PCF8574  0x27  none\npads 0\n", ""},
+		{"pcf8574=32 PCF8574A=0b111111", 0, "PCF8574  0x20  A0 A1 A2\nPCF8574A  0x3F  none\npads 3\n", ""},
+		{"DS3231 DS1307", 1, "DS3231  0x68\nDS1307  does not fit\nno solution: 1 of 2 devices fit\nwould fit with a multiplexer", ""},
+		{"PCF8574=0x27 PCF8574=0x27", 1, "PCF8574  0x27  none\nPCF8574  does not fit\nno solution: 1 of 2 devices fit\nwould fit with PCF8574 at another address\n", ""},
+		{"PCA9685 HT16K33=0x70", 1, "PCA9685  0x40\nHT16K33  does not fit\n", ""},
+		{strings.Repeat("PCF8574 ", 9), 1, "PCF8574  0x27  none\nPCF8574  0x26  A0\n", ""},
+		{"", 2, "", "no device"},
+		{"PCF8574 CLOCK", 2, "", `device "CLOCK" is not in the table`},
+		{"DS3231=0x27", 2, "", "a DS3231 has no address 0x27; it can have 0x68"},
+		{"DS3231=0x168", 2, "", "expected 7 bits"},
+	} {
+		out, errs, code := try("", append([]string{"addresses"}, strings.Fields(c.args)...)...)
+		if code != c.code || !strings.HasPrefix(out, c.out) || !strings.Contains(errs, c.err) {
+			t.Errorf("%s: exit %d, %q, %q", c.args, code, out, errs)
+		}
+	}
+}
+
+// TestScan holds print-outs against the demo's bus: gate board at 0x27, lamps at
+// 0x20, clock at 0x68.
+func TestScan(t *testing.T) {
+	doc, _, _ := try("", "bench", "--demo")
+	file := filepath.Join(t.TempDir(), "bench.json")
+	if err := os.WriteFile(file, []byte(doc), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		text string
+		code int
+		out  []string // lines begin so
+		err  string
+	}{
+		{"[32, 39, 104]", 0, []string{"0x20  expected  Lamps on the jetty", "0x27  expected  Gate board", "0x68  expected  Boathouse clock"}, "32 was read as decimal"},
+		{"found 0x27 and 0x68 and 0x29", 1, []string{"0x27  expected  Gate board", "0x68  expected  Boathouse clock", "0x29  unexpected  may be VL53L0X", "0x20  missing  Lamps on the jetty: "}, ""},
+		{"0x20 0x26 0x68", 1, []string{"0x20  expected", "0x68  expected", "0x26  unexpected  may be PCF8574", "0x27  missing  Gate board: something answers at 0x26, which it has with pads closed: A0"}, ""},
+		{"0x20 0x3F 0x68", 1, []string{"0x20  expected", "0x68  expected", "0x3F  unexpected  may be PCF8574A", "0x27  missing  Gate board: something answers at 0x3F, which is a PCF8574A's"}, ""},
+		{"0x40 0x4E 0xD0", 0, []string{"0x20  expected", "0x27  expected", "0x68  expected"}, "8-bit form"},
+		{"No devices found.", 2, []string{"0x20  missing", "0x27  missing", "0x68  missing"}, "nothing was found"},
+		{"ready", 2, []string{""}, "no address can be read"},
+	} {
+		out, errs, code := try(c.text, "scan", file)
+		lines := strings.Split(strings.TrimSuffix(out, "\n"), "\n")
+		right := code == c.code && len(lines) == len(c.out) && strings.Contains(errs, c.err)
+		for i := range min(len(lines), len(c.out)) {
+			right = right && strings.HasPrefix(lines[i], c.out[i])
+		}
+		if !right {
+			t.Errorf("%s: exit %d, %q, %q", c.text, code, out, errs)
+		}
+	}
+	for _, args := range [][]string{{"scan", "-"}, {"scan", file, "--channel", "9"}, {"scan", file + "x"}} {
+		if out, errs, code := try("0x27", args...); code != 2 || out != "" || errs == "" {
+			t.Errorf("%v: exit %d, %q, %q", args, code, out, errs)
+		}
+	}
+}

@@ -23,13 +23,14 @@ const (
 const MaxModules = 64
 
 // Bench is the saved document. Absent parts have the meaning of their zero
-// values: a host whose pins bear 5 V, a bus at 100 kHz, no wiring begun.
+// values: a host whose pins bear 5 V, a bus at 100 kHz, no wiring begun. Host and
+// bus are always written, so that a patch can test what they were.
 type Bench struct {
 	Format  string    `json:"format" enum:"slatebell-bench"`
 	Version int       `json:"version" enum:"2"`
 	Name    string    `json:"name" maxLength:"80"`
-	Host    Host      `json:"host,omitzero"`
-	Bus     Bus       `json:"bus,omitzero"`
+	Host    Host      `json:"host" required:"false"`
+	Bus     Bus       `json:"bus" required:"false"`
 	Devices []Device  `json:"devices,omitempty" nullable:"false" maxItems:"112" doc:"whatever else is on the bus"`
 	Modules []Module  `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
 	Glyphs  []Drawing `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`

@@ -1,19 +1,57 @@
 package bench
 
-// UsualHostMV is what the pins of a host bear that says nothing else: 5 V, as
-// those of an ATmega328P do.
-const UsualHostMV = 5000
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/host"
+)
 
 // UsualBusHz is the clock of a bus that says nothing else: standard mode,
 // UM10204 rev. 7.
 const UsualBusHz = 100_000
 
+// UsualPullUpOhm is the pull-up on a backpack that says nothing else (common
+// practice).
+const UsualPullUpOhm = 4700
+
+// UsualWireCM is the length of wire that a part on the bus is joined by, where
+// nothing else is said: a jumper of the usual set (common practice).
+const UsualWireCM = 20
+
 // Host is the microcontroller board.
 type Host struct {
 	Part    string    `json:"part,omitempty" maxLength:"40" doc:"designation, such as ATmega328P"`
-	BearsMV int       `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: 5000"`
+	BearsMV int       `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: what its part bears, 5000 for one that is not known"`
 	Supply  HostFeed  `json:"supply,omitzero"`
 	Pins    []HostPin `json:"pins,omitempty" nullable:"false" maxItems:"120" doc:"pins of the user's own host"`
+}
+
+// Board returns the board that a host is: of the table, with what the document
+// says otherwise, or one that its user describes. A host that is not named is the
+// usual.
+func (h *Host) Board() host.Board {
+	if b, ok := host.ByPart(cmp.Or(h.Part, host.Usual)); ok {
+		if h.BearsMV != 0 {
+			b.Bears = physic.ElectricPotential(h.BearsMV) * physic.MilliVolt
+			b.In.Bears = b.Bears
+		}
+		return b
+	}
+	pins := make([]host.Pin, len(h.Pins))
+	for i, p := range h.Pins {
+		pins[i].Label = p.Label
+		for _, can := range p.Can {
+			pins[i].Marks = append(pins[i].Marks, host.Mark(strings.ToLower(can)))
+		}
+		if len(p.Can) > 0 && !slices.Contains(p.Can, "output") && !pins[i].Has(host.SDA) && !pins[i].Has(host.SCL) {
+			pins[i].Marks = append(pins[i].Marks, host.InputOnly)
+		}
+	}
+	return host.Generic(h.Part, physic.ElectricPotential(cmp.Or(h.BearsMV, 5000))*physic.MilliVolt, pins)
 }
 
 // HostFeed is where the host takes its current from.
@@ -25,7 +63,7 @@ type HostFeed struct {
 // HostPin is a pin of the user's own host.
 type HostPin struct {
 	Label string   `json:"label" minLength:"1" maxLength:"12" doc:"as printed on the board"`
-	Can   []string `json:"can,omitempty" nullable:"false" maxItems:"12" doc:"what it can be, such as output or SDA"`
+	Can   []string `json:"can,omitempty" nullable:"false" maxItems:"12" doc:"what it can be: output, SDA, SCL, input; absent: output"`
 }
 
 // Bus is the host's SDA and SCL with all on it.
@@ -34,6 +72,8 @@ type Bus struct {
 	SCL           string       `json:"scl,omitempty" maxLength:"12"`
 	SpeedHz       int          `json:"speedHz,omitempty" minimum:"0" maximum:"1000000" doc:"clock in hertz; absent: 100000"`
 	PullUpOhm     int          `json:"pullUpOhm,omitempty" minimum:"0" maximum:"1000000" doc:"pull-ups of the bus itself, in ohms; absent: none"`
+	WireCM        int          `json:"wireCM,omitempty" minimum:"0" maximum:"10000" doc:"wire of the whole bus, in centimetres; absent: 20 for each part on it"`
+	Converter     bool         `json:"converter,omitempty" doc:"a two-way level converter stands between the host, with what is fed as it is, and whatever is fed more"`
 	CapacitancePF int          `json:"capacitancePF,omitempty" minimum:"0" maximum:"10000" doc:"measured, in picofarads; absent: taken from wires and devices"`
 	Multiplexer   *Multiplexer `json:"multiplexer,omitempty"`
 }
@@ -50,6 +90,8 @@ type Device struct {
 	Name      string  `json:"name" maxLength:"80"`
 	Part      string  `json:"part" maxLength:"40" doc:"designation, such as DS3231"`
 	Address   int     `json:"address" minimum:"0" maximum:"127" doc:"7-bit address"`
+	Channel   int     `json:"channel,omitempty" minimum:"0" maximum:"8" doc:"of the multiplexer, counted from 1; absent: on the bus itself"`
+	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds it, in millivolts; absent: the host's logic voltage"`
 	PullUpOhm int     `json:"pullUpOhm,omitempty" minimum:"0" maximum:"1000000" doc:"pull-ups on its board, in ohms; absent: none"`
 	CurrentMA float64 `json:"currentMA,omitempty" minimum:"0" maximum:"5000" doc:"in milliamperes"`
 }

@@ -25,6 +25,8 @@ type Link struct {
 type Outputs struct {
 	Address      int           `json:"address" minimum:"0" maximum:"127" doc:"7-bit I²C address of the backpack"`
 	Backlight    bool          `json:"backlight"`
+	Channel      int           `json:"channel,omitempty" minimum:"0" maximum:"8" doc:"backpack: channel of the bus's multiplexer, counted from 1; absent: on the bus itself"`
+	PullUpOhm    *int          `json:"pullUpOhm,omitempty" minimum:"0" maximum:"1000000" doc:"backpack: pull-ups on its board, in ohms; 0: removed; absent: 4700"`
 	Mapping      *link.Mapping `json:"mapping,omitempty" doc:"which output drives which line; absent: the usual"`
 	SpeedHz      int           `json:"speedHz,omitempty" minimum:"0" maximum:"20000000" doc:"clock in hertz where it is not the bus's, or of a shift register; absent: the bus's, or 500000"`
 	Transactions string        `json:"transactions,omitempty" enum:"byte,operation,screen" doc:"backpack; absent: screen"`
@@ -68,5 +70,8 @@ func (l *Link) Build(g *module.Geometry, bus *Bus) link.Link {
 
 // Bears returns the highest voltage that the pins of a link to the host bear.
 func (l *Link) Bears(h *Host) physic.ElectricPotential {
-	return physic.ElectricPotential(cmp.Or(l.HostMV, h.BearsMV, UsualHostMV)) * physic.MilliVolt
+	if l.HostMV != 0 {
+		return physic.ElectricPotential(l.HostMV) * physic.MilliVolt
+	}
+	return h.Board().Bears
 }

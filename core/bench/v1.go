@@ -102,7 +102,7 @@ func (m *ModuleV1) migrate(b *Bench) Module {
 		Screens: []Screen{{ID: "screen-1", Rows: append([]string{}, m.Screen.Rows...)}},
 	}
 	if l.HostMV != b.Host.BearsMV {
-		out.Link.HostMV = cmp.Or(l.HostMV, UsualHostMV)
+		out.Link.HostMV = cmp.Or(l.HostMV, 5000)
 	}
 	if l.Kind == string(link.Backpack) {
 		if cmp.Or(l.SpeedHz, UsualBusHz) == cmp.Or(b.Bus.SpeedHz, UsualBusHz) {

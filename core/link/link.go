@@ -15,6 +15,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/hd44780"
+	"slatebell/core/i2cbus"
 )
 
 // Kind is the kind of link.
@@ -95,18 +96,6 @@ func (l *Link) Width() int {
 	return 4
 }
 
-// ValidAddress reports whether an expander can have the 7-bit address, and
-// which part has it (PCF8574 and PCF8574A data sheets).
-func ValidAddress(a uint8) (part string, ok bool) {
-	switch {
-	case a >= 0x20 && a <= 0x27:
-		return "PCF8574", true
-	case a >= 0x38 && a <= 0x3F:
-		return "PCF8574A", true
-	}
-	return "", false
-}
-
 // Validate reports the first setting that cannot be, and what would be right.
 func (l *Link) Validate() error {
 	if l.Enables != 1 && l.Enables != 2 {
@@ -119,7 +108,7 @@ func (l *Link) Validate() error {
 		}
 		return nil
 	case Backpack:
-		if _, ok := ValidAddress(l.Address); !ok {
+		if _, ok := i2cbus.Expander(i2cbus.Address(l.Address)); !ok {
 			return fmt.Errorf("address 0x%02X (%d): an expander has 0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)", l.Address, l.Address)
 		}
 		if l.Speed < physic.KiloHertz || l.Speed > 400*physic.KiloHertz {

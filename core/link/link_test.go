@@ -64,17 +64,6 @@ func TestEveryMapping(t *testing.T) {
 	}
 }
 
-func TestAddresses(t *testing.T) {
-	// PCF8574 and PCF8574A data sheets: 0100 A2 A1 A0 and 0111 A2 A1 A0.
-	for a := range uint8(128) {
-		part, ok := ValidAddress(a)
-		want := map[uint8]string{0b0100: "PCF8574", 0b0111: "PCF8574A"}[a>>3]
-		if part != want || ok != (want != "") {
-			t.Errorf("address %02X: %q", a, part)
-		}
-	}
-}
-
 // TestTransactionTime checks UM10204's frame: START, nine clocks a byte, STOP
 // and the bus free time, at both speeds.
 func TestTransactionTime(t *testing.T) {

@@ -5,13 +5,15 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/plan"
 )
 
-// Check runs every screen of every module of a bench and returns all that was
-// found, module by module. What several screens of a module share is said once.
+// Check judges a bench as a whole, then runs every screen of every module, and
+// returns all that was found: bus and supply first, then module by module. What
+// several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
-	var out []finding.Finding
+	out := plan.Check(b)
 	type known struct{ code, what, path string }
 	said := map[known]bool{}
 	for m := range b.Modules {

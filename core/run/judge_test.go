@@ -107,7 +107,7 @@ func TestCheckAll(t *testing.T) {
 	for _, f := range found {
 		got = append(got, f.Code+" "+f.Path)
 	}
-	want := "link.fast-clock /modules/0/link, screen.too-many-rows /modules/0/screens/1/rows/2, rom.missing-character /modules/0/screens/2/rows/0, rom.missing-character /modules/1/screens/0/rows/0"
+	want := "bus.clash /modules/0, link.fast-clock /modules/0/link, screen.too-many-rows /modules/0/screens/1/rows/2, rom.missing-character /modules/0/screens/2/rows/0, rom.missing-character /modules/1/screens/0/rows/0"
 	if strings.Join(got, ", ") != want {
 		t.Errorf("%s\nwant %s", strings.Join(got, ", "), want)
 	}

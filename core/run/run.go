@@ -17,6 +17,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
+	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/rig"
@@ -58,8 +59,9 @@ type At struct {
 // HostSide is what a link needs to know of the host and its bus; zero values are
 // the usual.
 type HostSide struct {
-	BearsMV int `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: 5000"`
-	BusHz   int `json:"busHz,omitempty" minimum:"0" maximum:"1000000" doc:"clock of the bus, in hertz; absent: 100000"`
+	Part    string `json:"part,omitempty" maxLength:"40" doc:"designation; absent: ATmega328P"`
+	BearsMV int    `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: what its part bears"`
+	BusHz   int    `json:"busHz,omitempty" minimum:"0" maximum:"1000000" doc:"clock of the bus, in hertz; absent: 100000"`
 }
 
 // Of returns what a run of a screen needs, or an error where the bench has no
@@ -72,7 +74,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	if at.Screen < 0 || at.Screen >= len(m.Screens) {
 		return Setup{}, fmt.Errorf("screen %d; this module has screens 0–%d", at.Screen, len(m.Screens)-1)
 	}
-	return Setup{At: at, Host: HostSide{b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows}, nil
+	return Setup{At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows}, nil
 }
 
 // Options say what to run.
@@ -222,6 +224,6 @@ func (r *Run) Last() *rig.Moment { return &r.Moments[len(r.Moments)-1] }
 
 // Part names the expander that has the backpack's address.
 func (r *Run) Part() string {
-	part, _ := link.ValidAddress(r.Wired.Address)
-	return part
+	part, _ := i2cbus.Expander(i2cbus.Address(r.Wired.Address))
+	return part.Name
 }

@@ -2,12 +2,12 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/charrom"
+	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 	"slatebell/core/module"
 )
@@ -31,7 +31,7 @@ type AddressChoice struct {
 	Address int    `json:"address"`
 	Hex     string `json:"hex"`
 	Part    string `json:"part"`
-	Closed  string `json:"closed" doc:"the jumpers to close, such as A0 and A2"`
+	Closed  string `json:"closed" doc:"the pads to close, such as A0 A2, or none"`
 }
 
 func newCatalog() Catalog {
@@ -39,29 +39,12 @@ func newCatalog() Catalog {
 	for _, g := range module.Geometries {
 		c.Geometries = append(c.Geometries, GeometryChoice{g.Name, g.Title, g.Note})
 	}
-	for a := range uint8(128) {
-		if part, ok := link.ValidAddress(a); ok {
-			c.Addresses = append(c.Addresses, AddressChoice{int(a), fmt.Sprintf("0x%02X", a), part, closedJumpers(a)})
+	for a := range i2cbus.Address(128) {
+		if part, ok := i2cbus.Expander(a); ok {
+			c.Addresses = append(c.Addresses, AddressChoice{int(a), a.String(), part.Name, i2cbus.PadsFor(a).String()})
 		}
 	}
 	return c
-}
-
-// closedJumpers names the address jumpers to close: an open one is pulled high.
-func closedJumpers(a uint8) string {
-	s := ""
-	for i := range 3 {
-		if a>>i&1 == 0 {
-			if s != "" {
-				s += ", "
-			}
-			s += fmt.Sprintf("A%d", i)
-		}
-	}
-	if s == "" {
-		return "none"
-	}
-	return s
 }
 
 func registerCatalog(api huma.API) {

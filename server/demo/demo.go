@@ -16,21 +16,23 @@ func Bench() bench.Bench {
 	hall := bench.NewModule("hall", "Boat hall")
 	hall.Display.Geometry, hall.Display.Tint, hall.Display.Controller.ROM = "20x4", "blue", "A02"
 	hall.Link.Kind = "parallel4"
+	hall.Link.Pins = map[string]string{"RS": "D2", "E": "D3", "D4": "D4", "D5": "D5", "D6": "D6", "D7": "D7"}
 	hall.Glyphs = glyph.Bank{glyph.New(0, "wave", wave), glyph.New(1, "rising tide", rising), glyph.New(2, "oar", oar), glyph.New(3, "falling tide", falling), glyph.New(4, "bell", bell)}
 	hall.Screens[0].Rows = []string{"\uE001 Tide 3.2 m  rising", "\uE000 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}
 
 	slip := bench.NewModule("slip", "Slip")
 	slip.Display.Geometry, slip.Display.Technology, slip.Display.Tint, slip.Display.Supply.Brightness = "20x2", "vfd", "teal", 1
 	slip.Link.Kind = "parallel8"
+	slip.Link.Pins = map[string]string{"RS": "D8", "E": "D9", "D0": "D10", "D1": "D11", "D2": "D12", "D3": "D13", "D4": "A0", "D5": "A1", "D6": "A2", "D7": "A3"}
 	slip.Screens[0].Rows = []string{"Slip clear  3 afloat", "Last boat in  18:30"}
 
 	b := bench.New("Quillfish Landing")
 	b.Modules = []bench.Module{gate, hall, slip}
-	b.Host = bench.Host{Part: "ATmega328P", Supply: bench.HostFeed{From: "usb2"}}
+	b.Host = bench.Host{Part: "ATmega328P", Supply: bench.HostFeed{From: "supply", LimitMA: 1000}}
 	b.Bus = bench.Bus{SDA: "A4", SCL: "A5"}
 	b.Devices = []bench.Device{
-		{ID: "clock", Name: "Boathouse clock", Part: "DS3231", Address: 0x68, PullUpOhm: 4700},
-		{ID: "expander", Name: "Lamps on the jetty", Part: "MCP23017", Address: 0x20},
+		{ID: "clock", Name: "Boathouse clock", Part: "DS3231", Address: 0x68, PullUpOhm: 4700, CurrentMA: 1},
+		{ID: "expander", Name: "Lamps on the jetty", Part: "MCP23017", Address: 0x20, CurrentMA: 40},
 	}
 	return b
 }

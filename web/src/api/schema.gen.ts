@@ -450,7 +450,7 @@ export interface components {
         AddressChoice: {
             /** Format: int64 */
             address: number;
-            /** @description the jumpers to close, such as A0 and A2 */
+            /** @description the pads to close, such as A0 A2, or none */
             closed: string;
             hex: string;
             part: string;
@@ -533,6 +533,8 @@ export interface components {
              * @description measured, in picofarads; absent: taken from wires and devices
              */
             capacitancePF?: number;
+            /** @description a two-way level converter stands between the host, with what is fed as it is, and whatever is fed more */
+            converter?: boolean;
             multiplexer?: components["schemas"]["Multiplexer"];
             /**
              * Format: int64
@@ -547,6 +549,11 @@ export interface components {
              * @description clock in hertz; absent: 100000
              */
             speedHz?: number;
+            /**
+             * Format: int64
+             * @description wire of the whole bus, in centimetres; absent: 20 for each part on it
+             */
+            wireCM?: number;
         };
         Catalog: {
             /** @description that an expander can have */
@@ -666,6 +673,11 @@ export interface components {
              */
             address: number;
             /**
+             * Format: int64
+             * @description of the multiplexer, counted from 1; absent: on the bus itself
+             */
+            channel?: number;
+            /**
              * Format: double
              * @description in milliamperes
              */
@@ -679,6 +691,11 @@ export interface components {
              * @description pull-ups on its board, in ohms; absent: none
              */
             pullUpOhm?: number;
+            /**
+             * Format: int64
+             * @description what feeds it, in millivolts; absent: the host's logic voltage
+             */
+            supplyMV?: number;
         };
         Display: {
             controller: components["schemas"]["Controller"];
@@ -878,7 +895,7 @@ export interface components {
         Host: {
             /**
              * Format: int64
-             * @description highest voltage that its pins bear, in millivolts; absent: 5000
+             * @description highest voltage that its pins bear, in millivolts; absent: what its part bears, 5000 for one that is not known
              */
             bearsMV?: number;
             /** @description designation, such as ATmega328P */
@@ -897,7 +914,7 @@ export interface components {
             limitMA?: number;
         };
         HostPin: {
-            /** @description what it can be, such as output or SDA */
+            /** @description what it can be: output, SDA, SCL, input; absent: output */
             can?: string[];
             /** @description as printed on the board */
             label: string;
@@ -905,7 +922,7 @@ export interface components {
         HostSide: {
             /**
              * Format: int64
-             * @description highest voltage that its pins bear, in millivolts; absent: 5000
+             * @description highest voltage that its pins bear, in millivolts; absent: what its part bears
              */
             bearsMV?: number;
             /**
@@ -913,6 +930,8 @@ export interface components {
              * @description clock of the bus, in hertz; absent: 100000
              */
             busHz?: number;
+            /** @description designation; absent: ATmega328P */
+            part?: string;
         };
         Input: {
             id: string;
@@ -1090,8 +1109,18 @@ export interface components {
              */
             address: number;
             backlight: boolean;
+            /**
+             * Format: int64
+             * @description backpack: channel of the bus's multiplexer, counted from 1; absent: on the bus itself
+             */
+            channel?: number;
             /** @description which output drives which line; absent: the usual */
             mapping?: components["schemas"]["Mapping"];
+            /**
+             * Format: int64
+             * @description backpack: pull-ups on its board, in ohms; 0: removed; absent: 4700
+             */
+            pullUpOhm?: number;
             /**
              * @description how RS and data precede E; absent: lawful
              * @enum {string}

@@ -1,0 +1,209 @@
+// Package host knows the boards that drive modules, by the designation of their
+// controller: which pins there are, what each can be, which levels they give,
+// ask for and bear, and what currents they have to give. The table is embedded;
+// a host that is not in it is described by its user (Generic).
+//
+// It stands near the ground of core: bench builds a Board from what the document
+// says of its host, plan allots its pins and judges its levels and currents.
+package host
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/circuit"
+)
+
+// Mark is what is special about a pin.
+type Mark string
+
+// The marks.
+const (
+	SDA         Mark = "sda"           // a data line of the I²C hardware
+	SCL         Mark = "scl"           // a clock line of the I²C hardware
+	Upload      Mark = "upload"        // serial line of the loader
+	Strap       Mark = "strap"         // its level at power-up chooses how the host starts
+	Flash       Mark = "flash"         // joined to the host's flash memory
+	InputOnly   Mark = "input"         // has no driver
+	AnalogOnly  Mark = "analog"        // has no digital part
+	LED         Mark = "led"           // carries a light on the board
+	NoOpenDrain Mark = "no-open-drain" // cannot serve a bus
+)
+
+// Pin is one pin of a board.
+type Pin struct {
+	Label  string // as printed on the board
+	Number int    // counted along the board's edge from 1; 0 where it is not counted
+	Marks  []Mark
+}
+
+// Has reports whether a pin has a mark.
+func (p *Pin) Has(m Mark) bool { return slices.Contains(p.Marks, m) }
+
+// Drives reports whether a pin can drive a line of a module without harm.
+func (p *Pin) Drives() bool { return !p.Has(Flash) && !p.Has(InputOnly) && !p.Has(AnalogOnly) }
+
+// Plain reports whether a pin drives a line and is nothing else: neither used by
+// the loader nor read at power-up.
+func (p *Pin) Plain() bool { return p.Drives() && !p.Has(Upload) && !p.Has(Strap) }
+
+// Board is a host board.
+type Board struct {
+	Part, Title string
+	Look        string // how to know it
+	Logic       physic.ElectricPotential
+	Bears       physic.ElectricPotential // highest voltage on a pin
+	Out         circuit.Output           // a pin that drives
+	In          circuit.Input            // a pin that listens
+	BusHigh     physic.ElectricPotential // V_IH of SDA and SCL
+	Pin, PinMax physic.ElectricCurrent   // a pin's usual current, and its absolute limit; 0: not known
+	All         physic.ElectricCurrent   // over all pins; 0: not known
+	Own         physic.ElectricCurrent   // what the board itself draws
+	Regulator   physic.ElectricCurrent   // what its 3.3 V rail gives to others; 0: not known
+	Rail5       string                   // label of its 5 V
+	Rail3       string                   // label of its 3.3 V
+	SDA, SCL    string                   // labels of the usual bus pins
+	AnyBus      bool                     // any pin that drives can be SDA or SCL
+	Pins        []Pin
+	Source      string
+}
+
+// Find returns the pin of a label.
+func (b *Board) Find(label string) (Pin, bool) {
+	for _, p := range b.Pins {
+		if strings.EqualFold(p.Label, label) {
+			return p, true
+		}
+	}
+	return Pin{}, false
+}
+
+// Bus reports whether a pin can be a line of the bus.
+func (b *Board) Bus(p *Pin, line Mark) bool {
+	if p.Has(line) {
+		return true
+	}
+	return b.AnyBus && p.Drives() && !p.Has(NoOpenDrain)
+}
+
+// Usual is the part that a bench means that names no host.
+const Usual = "ATmega328P"
+
+//go:embed hosts.json
+var table []byte
+
+// Boards returns the boards of the embedded table.
+var Boards = sync.OnceValue(func() []Board {
+	boards, err := parse(table)
+	if err != nil {
+		return nil // the tests read it too
+	}
+	return boards
+})
+
+// ByPart returns the board of a designation.
+func ByPart(part string) (Board, bool) {
+	for _, b := range Boards() {
+		if strings.EqualFold(b.Part, part) {
+			return b, true
+		}
+	}
+	return Board{}, false
+}
+
+// Generic returns a board that its user describes: its logic voltage and its
+// pins, of which the first that can be SDA and SCL are its bus. Levels are those
+// of CMOS logic (0.3 and 0.7 of the supply; outputs at a tenth from the rails),
+// common practice.
+func Generic(part string, logic physic.ElectricPotential, pins []Pin) Board {
+	b := Board{
+		Part: part, Title: part, Logic: logic, Bears: logic, BusHigh: logic * 7 / 10, Pins: pins, Rail5: "5V", Rail3: "3V3",
+		Out:    circuit.Output{Low: logic / 10, High: logic * 9 / 10},
+		In:     circuit.Input{Low: logic * 3 / 10, High: logic * 7 / 10},
+		Source: "common practice",
+	}
+	b.In.Bears = b.Bears
+	for i := range pins {
+		if p := &pins[i]; p.Has(SDA) && b.SDA == "" {
+			b.SDA = p.Label
+		} else if p.Has(SCL) && b.SCL == "" {
+			b.SCL = p.Label
+		}
+	}
+	return b
+}
+
+// row is a board as the table writes it: millivolts, milliamperes, and pins as
+// one line.
+type row struct {
+	Part, Title, Look, Rail5, Rail3, SDA, SCL, Pins, Source string
+	LogicMV, BearsMV, OutLowMV, OutHighMV, InLowMV          physic.ElectricPotential
+	InHighMV, BusHighMV                                     physic.ElectricPotential
+	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
+	AnyBus                                                  bool
+}
+
+func parse(data []byte) ([]Board, error) {
+	var rows []row
+	if err := json.Unmarshal(data, &rows); err != nil {
+		return nil, err
+	}
+	const mV, mA = physic.MilliVolt, physic.MilliAmpere
+	boards := make([]Board, len(rows))
+	for i, r := range rows {
+		pins, err := parsePins(r.Pins)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", r.Part, err)
+		}
+		boards[i] = Board{
+			Part: r.Part, Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
+			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
+			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
+			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Pins: pins, Source: r.Source,
+		}
+	}
+	return boards, nil
+}
+
+// parsePins reads pins such as "D0:upload D2-D12 GP0@1:sda": labels or ranges of
+// them, each with its place on the edge behind @ and its marks behind colons.
+func parsePins(line string) ([]Pin, error) {
+	var pins []Pin
+	for _, word := range strings.Fields(line) {
+		parts := strings.Split(word, ":")
+		var marks []Mark
+		for _, m := range parts[1:] {
+			marks = append(marks, Mark(m))
+		}
+		label, at, placed := strings.Cut(parts[0], "@")
+		number, err := strconv.Atoi(at)
+		if placed && err != nil {
+			return nil, fmt.Errorf("pin %q: %w", word, err)
+		}
+		first, last, ranged := strings.Cut(label, "-")
+		if !ranged {
+			pins = append(pins, Pin{label, number, marks})
+			continue
+		}
+		name := strings.TrimRight(first, "0123456789")
+		from, err := strconv.Atoi(first[len(name):])
+		if err != nil {
+			return nil, fmt.Errorf("pin %q: %w", word, err)
+		}
+		to, err := strconv.Atoi(strings.TrimPrefix(last, name))
+		if err != nil || to < from {
+			return nil, fmt.Errorf("pins %q; expected a range such as D2-D12", word)
+		}
+		for n := from; n <= to; n++ {
+			pins = append(pins, Pin{name + strconv.Itoa(n), 0, marks})
+		}
+	}
+	return pins, nil
+}

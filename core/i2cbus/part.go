@@ -1,0 +1,193 @@
+// Package i2cbus knows what shares a bus: which addresses a part can have and
+// how its pads choose one, which addresses give every part its own with the
+// fewest pads changed, and what a scan of the bus answers and means.
+//
+// The table of parts is embedded. The package stands near the ground of core:
+// link takes the expanders' addresses from it, plan asks it about a bench.
+package i2cbus
+
+import (
+	"bytes"
+	_ "embed"
+	"encoding/csv"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+)
+
+// Address is a 7-bit address.
+type Address uint8
+
+// String writes an address as the trade does: 0x27.
+func (a Address) String() string { return fmt.Sprintf("0x%02X", uint8(a)) }
+
+// Write returns the 8-bit form of the address that begins a write.
+func (a Address) Write() uint8 { return uint8(a) << 1 }
+
+// Read returns the 8-bit form of the address that begins a read.
+func (a Address) Read() uint8 { return uint8(a)<<1 | 1 }
+
+// FirstFree and LastFree are the ends of the addresses that parts may have.
+const FirstFree, LastFree Address = 0x08, 0x77
+
+// Reserved says what an address is reserved for, or "" where a part may have it
+// (UM10204 rev. 7, §3.1.12, from memory).
+func (a Address) Reserved() string {
+	switch {
+	case a == 0:
+		return "the general call and the START byte"
+	case a == 1:
+		return "CBUS"
+	case a == 2:
+		return "another bus format"
+	case a == 3:
+		return "future purposes"
+	case a < FirstFree:
+		return "the controller code of high-speed mode"
+	case a > LastFree && a < 0x7C:
+		return "the 10-bit addresses"
+	case a > LastFree:
+		return "the device ID"
+	}
+	return ""
+}
+
+// Part is a part that a bus can carry.
+type Part struct {
+	Name      string // designation
+	What      string
+	Addresses []Address // that it can have, ascending; none is reserved
+	Takes     []Address // that it answers at besides its own
+}
+
+// Can reports whether the part can have an address.
+func (p *Part) Can(a Address) bool { return slices.Contains(p.Addresses, a) }
+
+// Padded reports whether the part sits on backpacks whose pads A0–A2 choose its
+// address: PCF8574 and PCF8574A.
+func (p *Part) Padded() bool { return p.Name == "PCF8574" || p.Name == "PCF8574A" }
+
+// Expander returns the expander of backpacks that has an address: PCF8574 at
+// 0x20–0x27, PCF8574A at 0x38–0x3F (their data sheets, from memory).
+func Expander(a Address) (Part, bool) {
+	for _, name := range []string{"PCF8574", "PCF8574A"} {
+		if p, ok := ByName(name); ok && p.Can(a) {
+			return p, true
+		}
+	}
+	return Part{}, false
+}
+
+// Pads are the pads A0–A2 of a backpack that are closed: bit n is An. An open
+// pad is pulled high and counts as 1 in the address.
+type Pads uint8
+
+// PadsFor returns the pads to close for an expander's address.
+func PadsFor(a Address) Pads { return Pads(^a & 7) }
+
+// At returns the address of the same expander with its pads closed so.
+func (p Pads) At(a Address) Address { return a&^7 | Address(^p&7) }
+
+// Count returns how many pads are closed.
+func (p Pads) Count() int { return int(p&1 + p>>1&1 + p>>2&1) }
+
+// Closed lists the closed pads by name.
+func (p Pads) Closed() []string {
+	var names []string
+	for n := range 3 {
+		if p>>n&1 == 1 {
+			names = append(names, fmt.Sprintf("A%d", n))
+		}
+	}
+	return names
+}
+
+// String names the closed pads, such as "A0 A2", or none.
+func (p Pads) String() string {
+	if p&7 == 0 {
+		return "none"
+	}
+	return strings.Join(p.Closed(), " ")
+}
+
+//go:embed devices.csv
+var table []byte
+
+// Parts returns the parts of the embedded table.
+var Parts = sync.OnceValue(func() []Part {
+	parts, err := parse(table)
+	if err != nil {
+		return nil // the tests read it too
+	}
+	return parts
+})
+
+// ByName returns the part of a designation.
+func ByName(name string) (Part, bool) {
+	for _, p := range Parts() {
+		if strings.EqualFold(p.Name, strings.TrimSpace(name)) {
+			return p, true
+		}
+	}
+	return Part{}, false
+}
+
+// At returns the parts of the table that can have an address.
+func At(a Address) []Part {
+	var parts []Part
+	for _, p := range Parts() {
+		if p.Can(a) {
+			parts = append(parts, p)
+		}
+	}
+	return parts
+}
+
+// Unknown returns a part that is not in the table; it can have any address.
+func Unknown(name string) Part {
+	p := Part{Name: name, What: "not in the table"}
+	for a := FirstFree; a <= LastFree; a++ {
+		p.Addresses = append(p.Addresses, a)
+	}
+	return p
+}
+
+// parse reads the table: a line a part, its addresses in hexadecimal as single
+// ones and ranges; + marks one that it answers at besides its own.
+func parse(data []byte) ([]Part, error) {
+	rows, err := csv.NewReader(bytes.NewReader(data)).ReadAll()
+	if err != nil {
+		return nil, err
+	}
+	parts := make([]Part, 0, len(rows)-1)
+	for _, r := range rows[1:] {
+		p := Part{Name: r[0], What: r[1]}
+		for _, word := range strings.Fields(r[2]) {
+			first, last, ranged := strings.Cut(strings.TrimPrefix(word, "+"), "-")
+			if !ranged {
+				last = first
+			}
+			from, err := strconv.ParseUint(first, 16, 7)
+			if err != nil {
+				return nil, fmt.Errorf("%s: %w", p.Name, err)
+			}
+			to, err := strconv.ParseUint(last, 16, 7)
+			if err != nil {
+				return nil, fmt.Errorf("%s: %w", p.Name, err)
+			}
+			for a := Address(from); a <= Address(to); a++ {
+				switch {
+				case word[0] == '+':
+					p.Takes = append(p.Takes, a)
+				case a.Reserved() == "":
+					p.Addresses = append(p.Addresses, a)
+				}
+			}
+		}
+		p.Addresses = slices.DeleteFunc(p.Addresses, func(a Address) bool { return slices.Contains(p.Takes, a) })
+		parts = append(parts, p)
+	}
+	return parts, nil
+}

@@ -1,0 +1,273 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/link"
+)
+
+// Beginning is what a maker can say of the parts on the table.
+type Beginning struct {
+	Name       string `json:"name,omitempty" maxLength:"80" doc:"of the bench; absent: New bench"`
+	Geometry   string `json:"geometry" maxLength:"100" doc:"such as 16x2"`
+	Technology string `json:"technology" enum:"lcd,vfd"`
+	Tint       string `json:"tint,omitempty" enum:"green,blue,grey,amber,teal"`
+	Backpack   bool   `json:"backpack,omitempty" doc:"a board with a small chip is on the module's back"`
+	Expander   string `json:"expander,omitempty" enum:"PCF8574,PCF8574A" doc:"what is printed on that chip; absent: not known"`
+	Host       string `json:"host,omitempty" maxLength:"40" doc:"designation; absent: not known"`
+	Link       string `json:"link,omitempty" enum:"backpack,parallel4,parallel8,shift" doc:"absent: the one that is recommended"`
+	Count      int    `json:"count,omitempty" minimum:"0" maximum:"64" doc:"how many of the module; absent: 1"`
+}
+
+// Begin returns a bench of what a maker said, with every link chosen and pins and
+// addresses allotted. Its error is a bench.Problem, or says what does not fit.
+func Begin(s *Beginning) (bench.Bench, error) {
+	b := bench.New(cmp.Or(s.Name, "New bench"))
+	b.Host.Part = s.Host
+	board := b.Host.Board()
+	if s.Host != "" {
+		b.Bus.SDA, b.Bus.SCL = board.SDA, board.SCL
+	}
+	m := &b.Modules[0]
+	m.Name = "First module"
+	m.Display.Geometry, m.Display.Technology, m.Display.Tint = s.Geometry, cmp.Or(s.Technology, "lcd"), s.Tint
+	if m.Display.Tint == "" && m.Display.Technology == "vfd" {
+		m.Display.Tint = "teal"
+	}
+	if _, err := m.Display.Module(); err != nil {
+		return b, err
+	}
+	kind := link.Kind(s.Link)
+	if kind == "" && s.Backpack {
+		kind = link.Backpack
+	}
+	if kind == "" {
+		kind = Recommended(Options(&b, 0))
+	}
+	m.Link = newLink(kind, m)
+	if kind == link.Backpack && s.Expander == "PCF8574A" {
+		m.Link.Outputs.Address = 0x3F
+	}
+	if kind != link.Backpack {
+		m.Link.Pins, _ = allot(Free(&b), Lines(&b, m))
+	} else if needsConverter(&b, m) {
+		b.Bus.Converter = true
+	}
+	if s.Count > 1 {
+		more, err := Like(&b, 0, s.Count-1)
+		if err != nil {
+			return b, err
+		}
+		for _, op := range more.Patch {
+			b.Modules = append(b.Modules, op.Value.(bench.Module))
+		}
+		if more.Why != "" && kind != link.Backpack && s.Link == "" {
+			other := *s
+			other.Link = string(link.Backpack)
+			return Begin(&other)
+		}
+		if more.Why != "" {
+			return b, fmt.Errorf("%d of %d modules fit: %s; what would make room: %s", more.Fits+1, s.Count, more.Why, list(more.Would))
+		}
+	}
+	return b, b.Validate()
+}
+
+// newLink returns a link of a kind with its usual settings.
+func newLink(kind link.Kind, m *bench.Module) bench.Link {
+	l := bench.Link{Kind: string(kind), Outputs: bench.Outputs{Address: 0x27, Backlight: true}}
+	if m.Link.Kind == string(kind) {
+		l = m.Link
+	}
+	return l
+}
+
+// needsConverter reports whether a backpack on a module asks for more than the
+// host's bus gives.
+func needsConverter(b *bench.Bench, m *bench.Module) bool {
+	return !b.Bus.Converter && fed(m) > b.Host.Board().Logic+apart
+}
+
+// Option is one way to join a module to the host.
+type Option struct {
+	Kind        link.Kind
+	Fits        bool
+	Why         string   // where it does not fit: why
+	Lines       []string // between host and module
+	Pins        map[string]string
+	Taken       int // pins of the host that it takes beyond those that are taken anyway
+	Left        int // free pins of the host that are left then
+	Wires       int
+	Parts       []string // to have besides
+	For         []string
+	Against     []string
+	Recommended bool
+	Reason      string // of the one that is recommended
+	Patch       finding.Patch
+}
+
+// Options compares the links that a module of a bench can have. One of those that
+// fit is recommended.
+func Options(b *bench.Bench, index int) []Option {
+	out := make([]Option, len(link.Kinds))
+	for i, k := range link.Kinds {
+		out[i] = option(b, index, k)
+	}
+	best := recommend(b, index, out)
+	if best >= 0 {
+		out[best].Recommended = true
+	}
+	return out
+}
+
+// Recommended returns the kind of the option that is recommended; a backpack
+// where none fits.
+func Recommended(options []Option) link.Kind {
+	for _, o := range options {
+		if o.Recommended {
+			return o.Kind
+		}
+	}
+	return link.Backpack
+}
+
+// option works out one link of a module, as if the module had none yet.
+func option(b *bench.Bench, index int, kind link.Kind) Option {
+	m := b.Modules[index]
+	lcd := m.Display.Technology != "vfd"
+	board := b.Host.Board()
+	bare := *b
+	bare.Modules = append(append([]bench.Module{}, b.Modules[:index]...), b.Modules[index+1:]...)
+	m.Link = newLink(kind, &m)
+	o := Option{Kind: kind, Fits: true, Lines: Lines(b, &m)}
+	at := fmt.Sprintf("/modules/%d/link", index)
+	o.Patch = finding.Patch{finding.Test(at, b.Modules[index].Link)}
+	free := Free(&bare)
+	loose := unpinned(&bare)
+	converter := false
+	switch kind {
+	case link.Backpack:
+		if b.Modules[index].Link.Kind != string(kind) {
+			address, ok := freeAddress(&bare, &m)
+			if o.Fits = ok; !ok {
+				o.Why = "no address of an expander is free on this bus"
+			}
+			m.Link.Outputs.Address = int(address)
+		}
+		o.Wires = 4
+		o.Parts = append(o.Parts, "a backpack (PCF8574 or PCF8574A)")
+		if len(Nodes(&bare)) == 0 {
+			o.Taken = 2
+		}
+		o.Pins = map[string]string{}
+		o.Pins["SDA"], o.Pins["SCL"], _ = BusPins(b)
+		converter = needsConverter(b, &m)
+		o.For = append(o.For, "two pins of the host for all modules and devices together", "contrast trimmer and backlight switch are on it")
+		o.Against = append(o.Against, "slowest: the expander is made for 100 kHz", "its address must be found, and be its own")
+	case link.ShiftReg:
+		o.Wires = 5
+		o.Parts = append(o.Parts, "a 74HC595")
+		o.For = append(o.For, "three pins of the host, no address, a fast clock")
+		o.Against = append(o.Against, "nothing can be read: fixed waits only", "a chip to wire up beside the module")
+		if board.Out.High < cmos(fed(&m)).High {
+			o.Parts[0] = "a 74HCT595"
+			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", volts(fed(&m)), volts(cmos(fed(&m)).High), volts(board.Out.High)))
+		}
+	default:
+		o.Wires = len(o.Lines) + 2 // VSS and VDD
+		if !m.Link.ReadWrite {
+			o.Wires++ // R/W to ground
+		}
+		if lcd {
+			o.Wires += 3 // VO, A and K
+		}
+		o.For = append(o.For, "fastest, with nothing between host and module")
+		o.Against = append(o.Against, fmt.Sprintf("%d wires a module", o.Wires))
+		if kind == link.Parallel4 {
+			o.For = append(o.For, "half the data lines of 8 bits for a little more time")
+		} else {
+			o.For = append(o.For, "one transfer a byte: easiest to follow with a scope")
+		}
+	}
+	if kind != link.Backpack {
+		o.Taken = len(o.Lines)
+		pins, missing := allot(free, o.Lines)
+		switch {
+		case b.Modules[index].Link.Kind == string(kind) && len(b.Modules[index].Link.Pins) > 0:
+			pins, missing = b.Modules[index].Link.Pins, nil
+		case len(missing) == 0 && len(board.Pins) > 0:
+			m.Link.Pins = pins
+		}
+		o.Pins = pins
+		if len(board.Pins) > 0 && (len(missing) > 0 || len(free)-loose < len(o.Lines)) {
+			o.Fits, o.Why = false, fmt.Sprintf("%d pins of the host are free, %d are needed", max(len(free)-loose, 0), len(o.Lines))
+		}
+		if lcd {
+			o.Parts = append(o.Parts, "a potentiometer of 10 kΩ for the contrast", "220 Ω for the backlight, if the module carries none")
+		}
+	}
+	o.Left = max(len(free)-loose-o.Taken, 0)
+	if kind == link.Backpack && o.Taken > 0 {
+		o.Left = max(len(free)-loose-busPinsAmong(b, &bare), 0)
+	}
+	o.Patch = append(o.Patch, finding.Replace(at, m.Link))
+	if converter {
+		o.Parts = append(o.Parts, "a two-way level converter")
+		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", volts(fed(&m)), volts(cmos(fed(&m)).High), volts(board.Logic)))
+		bus := b.Bus
+		bus.Converter = true
+		o.Patch = append(o.Patch, busPatch(b, bus)...)
+	}
+	return o
+}
+
+// busPinsAmong counts the bus pins among those that are free without a bus.
+func busPinsAmong(b, bare *bench.Bench) int {
+	sda, scl, _ := BusPins(b)
+	n := 0
+	for _, p := range Free(bare) {
+		if p.Label == sda || p.Label == scl {
+			n++
+		}
+	}
+	return n
+}
+
+// recommend returns the option to take, and says why there.
+func recommend(b *bench.Bench, index int, options []Option) int {
+	at := map[link.Kind]int{}
+	for i, o := range options {
+		if o.Fits {
+			at[o.Kind] = i
+		}
+	}
+	take := func(kind link.Kind, reason string) int {
+		i, ok := at[kind]
+		if !ok {
+			return -1
+		}
+		options[i].Reason = reason
+		return i
+	}
+	m := &b.Modules[index]
+	if !needsConverter(b, m) {
+		if i := take(link.Backpack, "Four wires, two pins of the host however many modules follow, and every level is within its limits."); i >= 0 {
+			return i
+		}
+	} else if i := take(link.Parallel4, "The controller asks for 2.2 V, which this host gives: no level converter is needed, as it would be for a backpack at 5 V."); i >= 0 {
+		return i
+	}
+	if i := take(link.Backpack, "Pins for parallel lines are short; with a level converter every level is within its limits."); i >= 0 {
+		return i
+	}
+	if i := take(link.ShiftReg, "No address of an expander is free, and three pins are the least without one."); i >= 0 {
+		return i
+	}
+	if i := take(link.Parallel4, "No address of an expander is free."); i >= 0 {
+		return i
+	}
+	return -1
+}

@@ -1,0 +1,135 @@
+// Package plan looks at a bench as a whole: who is on the bus and at which
+// address, which pins of the host are taken, what pull-ups, levels and currents
+// come to. It finds what clashes, allots what is free, and begins a bench from
+// what a maker can see of the parts.
+//
+// It stands above the document in bench and below run, and plays nothing: what
+// it says holds before any program is written.
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/bench"
+	"slatebell/core/host"
+	"slatebell/core/i2cbus"
+	"slatebell/core/link"
+)
+
+// Node is one thing that answers on the bus.
+type Node struct {
+	Path    string // RFC 6901 pointer to what it is in the bench
+	ID      string
+	Name    string
+	Part    i2cbus.Part
+	Known   bool // its part is in the table
+	At      i2cbus.Address
+	Channel int                      // 0 on the bus itself, n on channel n of its multiplexer
+	Fed     physic.ElectricPotential // its supply
+	PullUp  physic.ElectricResistance
+	Module  int // index of the module whose backpack it is; -1 otherwise
+}
+
+// addressPath returns the pointer to a node's address.
+func (n *Node) addressPath() string {
+	if n.Module >= 0 {
+		return n.Path + "/link/outputs/address"
+	}
+	return n.Path + "/address"
+}
+
+// Nodes lists what is on the bus of a bench: backpacks first, then devices, then
+// the multiplexer.
+func Nodes(b *bench.Bench) []Node {
+	board := b.Host.Board()
+	var out []Node
+	for i := range b.Modules {
+		m := &b.Modules[i]
+		if m.Link.Kind != string(link.Backpack) {
+			continue
+		}
+		at := i2cbus.Address(m.Link.Outputs.Address)
+		part, known := i2cbus.Expander(at)
+		if !known {
+			part = i2cbus.Unknown("expander")
+		}
+		pull := bench.UsualPullUpOhm
+		if m.Link.Outputs.PullUpOhm != nil {
+			pull = *m.Link.Outputs.PullUpOhm
+		}
+		out = append(out, Node{
+			Path: fmt.Sprintf("/modules/%d", i), ID: m.ID, Name: cmp.Or(m.Name, m.ID), Part: part, Known: known, At: at, Channel: m.Link.Outputs.Channel,
+			Fed: fed(m), PullUp: ohms(pull), Module: i,
+		})
+	}
+	for i := range b.Devices {
+		d := &b.Devices[i]
+		part, known := i2cbus.ByName(d.Part)
+		if !known {
+			part = i2cbus.Unknown(cmp.Or(d.Part, "part not named"))
+		}
+		volts := board.Logic
+		if d.SupplyMV != 0 {
+			volts = mV(d.SupplyMV)
+		}
+		out = append(out, Node{
+			Path: fmt.Sprintf("/devices/%d", i), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, At: i2cbus.Address(d.Address), Channel: d.Channel,
+			Fed: volts, PullUp: ohms(d.PullUpOhm), Module: -1,
+		})
+	}
+	if x := b.Bus.Multiplexer; x != nil {
+		part, known := i2cbus.ByName(x.Part)
+		if !known {
+			part = i2cbus.Unknown(x.Part)
+		}
+		out = append(out, Node{Path: "/bus/multiplexer", ID: "multiplexer", Name: x.Part, Part: part, Known: known, At: i2cbus.Address(x.Address), Fed: board.Logic, Module: -1})
+	}
+	return out
+}
+
+// meets reports whether two nodes hear each other's address: on the same bus or
+// channel, or one of them on the bus that all channels hear.
+func meets(a, b *Node) bool { return a.Channel == b.Channel || a.Channel == 0 || b.Channel == 0 }
+
+// wishes returns nodes as what is to be assigned; a part that is not in the table
+// stays where it is, as nothing says where else it could be.
+func wishes(nodes []Node) []i2cbus.Wish {
+	out := make([]i2cbus.Wish, len(nodes))
+	for i, n := range nodes {
+		out[i] = i2cbus.Wish{Part: n.Part, Now: n.At, Held: !n.Known && n.Module < 0, On: n.Channel}
+	}
+	return out
+}
+
+// fed returns what feeds a module.
+func fed(m *bench.Module) physic.ElectricPotential {
+	return mV(cmp.Or(m.Display.Measured.SupplyMV, m.Display.Supply.MilliVolts, 5000))
+}
+
+func mV(v int) physic.ElectricPotential { return physic.ElectricPotential(v) * physic.MilliVolt }
+
+func ohms(r int) physic.ElectricResistance { return physic.ElectricResistance(r) * physic.Ohm }
+
+// BusPins returns the labels of the host's bus pins, and whether each is one on
+// its board.
+func BusPins(b *bench.Bench) (sda, scl string, right bool) {
+	board := b.Host.Board()
+	sda, scl = cmp.Or(b.Bus.SDA, board.SDA), cmp.Or(b.Bus.SCL, board.SCL)
+	d, okD := board.Find(sda)
+	c, okC := board.Find(scl)
+	return sda, scl, okD && okC && sda != scl && board.Bus(&d, host.SDA) && board.Bus(&c, host.SCL)
+}
+
+// channels lists the channels that anything is on, the bus itself first.
+func channels(nodes []Node) []int {
+	list := []int{0}
+	for _, n := range nodes {
+		list = append(list, n.Channel)
+	}
+	slices.Sort(list)
+	return slices.Compact(list)
+}

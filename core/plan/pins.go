@@ -1,0 +1,185 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/host"
+	"slatebell/core/link"
+	"slatebell/core/module"
+)
+
+// Use is one line that a pin of the host serves.
+type Use struct {
+	Path string // of the module; the bus's is /bus
+	Name string
+	Line string // RS, E, data, SDA …
+}
+
+// Uses lists what each pin of the host serves, by its label.
+func Uses(b *bench.Bench) map[string][]Use {
+	uses := map[string][]Use{}
+	if len(Nodes(b)) > 0 {
+		sda, scl, _ := BusPins(b)
+		uses[sda] = append(uses[sda], Use{"/bus", "the bus", "SDA"})
+		uses[scl] = append(uses[scl], Use{"/bus", "the bus", "SCL"})
+	}
+	for i := range b.Modules {
+		m := &b.Modules[i]
+		if m.Link.Kind == string(link.Backpack) {
+			continue
+		}
+		for _, line := range Lines(b, m) {
+			if label := m.Link.Pins[line]; label != "" {
+				uses[label] = append(uses[label], Use{fmt.Sprintf("/modules/%d", i), cmp.Or(m.Name, m.ID), line})
+			}
+		}
+	}
+	return uses
+}
+
+// Lines lists the lines between the host and a module over its link.
+func Lines(b *bench.Bench, m *bench.Module) []string {
+	g, err := module.ParseGeometry(m.Display.Geometry)
+	if err != nil {
+		return nil
+	}
+	l := m.Link.Build(&g, &b.Bus)
+	return l.HostPins()
+}
+
+// Free lists the pins that can drive a line and are neither taken nor read or
+// used at start: those that serve nothing else first, then the bus's own where
+// nothing is on it.
+func Free(b *bench.Bench) []host.Pin {
+	board := b.Host.Board()
+	uses := Uses(b)
+	var first, last []host.Pin
+	for _, p := range board.Pins {
+		switch {
+		case !p.Plain() || len(uses[p.Label]) > 0:
+		case p.Label == board.SDA || p.Label == board.SCL || p.Has(host.LED):
+			last = append(last, p)
+		default:
+			first = append(first, p)
+		}
+	}
+	return append(first, last...)
+}
+
+// allot gives lines pins that are free, in the order of the board. It returns the
+// lines for which none is left.
+func allot(free []host.Pin, lines []string) (pins map[string]string, missing []string) {
+	pins = map[string]string{}
+	for i, line := range lines {
+		if i >= len(free) {
+			missing = append(missing, line)
+			continue
+		}
+		pins[line] = free[i].Label
+	}
+	return pins, missing
+}
+
+// judgePins finds pins that serve two lines, or cannot serve theirs.
+func judgePins(b *bench.Bench) []finding.Finding {
+	board := b.Host.Board()
+	var out []finding.Finding
+	if len(Nodes(b)) > 0 {
+		if sda, scl, right := BusPins(b); !right {
+			bus := b.Bus
+			bus.SDA, bus.SCL = board.SDA, board.SCL
+			f := finding.Finding{
+				Code: "bus.pins", Severity: finding.Error, Path: "/bus",
+				What: fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host.", sda, scl),
+				Why:  "Nothing answers there.", Fix: "Join SDA and SCL to the host’s own bus pins.", Source: board.Source,
+			}
+			if board.SDA != "" {
+				f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Use %s and %s", board.SDA, board.SCL), Patch: busPatch(b, bus)}}
+			}
+			out = append(out, f)
+		}
+	}
+	uses := Uses(b)
+	labels := make([]string, 0, len(uses))
+	for label := range uses {
+		labels = append(labels, label)
+	}
+	slices.Sort(labels)
+	for _, label := range labels {
+		list := uses[label]
+		if len(list) > 1 && !shared(list) {
+			names := make([]string, len(list))
+			for i, u := range list {
+				names[i] = u.Line + " of " + u.Name
+			}
+			out = append(out, finding.Finding{
+				Code: "host.pin-twice", Severity: finding.Error, Path: lastPath(list),
+				What: fmt.Sprintf("Pin %s serves %s.", label, strings.Join(names, " and ")),
+				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.", Remedies: again(b, lastPath(list)),
+			})
+		}
+		p, ok := board.Find(label)
+		if !ok && len(board.Pins) > 0 && list[0].Path != "/bus" {
+			out = append(out, finding.Finding{
+				Code: "host.no-such-pin", Severity: finding.Error, Path: list[0].Path,
+				What: fmt.Sprintf("%s of %s is planned on pin %s, which this host does not have.", list[0].Line, list[0].Name, label),
+				Fix:  "Choose another pin.", Source: board.Source, Remedies: again(b, list[0].Path),
+			})
+		} else if ok && !p.Drives() && list[0].Path != "/bus" {
+			out = append(out, finding.Finding{
+				Code: "host.pin-unfit", Severity: finding.Error, Path: list[0].Path,
+				What: fmt.Sprintf("%s of %s is planned on pin %s, which cannot drive it.", list[0].Line, list[0].Name, label),
+				Fix:  "Choose another pin.", Source: board.Source, Remedies: again(b, list[0].Path),
+			})
+		}
+	}
+	return out
+}
+
+// lastPath returns the path of the last use of a pin that is a module's: the bus and
+// what was there before keep theirs.
+func lastPath(list []Use) string { return list[len(list)-1].Path }
+
+// shared reports whether lines on one pin may share it: the same lines of
+// modules that have an enable each.
+func shared(list []Use) bool {
+	for _, u := range list {
+		if u.Path == "/bus" || u.Line != list[0].Line || strings.HasPrefix(u.Line, "E") || u.Line == "latch" {
+			return false
+		}
+	}
+	return true
+}
+
+// again returns the remedy that allots a module's pins afresh.
+func again(b *bench.Bench, path string) []finding.Remedy {
+	var i int
+	if _, err := fmt.Sscanf(path, "/modules/%d", &i); err != nil {
+		return nil
+	}
+	other := *b
+	other.Modules = slices.Clone(b.Modules)
+	other.Modules[i].Link.Pins = nil
+	pins, missing := allot(Free(&other), Lines(b, &b.Modules[i]))
+	if len(missing) > 0 {
+		return nil
+	}
+	at := path + "/link/pins"
+	return []finding.Remedy{{Label: "Give it free pins: " + pinText(Lines(b, &b.Modules[i]), pins), Patch: finding.Patch{finding.Test(at, b.Modules[i].Link.Pins), finding.Replace(at, pins)}}}
+}
+
+// pinText writes pins in the order of their lines: RS D2, E D3.
+func pinText(lines []string, pins map[string]string) string {
+	parts := make([]string, 0, len(lines))
+	for _, l := range lines {
+		if pins[l] != "" {
+			parts = append(parts, l+" "+pins[l])
+		}
+	}
+	return strings.Join(parts, ", ")
+}
