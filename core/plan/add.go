@@ -113,7 +113,7 @@ func vacant(nodes []Node, i int) (i2cbus.Address, bool) {
 	best := i2cbus.Address(0)
 	for _, a := range n.Part.Addresses {
 		taken := slices.ContainsFunc(nodes, func(o Node) bool {
-			return o.Path != n.Path && meets(n, &o) && (o.At == a || slices.Contains(o.Part.Takes, a))
+			return o.Path != n.Path && Meets(n, &o) && (o.At == a || slices.Contains(o.Part.Takes, a))
 		})
 		if !taken && (best == 0 || n.Part.Padded() && i2cbus.PadsFor(a).Count() < i2cbus.PadsFor(best).Count()) {
 			best = a

@@ -46,10 +46,10 @@ func (m Move) String() string {
 func (r *Resolution) Patch() finding.Patch {
 	var p finding.Patch
 	for _, m := range r.Moves {
-		p = append(p, finding.Test(m.Node.addressPath(), int(m.Node.At)))
+		p = append(p, finding.Test(m.Node.AddressPath(), int(m.Node.At)))
 	}
 	for _, m := range r.Moves {
-		p = append(p, finding.Replace(m.Node.addressPath(), int(m.To)))
+		p = append(p, finding.Replace(m.Node.AddressPath(), int(m.To)))
 	}
 	return p
 }
@@ -112,7 +112,7 @@ func Clashes(nodes []Node) [][]int {
 		}
 		group := []int{i}
 		for j := i + 1; j < len(nodes); j++ {
-			if !done[j] && nodes[i].At == nodes[j].At && meets(&nodes[i], &nodes[j]) {
+			if !done[j] && nodes[i].At == nodes[j].At && Meets(&nodes[i], &nodes[j]) {
 				group = append(group, j)
 			}
 		}
@@ -202,7 +202,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 			})
 		}
 		for j := range nodes {
-			if o := &nodes[j]; i != j && meets(n, o) && slices.Contains(o.Part.Takes, n.At) {
+			if o := &nodes[j]; i != j && Meets(n, o) && slices.Contains(o.Part.Takes, n.At) {
 				out = append(out, finding.Finding{
 					Code: "bus.all-call", Severity: finding.Error, Path: n.Path,
 					What: fmt.Sprintf("%s is at %s, where %s (%s) answers too until its program switches that off.", n.Name, n.At, o.Name, o.Part.Name),
@@ -291,7 +291,7 @@ func makeRoom(b *bench.Bench, nodes []Node, way Resolution) []finding.Remedy {
 	p := busPatch(b, withMultiplexer(b.Bus, part.Name, a.At[len(nodes)]))
 	for i, n := range nodes {
 		if a.At[i] != n.At {
-			p = append(p, finding.Replace(n.addressPath(), int(a.At[i])))
+			p = append(p, finding.Replace(n.AddressPath(), int(a.At[i])))
 		}
 		if w[i].On != n.Channel {
 			p = append(p, finding.Add(n.channelPath(), w[i].On))

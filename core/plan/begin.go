@@ -105,7 +105,8 @@ type Option struct {
 	For         []string
 	Against     []string
 	Recommended bool
-	Reason      string // of the one that is recommended
+	Reason      string     // of the one that is recommended
+	Link        bench.Link // as it is applied
 	Patch       finding.Patch
 }
 
@@ -213,6 +214,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	if kind == link.Backpack && o.Taken > 0 {
 		o.Left = max(len(free)-loose-busPinsAmong(b, &bare), 0)
 	}
+	o.Link = m.Link
 	o.Patch = append(o.Patch, finding.Replace(at, m.Link))
 	if converter {
 		o.Parts = append(o.Parts, "a two-way level converter")

@@ -34,8 +34,8 @@ type Node struct {
 	Module  int // index of the module whose backpack it is; -1 otherwise
 }
 
-// addressPath returns the pointer to a node's address.
-func (n *Node) addressPath() string {
+// AddressPath returns the pointer to a node's address.
+func (n *Node) AddressPath() string {
 	if n.Module >= 0 {
 		return n.Path + "/link/outputs/address"
 	}
@@ -91,9 +91,9 @@ func Nodes(b *bench.Bench) []Node {
 	return out
 }
 
-// meets reports whether two nodes hear each other's address: on the same bus or
+// Meets reports whether two nodes hear each other's address: on the same bus or
 // channel, or one of them on the bus that all channels hear.
-func meets(a, b *Node) bool { return a.Channel == b.Channel || a.Channel == 0 || b.Channel == 0 }
+func Meets(a, b *Node) bool { return a.Channel == b.Channel || a.Channel == 0 || b.Channel == 0 }
 
 // wishes returns nodes as what is to be assigned; a part that is not in the table
 // stays where it is, as nothing says where else it could be.

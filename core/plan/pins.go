@@ -104,6 +104,13 @@ func judgePins(b *bench.Bench) []finding.Finding {
 			out = append(out, f)
 		}
 	}
+	// What cannot be is said once a module, not once a line.
+	type wrong struct {
+		use       Use
+		code, why string
+		pins      []string
+	}
+	var lost []*wrong
 	uses := Uses(b)
 	labels := make([]string, 0, len(uses))
 	for label := range uses {
@@ -123,20 +130,27 @@ func judgePins(b *bench.Bench) []finding.Finding {
 				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.", Remedies: again(b, lastPath(list)),
 			})
 		}
-		p, ok := board.Find(label)
-		if !ok && len(board.Pins) > 0 && list[0].Path != "/bus" {
-			out = append(out, finding.Finding{
-				Code: "host.no-such-pin", Severity: finding.Error, Path: list[0].Path,
-				What: fmt.Sprintf("%s of %s is planned on pin %s, which this host does not have.", list[0].Line, list[0].Name, label),
-				Fix:  "Choose another pin.", Source: board.Source, Remedies: again(b, list[0].Path),
-			})
-		} else if ok && !p.Drives() && list[0].Path != "/bus" {
-			out = append(out, finding.Finding{
-				Code: "host.pin-unfit", Severity: finding.Error, Path: list[0].Path,
-				What: fmt.Sprintf("%s of %s is planned on pin %s, which cannot drive it.", list[0].Line, list[0].Name, label),
-				Fix:  "Choose another pin.", Source: board.Source, Remedies: again(b, list[0].Path),
-			})
+		if p, ok := board.Find(label); list[0].Path != "/bus" && len(board.Pins) > 0 && (!ok || !p.Drives()) {
+			w := &wrong{code: "host.pin-unfit", why: "cannot drive them"}
+			if !ok {
+				w = &wrong{code: "host.no-such-pin", why: "this host does not have"}
+			}
+			at := slices.IndexFunc(lost, func(o *wrong) bool { return o.code == w.code && o.use.Path == list[0].Path })
+			if at < 0 {
+				at = len(lost)
+				w.use = list[0]
+				lost = append(lost, w)
+			}
+			lost[at].pins = append(lost[at].pins, list[0].Line+" on "+label)
 		}
+	}
+	for _, w := range lost {
+		slices.Sort(w.pins)
+		out = append(out, finding.Finding{
+			Code: w.code, Severity: finding.Error, Path: w.use.Path,
+			What: fmt.Sprintf("%s has lines on pins which %s: %s.", w.use.Name, w.why, strings.Join(w.pins, ", ")),
+			Fix:  "Choose other pins.", Source: board.Source, Remedies: again(b, w.use.Path),
+		})
 	}
 	return out
 }

@@ -333,22 +333,36 @@ func TestWays(t *testing.T) {
 	}
 }
 
-// TestCosts checks the host pins of each kind of link (common practice: 2, 3, 6
-// and 10) and that none but the module's own is counted as it is set.
-func TestCosts(t *testing.T) {
-	m := slice("parallel4", "Tide")
-	m.Link.ReadWrite, m.Link.Waits = true, "poll"
-	costs, err := m.Costs()
+// TestChoices checks the lines of each kind of link (common practice: 2, 3, 6 and
+// 10, one more where R/W is joined) and what the screen costs over it; none but the
+// module's own is counted as it is set.
+func TestChoices(t *testing.T) {
+	b := bench.New("Boathouse")
+	b.Modules[0].Screens[0].Rows = []string{"Tide"}
+	b.Modules[0].Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll"}
+	choices, err := Choices(&b, At{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	for i, want := range []int{2, 3, 7, 10} {
-		if len(costs[i].HostPins) != want || costs[i].WireTime <= 0 || costs[i].Finish <= costs[i].WireTime {
-			t.Errorf("%s: %+v, want %d host pins", costs[i].Kind, costs[i], want)
+		c := choices[i]
+		if len(c.Lines) != want || c.WireTime <= 0 || c.Finish <= c.WireTime || c.Update <= 0 || c.Update >= c.Finish || c.Words == 0 {
+			t.Errorf("%s: %+v, want %d lines", c.Kind, c, want)
+		}
+		b.Modules[0].Link = c.Link
+		r, err := Of(&b, At{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if run := mustRun(t, r, Options{}); run.Program.WireTime != c.WireTime || run.Program.Finish != c.Finish {
+			t.Errorf("%s: said to take %s, takes %s", c.Kind, c.WireTime, run.Program.WireTime)
 		}
 	}
-	if costs[3].WireTime >= costs[2].WireTime || costs[2].WireTime >= costs[0].WireTime {
-		t.Errorf("wire times %v, %v and %v on eight lines, four, and I²C", costs[3].WireTime, costs[2].WireTime, costs[0].WireTime)
+	if choices[3].WireTime >= choices[2].WireTime || choices[2].WireTime >= choices[0].WireTime {
+		t.Errorf("wire times %v, %v and %v on eight lines, four, and I²C", choices[3].WireTime, choices[2].WireTime, choices[0].WireTime)
+	}
+	if _, err := Choices(&b, At{Module: 1}); err == nil {
+		t.Error("a module that is not there has choices")
 	}
 }
 

@@ -105,6 +105,7 @@ func build(o Options) (*Server, huma.API) {
 	registerCatalog(api)
 	registerMapping(api)
 	registerWays(api)
+	registerPlan(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

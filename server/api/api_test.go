@@ -238,18 +238,20 @@ func TestComparisons(t *testing.T) {
 	m := gate("Tide")
 	var run RunResult
 	var ways []Way
-	var links []LinkCost
+	var links []LinkChoice
+	b := bench.New("Boathouse")
+	b.Modules[0].Screens[0].Rows = m.Rows
 	ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m}, &run)
 	ask(t, "POST", s.URL+"/api/ways", m, &ways)
-	ask(t, "POST", s.URL+"/api/links", m, &links)
+	ask(t, "POST", s.URL+"/api/plan/links", map[string]any{"bench": b, "module": 0}, &links)
 	if len(ways) != 9 || !ways[0].Best || ways[0].WireUs != run.Program.Totals.WireUs || len(ways[2].Breaks) == 0 {
 		t.Errorf("ways %+v", ways)
 	}
-	if len(links) != 4 || links[0].Kind != "backpack" || links[0].WireUs != run.Program.Totals.WireUs {
+	if len(links) != 4 || links[0].Kind != "backpack" || links[0].WireUs != run.Program.Totals.WireUs || !links[0].Recommended || !links[0].Now {
 		t.Errorf("links %+v", links)
 	}
-	m.Display.Geometry = "3x3"
-	for path, body := range map[string]any{"/api/ways": m, "/api/links": m, "/api/rom": m.Display, "/api/runs": m} {
+	m.Display.Geometry, b.Modules[0].Display.Geometry = "3x3", "3x3"
+	for path, body := range map[string]any{"/api/ways": m, "/api/plan/links": map[string]any{"bench": b, "module": 0}, "/api/rom": m.Display, "/api/runs": m} {
 		var text string
 		if res := ask(t, "POST", s.URL+path, body, &text); res.StatusCode != 422 || !strings.Contains(text, "expected one of 8x1") {
 			t.Errorf("%s: %d, %s", path, res.StatusCode, text)

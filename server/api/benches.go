@@ -15,6 +15,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/module"
+	"slatebell/core/plan"
 	"slatebell/core/run"
 	"slatebell/formats/benchjson"
 	"slatebell/server/store"
@@ -136,6 +137,15 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "begin-bench", Method: http.MethodPost, Path: "/api/benches/new", Summary: "Store a new bench with one module as makers first buy it", DefaultStatus: http.StatusCreated},
 		func(context.Context, *struct{}) (*one, error) { return newOne(s.store.Create(bench.New("New bench"))) })
+
+	huma.Register(api, huma.Operation{OperationID: "begin-from-parts", Method: http.MethodPost, Path: "/api/benches/begin", Summary: "Store a new bench of the parts that a maker has, links chosen, pins and addresses allotted", DefaultStatus: http.StatusCreated, Errors: []int{422}},
+		func(_ context.Context, in *struct{ Body plan.Beginning }) (*one, error) {
+			b, err := plan.Begin(&in.Body)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return newOne(s.store.Create(b))
+		})
 
 	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,
 		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, MaxBodyBytes: maxBody, SkipValidateBody: true},

@@ -5,11 +5,14 @@ import (
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
+	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/charrom"
+	"slatebell/core/host"
 	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/plan"
 )
 
 // Catalog is what a module and its link can be made of.
@@ -17,6 +20,9 @@ type Catalog struct {
 	Geometries []GeometryChoice `json:"geometries" nullable:"false"`
 	ROMs       []string         `json:"roms" nullable:"false"`
 	Addresses  []AddressChoice  `json:"addresses" nullable:"false" doc:"that an expander can have"`
+	Hosts      []HostChoice     `json:"hosts" nullable:"false"`
+	Parts      []PartChoice     `json:"parts" nullable:"false" doc:"that a bus can carry"`
+	Mistakes   []MistakeChoice  `json:"mistakes" nullable:"false" doc:"that can be made on a simulated bus"`
 }
 
 // GeometryChoice is one geometry.
@@ -34,6 +40,32 @@ type AddressChoice struct {
 	Closed  string `json:"closed" doc:"the pads to close, such as A0 A2, or none"`
 }
 
+// HostChoice is one host board.
+type HostChoice struct {
+	Part    string `json:"part"`
+	Title   string `json:"title"`
+	Look    string `json:"look" doc:"how to know it"`
+	LogicMV int    `json:"logicMV" doc:"millivolts"`
+	Pins    int    `json:"pins" doc:"that can drive a line and serve nothing else"`
+	SDA     string `json:"sda"`
+	SCL     string `json:"scl"`
+}
+
+// PartChoice is one part that a bus can carry.
+type PartChoice struct {
+	Name      string `json:"name"`
+	What      string `json:"what"`
+	Addresses []int  `json:"addresses" nullable:"false"`
+	Range     string `json:"range" doc:"such as 0x20–0x27"`
+}
+
+// MistakeChoice is one mistake to make on a simulated bus.
+type MistakeChoice struct {
+	Mistake string `json:"mistake"`
+	Title   string `json:"title"`
+	OfOne   bool   `json:"ofOne,omitempty" doc:"it is made on one part"`
+}
+
 func newCatalog() Catalog {
 	c := Catalog{ROMs: charrom.Names()}
 	for _, g := range module.Geometries {
@@ -43,6 +75,21 @@ func newCatalog() Catalog {
 		if part, ok := i2cbus.Expander(a); ok {
 			c.Addresses = append(c.Addresses, AddressChoice{int(a), a.String(), part.Name, i2cbus.PadsFor(a).String()})
 		}
+	}
+	for _, h := range host.Boards() {
+		plain := 0
+		for _, p := range h.Pins {
+			if p.Plain() {
+				plain++
+			}
+		}
+		c.Hosts = append(c.Hosts, HostChoice{h.Part, h.Title, h.Look, int(h.Logic / physic.MilliVolt), plain, h.SDA, h.SCL})
+	}
+	for _, p := range i2cbus.Parts() {
+		c.Parts = append(c.Parts, PartChoice{p.Name, p.What, addresses(p.Addresses), plan.Span(p.Addresses)})
+	}
+	for _, m := range plan.Mistakes {
+		c.Mistakes = append(c.Mistakes, MistakeChoice{string(m.Mistake), m.Title, m.OfOne})
 	}
 	return c
 }

@@ -12,6 +12,7 @@ import (
 	"slatebell/core/glyph"
 	"slatebell/core/run"
 	"slatebell/internal/golden"
+	"slatebell/server/demo"
 )
 
 // TestAnswers asks for what the interface draws, and holds the answers against
@@ -73,7 +74,18 @@ func TestAnswers(t *testing.T) {
 		hold("moments-"+name, "GET", fmt.Sprintf("%s/moments?from=%d&count=2", at, last-2), nil)
 		hold("waves-"+name, "GET", fmt.Sprintf("%s/waves?from=%d&to=%d", at, last-4, last-3), nil)
 		hold("ways-"+name, "POST", "/api/ways", setup)
-		hold("links-"+name, "POST", "/api/links", setup)
+	}
+	crowded := demo.Bench()
+	crowded.Host.Part, crowded.Devices[1].Address = "RP2040", 0x27
+	crowded.Modules[0].Display.Supply.MilliVolts = 0
+	crowded.Devices[0].SupplyMV, crowded.Devices[1].CurrentMA, crowded.Modules[0].Display.Measured.CurrentMA = 5000, 0, 21.5
+	for name, b := range map[string]bench.Bench{"demo": demo.Bench(), "crowded": crowded} {
+		hold("plan-"+name, "POST", "/api/plan", b)
+		hold("plan-links-"+name, "POST", "/api/plan/links", map[string]any{"bench": b, "module": 0})
+		hold("plan-like-"+name, "POST", "/api/plan/like", map[string]any{"bench": b, "module": 1, "count": 2})
+		hold("plan-host-"+name, "POST", "/api/plan/host", map[string]any{"bench": b, "host": bench.Host{Part: "ESP32"}})
+		hold("plan-scan-"+name, "POST", "/api/plan/scan", map[string]any{"bench": b, "mistake": "wrong-pads"})
+		hold("plan-printout-"+name, "POST", "/api/plan/printout", map[string]any{"bench": b, "text": "found 38 and 104"})
 	}
 	for _, fault := range []run.Fault{run.NoInit, run.WrongAddress, run.LostNibble, run.NoWaits, run.CrossedWires} {
 		small := backpack

@@ -31,29 +31,7 @@ func newWays(ways []run.Way) []Way {
 	return out
 }
 
-// LinkCost is what a module's screen costs over one kind of link.
-type LinkCost struct {
-	Kind      string   `json:"kind" enum:"backpack,parallel4,parallel8,shift"`
-	HostPins  []string `json:"hostPins" nullable:"false"`
-	WireWords int      `json:"wireWords" doc:"bytes on an expander's outputs, or pulses of E"`
-	WireUs    float64  `json:"wireUs" doc:"µs the wire is in use"`
-	FinishUs  float64  `json:"finishUs" doc:"µs from power-up until the screen stands"`
-}
-
 func registerWays(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "compare-links", Method: http.MethodPost, Path: "/api/links", Summary: "What a module's screen costs over each kind of link", Errors: []int{422}, MaxBodyBytes: maxBody},
-		func(_ context.Context, in *struct{ Body run.Setup }) (*list[LinkCost], error) {
-			costs, err := in.Body.Costs()
-			if err != nil {
-				return nil, invalid(err)
-			}
-			out := &list[LinkCost]{make([]LinkCost, len(costs))}
-			for i, c := range costs {
-				out.Body[i] = LinkCost{string(c.Kind), c.HostPins, c.Words, program.Microseconds(c.WireTime), program.Microseconds(c.Finish)}
-			}
-			return out, nil
-		})
-
 	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}, MaxBodyBytes: maxBody},
 		func(_ context.Context, in *struct{ Body run.Setup }) (*list[Way], error) {
 			ways, err := in.Body.Ways()

@@ -39,6 +39,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benches/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a new bench of the parts that a maker has, links chosen, pins and addresses allotted */
+        post: operations["begin-from-parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/benches/import": {
         parameters: {
             query?: never;
@@ -222,23 +239,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What a module's screen costs over each kind of link */
-        post: operations["compare-links"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -267,6 +267,108 @@ export interface paths {
         put?: never;
         /** Read a mapping of outputs from its text */
         post: operations["read-mapping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a bench as a whole comes to: pins, addresses, electrics, levels, supply */
+        post: operations["plan-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/host": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that puts another host on a bench, with pins of its own */
+        post: operations["change-host"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/like": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that adds modules like one, each with a name, a screen, and an address or pins of its own */
+        post: operations["add-modules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ways to join a module to the host, one of them recommended */
+        post: operations["compare-links"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/printout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hold what a scanner printed against a bench */
+        post: operations["read-scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Scan the simulated bus of a bench, as planned or with a mistake made */
+        post: operations["scan-bus"];
         delete?: never;
         options?: never;
         head?: never;
@@ -447,6 +549,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        "Add-modulesRequest": {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            module: number;
+        };
+        AdditionResult: {
+            /** @description of the new modules */
+            ids: string[];
+            patch: components["schemas"]["Op"][];
+            /** @description of what does not fit */
+            why?: string;
+            /** @description what would make it fit */
+            would?: string[];
+        };
         AddressChoice: {
             /** Format: int64 */
             address: number;
@@ -455,11 +573,51 @@ export interface components {
             hex: string;
             part: string;
         };
+        AddressFact: {
+            /** Format: int64 */
+            address: number;
+            hex: string;
+            /** @description the change that gives it */
+            op: components["schemas"]["Op"];
+            /** @description of a backpack: those to close */
+            pads?: string;
+            /** @description who has it */
+            taken?: string;
+        };
         At: {
             /** Format: int64 */
             module: number;
             /** Format: int64 */
             screen: number;
+        };
+        Beginning: {
+            /** @description a board with a small chip is on the module's back */
+            backpack?: boolean;
+            /**
+             * Format: int64
+             * @description how many of the module; absent: 1
+             */
+            count?: number;
+            /**
+             * @description what is printed on that chip; absent: not known
+             * @enum {string}
+             */
+            expander?: "PCF8574" | "PCF8574A";
+            /** @description such as 16x2 */
+            geometry: string;
+            /** @description designation; absent: not known */
+            host?: string;
+            /**
+             * @description absent: the one that is recommended
+             * @enum {string}
+             */
+            link?: "backpack" | "parallel4" | "parallel8" | "shift";
+            /** @description of the bench; absent: New bench */
+            name?: string;
+            /** @enum {string} */
+            technology: "lcd" | "vfd";
+            /** @enum {string} */
+            tint?: "green" | "blue" | "grey" | "amber" | "teal";
         };
         Bench: {
             bus?: components["schemas"]["Bus"];
@@ -559,6 +717,11 @@ export interface components {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
             geometries: components["schemas"]["GeometryChoice"][];
+            hosts: components["schemas"]["HostChoice"][];
+            /** @description that can be made on a simulated bus */
+            mistakes: components["schemas"]["MistakeChoice"][];
+            /** @description that a bus can carry */
+            parts: components["schemas"]["PartChoice"][];
             roms: string[];
         };
         Cells: {
@@ -568,6 +731,15 @@ export interface components {
             len: number;
             /** Format: int64 */
             row: number;
+        };
+        "Change-hostRequest": {
+            bench: components["schemas"]["Bench"];
+            host: components["schemas"]["Host"];
+        };
+        "Compare-linksRequest": {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
         };
         ComposedCell: {
             /**
@@ -839,6 +1011,17 @@ export interface components {
             /** @description what it leads to, or why it is so */
             why?: string;
         };
+        Forms: {
+            binary: string;
+            decimal: string;
+            hex: string;
+            /** @description the byte that begins a read */
+            read: string;
+            /** Format: int64 */
+            value: number;
+            /** @description the byte that begins a write */
+            write: string;
+        };
         GeometryChoice: {
             name: string;
             note?: string;
@@ -904,6 +1087,40 @@ export interface components {
             pins?: components["schemas"]["HostPin"][];
             supply?: components["schemas"]["HostFeed"];
         };
+        HostChoice: {
+            /**
+             * Format: int64
+             * @description millivolts
+             */
+            logicMV: number;
+            /** @description how to know it */
+            look: string;
+            part: string;
+            /**
+             * Format: int64
+             * @description that can drive a line and serve nothing else
+             */
+            pins: number;
+            scl: string;
+            sda: string;
+            title: string;
+        };
+        HostFacts: {
+            /** Format: int64 */
+            bearsMV: number;
+            /**
+             * Format: int64
+             * @description pins that can drive a line and serve nothing
+             */
+            free: number;
+            /** Format: int64 */
+            logicMV: number;
+            part: string;
+            pins: components["schemas"]["PinFact"][];
+            scl: string;
+            sda: string;
+            title: string;
+        };
         HostFeed: {
             /** @enum {string} */
             from?: "usb2" | "usb3" | "battery" | "supply";
@@ -958,6 +1175,36 @@ export interface components {
             rw: boolean;
             summary: string;
         };
+        LevelFacts: {
+            from: string;
+            /**
+             * Format: int64
+             * @description what it gives when high
+             */
+            highMV: number;
+            lines: string;
+            /** Format: int64 */
+            lowMV: number;
+            /**
+             * Format: int64
+             * @description margin when high; negative: outside of the limit
+             */
+            marginHighMV: number;
+            /** Format: int64 */
+            marginLowMV: number;
+            /**
+             * Format: int64
+             * @description V_IL
+             */
+            mostMV: number;
+            /**
+             * Format: int64
+             * @description V_IH
+             */
+            needMV: number;
+            source: string;
+            to: string;
+        };
         Link: {
             /**
              * Format: int64
@@ -985,18 +1232,51 @@ export interface components {
              */
             waits?: "worst" | "typical" | "poll";
         };
-        LinkCost: {
+        LinkChoice: {
+            against: string[];
             /**
              * Format: double
              * @description µs from power-up until the screen stands
              */
             finishUs: number;
-            hostPins: string[];
+            fits: boolean;
+            for: string[];
             /** @enum {string} */
             kind: "backpack" | "parallel4" | "parallel8" | "shift";
             /**
+             * Format: int64
+             * @description free pins of the host that are left then
+             */
+            left: number;
+            /** @description between host and module */
+            lines: string[];
+            /** @description the module has it */
+            now?: boolean;
+            /** @description to have besides */
+            parts: string[];
+            patch: components["schemas"]["Op"][];
+            /** @description of the host, by line */
+            pins: {
+                [key: string]: string;
+            };
+            /** @description why it is recommended */
+            reason?: string;
+            recommended?: boolean;
+            /**
+             * Format: int64
+             * @description pins of the host that it takes
+             */
+            taken: number;
+            /**
              * Format: double
-             * @description µs the wire is in use
+             * @description µs to write the whole screen again; 0 for an empty one
+             */
+            updateUs: number;
+            /** @description where it does not fit: why */
+            why?: string;
+            /**
+             * Format: double
+             * @description µs the wire is in use for the module's screen
              */
             wireUs: number;
             /**
@@ -1004,6 +1284,8 @@ export interface components {
              * @description bytes on an expander's outputs, or pulses of E
              */
             wireWords: number;
+            /** Format: int64 */
+            wires: number;
         };
         LinkFacts: {
             hostPins: string[];
@@ -1023,6 +1305,18 @@ export interface components {
             rw?: boolean;
             /** Format: int64 */
             value: number;
+        };
+        LoadFact: {
+            /**
+             * Format: double
+             * @description counts in place of what is planned
+             */
+            measuredMA?: number;
+            name: string;
+            path: string;
+            /** Format: double */
+            plannedMA?: number;
+            source?: string;
         };
         Mapping: {
             /** Format: int32 */
@@ -1049,6 +1343,17 @@ export interface components {
             /** Format: int32 */
             rw: number;
         };
+        MatchFacts: {
+            /** @description of a moved one: the change that plans it where it answers */
+            adopt?: components["schemas"]["Remedy"];
+            hex: string;
+            says: string;
+            /**
+             * @description moved: what is missing elsewhere seems to be here
+             * @enum {string}
+             */
+            verdict: "expected" | "unexpected" | "missing" | "moved";
+        };
         Measured: {
             /**
              * Format: double
@@ -1065,6 +1370,12 @@ export interface components {
              * @description VO against VSS, in millivolts
              */
             voMV?: number;
+        };
+        MistakeChoice: {
+            mistake: string;
+            /** @description it is made on one part */
+            ofOne?: boolean;
+            title: string;
         };
         Module: {
             display: components["schemas"]["Display"];
@@ -1094,6 +1405,35 @@ export interface components {
              */
             address: number;
             part: string;
+        };
+        NodeFacts: {
+            address: components["schemas"]["Forms"];
+            /** Format: int64 */
+            channel?: number;
+            /** @description addresses that it can have */
+            choices: components["schemas"]["AddressFact"][];
+            clashes?: boolean;
+            /** Format: int64 */
+            fedMV: number;
+            /** @description of a backpack: the change that A0, A1 and A2 make, each */
+            flips?: components["schemas"]["Op"][];
+            id: string;
+            /** @description its part is in the table */
+            known: boolean;
+            /**
+             * Format: int64
+             * @description index of the module whose backpack it is
+             */
+            module?: number;
+            name: string;
+            /** @description of a backpack: whether A0, A1 and A2 are closed */
+            pads?: boolean[];
+            part: string;
+            /** @description RFC 6901 pointer */
+            path: string;
+            /** Format: int64 */
+            pullUpOhm?: number;
+            what: string;
         };
         Op: {
             /** @enum {string} */
@@ -1137,6 +1477,22 @@ export interface components {
              */
             transactions?: "byte" | "operation" | "screen";
         };
+        PartChoice: {
+            addresses: number[];
+            name: string;
+            /** @description such as 0x20–0x27 */
+            range: string;
+            what: string;
+        };
+        PinFact: {
+            label: string;
+            /** @description what is special about it, such as upload or strap */
+            marks?: string[];
+            /** @description it can drive a line and is nothing else */
+            plain?: boolean;
+            /** @description what it serves, such as RS of Boat hall */
+            uses?: string[];
+        };
         Placement: {
             board: string;
             /** @description hole of its first pin, such as a12 */
@@ -1149,6 +1505,27 @@ export interface components {
              * @enum {integer}
              */
             turn?: 0 | 90 | 180 | 270;
+        };
+        PlanResult: {
+            /** @description worst first */
+            findings: components["schemas"]["Finding"][];
+            host: components["schemas"]["HostFacts"];
+            levels: components["schemas"]["LevelFacts"][];
+            /** @description what is on the bus */
+            nodes: components["schemas"]["NodeFacts"][];
+            rails: components["schemas"]["RailFacts"][];
+            /** @description electrics of the bus */
+            segments: components["schemas"]["SegmentFacts"][];
+            /** @description where addresses clash: ways to resolve it, the one with the fewest pads first */
+            ways: components["schemas"]["Remedy"][];
+        };
+        PullUpFact: {
+            name: string;
+            /** Format: int64 */
+            ohm: number;
+            path: string;
+            /** Format: int64 */
+            toMV: number;
         };
         ROMChart: {
             /** @description 256 codes in order */
@@ -1165,6 +1542,19 @@ export interface components {
             known: boolean;
             /** @description Unicode name of the character */
             name?: string;
+        };
+        RailFacts: {
+            label: string;
+            /**
+             * Format: double
+             * @description absent where it is not known
+             */
+            limitMA?: number;
+            limitOf: string;
+            loads: components["schemas"]["LoadFact"][];
+            name: string;
+            /** Format: double */
+            totalMA: number;
         };
         Read: {
             /** @description what it says, such as busy and the address counter */
@@ -1185,6 +1575,12 @@ export interface components {
         };
         "Read-mappingRequest": {
             /** @example RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7 */
+            text: string;
+        };
+        "Read-scanRequest": {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            channel?: number;
             text: string;
         };
         Remedy: {
@@ -1231,6 +1627,28 @@ export interface components {
             reads: components["schemas"]["Read"][];
             supply: components["schemas"]["SupplyFacts"];
         };
+        "Scan-busRequest": {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            channel?: number;
+            /** @enum {string} */
+            mistake?: "swapped" | "no-ground" | "no-pull-ups" | "wrong-pads" | "gone" | "twins";
+            /**
+             * Format: int64
+             * @description the part that the mistake is made on: index into the plan's nodes
+             */
+            of?: number;
+        };
+        ScanResult: {
+            found: components["schemas"]["Forms"][];
+            matches: components["schemas"]["MatchFacts"][];
+            /** @description how a print-out was read */
+            notes?: string[];
+            /** @description what the simulated scanner prints */
+            print?: string[];
+            /** @description where nothing answers: why */
+            why?: string;
+        };
         Scene: {
             /** @description absent: it stays */
             ends?: components["schemas"]["End"][];
@@ -1246,6 +1664,43 @@ export interface components {
             name?: string;
             /** @description text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF */
             rows: string[];
+        };
+        SegmentFacts: {
+            /** Format: int64 */
+            capacitancePF: number;
+            /** Format: int64 */
+            channel?: number;
+            /** @description behind the level converter */
+            far?: boolean;
+            /**
+             * Format: int64
+             * @description level at rest; 0 where nothing pulls up
+             */
+            highMV: number;
+            /**
+             * Format: int64
+             * @description R_p(max)
+             */
+            maxOhm: number;
+            /** Format: int64 */
+            maxRiseNs: number;
+            /** @description the capacitance was measured */
+            measured?: boolean;
+            /**
+             * Format: int64
+             * @description R_p(min)
+             */
+            minOhm: number;
+            mode: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description all pull-ups together; 0 for none
+             */
+            ohm: number;
+            pullUps: components["schemas"]["PullUpFact"][];
+            /** Format: int64 */
+            riseNs: number;
         };
         Setup: {
             /** @description where in the bench the module and its screen stand; findings point there */
@@ -1587,6 +2042,49 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-from-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
             };
         };
         responses: {
@@ -2410,48 +2908,6 @@ export interface operations {
             };
         };
     };
-    "compare-links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Setup"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkCost"][];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     "read-live": {
         parameters: {
             query?: never;
@@ -2514,6 +2970,258 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-host": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-hostRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Op"][] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-modules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-modulesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdditionResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Compare-linksRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkChoice"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-scanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "scan-bus": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scan-busRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanResult"];
                 };
             };
             /** @description Unprocessable Entity */
