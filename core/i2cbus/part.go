@@ -104,6 +104,22 @@ func (p Pads) Closed() []string {
 	return names
 }
 
+// ParsePads reads what String writes.
+func ParsePads(s string) (Pads, error) {
+	var p Pads
+	for _, word := range strings.Fields(s) {
+		if word == "none" {
+			continue
+		}
+		n := strings.Index("A0A1A2", word)
+		if len(word) != 2 || n < 0 || n%2 != 0 {
+			return 0, fmt.Errorf("pads %q; expected A0, A1 and A2, or none", s)
+		}
+		p |= 1 << (n / 2)
+	}
+	return p, nil
+}
+
 // String names the closed pads, such as "A0 A2", or none.
 func (p Pads) String() string {
 	if p&7 == 0 {

@@ -70,8 +70,16 @@ func TestPads(t *testing.T) {
 		{0x3F, "none", 0}, {0x38, "A0 A1 A2", 3}, {0x3A, "A0 A2", 2},
 	} {
 		pads := PadsFor(c.a)
+		if back, err := ParsePads(c.closed); back != pads || err != nil {
+			t.Errorf("%q reads as %s, %v", c.closed, back, err)
+		}
 		if pads.String() != c.closed || pads.Count() != c.n || pads.At(c.a|7) != c.a {
 			t.Errorf("%s: %s closed, %d, back to %s", c.a, pads, pads.Count(), pads.At(c.a|7))
+		}
+	}
+	for _, bad := range []string{"A3", "0A", "A0A1", "all"} {
+		if p, err := ParsePads(bad); err == nil {
+			t.Errorf("%q reads as %s", bad, p)
 		}
 	}
 	if a := Address(0x27); a.Write() != 0x4E || a.Read() != 0x4F {

@@ -345,6 +345,12 @@ func allForms(list []i2cbus.Address) []Forms {
 	return out
 }
 
+// ExpanderAdvice is what is known of a backpack's expander.
+type ExpanderAdvice struct {
+	Says string `json:"says" doc:"what it can be"`
+	Next string `json:"next" doc:"what to look at next"`
+}
+
 // body is an answer.
 type body[T any] struct{ Body T }
 
@@ -401,8 +407,8 @@ func registerPlan(api huma.API) {
 				Bench bench.Bench `json:"bench"`
 				Host  bench.Host  `json:"host"`
 			}
-		}) (*body[finding.Patch], error) {
-			return &body[finding.Patch]{plan.Rehost(&in.Body.Bench, in.Body.Host)}, nil
+		}) (*body[finding.Remedy], error) {
+			return &body[finding.Remedy]{finding.Remedy{Label: "Change the host", Patch: plan.Rehost(&in.Body.Bench, in.Body.Host)}}, nil
 		})
 
 	huma.Register(api, post("scan-bus", "/api/plan/scan", "Scan the simulated bus of a bench, as planned or with a mistake made"),
@@ -441,5 +447,32 @@ func registerPlan(api huma.API) {
 				r.Notes = append(r.Notes, "The print-out says that nothing was found.")
 			}
 			return &body[ScanResult]{ScanResult{Found: allForms(r.Found), Notes: r.Notes, Matches: newMatches(&in.Body.Bench, in.Body.Channel, r.Found)}}, nil
+		})
+
+	huma.Register(api, post("narrow-expander", "/api/plan/expander", "What a backpack's expander can be, by what is seen, tried or scanned of it"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				Printed string `json:"printed,omitempty" enum:",PCF8574,PCF8574A" doc:"on its chip"`
+				Pads    string `json:"pads,omitempty" maxLength:"20" doc:"those that are closed, such as A0 A2, or none; absent: not known"`
+				Answers string `json:"answers,omitempty" maxLength:"2000" doc:"what a scan printed with it alone on the bus"`
+			}
+		}) (*body[ExpanderAdvice], error) {
+			e := i2cbus.Evidence{Printed: in.Body.Printed}
+			if in.Body.Pads != "" {
+				pads, err := i2cbus.ParsePads(in.Body.Pads)
+				if err != nil {
+					return nil, huma.Error422UnprocessableEntity(err.Error())
+				}
+				e.Pads = &pads
+			}
+			if strings.TrimSpace(in.Body.Answers) != "" {
+				r, err := scantext.Read(strings.NewReader(in.Body.Answers), nil)
+				if err != nil {
+					return nil, huma.Error422UnprocessableEntity(err.Error())
+				}
+				e.Answers = r.Found
+			}
+			known, next := i2cbus.Advice(e)
+			return &body[ExpanderAdvice]{ExpanderAdvice{known, next}}, nil
 		})
 }

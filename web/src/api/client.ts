@@ -28,6 +28,14 @@ export type Glyph = Schemas["Glyph"];
 export type Waves = Schemas["Waves"];
 export type ROMEntry = Schemas["ROMEntry"];
 export type Catalog = Schemas["Catalog"];
+export type Device = Schemas["Device"];
+export type Host = Schemas["Host"];
+export type Plan = Schemas["PlanResult"];
+export type BusNode = Schemas["NodeFacts"];
+export type Rail = Schemas["RailFacts"];
+export type LinkChoice = Schemas["LinkChoice"];
+export type ScanResult = Schemas["ScanResult"];
+export type Beginning = Schemas["Beginning"];
 
 export const client = createClient<paths>();
 

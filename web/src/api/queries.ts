@@ -1,5 +1,14 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { ApiError, client, unwrap, type Display, type LiveOperation, type Schemas, type Setup } from "./client";
+import {
+  ApiError,
+  client,
+  unwrap,
+  type Bench,
+  type Display,
+  type LiveOperation,
+  type Schemas,
+  type Setup,
+} from "./client";
 
 /** Moments are read this many at a time. */
 export const MOMENT_PAGE = 64;
@@ -135,12 +144,44 @@ export const waysQuery = (setup: Setup) =>
     gcTime: 10_000,
   });
 
-/** What a screen costs over each kind of link. */
-export const linksQuery = (setup: Setup) =>
+/** What a bench as a whole comes to: pins, addresses, electrics, supply. */
+export const planQuery = (bench: Bench) =>
   queryOptions({
-    queryKey: ["links", setup],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/links", { body: setup, signal })),
+    queryKey: ["plan", bench],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/plan", { body: bench, signal })),
     placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** The links that a module of a bench can have, by its index. */
+export const linksQuery = (bench: Bench, module: number) =>
+  queryOptions({
+    queryKey: ["links", bench, module],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/plan/links", { body: { bench, module }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** A scan of the simulated bus. */
+export const scanQuery = (bench: Bench, at: Omit<Schemas["Scan-busRequest"], "bench">) =>
+  queryOptions({
+    queryKey: ["scan", bench, at],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/plan/scan", { body: { bench, ...at }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** What a scanner printed, held against a bench; a refusal says that nothing can be read. */
+export const printoutQuery = (bench: Bench, channel: number, text: string) =>
+  queryOptions({
+    queryKey: ["printout", bench, channel, text],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/plan/printout", { body: { bench, channel, text }, signal })),
+    enabled: text.trim() !== "",
+    retry: false,
     staleTime: Infinity,
     gcTime: 10_000,
   });

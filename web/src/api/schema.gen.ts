@@ -290,6 +290,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/expander": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a backpack's expander can be, by what is seen, tried or scanned of it */
+        post: operations["narrow-expander"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/host": {
         parameters: {
             query?: never;
@@ -970,6 +987,12 @@ export interface components {
              */
             type: string;
         };
+        ExpanderAdvice: {
+            /** @description what to look at next */
+            next: string;
+            /** @description what it can be */
+            says: string;
+        };
         Field: {
             /** Format: int64 */
             col: number;
@@ -1405,6 +1428,17 @@ export interface components {
              */
             address: number;
             part: string;
+        };
+        "Narrow-expanderRequest": {
+            /** @description what a scan printed with it alone on the bus */
+            answers?: string;
+            /** @description those that are closed, such as A0 A2, or none; absent: not known */
+            pads?: string;
+            /**
+             * @description on its chip
+             * @enum {string}
+             */
+            printed?: "" | "PCF8574" | "PCF8574A";
         };
         NodeFacts: {
             address: components["schemas"]["Forms"];
@@ -3034,6 +3068,48 @@ export interface operations {
             };
         };
     };
+    "narrow-expander": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Narrow-expanderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpanderAdvice"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "change-host": {
         parameters: {
             query?: never;
@@ -3053,7 +3129,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Op"][] | null;
+                    "application/json": components["schemas"]["Remedy"];
                 };
             };
             /** @description Unprocessable Entity */

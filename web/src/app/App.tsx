@@ -11,7 +11,9 @@ import { LastBench } from "./LastBench";
 import { Shell, ToScreens } from "./Shell";
 import { theme } from "./theme";
 
+const BeginView = lazy(() => import("../views/begin/BeginView"));
 const BenchView = lazy(() => import("../views/bench/BenchView"));
+const BusView = lazy(() => import("../views/bus/BusView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScreensView = lazy(() => import("../views/screens/ScreensView"));
@@ -41,9 +43,11 @@ export function App() {
               <Suspense>
                 <Routes>
                   <Route path="/benches" element={<ShelfView />} />
+                  <Route path="/benches/new" element={<BeginView />} />
                   <Route path="/benches/:bench/:module?" element={<BenchGate />}>
                     <Route element={<Shell />}>
                       <Route path="bench" element={<BenchView />} />
+                      <Route path="bus" element={<BusView />} />
                       <Route path="module" element={<ModuleView />} />
                       <Route path="screens" element={<ScreensView />} />
                       <Route path="run" element={<RunView />} />

@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, type KeyboardEvent } from "react";
+import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 import type { Module } from "../api/client";
 import { Icon } from "../ui/Icon";
 import { useBench } from "../work/BenchContext";
@@ -7,7 +7,8 @@ import css from "./ModulePicker.module.css";
 
 /** The bench's modules, one of which is on the dock: it, its neighbours, and a list of all. */
 export function ModulePicker() {
-  const { bench, module, selectModule, addModule, removeModule } = useBench();
+  const { bench, module, selectModule, addModules, removeModule } = useBench();
+  const [lack, setLack] = useState<string>();
   const list = useRef<HTMLDivElement>(null);
   const at = bench.modules.findIndex((m) => m.id === module.id);
   const before = bench.modules[at - 1];
@@ -71,13 +72,16 @@ export function ModulePicker() {
             </small>
           </button>
         ))}
+        {lack && <p role="alert">{lack}</p>}
         <p className={css.doing}>
           <button
             type="button"
             className="quiet"
             onClick={() => {
-              close();
-              addModule(module);
+              void addModules(module, 1).then((why) => {
+                setLack(why);
+                if (!why) close();
+              });
             }}
           >
             Add one like it

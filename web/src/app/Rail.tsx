@@ -13,7 +13,7 @@ const REST_MS = 1200;
 
 /** The views in the order of the work, each with how far bench or module have come. */
 export function Rail() {
-  const { id, module, screen } = useBench();
+  const { id, bench, module, screen } = useBench();
   const { data: run } = useRun();
   const { revision } = useSavingState();
   const [rested, setRested] = useState(revision);
@@ -22,7 +22,8 @@ export function Rail() {
     return () => window.clearTimeout(timer);
   }, [revision]);
   const { data: everywhere } = useQuery(checkQuery(id, rested));
-  const facts = { empty: screen.rows.length === 0, findings: run?.findings ?? [], everywhere };
+  const onBus = bench.modules.some((m) => m.link.kind === "backpack") || (bench.devices ?? []).length > 0;
+  const facts = { onBus, empty: screen.rows.length === 0, findings: run?.findings ?? [], everywhere };
   return (
     <nav className={css.rail} aria-label="Order of the work">
       {groups.map((g) => (

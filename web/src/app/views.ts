@@ -18,6 +18,8 @@ export interface Facts {
   empty: boolean;
   /** Of the selected module. */
   findings: Finding[];
+  /** Anything is on the bus. */
+  onBus: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
   everywhere: Finding[] | undefined;
 }
@@ -36,6 +38,13 @@ export const groups: { title: string; views: View[] }[] = [
         title: "Bench",
         icon: "table",
         state: ({ everywhere }) => (everywhere === undefined ? "idle" : open(everywhere) ? "open" : "done"),
+      },
+      {
+        path: "bus",
+        title: "Bus",
+        icon: "bus",
+        state: ({ everywhere, onBus }) =>
+          everywhere === undefined || !onBus ? "idle" : open(everywhere, "bus.", "supply.") ? "open" : "done",
       },
     ],
   },

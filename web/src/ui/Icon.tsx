@@ -19,6 +19,8 @@ const paths = {
   next: "M6 4v16l10-8zM19 4v16",
   back: "M18 4v16L8 12zM5 4v16",
   board: "M3 6h18v12H3zM6 9h12v6H6zM7 21v-3M11 21v-3M15 21v-3",
+  bus: "M2 7h20M2 11h20M6 7v10M9 11v6M5 17h5v4H5zM16 7v10M19 11v6M15 17h5v4h-5z",
+  link: "M3 12h6m6 0h6M9 8h6v8H9z",
   wave: "M2 17h4V7h6v10h6V7h4",
 } as const;
 

@@ -13,8 +13,8 @@ export interface BenchWork {
   /** What a run of that screen needs. */
   setup: Setup;
   selectModule: (id: string) => void;
-  /** Adds a copy of a module with an empty screen, and selects it. */
-  addModule: (like: Module) => void;
+  /** Adds modules like one, with what is free on the bench, and selects the first; returns what did not fit and why. */
+  addModules: (like: Module, count: number) => Promise<string | undefined>;
   removeModule: (id: string) => void;
   /** Changes made with the same tag, one soon after the other, undo as one. */
   change: (next: (b: Bench) => Bench, tag?: string) => void;

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
-import type { Bench, BenchDocument, Module, Remedy } from "../api/client";
+import { client, reason, unwrap, type Bench, type BenchDocument, type Module, type Remedy } from "../api/client";
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { begin, record, redo, undo } from "./history";
 import { remedied } from "./patch";
@@ -58,10 +58,20 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       screen: module.screens[0] ?? { id: "screen-1", rows: [] },
       setup,
       selectModule: onSelect,
-      addModule: (like) => {
-        const added = copyOf(like, bench.modules);
-        change((b) => ({ ...b, modules: [...b.modules, added] }));
-        onSelect(added.id);
+      addModules: async (like, count) => {
+        const module = bench.modules.indexOf(like);
+        try {
+          const { patch, ids, why, would } = unwrap(
+            await client.POST("/api/plan/like", { body: { bench, module, count } }),
+          );
+          const { bench: grown, error } = remedied(bench, { label: "", patch });
+          if (!grown) return error;
+          change((b) => (b === bench ? grown : { ...b, modules: [...b.modules, ...grown.modules.slice(-ids.length)] }));
+          if (ids[0]) onSelect(ids[0]);
+          return why && `${ids.length} of ${count} fit: ${why}. What would make room: ${(would ?? []).join("; ")}.`;
+        } catch (e) {
+          return reason(e);
+        }
       },
       removeModule: (id) => {
         if (bench.modules.length < 2) return;
@@ -101,12 +111,4 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       <SavingContext value={saving}>{children}</SavingContext>
     </BenchContext>
   );
-}
-
-/** A module like another, with an id of its own and an empty screen. */
-function copyOf(like: Module, others: Module[]): Module {
-  const ids = new Set(others.map((m) => m.id));
-  let n = ids.size + 1;
-  while (ids.has(`module-${n}`)) n++;
-  return { ...like, id: `module-${n}`, name: `Module ${n}`, screens: [{ id: "screen-1", rows: [] }], show: undefined };
 }

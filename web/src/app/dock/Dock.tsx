@@ -138,7 +138,7 @@ const stripPitch = (glass: RunResult["glass"] | undefined) => ((glass?.rows ?? 2
 function useFold(view: string): [boolean, (folded: boolean) => void] {
   const key = `slatebell-fold-${view}`;
   const [folded, setFolded] = useState(
-    () => (localStorage.getItem(key) ?? (view === "bench" ? "yes" : "no")) === "yes",
+    () => (localStorage.getItem(key) ?? (view === "bench" || view === "bus" ? "yes" : "no")) === "yes",
   );
   const fold = useCallback(
     (next: boolean) => {

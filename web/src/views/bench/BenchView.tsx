@@ -1,63 +1,75 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import type { Finding } from "../../api/client";
-import { checkQuery } from "../../api/queries";
+import { checkQuery, planQuery } from "../../api/queries";
 import { Findings } from "../../parts/findings/Findings";
 import { useBench, useSavingState } from "../../work/BenchContext";
-import { ModuleTile } from "./ModuleTile";
-import { Table } from "./Table";
+import { planOf } from "../../work/setup";
+import { DevicePanel } from "./DevicePanel";
+import { HostPanel } from "./HostPanel";
+import { ModulePanel } from "./ModulePanel";
+import { TableDrawing, type Thing } from "./TableDrawing";
 import css from "./BenchView.module.css";
 
-/** All modules of the bench with their glasses, what else is on its bus, and what is found on any of them. */
+/** The table as a drawing: host, supply, bus and all that is joined; what is clicked is worked on beside it. */
 export default function BenchView() {
-  const { id, bench, module, selectModule, addModule } = useBench();
+  const { id, bench, module, selectModule } = useBench();
   const { revision } = useSavingState();
   const navigate = useNavigate();
+  const { data: plan, error: unplanned } = useQuery(planQuery(planOf(bench)));
   const { data: found, error } = useQuery(checkQuery(id, revision));
-  const placeOf = (f: Finding) => {
-    const at = /^\/modules\/(\d+)/.exec(f.path ?? "")?.[1];
-    const about = at === undefined ? undefined : bench.modules[Number(at)];
-    if (!about) return undefined;
-    const view = f.cells ? "screens" : "module";
-    return { name: about.name || "the module", go: () => void navigate(`/benches/${id}/${about.id}/${view}`) };
+  const [picked, setPicked] = useState<Thing>({ kind: "module", id: module.id });
+  const thing: Thing = picked.kind === "module" ? { kind: "module", id: module.id } : picked;
+  const device = (bench.devices ?? []).find((d) => d.id === thing.id);
+  const pick = (t: Thing) => {
+    setPicked(t);
+    if (t.kind === "module") selectModule(t.id);
   };
+  const placeOf = (f: Finding) => {
+    const at = /^\/(modules|devices)\/(\d+)/.exec(f.path ?? "");
+    const m = at?.[1] === "modules" ? bench.modules[Number(at[2])] : undefined;
+    if (f.code.startsWith("bus.") || f.code.startsWith("supply.")) {
+      return { name: "the bus", go: () => void navigate(`/benches/${id}/${module.id}/bus`) };
+    }
+    if (!m) return undefined;
+    const view = f.cells ? "screens" : f.code.startsWith("host.") ? "bench" : "module";
+    return { name: m.name || "the module", go: () => void navigate(`/benches/${id}/${m.id}/${view}`) };
+  };
+  const grave = found?.some((f) => f.severity !== "note"); // what is wrong stands first
+  const list = error ? (
+    <p role="alert">{error.message}</p>
+  ) : (
+    found && (
+      <Findings
+        findings={found}
+        onPlace={placeOf}
+        none="None on this bench: every part has its own address and pins, every level and current is within its limits, every glass shows its screen."
+      />
+    )
+  );
   return (
     <div className={css.view}>
-      <section className={css.modules} aria-label="Modules on the bench">
-        <header>
-          <h2>
-            {bench.modules.length === 1 ? "One module" : `${bench.modules.length} modules`}{" "}
-            <small>as they show now</small>
-          </h2>
-          <button type="button" className="quiet" onClick={() => addModule(module)}>
-            Add one like {module.name || "this"}
-          </button>
-        </header>
-        <div className={css.tiles}>
-          {bench.modules.map((m) => (
-            <ModuleTile
-              key={m.id}
-              module={m}
-              chosen={m.id === module.id}
-              onChoose={() => selectModule(m.id)}
-              onOpen={() => void navigate(`/benches/${id}/${m.id}/screens`)}
-            />
-          ))}
-        </div>
+      <section className={css.table} aria-label="The table">
+        {plan ? (
+          <TableDrawing plan={plan} picked={thing} onPick={pick} />
+        ) : (
+          <p role={unplanned ? "alert" : undefined}>{unplanned?.message ?? "Laying the table…"}</p>
+        )}
       </section>
       <aside className={css.side}>
-        <Table bench={bench} />
-        {error ? (
-          <p role="alert">{error.message}</p>
-        ) : (
-          found && (
-            <Findings
-              findings={found}
-              onPlace={placeOf}
-              none="None on any module: every glass shows its screen, and no limit of a data sheet is broken."
-            />
-          )
+        {grave && list}
+        {thing.kind === "host" && plan && <HostPanel plan={plan} />}
+        {thing.kind === "device" && device && (
+          <DevicePanel
+            device={device}
+            plan={plan}
+            onGone={() => pick({ kind: "module", id: module.id })}
+            onPick={pick}
+          />
         )}
+        {(thing.kind === "module" || (thing.kind === "device" && !device)) && <ModulePanel />}
+        {!grave && list}
       </aside>
     </div>
   );

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
+import { useNavigate } from "react-router-dom";
 import type { Module, RunResult } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { Icon } from "../../ui/Icon";
-import { hex } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
 import { setupOf } from "../../work/setup";
@@ -16,15 +16,15 @@ interface Props {
   /** It is on the dock. */
   chosen: boolean;
   onChoose: () => void;
-  onOpen: () => void;
 }
 
 /** One module as it lies on the table, with its live glass. */
-export function ModuleTile({ module, chosen, onChoose, onOpen }: Props) {
-  const { bench, addModule, removeModule } = useBench();
+export function ModuleTile({ module, chosen, onChoose }: Props) {
+  const { id, bench, addModules, removeModule } = useBench();
+  const navigate = useNavigate();
   const { data: run, error } = useQuery(runQuery(setupOf(bench, module), noExtras));
   const name = module.name || "Unnamed module";
-  const { kind, outputs } = module.link;
+  const { kind } = module.link;
   return (
     <article className={css.tile} data-chosen={chosen || undefined} aria-label={name}>
       <button type="button" className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
@@ -36,10 +36,9 @@ export function ModuleTile({ module, chosen, onChoose, onOpen }: Props) {
       </h3>
       <p>
         {module.display.geometry.split("@")[0]} {module.display.technology.toUpperCase()}, {linkKinds[kind]}
-        {kind === "backpack" && ` at ${hex(outputs.address)}`}
       </p>
       <div className={css.doing}>
-        <button type="button" className="quiet" onClick={onOpen}>
+        <button type="button" className="quiet" onClick={() => void navigate(`/benches/${id}/${module.id}/screens`)}>
           Compose
         </button>
         <button
@@ -47,7 +46,7 @@ export function ModuleTile({ module, chosen, onChoose, onOpen }: Props) {
           className="quiet"
           aria-label={`Add one like ${name}`}
           title="Add one like it"
-          onClick={() => addModule(module)}
+          onClick={() => void addModules(module, 1)}
         >
           <Icon name="plus" size={17} />
         </button>
@@ -68,7 +67,7 @@ export function ModuleTile({ module, chosen, onChoose, onOpen }: Props) {
 }
 
 /** Pixels of a tile's width that the glass has. */
-const ROOM = 232;
+const ROOM = 196;
 
 const Picture = memo(function Picture({ run, module }: { run: RunResult; module: Module }) {
   const pitch = Math.min(2, Math.floor((ROOM / (run.glass.cols * CELL_COLS)) * 4) / 4);

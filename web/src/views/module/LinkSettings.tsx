@@ -4,7 +4,6 @@ import { useBench } from "../../work/BenchContext";
 import { useAttempt } from "../../work/useAttempt";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
-import { LinkCosts } from "./LinkCosts";
 import { Ways } from "./Ways";
 import css from "./ModuleView.module.css";
 
@@ -109,7 +108,6 @@ export function LinkSettings({ run }: { run: RunResult | undefined }) {
         </p>
       )}
       {outputs && <Ways onPick={(way) => void setOutputs({ transactions: way.transactions, setup: way.setup })} />}
-      <LinkCosts />
     </section>
   );
 }

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, type DragEvent } from "react";
-import { useNavigate } from "react-router-dom";
+import { Link } from "react-router-dom";
 import { client, importBench, patchBench, reason, unwrap, type Summary } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
 import { Bell } from "../../ui/Bell";
@@ -23,7 +23,6 @@ interface Done {
 /** All benches: to open, begin, copy, pass on and take away. */
 export default function ShelfView() {
   const queries = useQueryClient();
-  const navigate = useNavigate();
   const { data: benches, error, failureReason } = useQuery({ ...benchesQuery, staleTime: 0 });
   const { data: bin } = useQuery({ ...binQuery, staleTime: 0 });
   const [done, setDone] = useState<Done>();
@@ -53,12 +52,6 @@ export default function ShelfView() {
     [queries],
   );
 
-  const begin = () =>
-    act(async () => {
-      const made = unwrap(await client.POST("/api/benches/new"));
-      void navigate(`/benches/${made.id}`);
-      return undefined;
-    });
   const duplicate = (b: Summary) =>
     act(async () => {
       const copy = unwrap(await client.POST("/api/benches/{id}/copies", { params: { path: { id: b.id } } }));
@@ -106,7 +99,7 @@ export default function ShelfView() {
       <header className={css.bar}>
         <Bell />
         <h1>Benches</h1>
-        <Button variant="contained" onClick={() => void begin()} startIcon={<Icon name="plus" size={17} />}>
+        <Button variant="contained" component={Link} to="/benches/new" startIcon={<Icon name="plus" size={17} />}>
           New bench
         </Button>
         <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>

@@ -1,0 +1,181 @@
+import Button from "@mui/material/Button";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useNavigate } from "react-router-dom";
+import { client, reason, unwrap, type Beginning } from "../../api/client";
+import { benchesQuery, catalogQuery } from "../../api/queries";
+import { Bell } from "../../ui/Bell";
+import { ThemeChoice } from "../../ui/ThemeChoice";
+import { linkKinds } from "../../work/linkKinds";
+import { HelpHost, HelpLink, HelpModule } from "./Help";
+import { BoardPicture, LinkPicture, ModulePicture } from "./Pictures";
+import css from "./BeginView.module.css";
+
+const sizes = ["8x1", "8x2", "16x1", "16x2", "16x4", "20x2", "20x4", "24x2", "40x2", "40x4"];
+const kinds = ["backpack", "shift", "parallel4", "parallel8"] as const;
+const glows = [
+  { technology: "lcd", tint: "green", title: "Dark letters on a lit or grey ground" },
+  { technology: "lcd", tint: "blue", title: "Light letters on blue" },
+  { technology: "vfd", tint: "teal", title: "It glows by itself, blue-green" },
+] as const;
+
+/** A bench from a box of parts: which module, which host, and how they are joined. */
+export default function BeginView() {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const { data: catalog } = useQuery(catalogQuery);
+  const [size, setSize] = useState("16x2");
+  const [glow, setGlow] = useState<number>(0);
+  const [backpack, setBackpack] = useState(false);
+  const [expander, setExpander] = useState<"" | "PCF8574" | "PCF8574A">("");
+  const [count, setCount] = useState("1");
+  const [host, setHost] = useState("");
+  const [kind, setKind] = useState<"" | (typeof kinds)[number]>("");
+  useEffect(() => {
+    document.title = "A new bench · Slate Bell";
+  }, []);
+  const look = glows[glow] ?? glows[0];
+  const wanted: Beginning = {
+    geometry: size,
+    technology: look.technology,
+    tint: look.tint,
+    backpack: backpack || undefined,
+    expander: (backpack && expander) || undefined,
+    host: host || undefined,
+    link: kind || undefined,
+    count: Number(count) || 1,
+  };
+  const begin = useMutation({
+    mutationFn: async () => unwrap(await client.POST("/api/benches/begin", { body: wanted })),
+    onSuccess: (made) => {
+      void queries.invalidateQueries({ queryKey: benchesQuery.queryKey });
+      void navigate(`/benches/${made.id}/${made.bench.modules[0]?.id ?? ""}/bench`);
+    },
+  });
+  return (
+    <div className={css.page}>
+      <header className={css.bar}>
+        <Bell />
+        <h1>A new bench</h1>
+        <span className={css.gap} />
+        <Link to="/benches" className="quiet">
+          All benches
+        </Link>
+        <ThemeChoice />
+      </header>
+      <form
+        className={css.questions}
+        onSubmit={(e) => {
+          e.preventDefault();
+          begin.mutate();
+        }}
+      >
+        <section aria-label="Which module">
+          <h2>
+            <span className={css.number}>1</span> Which module lies on the table?
+          </h2>
+          <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
+            {sizes.map((s) => (
+              <label key={s} className={css.card}>
+                <input type="radio" name="size" checked={size === s} onChange={() => setSize(s)} />
+                <ModulePicture size={s} tint={look.tint} />
+                <span>{s.replace("x", " × ")}</span>
+              </label>
+            ))}
+          </div>
+          <div className={css.looks} role="radiogroup" aria-label="How it looks when lit">
+            {glows.map((g, i) => (
+              <label key={g.title} className={css.card}>
+                <input type="radio" name="glow" checked={glow === i} onChange={() => setGlow(i)} />
+                <ModulePicture size="8x1" tint={g.tint} />
+                <span>{g.title}</span>
+              </label>
+            ))}
+          </div>
+          <div className={css.line}>
+            <label className={css.check}>
+              <input type="checkbox" checked={backpack} onChange={(e) => setBackpack(e.target.checked)} />A small board
+              with a chip is on its back
+            </label>
+            {backpack && (
+              <label className={css.check}>
+                its chip says
+                <select
+                  className="entry"
+                  value={expander}
+                  onChange={(e) => setExpander(e.target.value as typeof expander)}
+                >
+                  <option value="">I cannot read it</option>
+                  <option value="PCF8574">8574, then no A</option>
+                  <option value="PCF8574A">8574A</option>
+                </select>
+              </label>
+            )}
+            <label className={css.check}>
+              How many of them
+              <input
+                className="entry"
+                size={3}
+                inputMode="numeric"
+                value={count}
+                onChange={(e) => setCount(e.target.value.replace(/\D/g, ""))}
+              />
+            </label>
+          </div>
+          <HelpModule />
+        </section>
+        <section aria-label="Which host">
+          <h2>
+            <span className={css.number}>2</span> Which board drives it?
+          </h2>
+          <div className={css.hosts} role="radiogroup" aria-label="Host">
+            {catalog?.hosts.map((h) => (
+              <label key={h.part} className={css.card}>
+                <input type="radio" name="host" checked={host === h.part} onChange={() => setHost(h.part)} />
+                <BoardPicture part={h.part} />
+                <span>{h.title}</span>
+              </label>
+            ))}
+            <label className={css.card}>
+              <input type="radio" name="host" checked={host === ""} onChange={() => setHost("")} />
+              <BoardPicture part="" />
+              <span>I do not know yet</span>
+            </label>
+          </div>
+          <HelpHost hosts={catalog?.hosts ?? []} />
+        </section>
+        <section aria-label="How they are joined">
+          <h2>
+            <span className={css.number}>3</span> How are they to be joined?
+          </h2>
+          <div className={css.links} role="radiogroup" aria-label="Link">
+            <label className={css.card}>
+              <input type="radio" name="link" checked={kind === ""} onChange={() => setKind("")} />
+              <LinkPicture kind="" />
+              <span>Recommend one</span>
+            </label>
+            {kinds.map((k) => (
+              <label key={k} className={css.card}>
+                <input type="radio" name="link" checked={kind === k} onChange={() => setKind(k)} />
+                <LinkPicture kind={k} />
+                <span>{linkKinds[k]}</span>
+              </label>
+            ))}
+          </div>
+          <HelpLink />
+        </section>
+        <footer className={css.end}>
+          <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
+            Lay the table
+          </Button>
+          <p>
+            {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
+            {kind ? linkKinds[kind] : backpack ? "by its backpack" : "by the link that is recommended"}. Everything can
+            be changed later. Next: look at the bench, scan the bus, then compose.
+          </p>
+          {begin.error && <p role="alert">{reason(begin.error)}</p>}
+        </footer>
+      </form>
+    </div>
+  );
+}

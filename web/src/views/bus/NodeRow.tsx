@@ -1,0 +1,65 @@
+import type { BusNode } from "../../api/client";
+import { useBench } from "../../work/BenchContext";
+import { Copy } from "../../ui/Copy";
+import { Pads } from "./Pads";
+import css from "./BusView.module.css";
+
+/** One part on the bus: its address in every form, and what chooses it. */
+export function NodeRow({ node: n }: { node: BusNode }) {
+  const { remedy } = useBench();
+  const { address } = n;
+  const form = (text: string, what: string) => (
+    <Copy text={text} what={`${what} of ${n.name}`}>
+      <small>{what}</small> <code>{text}</code>
+    </Copy>
+  );
+  return (
+    <article className={css.node} data-clashes={n.clashes || undefined} aria-label={n.name}>
+      <div className={css.who}>
+        <h3>{n.name}</h3>
+        <p>
+          {n.part}
+          {n.channel ? `, channel ${n.channel}` : ""}, fed {(n.fedMV / 1000).toFixed(1)} V
+        </p>
+      </div>
+      <div className={css.forms}>
+        {form(address.hex, "7-bit")}
+        {form(address.decimal, "decimal")}
+        {form(address.binary, "binary")}
+        {form(address.write, "write")}
+        {form(address.read, "read")}
+      </div>
+      <div className={css.choose}>
+        {n.pads && n.flips && (
+          <Pads
+            name={n.name}
+            closed={n.pads}
+            onFlip={(k) => n.flips?.[k] && remedy({ label: "", patch: [n.flips[k]] })}
+          />
+        )}
+        {n.choices.length > 1 && (
+          <select
+            className="entry"
+            aria-label={`Address of ${n.name}`}
+            value={address.value}
+            onChange={(e) => {
+              const c = n.choices.find((o) => o.address === Number(e.target.value));
+              if (c) remedy({ label: "", patch: [c.op] });
+            }}
+          >
+            {!n.choices.some((c) => c.address === address.value) && (
+              <option value={address.value}>{address.hex}: it cannot have</option>
+            )}
+            {n.choices.map((c) => (
+              <option key={c.address} value={c.address}>
+                {c.hex}
+                {c.pads && (c.pads === "none" ? ", no pad" : `, ${c.pads}`)}
+                {c.taken && ` (${c.taken})`}
+              </option>
+            ))}
+          </select>
+        )}
+      </div>
+    </article>
+  );
+}

@@ -1,0 +1,132 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { ApiError, reason, type Bench, type BusNode, type ScanResult } from "../../api/client";
+import { catalogQuery, printoutQuery, scanQuery } from "../../api/queries";
+import { useBench } from "../../work/BenchContext";
+import { Choice } from "../../ui/Choice";
+import { verdicts, type Match } from "./match";
+import css from "./Scan.module.css";
+
+interface Props {
+  bench: Bench;
+  nodes: BusNode[];
+  /** What the scan in sight came to. */
+  onMatches: (m: Match[]) => void;
+}
+
+type Mistake = NonNullable<Parameters<typeof scanQuery>[1]["mistake"]>;
+
+/** A simulated bus to scan, and a box for what a real scanner printed. */
+export function Scan({ bench, nodes, onMatches }: Props) {
+  const [from, setFrom] = useState<"simulated" | "real">("simulated");
+  const [mistake, setMistake] = useState<Mistake | "">("");
+  const [of, setOf] = useState(0);
+  const [channel, setChannel] = useState(0);
+  const [text, setText] = useState("");
+  const { data: catalog } = useQuery(catalogQuery);
+  const one = catalog?.mistakes.find((m) => m.mistake === mistake)?.ofOne ?? false;
+  const part = Math.min(of, Math.max(nodes.length - 1, 0));
+  const simulated = useQuery({
+    ...scanQuery(bench, { channel, mistake: mistake || undefined, of: one ? part : undefined }),
+    enabled: from === "simulated" && !(one && nodes.length === 0),
+  });
+  const real = useQuery(printoutQuery(bench, channel, from === "real" ? text : ""));
+  const scan = from === "simulated" ? simulated : real;
+  const result: ScanResult | undefined = from === "real" && text.trim() === "" ? undefined : scan.data;
+  const shown = scan.error ? undefined : result;
+  useEffect(() => onMatches(shown?.matches ?? []), [shown, onMatches]);
+  const channels = [...new Set(nodes.map((n) => n.channel ?? 0))].filter((c) => c > 0).sort((a, b) => a - b);
+  return (
+    <section className={css.scan} aria-label="Scan">
+      <h2>Scan before you program</h2>
+      <div className={css.tabs} role="group" aria-label="What is scanned">
+        <button
+          type="button"
+          className="quiet"
+          aria-pressed={from === "simulated"}
+          onClick={() => setFrom("simulated")}
+        >
+          Simulated bus
+        </button>
+        <button type="button" className="quiet" aria-pressed={from === "real"} onClick={() => setFrom("real")}>
+          My scanner printed
+        </button>
+      </div>
+      {channels.length > 0 && (
+        <Choice label="Scanned through" value={channel} onChange={(v) => setChannel(Number(v))}>
+          <option value={0}>the bus itself</option>
+          {channels.map((c) => (
+            <option key={c} value={c}>
+              channel {c}
+            </option>
+          ))}
+        </Choice>
+      )}
+      {from === "simulated" ? (
+        <div className={css.two}>
+          <Choice label="What is on it" value={mistake} onChange={(v) => setMistake(v as Mistake | "")}>
+            {catalog?.mistakes.map((m) => (
+              <option key={m.mistake} value={m.mistake}>
+                {m.title}
+              </option>
+            ))}
+          </Choice>
+          {one && nodes.length > 0 && (
+            <Choice label="which" value={part} onChange={(v) => setOf(Number(v))}>
+              {nodes.map((n, i) => (
+                <option key={n.path} value={i}>
+                  {n.name}
+                </option>
+              ))}
+            </Choice>
+          )}
+        </div>
+      ) : (
+        <textarea
+          className={css.box}
+          aria-label="What a scanner printed"
+          rows={4}
+          maxLength={65_536}
+          placeholder={"Paste it as it is: sentences, [39, 104], 0x27, a table…"}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+      )}
+      {scan.error && <p role="alert">{scan.error instanceof ApiError ? scan.error.message : reason(scan.error)}</p>}
+      {shown && (
+        <>
+          {shown.print && <pre className={css.print}>{shown.print.join("\n")}</pre>}
+          {shown.why && <p className={css.note}>Nothing answers: {shown.why}.</p>}
+          {shown.notes?.map((n) => (
+            <p key={n} className={css.note}>
+              {n}
+            </p>
+          ))}
+          <Matches matches={shown.matches} />
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Each address with what it is. */
+function Matches({ matches }: { matches: Match[] }) {
+  const { remedy } = useBench();
+  return (
+    <ul className={css.matches} aria-label="Addresses that answered or ought to">
+      {matches.map((m) => (
+        <li key={m.hex + m.verdict} data-verdict={m.verdict}>
+          <p>
+            <code>{m.hex}</code> <b>{verdicts[m.verdict]}</b> {m.says}
+          </p>
+          {m.adopt && (
+            <Button size="small" variant="outlined" onClick={() => m.adopt && remedy(m.adopt)}>
+              {m.adopt.label}
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,80 @@
+import type { Plan } from "../../api/client";
+import { Gauge } from "../../parts/supply/Gauge";
+import { useBench } from "../../work/BenchContext";
+import css from "./Supply.module.css";
+
+const mA = (v: number | undefined) => (v ? `${v < 10 ? v.toFixed(1) : Math.round(v)}` : "");
+
+/** What draws how much from which rail: planned beside measured, of which the measured one counts. */
+export function Supply({ plan }: { plan: Plan }) {
+  const { bench, change } = useBench();
+  const measure = (index: number, text: string) => {
+    const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
+    if (v !== undefined && !(v >= 0 && v <= 5000)) return;
+    change(
+      (b) => ({
+        ...b,
+        modules: b.modules.map((m, i) =>
+          i === index
+            ? { ...m, display: { ...m.display, measured: { ...m.display.measured, currentMA: v || undefined } } }
+            : m,
+        ),
+      }),
+      `measured ${index}`,
+    );
+  };
+  return (
+    <section aria-label="Supply">
+      <h2>
+        Supply <small>in milliamperes; a measured figure counts in place of the planned one</small>
+      </h2>
+      <div className={css.rails}>
+        {plan.rails.map((r) => (
+          <div key={r.name} className={css.rail}>
+            <Gauge rail={r} />
+            <p className={css.limit}>
+              {r.limitMA ? `${r.limitOf} gives ${Math.round(r.limitMA)} mA` : `what ${r.limitOf} gives is not known`}
+            </p>
+            <table>
+              <thead>
+                <tr>
+                  <th scope="col">Draws</th>
+                  <th scope="col">planned</th>
+                  <th scope="col">measured</th>
+                </tr>
+              </thead>
+              <tbody>
+                {r.loads.map((l) => {
+                  const index = /^\/modules\/(\d+)$/.exec(l.path)?.[1];
+                  return (
+                    <tr key={l.path + l.name} title={l.source}>
+                      <th scope="row">{l.name}</th>
+                      <td>{mA(l.plannedMA) || "not stated"}</td>
+                      <td>
+                        {index !== undefined && (
+                          <input
+                            className="entry"
+                            aria-label={`Measured current of ${l.name}, mA`}
+                            inputMode="decimal"
+                            defaultValue={bench.modules[Number(index)]?.display.measured?.currentMA ?? ""}
+                            key={bench.modules[Number(index)]?.display.measured?.currentMA ?? "none"}
+                            onBlur={(e) => measure(Number(index), e.target.value)}
+                            onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+                          />
+                        )}
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </div>
+        ))}
+      </div>
+      <p className={css.care}>
+        Unplug before rewiring. A reversed supply kills a module; a VFD makes tens of volts on its board. Anything that
+        is joined to the mains is work for local codes and licensed people.
+      </p>
+    </section>
+  );
+}

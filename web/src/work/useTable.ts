@@ -1,0 +1,50 @@
+import { useCallback } from "react";
+import type { Bench, Device, Host } from "../api/client";
+import { client, reason, unwrap } from "../api/client";
+import { useBench } from "./BenchContext";
+
+/** Changes of what else is on the bus, and of the host. */
+export function useTable() {
+  const { bench, change, remedy } = useBench();
+  const setDevice = useCallback(
+    (id: string, next: Partial<Device>) =>
+      change(
+        (b) => ({ ...b, devices: (b.devices ?? []).map((d) => (d.id === id ? { ...d, ...next } : d)) }),
+        `${id} ${Object.keys(next).join()}`,
+      ),
+    [change],
+  );
+  const addDevice = useCallback(
+    (like?: Device): string => {
+      const ids = new Set((bench.devices ?? []).map((d) => d.id));
+      let n = ids.size + 1;
+      while (ids.has(`device-${n}`)) n++;
+      const id = `device-${n}`;
+      const fresh: Device = like
+        ? { ...like, id, name: `${like.name || like.part} ${n}` }
+        : { id, name: "", part: "DS3231", address: 0x68 };
+      change((b) => ({ ...b, devices: [...(b.devices ?? []), fresh] }));
+      return id;
+    },
+    [bench.devices, change],
+  );
+  const removeDevice = useCallback(
+    (id: string) => change((b) => ({ ...b, devices: (b.devices ?? []).filter((d) => d.id !== id) })),
+    [change],
+  );
+  const setBus = useCallback(
+    (next: Partial<NonNullable<Bench["bus"]>>) => change((b) => ({ ...b, bus: { ...b.bus, ...next } })),
+    [change],
+  );
+  const setHost = useCallback(
+    async (host: Host): Promise<string | undefined> => {
+      try {
+        return remedy(unwrap(await client.POST("/api/plan/host", { body: { bench, host } })));
+      } catch (e) {
+        return reason(e);
+      }
+    },
+    [bench, remedy],
+  );
+  return { setDevice, addDevice, removeDevice, setBus, setHost };
+}
