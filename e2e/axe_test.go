@@ -31,6 +31,15 @@ func TestAxe(t *testing.T) {
 	visits := []visit{
 		{"/benches", nil},
 		{"/benches/1/gate/bench", nil},
+		{"/benches/1/gate/bus", nil},
+		{"/benches/1/gate/bus", func(p *page) {
+			p.do(chromedp.Click(`//summary[contains(., "which expander")]`))
+			p.choose("What is on it", "wrong-pads")
+			until(p, bodyText+`.includes("missing")`, true)
+		}},
+		{"/benches/1/gate/bench", func(p *page) { p.do(chromedp.Click(`//button[contains(., "ATmega328P")]`)) }},
+		{"/benches/1/gate/bench", func(p *page) { p.do(chromedp.Click(`article[aria-label="Boathouse clock"] button`)) }},
+		{"/benches/new", nil},
 		{"/benches/1/hall/module", nil},
 		{"/benches/1/slip/module", nil},
 		{"/benches/1/gate/screens", nil},

@@ -158,8 +158,33 @@ func TestKeyboardAlone(t *testing.T) {
 	}
 	tabTo("New bench")
 	p.keys(kb.Enter)
+	until(p, address, "/benches/new")
+	// three questions: a 16 × 2 with a backpack, an RP2040, the link that is recommended
+	until(p, `document.querySelectorAll('[aria-label="Host"] input').length`, 6)
+	focus := func(selector string) {
+		t.Helper()
+		for range 40 {
+			p.keys(kb.Tab)
+			if eval[bool](p, fmt.Sprintf(`document.activeElement.matches(%q)`, selector)) {
+				return
+			}
+		}
+		t.Fatalf("the tab key never comes to %s", selector)
+	}
+	focus(`[name=size]`)
+	p.keys(kb.ArrowRight + kb.ArrowLeft)
+	focus(`[type=checkbox]`)
+	p.keys(" ")
+	focus(`[name=host]`)
+	p.keys(kb.ArrowUp)
+	tabTo("Lay the table")
+	p.keys(kb.Enter)
+	until(p, address, "/benches/2/module-1/bench")
+	until(p, bodyText+`.includes("RP2040") && `+bodyText+`.includes("level converter") && `+bodyText+`.includes("SDA GP0, SCL GP1")`, true)
+	tabTo("Compose")
+	p.keys(kb.Enter)
 	until(p, address, "/benches/2/module-1/screens")
-	until(p, `document.activeElement?.ariaLabel ?? ""`, "Type on the glass of New module")
+	until(p, `document.activeElement?.ariaLabel ?? ""`, "Type on the glass of First module")
 	p.keys("Oars in" + kb.Enter + "Slip 3")
 	p.glass(16, "Oars in", "Slip 3")
 	p.keys(kb.ArrowUp, chromedp.KeyModifiers(kb.ModifierAlt))
@@ -173,17 +198,17 @@ func TestKeyboardAlone(t *testing.T) {
 	until(p, `document.querySelector("[aria-expanded]").ariaExpanded`, "true")
 
 	// a second module from the list of modules, and back to the first
-	tabTo("New module")
+	tabTo("First module")
 	p.keys(kb.Enter)
 	until(p, `document.activeElement?.getAttribute("aria-current") ?? ""`, "true")
 	p.keys(kb.ArrowDown + kb.Enter) // add one like it
 	until(p, address, "/benches/2/module-2/screens")
-	p.glass(16, "", "")
+	p.glass(16, "First module 2", "")
 	p.keys(kb.PageUp, chromedp.KeyModifiers(kb.ModifierAlt))
 	until(p, address, "/benches/2/module-1/screens")
 	p.glass(16, "!ars in", "Slip 3")
 	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // the module goes again
-	until(p, `document.querySelector('[popovertarget="modules"]').innerText.replace(/\s+/g, " ")`, "New module 1 of 1")
+	until(p, `document.querySelector('[popovertarget="modules"]').innerText.replace(/\s+/g, " ")`, "First module 1 of 1")
 
 	tabTo("Bench: ")
 	p.keys(kb.Enter)

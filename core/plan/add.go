@@ -90,13 +90,19 @@ func unpinned(b *bench.Bench) int {
 }
 
 // freeAddress returns the address for one more backpack, beside all that is there:
-// with the fewest pads closed, of the same expander, or else of the other.
+// the one that it is planned at where that is free, or else with the fewest pads
+// closed, of the same expander before the other.
 func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 	same, ok := i2cbus.Expander(i2cbus.Address(like.Link.Outputs.Address))
 	if !ok {
 		same, _ = i2cbus.ByName("PCF8574")
 	}
 	nodes := Nodes(b)
+	if exact := (i2cbus.Part{Addresses: []i2cbus.Address{i2cbus.Address(like.Link.Outputs.Address)}}); ok {
+		if at, free := vacant(append(nodes, Node{Part: exact, Channel: like.Link.Outputs.Channel}), len(nodes)); free {
+			return at, true
+		}
+	}
 	for _, name := range []string{same.Name, "PCF8574", "PCF8574A"} {
 		part, _ := i2cbus.ByName(name)
 		if at, ok := vacant(append(nodes, Node{Part: part, Channel: like.Link.Outputs.Channel}), len(nodes)); ok {

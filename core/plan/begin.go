@@ -6,6 +6,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 )
 
@@ -76,13 +77,18 @@ func Begin(s *Beginning) (bench.Bench, error) {
 	return b, b.Validate()
 }
 
-// newLink returns a link of a kind with its usual settings.
+// newLink returns a link of a kind with its usual settings, but for what is the
+// module's whatever its link: its address, if it had one, its light, and what the
+// host's pins bear.
 func newLink(kind link.Kind, m *bench.Module) bench.Link {
-	l := bench.Link{Kind: string(kind), Outputs: bench.Outputs{Address: 0x27, Backlight: true}}
 	if m.Link.Kind == string(kind) {
-		l = m.Link
+		return m.Link
 	}
-	return l
+	o := bench.Outputs{Address: m.Link.Outputs.Address, Backlight: m.Link.Outputs.Backlight}
+	if _, ok := i2cbus.Expander(i2cbus.Address(o.Address)); !ok {
+		o.Address = 0x27
+	}
+	return bench.Link{Kind: string(kind), HostMV: m.Link.HostMV, Outputs: o}
 }
 
 // needsConverter reports whether a backpack on a module asks for more than the

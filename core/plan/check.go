@@ -13,19 +13,21 @@ type Plan struct {
 	Segments []Segment
 	Levels   []Level
 	Rails    []Rail
+	Pins     PinLoad
 	Uses     map[string][]Use
 	Findings []finding.Finding // worst first
 }
 
 // Of works out the plan of a bench.
 func Of(b *bench.Bench) Plan {
-	p := Plan{Nodes: Nodes(b), Segments: Segments(b), Levels: Levels(b), Rails: Rails(b), Uses: Uses(b)}
+	p := Plan{Nodes: Nodes(b), Segments: Segments(b), Levels: Levels(b), Rails: Rails(b), Pins: PinLoads(b), Uses: Uses(b)}
 	p.Findings = slices.Concat(
 		judgePins(b),
 		judgeAddresses(b, p.Nodes),
 		judgeElectrics(b, p.Segments),
 		judgeLevels(b, p.Levels),
 		judgeSupply(p.Rails),
+		judgePinLoads(b, p.Pins),
 	)
 	slices.SortStableFunc(p.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
 	return p

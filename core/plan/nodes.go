@@ -86,7 +86,10 @@ func Nodes(b *bench.Bench) []Node {
 		if !known {
 			part = i2cbus.Unknown(x.Part)
 		}
-		out = append(out, Node{Path: "/bus/multiplexer", ID: "multiplexer", Name: x.Part, Part: part, Known: known, At: i2cbus.Address(x.Address), Fed: board.Logic, Module: -1})
+		return append(out, Node{Path: "/bus/multiplexer", ID: "multiplexer", Name: x.Part, Part: part, Known: known, At: i2cbus.Address(x.Address), Fed: board.Logic, Module: -1})
+	}
+	for i := range out {
+		out[i].Channel = 0 // there are none without a multiplexer
 	}
 	return out
 }

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/host"
@@ -196,4 +198,67 @@ func pinText(lines []string, pins map[string]string) string {
 		}
 	}
 	return strings.Join(parts, ", ")
+}
+
+// PinLoad is what the lines of a bench ask of the host's pins.
+type PinLoad struct {
+	Most   physic.ElectricCurrent // on one pin
+	MostOf string                 // which line that is
+	Limit  physic.ElectricCurrent // what a pin usually gives; 0: not known
+	Total  physic.ElectricCurrent // over all lines at once
+	All    physic.ElectricCurrent // what all pins together bear; 0: not known
+}
+
+// linePull is the most that a line of a module gives while the host holds it low:
+// the controller's pull-ups at 5 V (HD44780U data sheet, ADE-207-272(Z), −I_p, from
+// memory).
+const linePull = 250 * physic.MicroAmpere
+
+// PinLoads works out the currents of the host's pins: a line of the bus held low
+// sinks what all pull-ups give, a line of a module the controller's own.
+func PinLoads(b *bench.Bench) PinLoad {
+	board := b.Host.Board()
+	l := PinLoad{Limit: board.Pin, All: board.All}
+	for _, uses := range Uses(b) {
+		for _, u := range uses {
+			if u.Path == "/bus" {
+				continue
+			}
+			l.Total += linePull
+			if l.Most == 0 {
+				l.Most, l.MostOf = linePull, "a line of a module"
+			}
+		}
+	}
+	for _, s := range Segments(b) {
+		if s.Far || s.Channel > 0 || s.Total == 0 {
+			continue
+		}
+		sink := physic.ElectricCurrent(float64(s.High) / float64(s.Total) * float64(physic.Ampere))
+		l.Total += 2 * sink
+		if sink > l.Most {
+			l.Most, l.MostOf = sink, "SDA or SCL held low"
+		}
+	}
+	return l
+}
+
+// judgePinLoads finds currents beyond what the host's pins give.
+func judgePinLoads(b *bench.Bench, l PinLoad) []finding.Finding {
+	var out []finding.Finding
+	if l.Limit > 0 && l.Most > l.Limit {
+		out = append(out, finding.Finding{
+			Code: "host.pin-current", Severity: finding.Error, Path: "/bus",
+			What: fmt.Sprintf("A pin of the host sinks %s (%s); it usually gives %s.", milliamps(l.Most), l.MostOf, milliamps(l.Limit)),
+			Why:  "The level is not reached, and the pin may be destroyed.", Fix: "Remove pull-ups.", Source: b.Host.Board().Source,
+		})
+	}
+	if l.All > 0 && l.Total > l.All {
+		out = append(out, finding.Finding{
+			Code: "host.all-current", Severity: finding.Error, Path: "/host",
+			What: fmt.Sprintf("All pins of the host together sink %s; it bears %s.", milliamps(l.Total), milliamps(l.All)),
+			Fix:  "Remove pull-ups, or join fewer modules.", Source: b.Host.Board().Source,
+		})
+	}
+	return out
 }

@@ -161,6 +161,7 @@ func TestFindings(t *testing.T) {
 		}, "host.pin-unfit", "GPIO34", true},
 		{"a shift register at 5 V on 3.3 V", func(b *bench.Bench) { b.Host.Part = "ESP32"; b.Modules[0].Link = bench.Link{Kind: "shift"} }, "link.level", "3.5 V", false},
 		{"parallel lines on 3.3 V", func(b *bench.Bench) { b.Host.Part = "ESP32"; b.Modules[0].Link = bench.Link{Kind: "parallel8"} }, "", "", false},
+		{"a pull-up that is a short", func(b *bench.Bench) { b.Bus.PullUpOhm = 200 }, "host.pin-current bus.pull-ups-strong", "sinks 26.1 mA (SDA or SCL held low)", false},
 		{"modules beyond a regulator", func(b *bench.Bench) {
 			b.Host.Part = "ATmega328P"
 			b.Modules[0].Display.Supply.MilliVolts, b.Modules[0].Display.Measured.CurrentMA = 3300, 51
@@ -177,7 +178,7 @@ func TestFindings(t *testing.T) {
 		if c.codes == "" {
 			continue
 		}
-		f := at(found, c.codes)
+		f := at(found, strings.Fields(c.codes)[0])
 		if !strings.Contains(f.What+f.Why, c.says) || f.Fix == "" || f.Path == "" {
 			t.Errorf("%s: %+v", c.what, f)
 		}

@@ -36,6 +36,14 @@ var shots = []shot{
 	{name: "bench-light", path: "/benches/1/hall/bench", theme: "light", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`canvas`), chromedp.KeyEvent(kb.End + " and more"), chromedp.Sleep(1500 * time.Millisecond),
 	}},
+	{name: "begin", path: "/benches/new", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[name=size]`), chromedp.KeyEvent(strings.Repeat(kb.ArrowDown, 6)), chromedp.Click(`[type=checkbox]`),
+	}},
+	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
+	{name: "bus-clash", path: "/benches/1/gate/bus", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.SetValue(`select[aria-label="Address of Lamps on the jetty"]`, "39"),
+		chromedp.Sleep(900 * time.Millisecond),
+	}},
 	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
 	{name: "screens-step", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[role=grid]`),

@@ -26,6 +26,7 @@ type PlanResult struct {
 	Segments []SegmentFacts    `json:"segments" nullable:"false" doc:"electrics of the bus"`
 	Levels   []LevelFacts      `json:"levels" nullable:"false"`
 	Rails    []RailFacts       `json:"rails" nullable:"false"`
+	Pins     PinLoadFacts      `json:"pins" doc:"currents of the host's pins"`
 	Ways     []finding.Remedy  `json:"ways" nullable:"false" doc:"where addresses clash: ways to resolve it, the one with the fewest pads first"`
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"worst first"`
 }
@@ -137,6 +138,15 @@ type RailFacts struct {
 	Loads   []LoadFact `json:"loads" nullable:"false"`
 }
 
+// PinLoadFacts is what lines ask of the host's pins.
+type PinLoadFacts struct {
+	MostMA  float64 `json:"mostMA" doc:"on one pin"`
+	MostOf  string  `json:"mostOf,omitempty"`
+	LimitMA float64 `json:"limitMA,omitempty" doc:"what a pin usually gives; absent where it is not known"`
+	TotalMA float64 `json:"totalMA" doc:"over all pins at once"`
+	AllMA   float64 `json:"allMA,omitempty" doc:"what all pins together bear; absent where it is not known"`
+}
+
 // LoadFact is what one thing draws.
 type LoadFact struct {
 	Path       string  `json:"path"`
@@ -165,6 +175,7 @@ func forms(a i2cbus.Address) Forms {
 func newPlan(b *bench.Bench) PlanResult {
 	p := plan.Of(b)
 	out := PlanResult{Host: hostFacts(b, &p), Findings: append([]finding.Finding{}, p.Findings...)}
+	out.Pins = PinLoadFacts{milliamperes(p.Pins.Most), p.Pins.MostOf, milliamperes(p.Pins.Limit), milliamperes(p.Pins.Total), milliamperes(p.Pins.All)}
 	clashing := map[int]bool{}
 	for _, group := range plan.Clashes(p.Nodes) {
 		for _, i := range group {

@@ -1,5 +1,5 @@
 import { createContext, useContext } from "react";
-import type { Bench, BenchDocument, Module, Remedy, Screen, Setup } from "../api/client";
+import type { Bench, BenchDocument, Link, Module, Remedy, Screen, Setup } from "../api/client";
 import type { SaveState } from "./useSaving";
 
 /** The open bench, its selected module, and how to change both. */
@@ -16,6 +16,8 @@ export interface BenchWork {
   /** Adds modules like one, with what is free on the bench, and selects the first; returns what did not fit and why. */
   addModules: (like: Module, count: number) => Promise<string | undefined>;
   removeModule: (id: string) => void;
+  /** Joins the selected module by another link, with pins or an address that are free; returns what is short. */
+  join: (kind: Link["kind"]) => Promise<string | undefined>;
   /** Changes made with the same tag, one soon after the other, undo as one. */
   change: (next: (b: Bench) => Bench, tag?: string) => void;
   changeModule: (next: (m: Module) => Module, tag?: string) => void;

@@ -3,8 +3,9 @@ import { client, reason, unwrap, type Bench, type BenchDocument, type Module, ty
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { begin, record, redo, undo } from "./history";
 import { remedied } from "./patch";
-import { setupOf } from "./setup";
+import { planOf, setupOf } from "./setup";
 import { useSaving } from "./useSaving";
+import { useLatest } from "../ui/useLatest";
 
 interface Props {
   document: BenchDocument;
@@ -31,6 +32,24 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
         tag && `${module.id} ${tag}`,
       ),
     [change, module.id],
+  );
+  const latest = useLatest({ bench, module });
+  const join = useCallback<BenchWork["join"]>(
+    async (kind) => {
+      const { bench: b, module: m } = latest.current;
+      try {
+        const body = { bench: planOf(b, m), module: b.modules.indexOf(m) };
+        const choice = unwrap(await client.POST("/api/plan/links", { body })).find((l) => l.kind === kind);
+        if (!choice) return undefined;
+        if (!choice.fits && kind === "backpack") return `It does not fit: ${choice.why ?? ""}.`;
+        const { bench: joined, error } = remedied(latest.current.bench, { label: "", patch: choice.patch });
+        if (joined) change(() => joined);
+        return error ?? (choice.fits ? undefined : `Its pins are left open: ${choice.why ?? ""}.`);
+      } catch (e) {
+        return reason(e);
+      }
+    },
+    [change, latest],
   );
   const undoLast = useCallback(() => setHistory(undo), []);
   const redoLast = useCallback(() => setHistory(redo), []);
@@ -80,6 +99,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
         change((b) => ({ ...b, modules: b.modules.filter((m) => m.id !== id) }));
         if (id === module.id && next) onSelect(next.id);
       },
+      join,
       change,
       changeModule,
       remedy: (r: Remedy) => {
@@ -92,7 +112,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       canUndo: history.past.length > 0,
       canRedo: history.future.length > 0,
     }),
-    [opened.id, bench, module, setup, onSelect, change, changeModule, undoLast, redoLast, history],
+    [opened.id, bench, module, setup, onSelect, join, change, changeModule, undoLast, redoLast, history],
   );
   const saving = useMemo<Saving>(
     () => ({

@@ -1,7 +1,7 @@
 import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import type { Link, Module, RunResult } from "../../api/client";
-import { memo } from "react";
+import { memo, useState } from "react";
 import { catalogQuery } from "../../api/queries";
 import { Choice } from "../../ui/Choice";
 import { InlineText } from "../../ui/InlineText";
@@ -11,10 +11,10 @@ import css from "./ModuleCard.module.css";
 
 /** What the module is and how it is joined, edited in place. */
 export function ModuleCard({ run }: { run: RunResult | undefined }) {
-  const { module, changeModule } = useBench();
+  const { module, changeModule, join } = useBench();
   const hardware = { ...module, screens: undefined, show: undefined };
   const pins = run?.link.hostPins.join(", ") ?? "";
-  return <Card hardware={JSON.stringify(hardware)} pins={pins} changeModule={changeModule} />;
+  return <Card hardware={JSON.stringify(hardware)} pins={pins} changeModule={changeModule} join={join} />;
 }
 
 interface CardProps {
@@ -22,19 +22,15 @@ interface CardProps {
   hardware: string;
   pins: string;
   changeModule: BenchWork["changeModule"];
+  join: BenchWork["join"];
 }
 
-const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
+const Card = memo(function Card({ hardware, pins, changeModule, join }: CardProps) {
   const module = JSON.parse(hardware) as Omit<Module, "screens" | "show">;
   const { data: catalog } = useQuery(catalogQuery);
   const setOutputs = (next: Partial<Link["outputs"]>) =>
     changeModule((m) => ({ ...m, link: { ...m.link, outputs: { ...m.link.outputs, ...next } } }));
-  // Another link begins with its usual settings and waits.
-  const setKind = (kind: Link["kind"]) =>
-    changeModule((m) => {
-      const { address, backlight } = m.link.outputs;
-      return { ...m, link: { kind, hostMV: m.link.hostMV, outputs: { address, backlight } } };
-    });
+  const [short, setShort] = useState<string>();
   const geometry = catalog?.geometries.find((g) => g.name === module.display.geometry);
   const address = catalog?.addresses.find((a) => a.address === module.link.outputs.address);
   return (
@@ -51,7 +47,11 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
         {module.display.controller.rom}
       </p>
       <div className={css.link}>
-        <Choice label="Link" value={module.link.kind} onChange={(kind) => setKind(kind as Link["kind"])}>
+        <Choice
+          label="Link"
+          value={module.link.kind}
+          onChange={(kind) => void join(kind as Link["kind"]).then(setShort)}
+        >
           {Object.entries(linkKinds).map(([kind, title]) => (
             <option key={kind} value={kind}>
               {title}
@@ -74,9 +74,14 @@ const Card = memo(function Card({ hardware, pins, changeModule }: CardProps) {
       </div>
       <p className={css.facts} title={pins}>
         {module.link.kind === "backpack"
-          ? address && `${address.part}; jumpers closed: ${address.closed}`
+          ? address && `${address.part}; pads closed: ${address.closed}`
           : `${module.link.readWrite ? "" : "R/W to ground; "}host pins ${pins}`}
       </p>
+      {short && (
+        <p role="alert" className={css.facts}>
+          {short}
+        </p>
+      )}
       {(module.link.kind === "backpack" || module.link.kind === "shift") && module.display.technology === "lcd" && (
         <label className={css.switch}>
           <Switch

@@ -54,6 +54,14 @@ export function Electrics({ plan }: { plan: Plan }) {
           <option value="no">none</option>
           <option value="yes">two-way, before what is fed more</option>
         </Choice>
+        <Choice
+          label="Multiplexer"
+          value={bus.multiplexer ? bus.multiplexer.part : ""}
+          onChange={(part) => setBus({ multiplexer: part ? { part, address: 0x70 } : undefined })}
+        >
+          <option value="">none</option>
+          <option value="TCA9548A">TCA9548A, eight channels</option>
+        </Choice>
       </div>
       <div className={css.segments}>
         {plan.segments.map((s) => (

@@ -6,7 +6,15 @@ import css from "./BusView.module.css";
 
 /** One part on the bus: its address in every form, and what chooses it. */
 export function NodeRow({ node: n }: { node: BusNode }) {
-  const { remedy } = useBench();
+  const { bench, change, remedy } = useBench();
+  const setChannel = (channel: number | undefined) =>
+    change((b) => ({
+      ...b,
+      modules: b.modules.map((m, i) =>
+        i === n.module ? { ...m, link: { ...m.link, outputs: { ...m.link.outputs, channel } } } : m,
+      ),
+      devices: b.devices?.map((d) => (d.id === n.id ? { ...d, channel } : d)),
+    }));
   const { address } = n;
   const form = (text: string, what: string) => (
     <Copy text={text} what={`${what} of ${n.name}`}>
@@ -36,6 +44,21 @@ export function NodeRow({ node: n }: { node: BusNode }) {
             closed={n.pads}
             onFlip={(k) => n.flips?.[k] && remedy({ label: "", patch: [n.flips[k]] })}
           />
+        )}
+        {bench.bus?.multiplexer && n.path !== "/bus/multiplexer" && (
+          <select
+            className="entry"
+            aria-label={`Channel of ${n.name}`}
+            value={n.channel ?? 0}
+            onChange={(e) => setChannel(Number(e.target.value) || undefined)}
+          >
+            <option value={0}>on the bus itself</option>
+            {Array.from({ length: 8 }, (_, i) => (
+              <option key={i} value={i + 1}>
+                channel {i + 1}
+              </option>
+            ))}
+          </select>
         )}
         {n.choices.length > 1 && (
           <select

@@ -71,6 +71,13 @@ export function Supply({ plan }: { plan: Plan }) {
           </div>
         ))}
       </div>
+      {plan.pins.mostMA > 0 && (
+        <p className={css.pins}>
+          The host’s pins: {mA(plan.pins.mostMA)} mA at most on one ({plan.pins.mostOf}
+          {plan.pins.limitMA ? `; it gives ${mA(plan.pins.limitMA)} mA` : ""}), {mA(plan.pins.totalMA)} mA on all at once
+          {plan.pins.allMA ? `, of ${mA(plan.pins.allMA)} mA` : ""}.
+        </p>
+      )}
       <p className={css.care}>
         Unplug before rewiring. A reversed supply kills a module; a VFD makes tens of volts on its board. Anything that
         is joined to the mains is work for local codes and licensed people.

@@ -1,0 +1,163 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/bench"
+	"slatebell/core/i2cbus"
+	"slatebell/core/plan"
+	"slatebell/e2e/harness"
+)
+
+// store stores a bench and returns its number.
+func storeBench(t *testing.T, server *harness.Server, b bench.Bench) int {
+	t.Helper()
+	data, err := json.Marshal(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := http.Post(server.URL+"/api/benches", "application/json", strings.NewReader(string(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	var made struct{ ID int }
+	if err := json.NewDecoder(res.Body).Decode(&made); err != nil || made.ID == 0 {
+		t.Fatalf("%d, %v", res.StatusCode, err)
+	}
+	return made.ID
+}
+
+const verdicts = `[...document.querySelectorAll('[aria-label^="Addresses that answered"] li')].map(l => l.querySelector("code").innerText + " " + l.dataset.verdict).join(", ")`
+
+// TestBus takes a 3.3 V host with three backpacks and a port expander, all at
+// 0x27, to a clean scan by the remedies beside the findings.
+func TestBus(t *testing.T) {
+	b := bench.New("Jetty")
+	b.Host.Part = "RP2040"
+	for i, name := range []string{"Boat hall", "Slip", "Gate"} {
+		m := bench.NewModule(fmt.Sprintf("board-%d", i+1), name)
+		m.Screens[0].Rows = []string{name}
+		b.Modules = append(b.Modules[:i:i], m)
+	}
+	b.Devices = []bench.Device{{ID: "lamps", Name: "Lamps", Part: "MCP23017", Address: 0x27, CurrentMA: 20}}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/board-1/bus", server.URL, id))
+	until(p, findings, "bus.clash bus.over-voltage supply.asked")
+	until(p, verdicts, "0x27 expected") // four answer as one
+	remedy := func(code string, n int) {
+		t.Helper()
+		p.do(chromedp.Click(fmt.Sprintf(`(//section[@aria-label="Findings"]//li[@data-code=%q]//button)[%d]`, code, n)))
+	}
+	remedy("bus.clash", 1)
+	until(p, findings, "bus.over-voltage supply.asked")
+	remedy("bus.over-voltage", 1)
+	until(p, findings, "bus.pull-ups-strong supply.asked")
+	remedy("bus.pull-ups-strong", 1)
+	until(p, findings, "supply.asked")
+	until(p, verdicts, "0x20 expected, 0x25 expected, 0x26 expected, 0x27 expected")
+	p.settle()
+	for _, n := range plan.Nodes(ref(stored(t, server, id))) {
+		if n.Part.Padded() && i2cbus.PadsFor(n.At).Count() > 1 {
+			t.Errorf("%s at %s", n.Name, n.At)
+		}
+	}
+
+	// a pad by key, and undo; the mistakes; what a scanner printed
+	pad := `[aria-label="Address pads of Gate"] button:nth-child(3)`
+	p.do(chromedp.Focus(pad))
+	p.keys(" ")
+	until(p, `document.querySelector('[aria-label="Address pads of Gate"] button:nth-child(3)').ariaPressed`, "true")
+	until(p, verdicts, "0x20 expected, 0x21 expected, 0x26 expected, 0x27 expected")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, verdicts, "0x20 expected, 0x25 expected, 0x26 expected, 0x27 expected")
+	for mistake, want := range map[string]string{
+		"swapped": "0x20 missing, 0x25 missing, 0x26 missing, 0x27 missing", "gone": "0x20 expected, 0x25 expected, 0x26 expected, 0x27 missing",
+		"wrong-pads": "0x20 expected, 0x25 expected, 0x26 expected, 0x27 missing",
+	} {
+		p.choose("What is on it", mistake)
+		until(p, verdicts, want)
+	}
+	p.clickText("My scanner printed")
+	p.do(chromedp.Click(`textarea[aria-label="What a scanner printed"]`))
+	p.keys("found 32 37 39 and 36")
+	until(p, verdicts, "0x20 expected, 0x25 expected, 0x27 expected, 0x24 moved, 0x26 missing")
+	p.clickText("Plan Slip at 0x24")
+	until(p, verdicts, "0x20 expected, 0x24 expected, 0x25 expected, 0x27 expected")
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // the button is gone, the page has the key
+	eval[any](p, `document.querySelector("textarea").select()`)
+	p.keys("hm")
+	until(p, `document.querySelector('[aria-label="Scan"] [role=alert]')?.innerText.startsWith("no address can be read") ?? false`, true)
+
+	// which expander is it?
+	p.do(chromedp.Click(`//summary[contains(., "which expander")]`), chromedp.SendKeys(`[placeholder="such as 39 or 0x27"]`, "0x3F"))
+	until(p, `document.querySelector("details [role=status]")?.innerText.startsWith("It is a PCF8574A at 0x3F, pads closed: none.") ?? false`, true)
+}
+
+// ref returns a pointer to a copy.
+func ref[T any](v T) *T { return &v }
+
+// TestTable works on the drawing: eight modules in one step, a device, another
+// host, another link, and one undo for each.
+func TestTable(t *testing.T) {
+	server := serve(t)
+	p := open(t, server.URL+"/benches/1/module-1/bench")
+	addresses := func() []int {
+		var list []int
+		for _, n := range plan.Nodes(ref(stored(t, server, 1))) {
+			list = append(list, int(n.At))
+		}
+		slices.Sort(list)
+		return list
+	}
+	p.clickText("Add 7")
+	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 8)
+	p.settle()
+	if got := fmt.Sprint(addresses()); got != "[32 33 34 35 36 37 38 39]" {
+		t.Errorf("eight modules at %s", got)
+	}
+	if last := stored(t, server, 1).Modules[7]; last.Name != "New module 8" || last.Screens[0].Rows[0] != "New module 8" {
+		t.Errorf("the last is %q, and shows %q", last.Name, last.Screens[0].Rows)
+	}
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 1)
+
+	p.clickText("Device")
+	until(p, `document.querySelector('section[aria-label="Device"] h2')?.innerText ?? ""`, "DS3231")
+	p.choose("Part", "MCP23017")
+	until(p, `[...document.querySelectorAll('[aria-label="Bus"] article')].map(a => a.ariaLabel).join()`, "New module,MCP23017")
+	p.choose("Address", "39")
+	until(p, findings, "bus.clash supply.unknown")
+	p.do(chromedp.Click(`[aria-label="Take MCP23017 away"]`))
+	until(p, findings, "")
+
+	// a 3.3 V host asks for other pins, and has another link recommended
+	p.do(chromedp.Click(`//button[contains(., "ATmega328P")]`))
+	p.choose("Board, by what is printed on its largest chip", "ESP32")
+	until(p, findings, "bus.over-voltage supply.asked")
+	p.do(chromedp.Click(`article[aria-label="New module"] button`))
+	until(p, `document.querySelector('article[aria-label="4-bit parallel"]')?.innerText.includes("recommended") ?? false`, true)
+	p.do(chromedp.Click(`article[aria-label="4-bit parallel"] button`))
+	until(p, `document.querySelector('[aria-label="Lines of their own"] svg[role=img]')?.ariaLabel ?? ""`, "RS on GPIO4, E on GPIO13, D4 on GPIO14, D5 on GPIO16, D6 on GPIO17, D7 on GPIO18")
+	until(p, findings, "supply.asked")
+	p.settle()
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 1)
+	p.settle()
+	if b := stored(t, server, 1); b.Host.Part != "ESP32" || b.Bus.SDA != "GPIO21" || b.Modules[0].Link.Kind != "backpack" {
+		t.Errorf("%+v, %+v, %s", b.Host, b.Bus, b.Modules[0].Link.Kind)
+	}
+	// what does not fit says what would
+	p.do(chromedp.SetValue(`[aria-label="How many more"]`, ""), chromedp.SendKeys(`[aria-label="How many more"]`, "20"))
+	p.clickText("Add 20")
+	until(p, bodyText+`.includes("15 of 20 fit: no address of an expander is free on this bus. What would make room: a multiplexer (TCA9548A)")`, true)
+}
