@@ -1527,6 +1527,29 @@ export interface components {
             /** @description what it serves, such as RS of Boat hall */
             uses?: string[];
         };
+        PinLoadFacts: {
+            /**
+             * Format: double
+             * @description what all pins together bear; absent where it is not known
+             */
+            allMA?: number;
+            /**
+             * Format: double
+             * @description what a pin usually gives; absent where it is not known
+             */
+            limitMA?: number;
+            /**
+             * Format: double
+             * @description on one pin
+             */
+            mostMA: number;
+            mostOf?: string;
+            /**
+             * Format: double
+             * @description over all pins at once
+             */
+            totalMA: number;
+        };
         Placement: {
             board: string;
             /** @description hole of its first pin, such as a12 */
@@ -1547,6 +1570,8 @@ export interface components {
             levels: components["schemas"]["LevelFacts"][];
             /** @description what is on the bus */
             nodes: components["schemas"]["NodeFacts"][];
+            /** @description currents of the host's pins */
+            pins: components["schemas"]["PinLoadFacts"];
             rails: components["schemas"]["RailFacts"][];
             /** @description electrics of the bus */
             segments: components["schemas"]["SegmentFacts"][];

@@ -89,6 +89,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       return;
     }
     if (stopped.current || bench === stored.current) return;
+    setState((s) => (s.kind === "saved" ? { kind: "saving" } : s)); // what is not stored is not called saved
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => again.current(), DELAY_MS);
   }, [bench, id]);

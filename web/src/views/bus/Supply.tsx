@@ -74,7 +74,8 @@ export function Supply({ plan }: { plan: Plan }) {
       {plan.pins.mostMA > 0 && (
         <p className={css.pins}>
           The host’s pins: {mA(plan.pins.mostMA)} mA at most on one ({plan.pins.mostOf}
-          {plan.pins.limitMA ? `; it gives ${mA(plan.pins.limitMA)} mA` : ""}), {mA(plan.pins.totalMA)} mA on all at once
+          {plan.pins.limitMA ? `; it gives ${mA(plan.pins.limitMA)} mA` : ""}), {mA(plan.pins.totalMA)} mA on all at
+          once
           {plan.pins.allMA ? `, of ${mA(plan.pins.allMA)} mA` : ""}.
         </p>
       )}
