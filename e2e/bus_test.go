@@ -94,7 +94,7 @@ func TestBus(t *testing.T) {
 	p.clickText("Plan Slip at 0x24")
 	until(p, verdicts, "0x20 expected, 0x24 expected, 0x25 expected, 0x27 expected")
 	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // the button is gone, the page has the key
-	eval[any](p, `document.querySelector("textarea").select()`)
+	eval[any](p, `document.querySelector("textarea[aria-label^=What]").select()`)
 	p.keys("hm")
 	until(p, `document.querySelector('[aria-label="Scan"] [role=alert]')?.innerText.startsWith("no address can be read") ?? false`, true)
 
@@ -119,6 +119,7 @@ func TestTable(t *testing.T) {
 		slices.Sort(list)
 		return list
 	}
+	p.do(chromedp.WaitVisible(`article[aria-label="8-bit parallel"]`)) // it pushes what is below it down
 	p.clickText("Add 7")
 	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 8)
 	p.settle()
@@ -157,7 +158,9 @@ func TestTable(t *testing.T) {
 		t.Errorf("%+v, %+v, %s", b.Host, b.Bus, b.Modules[0].Link.Kind)
 	}
 	// what does not fit says what would
-	p.do(chromedp.SetValue(`[aria-label="How many more"]`, ""), chromedp.SendKeys(`[aria-label="How many more"]`, "20"))
+	p.do(chromedp.Focus(`[aria-label="How many more"]`))
+	eval[any](p, `document.activeElement.select()`)
+	p.keys("20")
 	p.clickText("Add 20")
 	until(p, bodyText+`.includes("15 of 20 fit: no address of an expander is free on this bus. What would make room: a multiplexer (TCA9548A)")`, true)
 }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"slatebell/core/bench"
@@ -79,6 +80,13 @@ func TestAnswers(t *testing.T) {
 	crowded.Host.Part, crowded.Devices[1].Address = "RP2040", 0x27
 	crowded.Modules[0].Display.Supply.MilliVolts = 0
 	crowded.Devices[0].SupplyMV, crowded.Devices[1].CurrentMA, crowded.Modules[0].Display.Measured.CurrentMA = 5000, 0, 21.5
+	alone := bench.New("One board") // nothing on the bus, a host that its maker describes
+	alone.Host = bench.Host{Part: "Harbour board", BearsMV: 3300}
+	alone.Modules[0].Link = bench.Link{Kind: "parallel4"}
+	var text string
+	if ask(t, "POST", s.URL+"/api/plan", alone, &text); strings.Contains(text, "null") {
+		t.Errorf("lists that are null: %s", text)
+	}
 	for name, b := range map[string]bench.Bench{"demo": demo.Bench(), "crowded": crowded} {
 		hold("plan-"+name, "POST", "/api/plan", b)
 		hold("plan-links-"+name, "POST", "/api/plan/links", map[string]any{"bench": b, "module": 0})

@@ -27,7 +27,6 @@ type PlanResult struct {
 	Levels   []LevelFacts      `json:"levels" nullable:"false"`
 	Rails    []RailFacts       `json:"rails" nullable:"false"`
 	Pins     PinLoadFacts      `json:"pins" doc:"currents of the host's pins"`
-	Ways     []finding.Remedy  `json:"ways" nullable:"false" doc:"where addresses clash: ways to resolve it, the one with the fewest pads first"`
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"worst first"`
 }
 
@@ -174,7 +173,10 @@ func forms(a i2cbus.Address) Forms {
 
 func newPlan(b *bench.Bench) PlanResult {
 	p := plan.Of(b)
-	out := PlanResult{Host: hostFacts(b, &p), Findings: append([]finding.Finding{}, p.Findings...)}
+	out := PlanResult{
+		Host: hostFacts(b, &p), Nodes: []NodeFacts{}, Segments: []SegmentFacts{}, Levels: []LevelFacts{}, Rails: []RailFacts{},
+		Findings: append([]finding.Finding{}, p.Findings...),
+	}
 	out.Pins = PinLoadFacts{milliamperes(p.Pins.Most), p.Pins.MostOf, milliamperes(p.Pins.Limit), milliamperes(p.Pins.Total), milliamperes(p.Pins.All)}
 	clashing := map[int]bool{}
 	for _, group := range plan.Clashes(p.Nodes) {
@@ -187,16 +189,12 @@ func newPlan(b *bench.Bench) PlanResult {
 		facts.Clashes = clashing[i]
 		out.Nodes = append(out.Nodes, facts)
 	}
-	if len(clashing) > 0 {
-		for _, way := range plan.Resolve(p.Nodes, 5) {
-			out.Ways = append(out.Ways, finding.Remedy{Label: way.Label(), Patch: way.Patch()})
-		}
-	}
 	for _, s := range p.Segments {
 		f := SegmentFacts{
 			Name: s.Name, Channel: s.Channel, Far: s.Far, HighMV: millivolts(s.High), Ohm: inOhms(s.Total), MinOhm: inOhms(s.Min), MaxOhm: inOhms(s.Max),
 			CapacitancePF: int(s.Capacitance / physic.PicoFarad), Measured: s.Measured, RiseNS: int(s.Rise.Nanoseconds()), MaxRiseNS: int(s.Mode.Rise.Nanoseconds()), Mode: s.Mode.Name,
 		}
+		f.PullUps = []PullUpFact{}
 		for _, u := range s.PullUps {
 			f.PullUps = append(f.PullUps, PullUpFact{u.Path, u.Name, inOhms(u.R), millivolts(u.To)})
 		}
@@ -218,7 +216,7 @@ func newPlan(b *bench.Bench) PlanResult {
 func hostFacts(b *bench.Bench, p *plan.Plan) HostFacts {
 	board := b.Host.Board()
 	sda, scl, _ := plan.BusPins(b)
-	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: millivolts(board.Logic), BearsMV: millivolts(board.Bears), SDA: sda, SCL: scl, Free: len(plan.Free(b))}
+	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: millivolts(board.Logic), BearsMV: millivolts(board.Bears), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(plan.Free(b))}
 	for _, pin := range board.Pins {
 		f := PinFact{Label: pin.Label, Plain: pin.Plain()}
 		for _, m := range pin.Marks {

@@ -1575,8 +1575,6 @@ export interface components {
             rails: components["schemas"]["RailFacts"][];
             /** @description electrics of the bus */
             segments: components["schemas"]["SegmentFacts"][];
-            /** @description where addresses clash: ways to resolve it, the one with the fewest pads first */
-            ways: components["schemas"]["Remedy"][];
         };
         PullUpFact: {
             name: string;

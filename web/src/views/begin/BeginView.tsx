@@ -63,119 +63,121 @@ export default function BeginView() {
         </Link>
         <ThemeChoice />
       </header>
-      <form
-        className={css.questions}
-        onSubmit={(e) => {
-          e.preventDefault();
-          begin.mutate();
-        }}
-      >
-        <section aria-label="Which module">
-          <h2>
-            <span className={css.number}>1</span> Which module lies on the table?
-          </h2>
-          <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
-            {sizes.map((s) => (
-              <label key={s} className={css.card}>
-                <input type="radio" name="size" checked={size === s} onChange={() => setSize(s)} />
-                <ModulePicture size={s} tint={look.tint} />
-                <span>{s.replace("x", " × ")}</span>
-              </label>
-            ))}
-          </div>
-          <div className={css.looks} role="radiogroup" aria-label="How it looks when lit">
-            {glows.map((g, i) => (
-              <label key={g.title} className={css.card}>
-                <input type="radio" name="glow" checked={glow === i} onChange={() => setGlow(i)} />
-                <ModulePicture size="8x1" tint={g.tint} />
-                <span>{g.title}</span>
-              </label>
-            ))}
-          </div>
-          <div className={css.line}>
-            <label className={css.check}>
-              <input type="checkbox" checked={backpack} onChange={(e) => setBackpack(e.target.checked)} />A small board
-              with a chip is on its back
-            </label>
-            {backpack && (
+      <main className={css.main}>
+        <form
+          className={css.questions}
+          onSubmit={(e) => {
+            e.preventDefault();
+            begin.mutate();
+          }}
+        >
+          <section aria-label="Which module">
+            <h2>
+              <span className={css.number}>1</span> Which module lies on the table?
+            </h2>
+            <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
+              {sizes.map((s) => (
+                <label key={s} className={css.card}>
+                  <input type="radio" name="size" checked={size === s} onChange={() => setSize(s)} />
+                  <ModulePicture size={s} tint={look.tint} />
+                  <span>{s.replace("x", " × ")}</span>
+                </label>
+              ))}
+            </div>
+            <div className={css.looks} role="radiogroup" aria-label="How it looks when lit">
+              {glows.map((g, i) => (
+                <label key={g.title} className={css.card}>
+                  <input type="radio" name="glow" checked={glow === i} onChange={() => setGlow(i)} />
+                  <ModulePicture size="8x1" tint={g.tint} />
+                  <span>{g.title}</span>
+                </label>
+              ))}
+            </div>
+            <div className={css.line}>
               <label className={css.check}>
-                its chip says
-                <select
+                <input type="checkbox" checked={backpack} onChange={(e) => setBackpack(e.target.checked)} />A small
+                board with a chip is on its back
+              </label>
+              {backpack && (
+                <label className={css.check}>
+                  its chip says
+                  <select
+                    className="entry"
+                    value={expander}
+                    onChange={(e) => setExpander(e.target.value as typeof expander)}
+                  >
+                    <option value="">I cannot read it</option>
+                    <option value="PCF8574">8574, then no A</option>
+                    <option value="PCF8574A">8574A</option>
+                  </select>
+                </label>
+              )}
+              <label className={css.check}>
+                How many of them
+                <input
                   className="entry"
-                  value={expander}
-                  onChange={(e) => setExpander(e.target.value as typeof expander)}
-                >
-                  <option value="">I cannot read it</option>
-                  <option value="PCF8574">8574, then no A</option>
-                  <option value="PCF8574A">8574A</option>
-                </select>
+                  size={3}
+                  inputMode="numeric"
+                  value={count}
+                  onChange={(e) => setCount(e.target.value.replace(/\D/g, ""))}
+                />
               </label>
-            )}
-            <label className={css.check}>
-              How many of them
-              <input
-                className="entry"
-                size={3}
-                inputMode="numeric"
-                value={count}
-                onChange={(e) => setCount(e.target.value.replace(/\D/g, ""))}
-              />
-            </label>
-          </div>
-          <HelpModule />
-        </section>
-        <section aria-label="Which host">
-          <h2>
-            <span className={css.number}>2</span> Which board drives it?
-          </h2>
-          <div className={css.hosts} role="radiogroup" aria-label="Host">
-            {catalog?.hosts.map((h) => (
-              <label key={h.part} className={css.card}>
-                <input type="radio" name="host" checked={host === h.part} onChange={() => setHost(h.part)} />
-                <BoardPicture part={h.part} />
-                <span>{h.title}</span>
+            </div>
+            <HelpModule />
+          </section>
+          <section aria-label="Which host">
+            <h2>
+              <span className={css.number}>2</span> Which board drives it?
+            </h2>
+            <div className={css.hosts} role="radiogroup" aria-label="Host">
+              {catalog?.hosts.map((h) => (
+                <label key={h.part} className={css.card}>
+                  <input type="radio" name="host" checked={host === h.part} onChange={() => setHost(h.part)} />
+                  <BoardPicture part={h.part} />
+                  <span>{h.title}</span>
+                </label>
+              ))}
+              <label className={css.card}>
+                <input type="radio" name="host" checked={host === ""} onChange={() => setHost("")} />
+                <BoardPicture part="" />
+                <span>I do not know yet</span>
               </label>
-            ))}
-            <label className={css.card}>
-              <input type="radio" name="host" checked={host === ""} onChange={() => setHost("")} />
-              <BoardPicture part="" />
-              <span>I do not know yet</span>
-            </label>
-          </div>
-          <HelpHost hosts={catalog?.hosts ?? []} />
-        </section>
-        <section aria-label="How they are joined">
-          <h2>
-            <span className={css.number}>3</span> How are they to be joined?
-          </h2>
-          <div className={css.links} role="radiogroup" aria-label="Link">
-            <label className={css.card}>
-              <input type="radio" name="link" checked={kind === ""} onChange={() => setKind("")} />
-              <LinkPicture kind="" />
-              <span>Recommend one</span>
-            </label>
-            {kinds.map((k) => (
-              <label key={k} className={css.card}>
-                <input type="radio" name="link" checked={kind === k} onChange={() => setKind(k)} />
-                <LinkPicture kind={k} />
-                <span>{linkKinds[k]}</span>
+            </div>
+            <HelpHost hosts={catalog?.hosts ?? []} />
+          </section>
+          <section aria-label="How they are joined">
+            <h2>
+              <span className={css.number}>3</span> How are they to be joined?
+            </h2>
+            <div className={css.links} role="radiogroup" aria-label="Link">
+              <label className={css.card}>
+                <input type="radio" name="link" checked={kind === ""} onChange={() => setKind("")} />
+                <LinkPicture kind="" />
+                <span>Recommend one</span>
               </label>
-            ))}
-          </div>
-          <HelpLink />
-        </section>
-        <footer className={css.end}>
-          <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
-            Lay the table
-          </Button>
-          <p>
-            {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
-            {kind ? linkKinds[kind] : backpack ? "by its backpack" : "by the link that is recommended"}. Everything can
-            be changed later. Next: look at the bench, scan the bus, then compose.
-          </p>
-          {begin.error && <p role="alert">{reason(begin.error)}</p>}
-        </footer>
-      </form>
+              {kinds.map((k) => (
+                <label key={k} className={css.card}>
+                  <input type="radio" name="link" checked={kind === k} onChange={() => setKind(k)} />
+                  <LinkPicture kind={k} />
+                  <span>{linkKinds[k]}</span>
+                </label>
+              ))}
+            </div>
+            <HelpLink />
+          </section>
+          <footer className={css.end}>
+            <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
+              Lay the table
+            </Button>
+            <p>
+              {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
+              {kind ? linkKinds[kind] : backpack ? "by its backpack" : "by the link that is recommended"}. Everything
+              can be changed later. Next: look at the bench, scan the bus, then compose.
+            </p>
+            {begin.error && <p role="alert">{reason(begin.error)}</p>}
+          </footer>
+        </form>
+      </main>
     </div>
   );
 }
