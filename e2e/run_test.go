@@ -272,6 +272,7 @@ func TestLinkChoices(t *testing.T) {
 	}
 	p.choose("Link", "parallel4")
 	nanoseconds := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Host moves")).control`
+	until(p, bodyText+`.includes("Host moves a pin in")`, true)
 	eval[any](p, nanoseconds+`.focus()`)
 	eval[any](p, nanoseconds+`.select()`)
 	p.keys("100" + kb.Enter) // a host that writes its registers directly

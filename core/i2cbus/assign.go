@@ -334,30 +334,42 @@ func (s *searcher) add(out *Assignment, group []int, taken map[Address]bool) {
 	out.Cost = out.Cost.plus(sub.Cost)
 }
 
-// Alternatives returns up to n assignments that differ from a given one, the
-// cheapest first: for each wish and each other address it may have, the best
-// assignment with it there. None fits fewer parts.
+// Alternatives returns up to n assignments that differ from a given one: first, for
+// each wish that it moves, the best in which that one stays where it is; then, for
+// each wish and each other address that it may have, the best with it there. Each
+// kind is ordered by cost, and none fits fewer parts.
 func Alternatives(wishes []Wish, best Assignment, n int) []Assignment {
-	var out []Assignment
+	var stay, other []Assignment
+	try := func(list *[]Assignment, i int, forced Wish) {
+		changed := slices.Clone(wishes)
+		changed[i] = forced
+		a := Assign(changed)
+		same := func(o Assignment) bool { return slices.Equal(o.At, a.At) }
+		if len(a.Left) <= len(best.Left) && a.At[i] != 0 && !slices.ContainsFunc(stay, same) && !slices.ContainsFunc(other, same) {
+			*list = append(*list, a)
+		}
+	}
+	for i, w := range wishes {
+		if w.Now != 0 && best.At[i] != w.Now {
+			w.Held = true
+			try(&stay, i, w)
+		}
+	}
 	for i, w := range wishes {
 		if w.Held || best.At[i] == 0 {
 			continue
 		}
 		for _, a := range w.Part.Addresses {
-			if a == best.At[i] {
-				continue
-			}
-			forced := slices.Clone(wishes)
-			forced[i].Part.Addresses = []Address{a}
-			other := Assign(forced)
-			if len(other.Left) > len(best.Left) || other.At[i] != a {
-				continue
-			}
-			if !slices.ContainsFunc(out, func(o Assignment) bool { return slices.Equal(o.At, other.At) }) {
-				out = append(out, other)
+			if a != best.At[i] {
+				forced := w
+				forced.Part.Addresses = []Address{a}
+				try(&other, i, forced)
 			}
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Assignment) int { return a.Cost.compare(b.Cost) })
+	byCost := func(a, b Assignment) int { return a.Cost.compare(b.Cost) }
+	slices.SortStableFunc(stay, byCost)
+	slices.SortStableFunc(other, byCost)
+	out := append(stay, other...)
 	return out[:min(n, len(out))]
 }

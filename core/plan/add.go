@@ -117,11 +117,11 @@ func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 func vacant(nodes []Node, i int) (i2cbus.Address, bool) {
 	n := &nodes[i]
 	best := i2cbus.Address(0)
-	for _, a := range n.Part.Addresses {
+	for _, a := range slices.Backward(n.Part.Addresses) {
 		taken := slices.ContainsFunc(nodes, func(o Node) bool {
 			return o.Path != n.Path && Meets(n, &o) && (o.At == a || slices.Contains(o.Part.Takes, a))
 		})
-		if !taken && (best == 0 || n.Part.Padded() && i2cbus.PadsFor(a).Count() < i2cbus.PadsFor(best).Count()) {
+		if !taken && (best == 0 || !n.Part.Padded() || i2cbus.PadsFor(a).Count() < i2cbus.PadsFor(best).Count()) {
 			best = a
 		}
 	}

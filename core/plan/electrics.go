@@ -290,7 +290,11 @@ func picofarads(c physic.ElectricalCapacitance) string {
 }
 
 func milliamps(i physic.ElectricCurrent) string {
-	return fmt.Sprintf("%.1f mA", float64(i)/float64(physic.MilliAmpere))
+	v := float64(i) / float64(physic.MilliAmpere)
+	if v >= 100 {
+		return fmt.Sprintf("%.0f mA", v)
+	}
+	return fmt.Sprintf("%.1f mA", v)
 }
 
 // volts writes a voltage to the hundredth, without zeros at its end.

@@ -425,3 +425,20 @@ func TestLostPulse(t *testing.T) {
 		}
 	}
 }
+
+// BenchmarkCheck16 checks a bench of sixteen modules, each on its own address:
+// bus and supply, and every screen run.
+func BenchmarkCheck16(b *testing.B) {
+	doc := bench.New("Boathouse")
+	for i := range 16 {
+		m := bench.NewModule(fmt.Sprintf("board-%d", i), "Board")
+		m.Link.Outputs.Address = 0x20 + i%8 + i/8*0x18
+		m.Screens[0].Rows = []string{"Tide 3.2 m", "High 14:05"}
+		doc.Modules = append(doc.Modules[:i:i], m)
+	}
+	for b.Loop() {
+		if _, err := Check(&doc); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -41,7 +41,7 @@ var shots = []shot{
 	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
 	{name: "bus-clash", path: "/benches/1/gate/bus", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.SetValue(`select[aria-label="Address of Lamps on the jetty"]`, "39"),
+		chromedp.Focus(`select[aria-label="Address of Lamps on the jetty"]`), chromedp.KeyEvent("0x27"),
 		chromedp.Sleep(900 * time.Millisecond),
 	}},
 	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
@@ -134,7 +134,7 @@ func (s shot) take(binary, tmp, file string) error {
 			return err
 		}),
 		chromedp.Reload(),
-		chromedp.WaitVisible(`[role="img"]`),
+		chromedp.WaitVisible(`[role="img"], [role="radiogroup"]`),
 		chromedp.Steps(s.do...),
 		chromedp.Sleep(600*time.Millisecond), // fonts and the last answer
 	)

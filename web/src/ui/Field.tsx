@@ -10,6 +10,8 @@ interface Props {
   /** Takes the text over; what it returns says why it could not. */
   onChange: (value: string) => Promise<string | undefined>;
   mono?: boolean;
+  /** What holds while it is empty. */
+  placeholder?: string;
   className?: string;
 }
 
@@ -17,7 +19,7 @@ interface Props {
  * A line of text taken over with Enter or on leaving; Escape brings the old one
  * back. What cannot be taken over stays, with the reason below it.
  */
-export function Field({ label, value, onChange, mono, className }: Props) {
+export function Field({ label, value, onChange, mono, placeholder, className }: Props) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string>();
@@ -35,6 +37,7 @@ export function Field({ label, value, onChange, mono, className }: Props) {
       <Input
         id={id}
         value={draft ?? value}
+        placeholder={placeholder}
         sx={mono ? { fontFamily: "var(--mono)", fontSize: 14 } : { fontSize: 15 }}
         onChange={(e) => setDraft(e.target.value)}
         onBlur={() => void keep()}

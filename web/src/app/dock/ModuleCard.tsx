@@ -78,7 +78,7 @@ const Card = memo(function Card({ hardware, pins, changeModule, join }: CardProp
           : `${module.link.readWrite ? "" : "R/W to ground; "}host pins ${pins}`}
       </p>
       {short && (
-        <p role="alert" className={css.facts}>
+        <p role="status" className={css.facts}>
           {short}
         </p>
       )}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router-dom";
+import { Link, useNavigate } from "react-router-dom";
 import type { Finding } from "../../api/client";
 import { checkQuery, planQuery } from "../../api/queries";
 import { Findings } from "../../parts/findings/Findings";
@@ -58,7 +58,7 @@ export default function BenchView() {
         )}
       </section>
       <aside className={css.side}>
-        {grave && list}
+        {grave ? list : <Next onBus={(plan?.nodes.length ?? 0) > 0} />}
         {thing.kind === "host" && plan && <HostPanel plan={plan} />}
         {thing.kind === "device" && device && (
           <DevicePanel
@@ -72,5 +72,22 @@ export default function BenchView() {
         {!grave && list}
       </aside>
     </div>
+  );
+}
+
+/** What comes next on a table on which nothing is amiss and nothing is composed yet. */
+function Next({ onBus }: { onBus: boolean }) {
+  const { id, module, screen } = useBench();
+  if (screen.rows.some((r) => r.trim() !== "")) return null;
+  return (
+    <p className={css.next}>
+      The table is laid. Next:{" "}
+      {onBus && (
+        <>
+          <Link to={`/benches/${id}/${module.id}/bus`}>scan the bus</Link> before you program, then{" "}
+        </>
+      )}
+      <Link to={`/benches/${id}/${module.id}/screens`}>compose the first screen</Link>.
+    </p>
   );
 }

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { BusNode, Module, Plan } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
@@ -20,9 +21,11 @@ interface Props {
 
 /** Host and supply at the left; the bus with what hangs on it, and modules with lines of their own, at the right. */
 export function TableDrawing({ plan, picked, onPick }: Props) {
-  const { bench, module } = useBench();
+  const { bench, module, addModules } = useBench();
+  const [short, setShort] = useState<string>();
   const { addDevice } = useTable();
   const { host } = plan;
+  const amiss = plan.findings.some((f) => f.severity !== "note" && (f.path ?? "").startsWith("/host"));
   const used = host.pins.filter((p) => p.uses?.length).length;
   const direct = bench.modules.filter((m) => m.link.kind !== "backpack");
   const channels = [...new Set(plan.nodes.map((n) => n.channel ?? 0))].sort((a, b) => a - b);
@@ -37,7 +40,14 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
           aria-pressed={picked.kind === "host"}
           onClick={() => onPick({ kind: "host", id: "host" })}
         >
-          <b>{host.part}</b>
+          <b>
+            {host.part}{" "}
+            <span
+              className={css.state}
+              data-open={amiss || undefined}
+              title={amiss ? "findings open" : "nothing found"}
+            />
+          </b>
           <small>
             host, {(host.logicMV / 1000).toFixed(1)} V{bench.host?.part ? "" : ", not named yet"}
           </small>
@@ -53,6 +63,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
         </div>
       </div>
       <div className={css.lanes}>
+        {short && <p role="alert">{short}</p>}
         {channels.map((channel) => (
           <section key={channel} className={css.lane} aria-label={channel ? `Channel ${channel}` : "Bus"}>
             <h2>
@@ -63,9 +74,19 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
                 </small>
               )}
               {!channel && (
-                <button type="button" className={css.add} onClick={() => onPick({ kind: "device", id: addDevice() })}>
-                  <Icon name="plus" size={15} /> Device
-                </button>
+                <span className={css.adding}>
+                  <button
+                    type="button"
+                    className={css.add}
+                    title={`One like ${module.name || "the module on the dock"}`}
+                    onClick={() => void addModules(module, 1).then(setShort)}
+                  >
+                    <Icon name="plus" size={15} /> Module
+                  </button>
+                  <button type="button" className={css.add} onClick={() => onPick({ kind: "device", id: addDevice() })}>
+                    <Icon name="plus" size={15} /> Device
+                  </button>
+                </span>
               )}
             </h2>
             <div className={css.row}>
@@ -144,7 +165,14 @@ function Berth({ node, picked, onPick, chosen }: BerthProps) {
           >
             <span>{node.part}</span>
           </button>
-          <h3>{node.name}</h3>
+          <h3>
+            <span
+              className={css.state}
+              data-open={node.clashes || undefined}
+              title={node.clashes ? "another part answers here too" : "nothing found"}
+            />{" "}
+            {node.name}
+          </h3>
           <p>{node.what}</p>
           {device && (
             <div className={css.doing}>

@@ -15,9 +15,16 @@ export function Electrics({ plan }: { plan: Plan }) {
   const { bench } = useBench();
   const { setBus } = useTable();
   const bus = bench.bus ?? {};
-  const whole = (label: string, value: number | undefined, most: number, put: (v: number | undefined) => void) => (
+  const whole = (
+    label: string,
+    empty: string,
+    value: number | undefined,
+    most: number,
+    put: (v: number | undefined) => void,
+  ) => (
     <Field
       label={label}
+      placeholder={empty}
       value={value ? String(value) : ""}
       onChange={(text) => {
         const v = text.trim() === "" ? undefined : Number(text);
@@ -43,9 +50,11 @@ export function Electrics({ plan }: { plan: Plan }) {
           <option value={100_000}>100 kHz</option>
           <option value={400_000}>400 kHz</option>
         </Choice>
-        {whole("Pull-ups on the bus itself, Ω", bus.pullUpOhm, 1_000_000, (pullUpOhm) => setBus({ pullUpOhm }))}
-        {whole("All its wires, cm", bus.wireCM, 10_000, (wireCM) => setBus({ wireCM }))}
-        {whole("Capacitance measured, pF", bus.capacitancePF, 10_000, (capacitancePF) => setBus({ capacitancePF }))}
+        {whole("Pull-ups on the bus itself, Ω", "none", bus.pullUpOhm, 1_000_000, (pullUpOhm) => setBus({ pullUpOhm }))}
+        {whole("All its wires, cm", "20 for each part", bus.wireCM, 10_000, (wireCM) => setBus({ wireCM }))}
+        {whole("Capacitance measured, pF", "not measured", bus.capacitancePF, 10_000, (capacitancePF) =>
+          setBus({ capacitancePF }),
+        )}
         <Choice
           label="Level converter"
           value={bus.converter ? "yes" : "no"}
