@@ -57,8 +57,12 @@ func Read(r io.Reader, expected []i2cbus.Address) (*Reading, error) {
 	return reading, nil
 }
 
-// A row of the table of addresses begins with its first one: 20: or 0x20: or 2x:.
-var tableRow = regexp.MustCompile(`^\s*(?:0[xX])?([0-7])[0xX]\s*[:|](.*)$`)
+// A row of the table of addresses begins with its first one: 20: or 0x20: or 2x:,
+// or 20 alone before cells of which some are empty.
+var (
+	tableRow  = regexp.MustCompile(`^\s*(?:0[xX])?([0-7])[0xX]\s*([:|]|\s)(.*)$`)
+	emptyCell = regexp.MustCompile(`(?:^|\s)(?:--?|\.\.?|__?)(?:\s|$)`)
+)
 
 // table reads the rows of a table of 8 × 16 addresses: a cell holds its own
 // address, or a mark where something answers, or nothing. The first row often
@@ -68,10 +72,10 @@ func table(text string) (found []i2cbus.Address, is bool) {
 	rows := 0
 	for line := range strings.Lines(text) {
 		m := tableRow.FindStringSubmatch(strings.TrimRight(line, "\n"))
-		if m == nil {
+		if m == nil || strings.TrimSpace(m[2]) == "" && !emptyCell.MatchString(m[3]) {
 			continue
 		}
-		cells := strings.Fields(strings.ReplaceAll(m[2], "|", " "))
+		cells := strings.Fields(strings.ReplaceAll(m[3], "|", " "))
 		if len(cells) < 2 || len(cells) > 16 {
 			continue
 		}
@@ -95,7 +99,7 @@ func table(text string) (found []i2cbus.Address, is bool) {
 }
 
 // marks stand in a table for something that answers, or is in use already.
-var marks = []string{"uu", "x", "xx", "*", "**", "#", "##", "@", "ok", "ack", "o"}
+var marks = []string{"uu", "x", "xx", "*", "**", "#", "##", "@", "ok", "ack", "o", "1", "y", "yes"}
 
 var (
 	nothing = regexp.MustCompile(`(?i)\b(no|0|zero|keine)\b[^\n]*\b(devices?|address(es)?|found|answers?)\b|nothing (found|answers)|not? found|^\s*\[\s*\]\s*$|\bnone\b`)

@@ -79,6 +79,11 @@ func TestRead(t *testing.T) {
 		{strings.ReplaceAll(strings.ReplaceAll(grid, "27", "XX"), "--", ".."), "", "27 3C 68", ""},
 		{"0x20: .  .  .  .  .  .  .  #\n0x30: .  .  .  .  .  .  .  .  .  .  .  .  .  .  .  *", "", "27 3F", ""},
 		{"20 | -- -- -- -- -- -- -- 27 |\n30 | -- -- -- -- -- -- -- -- |", "", "27", ""},
+		{strings.ReplaceAll(grid, ":", ""), "", "27 3C 68", ""},
+		{"0x20: 0 0 0 0 0 0 0 1\n0x60: 0 0 0 0 0 0 0 0 1", "", "27 68", ""},
+		{"39\n104\nTotal devices: 2\n", "", "27 68", ""},
+		{"Scan complete: 2 device(s) found.\n#1: 39\n#2: 104", "", "27 68", ""},
+		{"20 27 68", "", "14 1B 44", "decimal"}, // a list, no table
 	} {
 		var expected []i2cbus.Address
 		for _, word := range strings.Fields(c.expected) {
