@@ -404,3 +404,31 @@ func TestScan(t *testing.T) {
 		}
 	}
 }
+
+// TestMount draws cut-outs: of a module by its id, of one whose figures are not
+// known, and of one that states them.
+func TestMount(t *testing.T) {
+	doc, _, _ := try("", "bench", "--demo")
+	strange := strings.Replace(doc, `"20x2"`, `"12x3@00,40,0C"`, 1)
+	stated := strings.Replace(strange, `"technology": "vfd"`, `"technology": "vfd", "mounting": {"widthMM": 90, "heightMM": 40, "windowWidthMM": 60, "windowHeightMM": 20, "holesAcrossMM": 84, "holesUpMM": 34}`, 1)
+	for _, c := range []struct {
+		doc  string
+		args string
+		code int
+		says string
+	}{
+		{doc, "--module gate", 0, `<rect id="cut" x="3.9" y="4.5" width="72.2" height="27"/>`},
+		{doc, "--module hall --clearance 0", 0, `width="76" height="25.2"/>`},
+		{stated, "--module slip", 0, `<circle class="hole" cx="3" cy="3" r="1.5"/>`},
+		{strange, "--module slip", 1, `the board's outline is not known`},
+		{doc, "", 2, "expected --module with one of gate, hall, slip"},
+		{doc, "--module pier", 2, `"pier" is not on this bench`},
+		{doc, "--module gate --clearance 21", 2, "expected 0–20 mm"},
+		{doc, "--module gate --unit-width -1", 2, "expected 0–500 mm"},
+	} {
+		out, errs, code := try(c.doc, append([]string{"mount", "-"}, strings.Fields(c.args)...)...)
+		if code != c.code || !strings.Contains(out+errs, c.says) {
+			t.Errorf("mount %s: exit %d, %s%s", c.args, code, out, errs)
+		}
+	}
+}

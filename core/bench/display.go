@@ -19,6 +19,7 @@ type Display struct {
 	Tint       string     `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
 	Controller Controller `json:"controller"`
 	Supply     Supply     `json:"supply,omitzero" doc:"as planned"`
+	Mounting   Mounting   `json:"mounting,omitzero" doc:"figures of its board that differ from the usual"`
 	Measured   Measured   `json:"measured,omitzero" doc:"what was measured; it counts in place of what was planned"`
 }
 
@@ -43,6 +44,45 @@ type Measured struct {
 	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"VDD against VSS, in millivolts"`
 	VOMV      *int    `json:"voMV,omitempty" minimum:"-6000" maximum:"6000" doc:"VO against VSS, in millivolts"`
 	CurrentMA float64 `json:"currentMA,omitempty" minimum:"0" maximum:"5000" doc:"of the whole module, in milliamperes"`
+}
+
+// Mounting is figures of a module's board, in millimetres; 0 and absent mean the
+// usual of its geometry.
+type Mounting struct {
+	WidthMM        float64 `json:"widthMM,omitempty" minimum:"0" maximum:"500" doc:"of the board"`
+	HeightMM       float64 `json:"heightMM,omitempty" minimum:"0" maximum:"500"`
+	HolesAcrossMM  float64 `json:"holesAcrossMM,omitempty" minimum:"0" maximum:"500" doc:"between centres of holes"`
+	HolesUpMM      float64 `json:"holesUpMM,omitempty" minimum:"0" maximum:"500"`
+	HoleMM         float64 `json:"holeMM,omitempty" minimum:"0" maximum:"20" doc:"across a hole"`
+	WindowWidthMM  float64 `json:"windowWidthMM,omitempty" minimum:"0" maximum:"500" doc:"what can be seen"`
+	WindowHeightMM float64 `json:"windowHeightMM,omitempty" minimum:"0" maximum:"500"`
+	BezelWidthMM   float64 `json:"bezelWidthMM,omitempty" minimum:"0" maximum:"500" doc:"metal frame around the window"`
+	BezelHeightMM  float64 `json:"bezelHeightMM,omitempty" minimum:"0" maximum:"500"`
+	RightMM        float64 `json:"rightMM,omitempty" minimum:"-250" maximum:"250" doc:"window's centre right of the board's, seen from the front"`
+	UpMM           float64 `json:"upMM,omitempty" minimum:"-250" maximum:"250"`
+}
+
+// Board returns the board of a module: the usual one of its geometry, with the
+// figures that the document states.
+func (d *Display) Board() module.Board {
+	b := module.UsualBoard(d.Geometry)
+	m := &d.Mounting
+	for _, f := range []struct {
+		mm float64
+		to *physic.Distance
+	}{
+		{m.WidthMM, &b.Outline.W}, {m.HeightMM, &b.Outline.H}, {m.HolesAcrossMM, &b.Holes.W}, {m.HolesUpMM, &b.Holes.H}, {m.HoleMM, &b.Hole},
+		{m.WindowWidthMM, &b.Window.W}, {m.WindowHeightMM, &b.Window.H}, {m.BezelWidthMM, &b.Bezel.W}, {m.BezelHeightMM, &b.Bezel.H},
+		{m.RightMM, &b.Right}, {m.UpMM, &b.Up},
+	} {
+		if f.mm != 0 {
+			*f.to = module.MM(f.mm)
+		}
+	}
+	if !b.Holes.Zero() && b.Hole == 0 {
+		b.Hole = module.UsualHole
+	}
+	return b
 }
 
 // OwnROM is the name of a ROM that the document carries as a chart.

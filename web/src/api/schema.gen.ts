@@ -892,6 +892,8 @@ export interface components {
             geometry: string;
             /** @description what was measured; it counts in place of what was planned */
             measured?: components["schemas"]["Measured"];
+            /** @description figures of its board that differ from the usual */
+            mounting?: components["schemas"]["Mounting"];
             /** @description as planned */
             supply?: components["schemas"]["Supply"];
             /** @enum {string} */
@@ -1420,6 +1422,48 @@ export interface components {
              * @description steps done; 0 is power-up
              */
             step: number;
+        };
+        Mounting: {
+            /** Format: double */
+            bezelHeightMM?: number;
+            /**
+             * Format: double
+             * @description metal frame around the window
+             */
+            bezelWidthMM?: number;
+            /** Format: double */
+            heightMM?: number;
+            /**
+             * Format: double
+             * @description across a hole
+             */
+            holeMM?: number;
+            /**
+             * Format: double
+             * @description between centres of holes
+             */
+            holesAcrossMM?: number;
+            /** Format: double */
+            holesUpMM?: number;
+            /**
+             * Format: double
+             * @description window's centre right of the board's, seen from the front
+             */
+            rightMM?: number;
+            /** Format: double */
+            upMM?: number;
+            /**
+             * Format: double
+             * @description of the board
+             */
+            widthMM?: number;
+            /** Format: double */
+            windowHeightMM?: number;
+            /**
+             * Format: double
+             * @description what can be seen
+             */
+            windowWidthMM?: number;
         };
         Multiplexer: {
             /**
