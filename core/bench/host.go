@@ -8,6 +8,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/host"
+	"slatebell/core/i2cbus"
 )
 
 // UsualBusHz is the clock of a bus that says nothing else: standard mode,
@@ -84,12 +85,32 @@ type Multiplexer struct {
 	Address int    `json:"address" minimum:"0" maximum:"127" doc:"7-bit address"`
 }
 
+// BusPart returns the part that a device is: of the table, or one that its user
+// describes. It reports whether anything says which addresses it can have; its
+// error says what of them cannot be read.
+func (d *Device) BusPart() (part i2cbus.Part, known bool, err error) {
+	if p, ok := i2cbus.ByName(d.Part); ok {
+		return p, true, nil
+	}
+	part = i2cbus.Unknown(cmp.Or(d.Part, "part not named"))
+	if strings.TrimSpace(d.Addresses) == "" {
+		return part, false, nil
+	}
+	list, err := i2cbus.ParseAddresses(d.Addresses)
+	if err != nil {
+		return part, false, err
+	}
+	part.What, part.Addresses = "of your own", list
+	return part, true, nil
+}
+
 // Device is anything else on the bus.
 type Device struct {
 	ID        string  `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
 	Name      string  `json:"name" maxLength:"80"`
 	Part      string  `json:"part" maxLength:"40" doc:"designation, such as DS3231"`
 	Address   int     `json:"address" minimum:"0" maximum:"127" doc:"7-bit address"`
+	Addresses string  `json:"addresses,omitempty" maxLength:"200" doc:"of a part that is not in the table: those that it can have, in hexadecimal, such as 48-4B 53; absent: where it is"`
 	Channel   int     `json:"channel,omitempty" minimum:"0" maximum:"8" doc:"of the multiplexer, counted from 1; absent: on the bus itself"`
 	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds it, in millivolts; absent: the host's logic voltage"`
 	PullUpOhm int     `json:"pullUpOhm,omitempty" minimum:"0" maximum:"1000000" doc:"pull-ups on its board, in ohms; absent: none"`

@@ -47,6 +47,11 @@ func (b *Bench) Validate() error {
 	p = append(p, repeated("/modules", "module", b.Modules, func(m *Module) string { return m.ID })...)
 	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
+	for i := range b.Devices {
+		if _, _, err := b.Devices[i].BusPart(); err != nil {
+			p = append(p, Problem{fmt.Sprintf("/devices/%d/addresses", i), err.Error()})
+		}
+	}
 	for i := range b.Modules {
 		m := &b.Modules[i]
 		at := fmt.Sprintf("/modules/%d", i)

@@ -170,8 +170,8 @@ func Unknown(name string) Part {
 	return p
 }
 
-// parse reads the table: a line a part, its addresses in hexadecimal as single
-// ones and ranges; + marks one that it answers at besides its own.
+// parse reads the table: a line a part with its addresses; behind + stand those
+// that it answers at besides its own.
 func parse(data []byte) ([]Part, error) {
 	rows, err := csv.NewReader(bytes.NewReader(data)).ReadAll()
 	if err != nil {
@@ -180,30 +180,59 @@ func parse(data []byte) ([]Part, error) {
 	parts := make([]Part, 0, len(rows)-1)
 	for _, r := range rows[1:] {
 		p := Part{Name: r[0], What: r[1]}
-		for _, word := range strings.Fields(r[2]) {
-			first, last, ranged := strings.Cut(strings.TrimPrefix(word, "+"), "-")
-			if !ranged {
-				last = first
-			}
-			from, err := strconv.ParseUint(first, 16, 7)
-			if err != nil {
+		own, besides, _ := strings.Cut(r[2], "+")
+		if p.Addresses, err = ParseAddresses(own); err != nil {
+			return nil, fmt.Errorf("%s: %w", p.Name, err)
+		}
+		if besides != "" {
+			if p.Takes, err = ParseAddresses(besides); err != nil {
 				return nil, fmt.Errorf("%s: %w", p.Name, err)
-			}
-			to, err := strconv.ParseUint(last, 16, 7)
-			if err != nil {
-				return nil, fmt.Errorf("%s: %w", p.Name, err)
-			}
-			for a := Address(from); a <= Address(to); a++ {
-				switch {
-				case word[0] == '+':
-					p.Takes = append(p.Takes, a)
-				case a.Reserved() == "":
-					p.Addresses = append(p.Addresses, a)
-				}
 			}
 		}
 		p.Addresses = slices.DeleteFunc(p.Addresses, func(a Address) bool { return slices.Contains(p.Takes, a) })
 		parts = append(parts, p)
 	}
 	return parts, nil
+}
+
+// ParseAddresses reads addresses in hexadecimal, single ones and ranges, such as
+// 48-4B 53. Those that are reserved are left out; they come back ascending, each
+// once.
+func ParseAddresses(text string) ([]Address, error) {
+	var list []Address
+	for _, word := range strings.FieldsFunc(text, func(c rune) bool { return c == ' ' || c == ',' || c == ';' }) {
+		first, last, ranged := strings.Cut(word, "-")
+		if !ranged {
+			last = first
+		}
+		from, err := parseHex(first)
+		if err != nil {
+			return nil, err
+		}
+		to, err := parseHex(last)
+		if err != nil {
+			return nil, err
+		}
+		if to < from {
+			return nil, fmt.Errorf("addresses %q; expected the lower one first", word)
+		}
+		for a := from; a <= to; a++ {
+			if a.Reserved() == "" {
+				list = append(list, a)
+			}
+		}
+	}
+	if len(list) == 0 {
+		return nil, fmt.Errorf("addresses %q; expected some from %s to %s in hexadecimal, such as 48-4B 53", text, FirstFree, LastFree)
+	}
+	slices.Sort(list)
+	return slices.Compact(list), nil
+}
+
+func parseHex(word string) (Address, error) {
+	n, err := strconv.ParseUint(strings.TrimPrefix(strings.ToLower(word), "0x"), 16, 7)
+	if err != nil {
+		return 0, fmt.Errorf("address %q; expected 7 bits in hexadecimal, such as 48", word)
+	}
+	return Address(n), nil
 }

@@ -27,6 +27,16 @@ func TestParts(t *testing.T) {
 			t.Errorf("%s: %s, want %s", c.part, got, c.want)
 		}
 	}
+	for text, want := range map[string]string{"48-4B 53": "[0x48 0x49 0x4A 0x4B 0x53]", "0x53,0x48;48": "[0x48 0x53]", "06-09": "[0x08 0x09]", "76-7F": "[0x76 0x77]"} {
+		if got, err := ParseAddresses(text); err != nil || fmt.Sprint(got) != want {
+			t.Errorf("%q: %s, %v", text, got, err)
+		}
+	}
+	for text, says := range map[string]string{"": "expected some", "07": "expected some", "4B-48": "lower one first", "80": "7 bits", "g": "7 bits", "48-": "7 bits"} {
+		if got, err := ParseAddresses(text); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%q: %s, %v", text, got, err)
+		}
+	}
 	pwm, _ := ByName("PCA9685")
 	if pwm.Can(0x70) || !pwm.Can(0x6F) || !pwm.Can(0x71) || !pwm.Can(0x77) || pwm.Can(0x78) || len(pwm.Takes) != 1 || pwm.Takes[0] != 0x70 {
 		t.Errorf("PCA9685: %v, takes %v", pwm.Addresses, pwm.Takes)

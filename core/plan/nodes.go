@@ -68,10 +68,7 @@ func Nodes(b *bench.Bench) []Node {
 	}
 	for i := range b.Devices {
 		d := &b.Devices[i]
-		part, known := i2cbus.ByName(d.Part)
-		if !known {
-			part = i2cbus.Unknown(cmp.Or(d.Part, "part not named"))
-		}
+		part, known, _ := d.BusPart() // Validate has said what cannot be read
 		volts := board.Logic
 		if d.SupplyMV != 0 {
 			volts = mV(d.SupplyMV)

@@ -100,6 +100,16 @@ func TestJetty(t *testing.T) {
 			t.Errorf("%+v", m)
 		}
 	}
+	// a part of the maker's own moves within its addresses
+	own := boards(1, "ATmega328P")
+	own.Devices = []bench.Device{{ID: "gauge", Name: "Gauge", Part: "Harbour gauge", Address: 0x27, Addresses: "27 30-31"}}
+	if ways := plan.Resolve(plan.Nodes(&own), 2); ways[0].Label() != "Gauge to 0x30" || !strings.Contains(ways[1].Label(), "Board 1 to 0x26 (close A0)") {
+		t.Errorf("%s, %s", ways[0].Label(), ways[1].Label())
+	}
+	own.Devices[0].Addresses = "27-"
+	if err := own.Validate(); err == nil || !strings.Contains(err.Error(), "/devices/0/addresses: address") {
+		t.Errorf("addresses that cannot be read: %v", err)
+	}
 	// what people do in place of a converter is outside of the expander's limits
 	other := boards(1, "ESP32")
 	apply(t, &other, "bus.over-voltage", 1)

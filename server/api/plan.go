@@ -369,6 +369,9 @@ func registerPlan(api huma.API) {
 	}
 	huma.Register(api, post("plan-bench", "/api/plan", "What a bench as a whole comes to: pins, addresses, electrics, levels, supply"),
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*body[PlanResult], error) {
+			if err := in.Body.Validate(); err != nil {
+				return nil, invalid(err)
+			}
 			return &body[PlanResult]{newPlan(&in.Body)}, nil
 		})
 

@@ -861,6 +861,8 @@ export interface components {
              * @description 7-bit address
              */
             address: number;
+            /** @description of a part that is not in the table: those that it can have, in hexadecimal, such as 48-4B 53; absent: where it is */
+            addresses?: string;
             /**
              * Format: int64
              * @description of the multiplexer, counted from 1; absent: on the bus itself

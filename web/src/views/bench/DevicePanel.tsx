@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import type { Device, Plan } from "../../api/client";
+import { client, reason, unwrap, type Device, type Plan } from "../../api/client";
 import { catalogQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
+import { planOf } from "../../work/setup";
 import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
@@ -76,6 +77,25 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
           onChange={(part) => {
             set({ part: part.trim() });
             return Promise.resolve(undefined);
+          }}
+        />
+      )}
+      {!known && (
+        <Field
+          label="Addresses that it can have, in hexadecimal"
+          placeholder="such as 48-4B 53"
+          mono
+          value={d.addresses ?? ""}
+          onChange={async (text) => {
+            const next = { addresses: text.trim() || undefined };
+            const devices = bench.devices?.map((o) => (o.id === d.id ? { ...o, ...next } : o));
+            try {
+              unwrap(await client.POST("/api/plan", { body: { ...planOf(bench), devices } }));
+            } catch (e) {
+              return reason(e);
+            }
+            set(next);
+            return undefined;
           }}
         />
       )}
