@@ -164,3 +164,38 @@ func TestTable(t *testing.T) {
 	p.clickText("Add 20")
 	until(p, bodyText+`.includes("15 of 20 fit: no address of an expander is free on this bus. What would make room: a multiplexer (TCA9548A)")`, true)
 }
+
+// TestOwnFigures describes a host of the maker's own, measures a current, and
+// removes pull-ups: what the maker says counts in place of the table.
+func TestOwnFigures(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/bus")
+	gauge := `document.querySelector('[aria-label="Supply"] svg')?.ariaLabel ?? ""`
+	until(p, gauge, "5 V: 321 mA of 1000 mA")
+	measured := `[aria-label="Measured current of Gate board, mA"]`
+	p.do(chromedp.SendKeys(measured, "101.5"+kb.Enter))
+	until(p, gauge, "5 V: 400 mA of 1000 mA")
+	p.do(chromedp.SendKeys(measured, "x"+kb.Enter)) // 101.5x is no figure: what counted goes on to count
+	until(p, gauge, "5 V: 400 mA of 1000 mA")
+	until(p, bodyText+`.includes("2.35 kΩ")`, true) // two sets of 4.7 kΩ
+	p.do(chromedp.Click(`[aria-label="Remove the pull-ups of Gate board"]`))
+	until(p, `document.querySelector('[aria-label="Electrics of the bus"] dd').innerText`, "4.7 kΩ")
+	p.do(chromedp.Click(`[aria-label="Remove the pull-ups of Boathouse clock"]`))
+	until(p, findings, "bus.no-pull-ups")
+	until(p, bodyText+`.includes("Nothing answers: nothing pulls SDA and SCL up")`, true)
+	p.do(chromedp.Click(`[aria-label=Findings] li button`))
+	until(p, findings, "")
+
+	p.do(chromedp.Navigate(server.URL+"/benches/1/gate/bench"), chromedp.WaitVisible(`//button[contains(., "ATmega328P")]`), chromedp.Click(`//button[contains(., "ATmega328P")]`))
+	p.choose("Board, by what is printed on its largest chip", "own")
+	until(p, bodyText+`.includes("Its pins in order")`, true)
+	field := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Its pins in order")).control`
+	eval[any](p, field+`.focus()`)
+	eval[any](p, field+`.select()`)
+	p.keys("4, 5, 6, 7, 8, 9, 10=input, 21=SDA, 22=SCL" + kb.Enter)
+	until(p, `[...document.querySelectorAll('section[aria-label="Host"] li')].map(l => l.innerText).join("|")`, "4 RS of Boat hall|5 E of Boat hall|6 D4 of Boat hall|7 D5 of Boat hall|8 D6 of Boat hall|9 D7 of Boat hall|10 input only|21 SDA of the bus|22 SCL of the bus")
+	p.settle()
+	if b := stored(t, server, 1); b.Host.Part != "My board" || len(b.Host.Pins) != 9 || b.Modules[2].Link.Pins != nil || b.Bus.SCL != "22" {
+		t.Errorf("%+v, %+v, %v", b.Host, b.Bus, b.Modules[2].Link.Pins)
+	}
+}

@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -366,4 +368,30 @@ func gzipped(t testing.TB, url string) int {
 		t.Fatal(fmt.Errorf("reading %s: %w", url, err))
 	}
 	return n
+}
+
+// TestThemes chooses each theme: as the system, the page follows it when it
+// changes; the choice stays when the page is loaded again.
+func TestThemes(t *testing.T) {
+	p := open(t, serve(t).URL)
+	system := func(scheme string) {
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}})
+			return err
+		}))
+	}
+	const ground = `getComputedStyle(document.body).backgroundColor`
+	const dark, light = "rgb(26, 32, 35)", "rgb(230, 226, 214)"
+	system("light")
+	until(p, ground, dark) // dark unless chosen otherwise
+	p.choose("Theme", "light")
+	until(p, ground, light)
+	p.choose("Theme", "system")
+	system("dark")
+	until(p, ground, dark)
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	until(p, `document.querySelector('[aria-label="Theme"]').value`, "system")
+	until(p, ground, dark)
+	system("light")
+	until(p, ground, light)
 }

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"cmp"
-	"slices"
 	"strings"
 
 	"periph.io/x/conn/v3/physic"
@@ -46,10 +45,9 @@ func (h *Host) Board() host.Board {
 	for i, p := range h.Pins {
 		pins[i].Label = p.Label
 		for _, can := range p.Can {
-			pins[i].Marks = append(pins[i].Marks, host.Mark(strings.ToLower(can)))
-		}
-		if len(p.Can) > 0 && !slices.Contains(p.Can, "output") && !pins[i].Has(host.SDA) && !pins[i].Has(host.SCL) {
-			pins[i].Marks = append(pins[i].Marks, host.InputOnly)
+			if mark := host.Mark(strings.ToLower(can)); mark != "output" {
+				pins[i].Marks = append(pins[i].Marks, mark)
+			}
 		}
 	}
 	return host.Generic(h.Part, physic.ElectricPotential(cmp.Or(h.BearsMV, 5000))*physic.MilliVolt, pins)

@@ -141,7 +141,7 @@ func MakesRoom(wishes []i2cbus.Wish, a i2cbus.Assignment) []string {
 			swapped[i].Now, swapped[i].Held = 0, false
 			swaps[name]++
 		}
-		if w.Held && len(w.Part.Addresses) > 1 {
+		if w.Held {
 			free[i].Now, free[i].Held = 0, false
 			held = append(held, w.Part.Name)
 		}

@@ -114,11 +114,14 @@ func mV(v int) physic.ElectricPotential { return physic.ElectricPotential(v) * p
 
 func ohms(r int) physic.ElectricResistance { return physic.ElectricResistance(r) * physic.Ohm }
 
-// BusPins returns the labels of the host's bus pins, and whether each is one on
-// its board.
+// BusPins returns the labels of the host's bus pins, and whether they are a pair on
+// its board; of a board whose pins nobody stated, any two labels are.
 func BusPins(b *bench.Bench) (sda, scl string, right bool) {
 	board := b.Host.Board()
 	sda, scl = cmp.Or(b.Bus.SDA, board.SDA), cmp.Or(b.Bus.SCL, board.SCL)
+	if len(board.Pins) == 0 {
+		return sda, scl, sda != scl
+	}
 	d, okD := board.Find(sda)
 	c, okC := board.Find(scl)
 	return sda, scl, okD && okC && sda != scl && board.Bus(&d, host.SDA) && board.Bus(&c, host.SCL)

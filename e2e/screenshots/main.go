@@ -40,6 +40,9 @@ var shots = []shot{
 		chromedp.Click(`[name=size]`), chromedp.KeyEvent(strings.Repeat(kb.ArrowDown, 6)), chromedp.Click(`[type=checkbox]`),
 	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
+	{name: "bus-electrics", path: "/benches/1/gate/bus", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.ScrollIntoView(`[aria-label="Supply"] p:last-child`),
+	}},
 	{name: "bus-clash", path: "/benches/1/gate/bus", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`select[aria-label="Address of Lamps on the jetty"]`), chromedp.KeyEvent("0x27"),
 		chromedp.Sleep(900 * time.Millisecond),
