@@ -150,6 +150,21 @@ func TestTable(t *testing.T) {
 	p.do(chromedp.Click(`article[aria-label="4-bit parallel"] button`))
 	until(p, `document.querySelector('[aria-label="Lines of their own"] svg[role=img]')?.ariaLabel ?? ""`, "RS on GPIO4, E on GPIO13, D4 on GPIO14, D5 on GPIO16, D6 on GPIO17, D7 on GPIO18")
 	until(p, findings, "supply.asked")
+	pins := `[...document.querySelectorAll('label')].find(l => l.textContent === "Pins for RS, E, D4, D5, D6, D7").control`
+	write := func(text string) {
+		t.Helper()
+		eval[any](p, pins+`.focus()`)
+		eval[any](p, pins+`.select()`)
+		p.keys(text + kb.Enter)
+	}
+	write("1, …, …, …, …, 99") // as people write them down; what cannot be stays, and says why
+	until(p, `document.querySelector('[aria-label="Link of the module"] [role=alert]')?.innerText ?? ""`, `pin "99" for D7; expected a label of this host, such as GPIO16`)
+	write("1, …, …, …, …, …")
+	until(p, findings, "host.pin-upload supply.asked")
+	p.keys(kb.Escape)
+	eval[any](p, `document.activeElement.blur()`)
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, findings, "supply.asked")
 	p.settle()
 	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
 	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 1)

@@ -137,12 +137,12 @@ func MakesRoom(wishes []i2cbus.Wish, a i2cbus.Assignment) []string {
 		w := &wishes[i]
 		if w.Part.Padded() {
 			name := map[string]string{"PCF8574": "PCF8574A", "PCF8574A": "PCF8574"}[w.Part.Name]
-			swapped[i].Part, _ = i2cbus.ByName(name)
-			swapped[i].Now, swapped[i].Held = 0, false
+			part, _ := i2cbus.ByName(name)
+			swapped[i] = i2cbus.Wish{Part: part, On: w.On}
 			swaps[name]++
 		}
 		if w.Held {
-			free[i].Now, free[i].Held = 0, false
+			free[i] = i2cbus.Wish{Part: w.Part, On: w.On}
 			held = append(held, w.Part.Name)
 		}
 	}

@@ -227,7 +227,8 @@ func bare(b *bench.Bench, n *Node) finding.Patch {
 // weaken returns the remedy that removes the fewest pull-ups so that the rest are
 // within the limit: the strongest first, which no other choice of as many beats.
 func (s *Segment) weaken(b *bench.Bench) []finding.Remedy {
-	order := slices.Clone(s.PullUps)
+	order := slices.Clone(s.PullUps) // a converter's are part of it
+	order = slices.DeleteFunc(order, func(p PullUp) bool { return p.Path == "/bus/converter" })
 	slices.SortStableFunc(order, func(a, b PullUp) int { return cmp.Compare(a.R, b.R) })
 	var names []string
 	var p finding.Patch
@@ -235,13 +236,13 @@ func (s *Segment) weaken(b *bench.Bench) []finding.Remedy {
 	for i := range order {
 		rest[i] = order[i].R
 	}
+	if len(order) < len(s.PullUps) {
+		rest = append(rest, converterPullUp)
+	}
 	for i := 0; i < len(order) && circuit.Parallel(rest...) != 0 && circuit.Parallel(rest...) < s.Min; i++ {
-		switch order[i].Path {
-		case "/bus/converter":
-			continue
-		case "/bus":
+		if order[i].Path == "/bus" {
 			p = append(p, pullUpPatch(b, 0)...)
-		default:
+		} else {
 			n := slices.IndexFunc(s.Nodes, func(n Node) bool { return n.Path == order[i].Path })
 			p = append(p, bare(b, &s.Nodes[n])...)
 		}

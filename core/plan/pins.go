@@ -87,6 +87,27 @@ func allot(free []host.Pin, lines []string) (pins map[string]string, missing []s
 	return pins, missing
 }
 
+// pinRule is what a pin that drives a line of a module should not be.
+type pinRule struct {
+	code           string
+	severity       finding.Severity
+	what, why, fix string
+	broken         func(p *host.Pin, there bool) bool
+}
+
+// pinRules are ordered by what they mean; of a pin the first that is broken is
+// said.
+var pinRules = []pinRule{
+	{"host.no-such-pin", finding.Error, "pins which this host does not have", "", "Choose other pins.",
+		func(_ *host.Pin, there bool) bool { return !there }},
+	{"host.pin-unfit", finding.Error, "pins which cannot drive them", "They are inputs only, or belong to the host’s flash memory.", "Choose other pins.",
+		func(p *host.Pin, _ bool) bool { return !p.Drives() }},
+	{"host.pin-upload", finding.Warning, "pins which the loader uses", "Uploads and serial output reach the module, and the module may disturb an upload.", "Choose other pins, or unplug both wires for every upload.",
+		func(p *host.Pin, _ bool) bool { return p.Has(host.Upload) }},
+	{"host.pin-strap", finding.Warning, "pins which are read when the host starts", "The module’s pull-ups may make it start otherwise, or not at all.", "Choose other pins.",
+		func(p *host.Pin, _ bool) bool { return p.Has(host.Strap) }},
+}
+
 // judgePins finds pins that serve two lines, or cannot serve theirs.
 func judgePins(b *bench.Bench) []finding.Finding {
 	board := b.Host.Board()
@@ -106,13 +127,13 @@ func judgePins(b *bench.Bench) []finding.Finding {
 			out = append(out, f)
 		}
 	}
-	// What cannot be is said once a module, not once a line.
-	type wrong struct {
-		use       Use
-		code, why string
-		pins      []string
+	// What is broken is said once a module, not once a line.
+	type breach struct {
+		rule *pinRule
+		use  Use
+		pins []string
 	}
-	var lost []*wrong
+	var broken []breach
 	uses := Uses(b)
 	labels := make([]string, 0, len(uses))
 	for label := range uses {
@@ -132,26 +153,30 @@ func judgePins(b *bench.Bench) []finding.Finding {
 				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.", Remedies: again(b, lastPath(list)),
 			})
 		}
-		if p, ok := board.Find(label); list[0].Path != "/bus" && len(board.Pins) > 0 && (!ok || !p.Drives()) {
-			w := &wrong{code: "host.pin-unfit", why: "cannot drive them"}
-			if !ok {
-				w = &wrong{code: "host.no-such-pin", why: "this host does not have"}
+		p, ok := board.Find(label)
+		if list[0].Path == "/bus" || len(board.Pins) == 0 {
+			continue
+		}
+		for i := range pinRules {
+			rule := &pinRules[i]
+			if !rule.broken(&p, ok) {
+				continue
 			}
-			at := slices.IndexFunc(lost, func(o *wrong) bool { return o.code == w.code && o.use.Path == list[0].Path })
+			at := slices.IndexFunc(broken, func(o breach) bool { return o.rule == rule && o.use.Path == list[0].Path })
 			if at < 0 {
-				at = len(lost)
-				w.use = list[0]
-				lost = append(lost, w)
+				at = len(broken)
+				broken = append(broken, breach{rule: rule, use: list[0]})
 			}
-			lost[at].pins = append(lost[at].pins, list[0].Line+" on "+label)
+			broken[at].pins = append(broken[at].pins, list[0].Line+" on "+label)
+			break // one rule a pin: the gravest
 		}
 	}
-	for _, w := range lost {
-		slices.Sort(w.pins)
+	for _, br := range broken {
+		slices.Sort(br.pins)
 		out = append(out, finding.Finding{
-			Code: w.code, Severity: finding.Error, Path: w.use.Path,
-			What: fmt.Sprintf("%s has lines on pins which %s: %s.", w.use.Name, w.why, strings.Join(w.pins, ", ")),
-			Fix:  "Choose other pins.", Source: board.Source, Remedies: again(b, w.use.Path),
+			Code: br.rule.code, Severity: br.rule.severity, Path: br.use.Path,
+			What: fmt.Sprintf("%s has lines on %s: %s.", br.use.Name, br.rule.what, strings.Join(br.pins, ", ")),
+			Why:  br.rule.why, Fix: br.rule.fix, Source: board.Source, Remedies: again(b, br.use.Path),
 		})
 	}
 	return out
@@ -261,4 +286,61 @@ func judgePinLoads(b *bench.Bench, l PinLoad) []finding.Finding {
 		})
 	}
 	return out
+}
+
+// ParsePins reads the host's pins for the lines of a module's link in their order,
+// such as 12, 11, 5, 4, 3, 2: labels, or their numbers alone; … leaves a line as it
+// is. It returns them by line.
+func ParsePins(b *bench.Bench, index int, text string) (map[string]string, error) {
+	if index < 0 || index >= len(b.Modules) {
+		return nil, fmt.Errorf("module %d; this bench has modules 0–%d", index, len(b.Modules)-1)
+	}
+	m := &b.Modules[index]
+	if m.Link.Kind == string(link.Backpack) {
+		return nil, fmt.Errorf("a backpack has no pins of its own; it is on the host's SDA and SCL")
+	}
+	lines := Lines(b, m)
+	words := strings.FieldsFunc(text, func(c rune) bool { return strings.ContainsRune(" ,;\t\n", c) })
+	if len(words) != len(lines) {
+		return nil, fmt.Errorf("%d pins; expected %d, for %s", len(words), len(lines), strings.Join(lines, ", "))
+	}
+	board := b.Host.Board()
+	out := map[string]string{}
+	for i, line := range lines {
+		if words[i] == "…" || words[i] == "..." {
+			if was := m.Link.Pins[line]; was != "" {
+				out[line] = was
+			}
+			continue
+		}
+		label, ok := findPin(&board, words[i])
+		if !ok {
+			return nil, fmt.Errorf("pin %q for %s; expected a label of this host, such as %s", words[i], line, board.Pins[len(board.Pins)/2].Label)
+		}
+		out[line] = label
+	}
+	return out, nil
+}
+
+// findPin returns the label that a word means on a board: itself, or the number
+// behind its letters. A board whose pins nobody stated has any.
+func findPin(board *host.Board, word string) (string, bool) {
+	if len(board.Pins) == 0 {
+		return word, len(word) <= 12
+	}
+	if p, ok := board.Find(word); ok {
+		return p.Label, true
+	}
+	for _, prefix := range []string{"D", "GPIO", "GP"} {
+		if p, ok := board.Find(prefix + word); ok {
+			return p.Label, true
+		}
+	}
+	return "", false
+}
+
+// Repin returns the change that puts a module's lines on pins.
+func Repin(b *bench.Bench, index int, pins map[string]string) finding.Patch {
+	at := fmt.Sprintf("/modules/%d/link", index)
+	return finding.Patch{finding.Test(at, b.Modules[index].Link), finding.Add(at+"/pins", pins)}
 }

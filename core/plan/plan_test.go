@@ -256,6 +256,53 @@ func TestLike(t *testing.T) {
 	}
 }
 
+// TestParsePins reads the wirings that people really use (common practice): pins
+// for RS, E, D4 to D7 of a module in 4 bits. One has RS on the serial transmit
+// pin, which is found.
+func TestParsePins(t *testing.T) {
+	for _, c := range []struct {
+		part, text string
+		want       string // labels in order of the lines
+		codes      string
+		err        string
+	}{
+		{"ATmega328P", "12,11,5,4,3,2", "D12 D11 D5 D4 D3 D2", "", ""},
+		{"ATmega328P", "12, 11, 10, 9, 8, 7", "D12 D11 D10 D9 D8 D7", "", ""},
+		{"ATmega328P", "1 2 4 5 6 7", "D1 D2 D4 D5 D6 D7", "host.pin-upload", ""},
+		{"ATmega328P", "…,…,…,6,5,4", "D2 D3 D4 D6 D5 D4", "host.pin-twice", ""},
+		{"ATmega328P", "A0;a1;D5;4;3;2", "A0 A1 D5 D4 D3 D2", "", ""},
+		{"ESP32", "0 2 34 6 4 13", "GPIO0 GPIO2 GPIO34 GPIO6 GPIO4 GPIO13", "host.pin-unfit host.pin-strap", ""},
+		{"RP2040", "10 11 12 13 14 15", "GP10 GP11 GP12 GP13 GP14 GP15", "", ""},
+		{"Harbour board", "a b c d e f", "a b c d e f", "", ""},
+		{"ATmega328P", "12,11,5,4,3", "", "", "5 pins; expected 6, for RS, E, D4, D5, D6, D7"},
+		{"ATmega328P", "12,11,5,4,3,99", "", "", `pin "99" for D7; expected a label of this host`},
+	} {
+		b := boards(1, c.part)
+		b.Modules[0].Link = bench.Link{Kind: "parallel4", Pins: map[string]string{"RS": "D2", "E": "D3", "D4": "D4"}}
+		pins, err := plan.ParsePins(&b, 0, c.text)
+		if err != nil || c.err != "" {
+			if err == nil || !strings.Contains(err.Error(), c.err) || c.err == "" {
+				t.Errorf("%s: %v, want %q", c.text, err, c.err)
+			}
+			continue
+		}
+		var got []string
+		for _, line := range plan.Lines(&b, &b.Modules[0]) {
+			got = append(got, pins[line])
+		}
+		mended, err := benchjson.Remedy(&b, finding.Remedy{Patch: plan.Repin(&b, 0, pins)})
+		if err != nil || strings.Join(got, " ") != c.want || codes(plan.Check(&mended)) != c.codes {
+			t.Errorf("%s on %s: %s, %s, %v", c.text, c.part, got, codes(plan.Check(&mended)), err)
+		}
+	}
+	b := boards(1, "ATmega328P")
+	for _, index := range []int{-1, 0, 1} { // one that is not there, and a backpack
+		if pins, err := plan.ParsePins(&b, index, "2"); err == nil {
+			t.Errorf("module %d: %v", index, pins)
+		}
+	}
+}
+
 // TestMeets says who hears whom: channels hear the bus, and not each other.
 func TestMeets(t *testing.T) {
 	for _, c := range []struct {

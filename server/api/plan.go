@@ -423,6 +423,21 @@ func registerPlan(api huma.API) {
 			return &body[finding.Remedy]{finding.Remedy{Label: "Change the host", Patch: plan.Rehost(&in.Body.Bench, in.Body.Host)}}, nil
 		})
 
+	huma.Register(api, post("read-pins", "/api/plan/pins", "The change that puts a module's lines on pins, given in the order of the lines"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				Bench  bench.Bench `json:"bench"`
+				Module int         `json:"module" minimum:"0"`
+				Text   string      `json:"text" maxLength:"400" example:"12, 11, 5, 4, 3, 2" doc:"labels or numbers; … leaves a line as it is"`
+			}
+		}) (*body[finding.Remedy], error) {
+			pins, err := plan.ParsePins(&in.Body.Bench, in.Body.Module, in.Body.Text)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return &body[finding.Remedy]{finding.Remedy{Label: "Put its lines on these pins", Patch: plan.Repin(&in.Body.Bench, in.Body.Module, pins)}}, nil
+		})
+
 	huma.Register(api, post("scan-bus", "/api/plan/scan", "Scan the simulated bus of a bench, as planned or with a mistake made"),
 		func(_ context.Context, in *struct {
 			Body struct {

@@ -358,6 +358,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that puts a module's lines on pins, given in the order of the lines */
+        post: operations["read-pins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/printout": {
         parameters: {
             query?: never;
@@ -1678,6 +1695,16 @@ export interface components {
         };
         "Read-mappingRequest": {
             /** @example RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7 */
+            text: string;
+        };
+        "Read-pinsRequest": {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
+            /**
+             * @description labels or numbers; … leaves a line as it is
+             * @example 12, 11, 5, 4, 3, 2
+             */
             text: string;
         };
         "Read-scanRequest": {
@@ -3283,6 +3310,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkChoice"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-pinsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remedy"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,11 +1,12 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { LinkChoice } from "../../api/client";
+import { client, reason, unwrap, type LinkChoice } from "../../api/client";
 import { linksQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
 import { planOf } from "../../work/setup";
+import { Field } from "../../ui/Field";
 import { time } from "../../ui/numbers";
 import css from "./Panel.module.css";
 
@@ -25,8 +26,32 @@ export function ModulePanel() {
           </li>
         ))}
       </ul>
+      {module.link.kind !== "backpack" && <Pins lines={links?.find((l) => l.now)?.lines ?? []} />}
       <More />
     </section>
+  );
+}
+
+/** The host's pins in the order of the lines, as people write them down. */
+function Pins({ lines }: { lines: string[] }) {
+  const { bench, module, remedy } = useBench();
+  const pins = module.link.pins ?? {};
+  const value = lines.some((l) => pins[l]) ? lines.map((l) => pins[l] ?? "…").join(", ") : "";
+  return (
+    <Field
+      label={`Pins for ${lines.join(", ")}`}
+      placeholder="such as 12, 11, 5, 4, 3, 2"
+      mono
+      value={value}
+      onChange={async (text) => {
+        try {
+          const body = { bench: planOf(bench), module: bench.modules.indexOf(module), text };
+          return remedy(unwrap(await client.POST("/api/plan/pins", { body })));
+        } catch (e) {
+          return reason(e);
+        }
+      }}
+    />
   );
 }
 
