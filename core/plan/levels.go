@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
@@ -19,27 +20,29 @@ type Level struct {
 	Out       circuit.Output
 	In        circuit.Input
 	Low, High physic.ElectricPotential // margins; negative ones are outside of the limits
+	Peak      physic.ElectricPotential // the highest that is given
 	Source    string
 }
 
-func level(lines, from, to, path, source string, out circuit.Output, in circuit.Input) Level {
-	l := Level{Lines: lines, From: from, To: to, Path: path, Out: out, In: in, Source: source}
+func level(lines, from, to, path, source string, peak physic.ElectricPotential, out circuit.Output, in circuit.Input) Level {
+	l := Level{Lines: lines, From: from, To: to, Path: path, Peak: peak, Out: out, In: in, Source: source}
 	l.Low, l.High = circuit.Margins(out, in)
 	return l
 }
 
-// header returns what the controller of a module asks for (HD44780U data sheet,
-// ADE-207-272(Z), DC characteristics, from memory).
+// header returns what the controller of a module asks for, and bears: 0.3 V beyond
+// its supply (HD44780U data sheet, ADE-207-272(Z), DC characteristics and absolute
+// maximum ratings, from memory).
 func header(fed physic.ElectricPotential) circuit.Input {
 	if fed < 4500*physic.MilliVolt {
-		return circuit.Input{Low: 550 * physic.MilliVolt, High: fed * 7 / 10, Bears: fed}
+		return circuit.Input{Low: 550 * physic.MilliVolt, High: fed * 7 / 10, Bears: fed + 300*physic.MilliVolt}
 	}
-	return circuit.Input{Low: 600 * physic.MilliVolt, High: 2200 * physic.MilliVolt, Bears: fed}
+	return circuit.Input{Low: 600 * physic.MilliVolt, High: 2200 * physic.MilliVolt, Bears: fed + 300*physic.MilliVolt}
 }
 
 // cmos returns what an expander, a 74HC595 or another part of the bus asks for:
 // 0.3 and 0.7 of its supply (PCF8574 and 74HC595 data sheets; UM10204 rev. 7,
-// table 9; from memory).
+// table 9; from memory). It bears 0.5 V beyond its supply.
 func cmos(fed physic.ElectricPotential) circuit.Input {
 	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, Bears: fed + 500*physic.MilliVolt}
 }
@@ -55,11 +58,11 @@ func Levels(b *bench.Bench) []Level {
 		lines := circuit.Output{Low: circuit.BusLow, High: s.High}
 		if !s.Far && s.Channel == 0 {
 			in := circuit.Input{Low: board.Logic * 3 / 10, High: board.BusHigh, Bears: board.Bears}
-			out = append(out, level("SDA, SCL", s.Name, "host", "/host", board.Source, lines, in))
+			out = append(out, level("SDA, SCL", s.Name, "host", "/host", board.Source, s.High, lines, in))
 		}
 		for _, n := range s.Nodes {
 			if n.Channel == s.Channel {
-				out = append(out, level("SDA, SCL", s.Name, n.Name, n.Path, n.Part.Name+" data sheet, V_IH 0.7 VDD", lines, cmos(n.Fed)))
+				out = append(out, level("SDA, SCL", s.Name, n.Name, n.Path, n.Part.Name+" data sheet, V_IH 0.7 VDD", s.High, lines, cmos(n.Fed)))
 			}
 		}
 	}
@@ -68,9 +71,9 @@ func Levels(b *bench.Bench) []Level {
 		path, name, v := fmt.Sprintf("/modules/%d", i), m.Name, fed(m)
 		switch link.Kind(m.Link.Kind) {
 		case link.ShiftReg:
-			out = append(out, level("data, clock, latch", "host", name, path, "74HC595 data sheet, V_IH 0.7 VCC", board.Out, cmos(v)))
+			out = append(out, level("data, clock, latch", "host", name, path, "74HC595 data sheet, V_IH 0.7 VCC", board.Logic, board.Out, cmos(v)))
 		case link.Parallel4, link.Parallel8:
-			out = append(out, level("RS, E, data", "host", name, path, "HD44780U data sheet, ADE-207-272(Z), V_IH", board.Out, header(v)))
+			out = append(out, level("RS, E, data", "host", name, path, "HD44780U data sheet, ADE-207-272(Z), V_IH", board.Logic, board.Out, header(v)))
 		}
 	}
 	return out
@@ -100,6 +103,13 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 				f.Remedies = append(f.Remedies, r)
 			}
 			out = append(out, f)
+		case l.Path != "/host" && l.Peak > l.In.Bears && !(over && l.Lines == "SDA, SCL"): // what settles the host settles it too
+			out = append(out, finding.Finding{
+				Code: "link.over-voltage", Severity: finding.Error, Path: l.Path,
+				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, volts(l.Peak), volts(l.In.Bears)),
+				Why:  "What is beyond its supply flows into it through its protection, and can destroy it.",
+				Fix:  "Feed it as the lines are, or put a level converter between.", Source: strings.Replace(l.Source, "V_IH", "absolute maximum ratings", 1),
+			})
 		case l.High < 0 && l.Lines == "SDA, SCL" && l.Path != "/host":
 			low = append(low, l)
 		case l.High < 0 || l.Low < 0:

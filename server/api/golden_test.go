@@ -87,7 +87,7 @@ func TestAnswers(t *testing.T) {
 	if ask(t, "POST", s.URL+"/api/plan", alone, &text); strings.Contains(text, "null") {
 		t.Errorf("lists that are null: %s", text)
 	}
-	for name, b := range map[string]bench.Bench{"demo": demo.Bench(), "crowded": crowded} {
+	for name, b := range map[string]bench.Bench{"demo": demo.Bench(), "crowded": crowded, "channels": channels(), "loose": loose(), "full": full()} {
 		hold("plan-"+name, "POST", "/api/plan", b)
 		hold("plan-links-"+name, "POST", "/api/plan/links", map[string]any{"bench": b, "module": 0})
 		hold("plan-like-"+name, "POST", "/api/plan/like", map[string]any{"bench": b, "module": 1, "count": 2})
@@ -104,4 +104,62 @@ func TestAnswers(t *testing.T) {
 		}
 		hold("fault-waves-"+string(fault), "GET", "/api/runs/"+result.ID+"/waves?from=2&to=2", nil)
 	}
+}
+
+// some returns a bench of n modules that set changes.
+func some(n int, part string, set func(i int, m *bench.Module)) bench.Bench {
+	b := bench.New("Boathouse")
+	b.Host.Part = part
+	b.Modules = nil
+	for i := range n {
+		m := bench.NewModule(fmt.Sprintf("board-%d", i+1), fmt.Sprintf("Board %d", i+1))
+		m.Screens[0].Rows = []string{"Tide"}
+		set(i, &m)
+		b.Modules = append(b.Modules, m)
+	}
+	return b
+}
+
+// channels is a bench behind a multiplexer, fast, with long wires and no pull-ups
+// before it.
+func channels() bench.Bench {
+	b := some(3, "RP2040", func(i int, m *bench.Module) {
+		m.Link.Outputs.Channel = 1 + i/2
+		m.Display.Measured.CurrentMA = float64(30 + i)
+	})
+	b.Bus = bench.Bus{SpeedHz: 400_000, WireCM: 250, Multiplexer: &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}}
+	b.Devices = []bench.Device{
+		{ID: "gauge", Name: "Harbour gauge", Part: "Gauge", Address: 0x27, Addresses: "26-27", Channel: 2, SupplyMV: 5000},
+		{ID: "light", Part: "BH1750", Address: 0x02, CurrentMA: 0.2}, {ID: "thing", Part: "Thing", Address: 0x33},
+	}
+	return b
+}
+
+// loose is a bench whose pins are not chosen yet, with modules at 3.3 V and no
+// pull-up on any board.
+func loose() bench.Bench {
+	none := 0
+	return some(4, "ATmega328P", func(i int, m *bench.Module) {
+		m.Link = bench.Link{Kind: []string{"shift", "parallel8", "parallel4", "backpack"}[i]}
+		m.Display.Geometry = []string{"16x2", "40x4", "20x2", "8x2"}[i]
+		switch i {
+		case 1:
+			m.Link.ReadWrite = true
+		case 2:
+			m.Display.Technology, m.Display.Supply.Brightness = "vfd", 3
+		case 3:
+			m.Link.Outputs = bench.Outputs{Address: 0x3A, PullUpOhm: &none}
+			m.Display.Supply.MilliVolts = 3300
+		}
+	})
+}
+
+// full is a bench on whose bus nothing more fits, with parts that answer at more
+// than their own address.
+func full() bench.Bench {
+	b := some(17, "ATmega2560", func(i int, m *bench.Module) { m.Link.Outputs.Address = 0x20 + i%8 + i/8%2*0x18 })
+	b.Bus.Converter, b.Bus.CapacitancePF = true, 450
+	b.Devices = []bench.Device{{ID: "lights", Part: "PCA9685", Address: 0x41}, {ID: "matrix", Part: "HT16K33", Address: 0x70}, {ID: "clock", Part: "DS3231", Address: 0x51}}
+	b.Host.Supply = bench.HostFeed{From: "usb3"}
+	return b
 }
