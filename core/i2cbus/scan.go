@@ -200,9 +200,9 @@ func otherFamily(a Address) Address { return a ^ 0x18 }
 // why says why an expected part may not answer at its address.
 func why(e *Expected, moved Address, silent bool) string {
 	switch {
-	case moved != 0 && e.Part.Can(moved) && e.Part.Padded():
+	case e.Part.Can(moved) && e.Part.Padded():
 		return fmt.Sprintf("something answers at %s, which it has with pads closed: %s; look at its pads, or plan it there", moved, PadsFor(moved))
-	case moved != 0 && e.Part.Can(moved):
+	case e.Part.Can(moved):
 		return fmt.Sprintf("something answers at %s, which it can have too; look at its address pin, or plan it there", moved)
 	case moved != 0:
 		p, _ := Expander(moved)
