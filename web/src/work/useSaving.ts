@@ -4,6 +4,7 @@ import { forget, keep } from "./kept";
 import { changes } from "./patch";
 
 const DELAY_MS = 150;
+const SAID_MS = 40;
 const RETRY_MS = 2000;
 
 /** Requests that outlive their page carry this many bytes at most. */
@@ -89,9 +90,11 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       return;
     }
     if (stopped.current || bench === stored.current) return;
-    setState((s) => (s.kind === "saved" ? { kind: "saving" } : s)); // what is not stored is not called saved
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => again.current(), DELAY_MS);
+    // What is not stored is not called saved; but the glass is drawn first.
+    const said = window.setTimeout(() => setState((s) => (s.kind === "saved" ? { kind: "saving" } : s)), SAID_MS);
+    return () => window.clearTimeout(said);
   }, [bench, id]);
 
   // The last change still goes out with the page; what may not arrive is kept, and looked at on return.
