@@ -62,16 +62,18 @@ func (w *Wish) candidates() []Address {
 
 // Assignment gives each of a list of wishes an address.
 type Assignment struct {
-	At   []Address // of each wish; 0 where it does not fit
-	Left []int     // wishes that do not fit
-	Cost Cost
+	At     []Address // of each wish; 0 where it does not fit
+	Left   []int     // wishes that do not fit
+	Cost   Cost
+	Proved bool // no other is better; see Assign
 }
 
 // Assign gives every wish an address of its own, at the least cost. Where that
 // cannot be, it fits as many as possible, and of those ways takes a cheapest. It
 // is exact: an assignment problem for each bus (Kuhn, Naval Research Logistics
 // Quarterly 2, 1955), and, where channels of a multiplexer share addresses with
-// the bus, a search over what the bus takes of them.
+// the bus, a search over what the bus takes of them. That search may end after
+// so many steps with the best that it found; Proved says whether it went through.
 //
 // Parts on the bus itself are heard on every channel; parts on different
 // channels may have the same address.
@@ -83,6 +85,7 @@ func Assign(wishes []Wish) Assignment {
 	var a Assignment
 	if channels == 0 {
 		a = solve(wishes, nil)
+		a.Proved = true
 	} else {
 		a = search(wishes, channels)
 	}
@@ -237,8 +240,13 @@ func search(wishes []Wish, channels int) Assignment {
 		}
 	}
 	s.place(0)
+	s.found.Proved = s.steps < maxSteps
 	return s.found
 }
+
+// maxSteps bounds a search, in parts looked at; sets of a dozen parts take far
+// fewer.
+const maxSteps = 10_000
 
 type searcher struct {
 	wishes []Wish
@@ -247,12 +255,17 @@ type searcher struct {
 	taken  map[Address]bool // by the bus itself
 	at     []Address
 	best   int
+	steps  int
 	found  Assignment
 }
 
 // place brings the k-th part of the bus to each of its addresses, then the rest.
 func (s *searcher) place(k int) {
 	bus := s.groups[0]
+	if s.steps >= maxSteps && s.best >= 0 {
+		return
+	}
+	s.steps += len(s.wishes)
 	bound, rest := s.bound(k)
 	if s.best >= 0 && bound >= s.best {
 		return
@@ -334,19 +347,33 @@ func (s *searcher) add(out *Assignment, group []int, taken map[Address]bool) {
 	out.Cost = out.Cost.plus(sub.Cost)
 }
 
+// maxTries bounds how many other assignments are looked for.
+const maxTries = 120
+
 // Alternatives returns up to n assignments that differ from a given one: first, for
 // each wish that it moves, the best in which that one stays where it is; then, for
-// each wish and each other address that it may have, the best with it there. Each
-// kind is ordered by cost, and none fits fewer parts.
+// each wish and each other address that it may have, the best with it there, until
+// n are found that cost no more than the given one. Each kind is ordered by cost,
+// and none fits fewer parts.
 func Alternatives(wishes []Wish, best Assignment, n int) []Assignment {
 	var stay, other []Assignment
+	if !best.Proved {
+		return nil // others would take as long, one by one
+	}
+	equal, tries := 0, 0 // equal: that cost as little as can be
 	try := func(list *[]Assignment, i int, forced Wish) {
+		if tries++; tries > maxTries {
+			return
+		}
 		changed := slices.Clone(wishes)
 		changed[i] = forced
 		a := Assign(changed)
 		same := func(o Assignment) bool { return slices.Equal(o.At, a.At) }
 		if len(a.Left) <= len(best.Left) && a.At[i] != 0 && !slices.ContainsFunc(stay, same) && !slices.ContainsFunc(other, same) {
 			*list = append(*list, a)
+			if a.Cost == best.Cost {
+				equal++
+			}
 		}
 	}
 	for i, w := range wishes {
@@ -360,7 +387,7 @@ func Alternatives(wishes []Wish, best Assignment, n int) []Assignment {
 			continue
 		}
 		for _, a := range w.Part.Addresses {
-			if a != best.At[i] {
+			if a != best.At[i] && equal < n {
 				forced := w
 				forced.Part.Addresses = []Address{a}
 				try(&other, i, forced)

@@ -3,6 +3,7 @@ package i2cbus
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 )
 
@@ -113,6 +114,9 @@ func TestAssignExhaustively(t *testing.T) {
 			t.Fatalf("%+v: %v", wishes, err)
 		}
 		left, cost := exhaustive(wishes)
+		if !got.Proved {
+			t.Fatalf("%+v: the search ended early", wishes)
+		}
 		if len(got.Left) != left || got.Cost != cost {
 			t.Fatalf("%+v: %v leaves %d at %+v; everything tried leaves %d at %+v", wishes, got.At, len(got.Left), got.Cost, left, cost)
 		}
@@ -167,6 +171,14 @@ func TestAssign(t *testing.T) {
 	}
 	if others := Alternatives(moved, Assign(moved), 4); len(others) != 4 || others[3].Cost.Pads != 0 {
 		t.Errorf("alternatives %+v", others)
+	}
+	// more than can be searched through: the best that was found, lawful, and not called proved
+	many := named(t, slices.Repeat([]string{"PCF8574", "MCP23017", "INA219", "PCA9685"}, 20)...)
+	for i := range many {
+		many[i].On = i % 5
+	}
+	if a := Assign(many); a.Proved || lawful(many, a) != nil || len(Alternatives(many, a, 3)) != 0 {
+		t.Errorf("eighty parts: proved %t, %v", a.Proved, lawful(many, a))
 	}
 	if a := Assign(nil); len(a.At)+len(a.Left) != 0 {
 		t.Errorf("nothing: %+v", a)

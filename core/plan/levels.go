@@ -90,7 +90,7 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	var low []Level
 	for _, l := range levels {
 		switch {
-		case l.Path == "/host" && l.Out.High > l.In.Bears+50*physic.MilliVolt:
+		case l.Path == "/host" && l.Out.High > l.In.Bears:
 			over = true
 			f := finding.Finding{
 				Code: "bus.over-voltage", Severity: finding.Error, Path: "/bus",

@@ -246,11 +246,8 @@ func PinLoads(b *bench.Bench) PinLoad {
 	l := PinLoad{Limit: board.Pin, All: board.All}
 	for _, uses := range Uses(b) {
 		for _, u := range uses {
-			if u.Path == "/bus" {
-				continue
-			}
-			l.Total += linePull
-			if l.Most == 0 {
+			if u.Path != "/bus" {
+				l.Total += linePull
 				l.Most, l.MostOf = linePull, "a line of a module"
 			}
 		}

@@ -298,8 +298,8 @@ func TestParsePins(t *testing.T) {
 	}
 	b := boards(1, "ATmega328P")
 	for _, index := range []int{-1, 0, 1} { // one that is not there, and a backpack
-		if pins, err := plan.ParsePins(&b, index, "2"); err == nil {
-			t.Errorf("module %d: %v", index, pins)
+		if pins, err := plan.ParsePins(&b, index, "2"); err == nil || index != 0 && !strings.Contains(err.Error(), "modules 0–0") {
+			t.Errorf("module %d: %v, %v", index, pins, err)
 		}
 	}
 }
@@ -529,7 +529,7 @@ func TestOptions(t *testing.T) {
 			if chosen.Modules[index].Link.Kind != string(o.Kind) || strings.Contains(codes(plan.Check(&chosen)), "pin-twice") {
 				t.Errorf("%s to %s: %+v", c.part, o.Kind, chosen.Modules[index].Link)
 			}
-			if o.Kind != link.Backpack && len(plan.Free(&chosen)) != o.Left && c.n == 1 {
+			if len(plan.Free(&chosen)) != o.Left && c.n == 1 {
 				t.Errorf("%s to %s leaves %d pins, it says %d", c.part, o.Kind, len(plan.Free(&chosen)), o.Left)
 			}
 		}
@@ -540,6 +540,13 @@ func TestOptions(t *testing.T) {
 		want := map[link.Kind]string{link.ShiftReg: "2 pins of the host are free, 3 are needed", link.Parallel4: "2 pins of the host are free, 6 are needed"}[o.Kind]
 		if want != "" && (o.Fits || o.Why != want) {
 			t.Errorf("%s beside two others: %+v", o.Kind, o)
+		}
+	}
+	for mV, parts := range map[int]int{3700: 1, 3701: 2} { // a level converter is among the parts from 0.4 V on
+		b := boards(1, "ESP32")
+		b.Modules[0].Display.Supply.MilliVolts = mV
+		if o := plan.Options(&b, 0)[0]; o.Kind != link.Backpack || len(o.Parts) != parts {
+			t.Errorf("a backpack at %d mV on 3.3 V: %+v", mV, o)
 		}
 	}
 	wires := map[link.Kind]int{}
@@ -572,6 +579,9 @@ func TestBegin(t *testing.T) {
 			if f.Severity == finding.Error && f.Code != "supply.port" { // a large VFD draws more than a port gives
 				t.Errorf("%+v: %+v", s, f)
 			}
+		}
+		if tint := b.Modules[0].Display.Tint; tint != map[string]string{"vfd": "teal"}[s.Technology] {
+			t.Errorf("%+v: tint %q", s, tint)
 		}
 		if len(b.Modules) != max(s.Count, 1) || b.Modules[0].Display.Geometry != s.Geometry || s.Link != "" && b.Modules[0].Link.Kind != s.Link {
 			t.Errorf("%+v: %+v", s, b.Modules)
@@ -610,6 +620,24 @@ func BenchmarkCheck16(b *testing.B) {
 	for b.Loop() {
 		if len(plan.Check(&doc)) == 0 {
 			b.Fatal("sixteen on one address, and nothing is found")
+		}
+	}
+}
+
+// BenchmarkCheckCrowd checks more than fits: 64 backpacks and 40 devices over the
+// channels of a multiplexer, whose search ends before it went through.
+func BenchmarkCheckCrowd(b *testing.B) {
+	doc := boards(64, "ATmega328P")
+	doc.Bus.Multiplexer = &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}
+	for i := range doc.Modules {
+		doc.Modules[i].Link.Outputs.Channel = i % 9
+	}
+	for i := range 40 {
+		doc.Devices = append(doc.Devices, bench.Device{ID: fmt.Sprintf("device-%d", i), Part: []string{"MCP23017", "LM75", "PCA9685", "INA219"}[i%4], Address: 0x40, Channel: i % 3})
+	}
+	for b.Loop() {
+		if at(plan.Check(&doc), "bus.no-room").Code == "" {
+			b.Fatal("all fit")
 		}
 	}
 }
