@@ -287,7 +287,7 @@ func ohm(r physic.ElectricResistance) string {
 }
 
 func picofarads(c physic.ElectricalCapacitance) string {
-	return fmt.Sprintf("%d pF", (c+physic.PicoFarad/2)/physic.PicoFarad)
+	return fmt.Sprintf("%d pF", c/physic.PicoFarad)
 }
 
 func milliamps(i physic.ElectricCurrent) string {
