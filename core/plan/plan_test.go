@@ -111,12 +111,13 @@ func TestJetty(t *testing.T) {
 		t.Errorf("addresses that cannot be read: %v", err)
 	}
 	// what people do in place of a converter is outside of the expander's limits
-	other := boards(1, "ESP32")
+	other, none := boards(2, "ESP32"), 0
+	other.Modules[0].Link.Outputs.Address, other.Modules[0].Link.Outputs.PullUpOhm = 0x26, &none
 	apply(t, &other, "bus.over-voltage", 1)
 	if got := codes(plan.Check(&other)); got != "bus.level" {
 		t.Errorf("pull-ups to 3.3 V: %s", got)
 	}
-	if f := at(plan.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
+	if f := at(plan.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V; Board 1 and Board 2 must") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
 		t.Errorf("%+v", f)
 	}
 	apply(t, &other, "bus.level", 0)
@@ -349,6 +350,11 @@ func TestNoRoom(t *testing.T) {
 	f := at(plan.Check(&b), "bus.no-room")
 	if !strings.Contains(f.What, "8 of 9 parts fit") || !strings.Contains(f.Fix, "1 of the backpacks as a PCF8574A") || !strings.Contains(f.Fix, "multiplexer") {
 		t.Fatalf("%+v", f)
+	}
+	two := boards(9, "ATmega328P") // clocks of one address find no room behind it either
+	two.Devices = []bench.Device{{ID: "a", Part: "DS3231", Address: 0x68}, {ID: "b", Part: "DS1307", Address: 0x68}}
+	if f := at(plan.Check(&two), "bus.no-room"); len(f.Remedies) != 0 || !strings.Contains(f.What, "9 of 11") {
+		t.Errorf("two clocks: %+v", f)
 	}
 	apply(t, &b, "bus.no-room", 0)
 	for _, code := range []string{"bus.clash", "bus.no-room", "bus.impossible"} {
