@@ -85,8 +85,12 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
           );
           const { bench: grown, error } = remedied(bench, { label: "", patch });
           if (!grown) return error;
-          change((b) => (b === bench ? grown : { ...b, modules: [...b.modules, ...grown.modules.slice(-ids.length)] }));
-          if (ids[0]) onSelect(ids[0]);
+          if (ids.length > 0) {
+            change((b) =>
+              b === bench ? grown : { ...b, modules: [...b.modules, ...grown.modules.slice(-ids.length)] },
+            );
+            onSelect(ids[0] as string);
+          }
           return why && `${ids.length} of ${count} fit: ${why}. What would make room: ${(would ?? []).join("; ")}.`;
         } catch (e) {
           return reason(e);

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo } from "react";
+import { memo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import type { Module, RunResult } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
@@ -22,6 +22,7 @@ interface Props {
 export function ModuleTile({ module, chosen, onChoose }: Props) {
   const { id, bench, addModules, removeModule } = useBench();
   const navigate = useNavigate();
+  const [short, setShort] = useState<string>();
   const { data: run, error } = useQuery(runQuery(setupOf(bench, module), noExtras));
   const name = module.name || "Unnamed module";
   const { kind } = module.link;
@@ -37,6 +38,7 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
       <p>
         {module.display.geometry.split("@")[0]} {module.display.technology.toUpperCase()}, {linkKinds[kind]}
       </p>
+      {short && <p role="alert">{short}</p>}
       <div className={css.doing}>
         <button type="button" className="quiet" onClick={() => void navigate(`/benches/${id}/${module.id}/screens`)}>
           Compose
@@ -46,7 +48,7 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
           className="quiet"
           aria-label={`Add one like ${name}`}
           title="Add one like it"
-          onClick={() => void addModules(module, 1)}
+          onClick={() => void addModules(module, 1).then(setShort)}
         >
           <Icon name="plus" size={17} />
         </button>

@@ -91,6 +91,9 @@ export function Scan({ bench, nodes, onMatches }: Props) {
           placeholder={"Paste it as it is: sentences, [39, 104], 0x27, a table…"}
           value={text}
           onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => {
+            if ((e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key)) e.stopPropagation(); // the box undoes its own
+          }}
         />
       )}
       {scan.error && <p role="alert">{scan.error instanceof ApiError ? scan.error.message : reason(scan.error)}</p>}
