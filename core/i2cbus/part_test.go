@@ -96,3 +96,22 @@ func TestPads(t *testing.T) {
 		t.Errorf("0x27 is %02X and %02X in 8 bits", a.Write(), a.Read())
 	}
 }
+
+// FuzzParseAddresses reads anything: what it gives are addresses that a part may
+// have, ascending, each once.
+func FuzzParseAddresses(f *testing.F) {
+	for _, seed := range []string{"48-4B 53", "0x27", "20-27,38-3F", "7F", "-", "48-", ";;"} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		list, err := ParseAddresses(text)
+		if (err == nil) != (len(list) > 0) {
+			t.Errorf("%q: %v, %v", text, list, err)
+		}
+		for i, a := range list {
+			if a.Reserved() != "" || i > 0 && list[i-1] >= a {
+				t.Errorf("%q: %v", text, list)
+			}
+		}
+	})
+}

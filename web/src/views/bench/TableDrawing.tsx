@@ -99,7 +99,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
               {plan.nodes
                 .filter((n) => (n.channel ?? 0) === channel)
                 .map((n) => (
-                  <Berth key={n.id} node={n} picked={picked} onPick={onPick} chosen={module.id} />
+                  <Berth key={n.path} node={n} picked={picked} onPick={onPick} chosen={module.id} />
                 ))}
             </div>
           </section>
@@ -141,7 +141,7 @@ function Berth({ node, picked, onPick, chosen }: BerthProps) {
   const { bench } = useBench();
   const { addDevice, removeDevice } = useTable();
   const module = node.module === undefined ? undefined : bench.modules[node.module];
-  const device = (bench.devices ?? []).find((d) => d.id === node.id);
+  const device = module ? undefined : (bench.devices ?? []).find((d) => d.id === node.id);
   return (
     <div className={css.berth} data-clashes={node.clashes || undefined}>
       <BusLines leads />
