@@ -13,7 +13,7 @@ import (
 func newMount(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "mount BENCH.json --module ID", Short: "Draw the cut-out that a module is mounted behind, as SVG in millimetres",
-		Long: "Draw the cut-out that a module is mounted behind, as SVG in millimetres: opening,\nholes and outline, seen from the front. It prints true at 100 %. Figures are those\nof the module's board as the bench states them, or the usual ones of its geometry\n(common practice): hold the drawing against the module before you cut. The exit\ncode is 1 where a figure is not known.",
+		Long:    "Draw the cut-out that a module is mounted behind, as SVG in millimetres: opening,\nholes and outline, seen from the front. It prints true at 100 %. Figures are those\nof the module's board as the bench states them, or the usual ones of its geometry\n(common practice): hold the drawing against the module before you cut. The exit\ncode is 1 where a figure is not known.",
 		Example: "  slatebell mount boathouse.json --module gate > cutout.svg", Args: oneFile("a bench document"),
 	}
 	id := c.Flags().String("module", "", "id of the module, as the bench document states it; its only one where absent")
