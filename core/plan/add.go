@@ -187,7 +187,6 @@ func Rehost(b *bench.Bench, h bench.Host) finding.Patch {
 	p := append(finding.Patch{finding.Test("/host", b.Host), finding.Replace("/host", h)}, busPatch(b, other.Bus)...)
 	for i := range other.Modules {
 		other.Modules[i].Link.Pins = nil
-		other.Modules[i].Link.HostMV = 0
 	}
 	for i := range other.Modules {
 		m := &other.Modules[i]

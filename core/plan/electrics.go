@@ -126,10 +126,7 @@ func (s *Segment) capacitance(b *bench.Bench) {
 		return
 	}
 	ends := len(s.Nodes) + 1 // and the host, or the converter
-	cm := len(s.Nodes) * bench.UsualWireCM
-	if b.Bus.WireCM > 0 {
-		cm = b.Bus.WireCM
-	}
+	cm := cmp.Or(b.Bus.WireCM, len(s.Nodes)*bench.UsualWireCM)
 	s.Capacitance = physic.ElectricalCapacitance(ends)*pinCapacitance + physic.ElectricalCapacitance(cm)*wireCapacitance
 }
 

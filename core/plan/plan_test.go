@@ -124,6 +124,10 @@ func TestJetty(t *testing.T) {
 	if got := codes(plan.Check(&other)); got != "" {
 		t.Errorf("with a converter: %s", got)
 	}
+	// both sides of the converter are reckoned, though nothing but the host is on its own
+	if s := plan.Segments(&other); len(s) != 2 || s[0].Far || len(s[0].Nodes) != 0 || s[0].High != 3300*physic.MilliVolt || !s[1].Far || len(s[1].Nodes) != 2 || s[1].High != 5*physic.Volt {
+		t.Errorf("%+v", s)
+	}
 }
 
 // TestFindings makes one mistake at a time, and settles those that a remedy
