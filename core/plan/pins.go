@@ -299,7 +299,7 @@ func ParsePins(b *bench.Bench, index int, text string) (map[string]string, error
 	lines := Lines(b, m)
 	words := strings.FieldsFunc(text, func(c rune) bool { return strings.ContainsRune(" ,;\t\n", c) })
 	if len(words) != len(lines) {
-		return nil, fmt.Errorf("%d pins; expected %d, for %s", len(words), len(lines), strings.Join(lines, ", "))
+		return nil, fmt.Errorf("pins given: %d; expected %d, for %s", len(words), len(lines), strings.Join(lines, ", "))
 	}
 	board := b.Host.Board()
 	out := map[string]string{}

@@ -280,7 +280,7 @@ func TestParsePins(t *testing.T) {
 		{"ESP32", "0 2 34 6 4 13", "GPIO0 GPIO2 GPIO34 GPIO6 GPIO4 GPIO13", "host.pin-unfit host.pin-strap", ""},
 		{"RP2040", "10 11 12 13 14 15", "GP10 GP11 GP12 GP13 GP14 GP15", "", ""},
 		{"Harbour board", "a b c d e f", "a b c d e f", "", ""},
-		{"ATmega328P", "12,11,5,4,3", "", "", "5 pins; expected 6, for RS, E, D4, D5, D6, D7"},
+		{"ATmega328P", "12,11,5,4,3", "", "", "pins given: 5; expected 6, for RS, E, D4, D5, D6, D7"},
 		{"ATmega328P", "12,11,5,4,3,99", "", "", `pin "99" for D7; expected a label of this host`},
 	} {
 		b := boards(1, c.part)

@@ -67,6 +67,9 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 		return Scan{}, fmt.Errorf("mistake %q is not known", mistake)
 	}
 	nodes := Nodes(b)
+	if Mistakes[at].OfOne && len(nodes) == 0 {
+		return Scan{}, fmt.Errorf("nothing is on this bus; a part of it cannot be mistaken")
+	}
 	if Mistakes[at].OfOne && (of < 0 || of >= len(nodes)) {
 		return Scan{}, fmt.Errorf("part %d; this bus has parts 0–%d", of, len(nodes)-1)
 	}

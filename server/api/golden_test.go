@@ -87,6 +87,26 @@ func TestAnswers(t *testing.T) {
 	if ask(t, "POST", s.URL+"/api/plan", alone, &text); strings.Contains(text, "null") {
 		t.Errorf("lists that are null: %s", text)
 	}
+	hold("plan-expander", "POST", "/api/plan/expander", map[string]any{"pads": "A0 A2", "answers": "found 0x22 and 0x68"})
+	hold("plan-expander-printed", "POST", "/api/plan/expander", map[string]any{"printed": "PCF8574A"})
+	hold("plan-pins", "POST", "/api/plan/pins", map[string]any{"bench": alone, "module": 0, "text": "1 2 3 4 5 6"})
+	for path, c := range map[string]struct {
+		body map[string]any
+		says string
+	}{
+		"/api/plan/expander": {map[string]any{"pads": "A3"}, "expected A0, A1 and A2"},
+		"/api/plan/pins":     {map[string]any{"bench": alone, "module": 0, "text": "1"}, "pins given: 1; expected 6"},
+		"/api/plan/like":     {map[string]any{"bench": alone, "module": 1, "count": 1}, "modules 0–0"},
+		"/api/plan/scan":     {map[string]any{"bench": alone, "mistake": "gone"}, "nothing is on this bus"},
+		"/api/plan/printout": {map[string]any{"bench": alone, "text": "hm"}, "no address can be read"},
+		"/api/benches/begin": {map[string]any{"geometry": "3x3", "technology": "lcd"}, "expected one of 8x1"},
+		"/api/plan":          {map[string]any{"format": "slatebell-bench", "version": 2, "name": "", "modules": alone.Modules, "devices": []bench.Device{{ID: "d", Address: 0x20, Addresses: "x"}}}, "7 bits in hexadecimal"},
+	} {
+		var refusal string
+		if res := ask(t, "POST", s.URL+path, c.body, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, c.says) {
+			t.Errorf("%s: %d, %s", path, res.StatusCode, refusal)
+		}
+	}
 	for name, b := range map[string]bench.Bench{"demo": demo.Bench(), "crowded": crowded, "channels": channels(), "loose": loose(), "full": full()} {
 		hold("plan-"+name, "POST", "/api/plan", b)
 		hold("plan-links-"+name, "POST", "/api/plan/links", map[string]any{"bench": b, "module": 0})
