@@ -171,7 +171,7 @@ func scanLine(line string, n int) []token {
 	}
 	var tokens []token
 	eight := forms.MatchString(line)
-	if at := plain.FindAllStringIndex(line, -1); at != nil {
+	if at := plain.FindAllStringIndex(line, len(line)); at != nil {
 		for _, m := range at {
 			word := line[m[0]:m[1]]
 			if v, ok := explicit(word); ok {
@@ -187,7 +187,7 @@ func scanLine(line string, n int) []token {
 	if rest := ordinal.ReplaceAllString(line, " "); strings.ContainsAny(rest, "0123456789") {
 		line = rest
 	}
-	for _, m := range bare.FindAllStringIndex(line, -1) {
+	for _, m := range bare.FindAllStringIndex(line, len(line)) {
 		word := line[m[0]:m[1]]
 		_, notHex := strconv.ParseUint(word, 16, 8)
 		_, notDecimal := strconv.ParseUint(word, 10, 8)
