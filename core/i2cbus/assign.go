@@ -11,7 +11,7 @@ type Wish struct {
 	Part Part
 	Now  Address // where it is; 0 where it has none yet: a backpack's pads are all open then
 	Held bool    // it stays where it is
-	On   int     // 0 for the bus itself, n for channel n−1 of its multiplexer
+	On   int     // 0 for the bus itself, n for channel n of its multiplexer
 }
 
 // Cost is what it takes to bring parts to their addresses: pads closed or opened
@@ -116,8 +116,7 @@ func (a *Assignment) settle(wishes []Wish) {
 }
 
 // weight orders assignments: a wish left out weighs more than any number of pads,
-// a pad more than any number of moves.
-// Below all, the addresses that are handed out first are preferred.
+// a pad more than any number of moves. Below all, the addresses that are handed out first are preferred.
 const (
 	moveWeight = 1 << 15
 	padWeight  = 1 << 27

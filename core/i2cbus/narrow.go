@@ -24,9 +24,8 @@ type Backpack struct {
 // where the evidence contradicts itself.
 func Narrow(e Evidence) []Backpack {
 	var out []Backpack
-	for _, name := range []string{"PCF8574", "PCF8574A"} {
-		part, _ := ByName(name)
-		if e.Printed != "" && e.Printed != name {
+	for _, part := range Expanders() {
+		if e.Printed != "" && e.Printed != part.Name {
 			continue
 		}
 		for _, a := range slices.Backward(part.Addresses) {

@@ -72,12 +72,23 @@ func (p *Part) Padded() bool { return p.Name == "PCF8574" || p.Name == "PCF8574A
 // Expander returns the expander of backpacks that has an address: PCF8574 at
 // 0x20–0x27, PCF8574A at 0x38–0x3F (their data sheets, from memory).
 func Expander(a Address) (Part, bool) {
-	for _, name := range []string{"PCF8574", "PCF8574A"} {
-		if p, ok := ByName(name); ok && p.Can(a) {
+	for _, p := range Expanders() {
+		if p.Can(a) {
 			return p, true
 		}
 	}
 	return Part{}, false
+}
+
+// Expanders returns the parts that sit on backpacks: PCF8574, then PCF8574A.
+func Expanders() []Part {
+	var out []Part
+	for _, p := range Parts() {
+		if p.Padded() {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 // Pads are the pads A0–A2 of a backpack that are closed: bit n is An. An open

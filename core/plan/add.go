@@ -103,8 +103,7 @@ func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 			return at, true
 		}
 	}
-	for _, name := range []string{same.Name, "PCF8574", "PCF8574A"} {
-		part, _ := i2cbus.ByName(name)
+	for _, part := range append([]i2cbus.Part{same}, i2cbus.Expanders()...) {
 		if at, ok := vacant(append(nodes, Node{Part: part, Channel: like.Link.Outputs.Channel}), len(nodes)); ok {
 			return at, true
 		}

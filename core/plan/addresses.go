@@ -150,9 +150,9 @@ func MakesRoom(wishes []i2cbus.Wish, a i2cbus.Assignment) []string {
 		out = append(out, fmt.Sprintf("%s at another address", list(held)))
 	}
 	if len(i2cbus.Assign(swapped).Left) < len(a.Left) {
-		for _, name := range []string{"PCF8574", "PCF8574A"} {
-			if swaps[name] > 0 {
-				out = append(out, fmt.Sprintf("%d of the backpacks as a %s, which has other addresses", swaps[name], name))
+		for _, part := range i2cbus.Expanders() {
+			if n := swaps[part.Name]; n > 0 {
+				out = append(out, fmt.Sprintf("%d of the backpacks as a %s, which has other addresses", n, part.Name))
 			}
 		}
 	}
@@ -167,10 +167,9 @@ func Room(b *bench.Bench) []string {
 	if len(a.Left) > 0 {
 		out = MakesRoom(w, a)
 	} else {
-		for _, name := range []string{"PCF8574", "PCF8574A"} {
-			part, _ := i2cbus.ByName(name)
+		for _, part := range i2cbus.Expanders() {
 			if more := i2cbus.Assign(append(w, i2cbus.Wish{Part: part})); len(more.Left) == 0 {
-				out = append(out, "a backpack with a "+name)
+				out = append(out, "a backpack with a "+part.Name)
 			}
 		}
 		out = append(out, "a multiplexer (TCA9548A) with its channels, each a bus of its own")

@@ -20,9 +20,10 @@ type Plan struct {
 
 // Of works out the plan of a bench.
 func Of(b *bench.Bench) Plan {
-	p := Plan{Nodes: Nodes(b), Segments: Segments(b), Levels: Levels(b), Rails: Rails(b), Pins: PinLoads(b), Uses: Uses(b)}
+	p := Plan{Nodes: Nodes(b), Segments: Segments(b), Rails: Rails(b), Uses: Uses(b)}
+	p.Levels, p.Pins = levels(b, p.Segments), pinLoads(b, p.Uses, p.Segments)
 	p.Findings = slices.Concat(
-		judgePins(b),
+		judgePins(b, p.Nodes, p.Uses),
 		judgeAddresses(b, p.Nodes),
 		judgeElectrics(b, p.Segments),
 		judgeLevels(b, p.Levels),

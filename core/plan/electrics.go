@@ -75,7 +75,7 @@ func Segments(b *bench.Bench) []Segment {
 			}
 			own := 0
 			for _, n := range nodes {
-				if isFar(b, &n) == far && (n.Channel == channel || n.Channel == 0) {
+				if isFar(b, &n) == far && n.HeardOn(channel) {
 					s.Nodes = append(s.Nodes, n)
 					if n.Channel == channel {
 						own++

@@ -47,11 +47,11 @@ func cmos(fed physic.ElectricPotential) circuit.Input {
 	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, Bears: fed + 500*physic.MilliVolt}
 }
 
-// Levels lists every output of a bench with the input it drives.
-func Levels(b *bench.Bench) []Level {
+// levels lists every output of a bench with the input it drives.
+func levels(b *bench.Bench, segments []Segment) []Level {
 	board := b.Host.Board()
 	var out []Level
-	for _, s := range Segments(b) {
+	for _, s := range segments {
 		if s.Total == 0 {
 			continue
 		}

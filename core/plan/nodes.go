@@ -69,13 +69,9 @@ func Nodes(b *bench.Bench) []Node {
 	for i := range b.Devices {
 		d := &b.Devices[i]
 		part, known, _ := d.BusPart() // Validate has said what cannot be read
-		volts := board.Logic
-		if d.SupplyMV != 0 {
-			volts = mV(d.SupplyMV)
-		}
 		out = append(out, Node{
 			Path: fmt.Sprintf("/devices/%d", i), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, At: i2cbus.Address(d.Address), Channel: d.Channel,
-			Fed: volts, PullUp: ohms(d.PullUpOhm), Module: -1,
+			Fed: deviceFed(&board, d), PullUp: ohms(d.PullUpOhm), Module: -1,
 		})
 	}
 	if x := b.Bus.Multiplexer; x != nil {
@@ -91,9 +87,18 @@ func Nodes(b *bench.Bench) []Node {
 	return out
 }
 
+// HeardOn reports whether a node answers to a scan of the bus itself, 0, or of one
+// of its channels, which hears the bus too.
+func (n *Node) HeardOn(channel int) bool { return n.Channel == channel || n.Channel == 0 }
+
+// Heard lists the nodes that answer to a scan of the bus or of one of its channels.
+func Heard(b *bench.Bench, channel int) []Node {
+	return slices.DeleteFunc(Nodes(b), func(n Node) bool { return !n.HeardOn(channel) })
+}
+
 // Meets reports whether two nodes hear each other's address: on the same bus or
 // channel, or one of them on the bus that all channels hear.
-func Meets(a, b *Node) bool { return a.Channel == b.Channel || a.Channel == 0 || b.Channel == 0 }
+func Meets(a, b *Node) bool { return a.HeardOn(b.Channel) || b.HeardOn(a.Channel) }
 
 // wishes returns nodes as what is to be assigned; a part that is not in the table
 // stays where it is, as nothing says where else it could be.
@@ -108,6 +113,14 @@ func wishes(nodes []Node) []i2cbus.Wish {
 // fed returns what feeds a module.
 func fed(m *bench.Module) physic.ElectricPotential {
 	return mV(cmp.Or(m.Display.Measured.SupplyMV, m.Display.Supply.MilliVolts, 5000))
+}
+
+// deviceFed returns what feeds a device.
+func deviceFed(board *host.Board, d *bench.Device) physic.ElectricPotential {
+	if d.SupplyMV == 0 {
+		return board.Logic
+	}
+	return mV(d.SupplyMV)
 }
 
 func mV(v int) physic.ElectricPotential { return physic.ElectricPotential(v) * physic.MilliVolt }

@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -109,10 +110,10 @@ var pinRules = []pinRule{
 }
 
 // judgePins finds pins that serve two lines, or cannot serve theirs.
-func judgePins(b *bench.Bench) []finding.Finding {
+func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Finding {
 	board := b.Host.Board()
 	var out []finding.Finding
-	if len(Nodes(b)) > 0 {
+	if len(nodes) > 0 {
 		if sda, scl, right := BusPins(b); !right {
 			bus := b.Bus
 			bus.SDA, bus.SCL = board.SDA, board.SCL
@@ -134,13 +135,7 @@ func judgePins(b *bench.Bench) []finding.Finding {
 		pins []string
 	}
 	var broken []breach
-	uses := Uses(b)
-	labels := make([]string, 0, len(uses))
-	for label := range uses {
-		labels = append(labels, label)
-	}
-	slices.Sort(labels)
-	for _, label := range labels {
+	for _, label := range slices.Sorted(maps.Keys(uses)) {
 		list := uses[label]
 		if len(list) > 1 && !shared(list) {
 			names := make([]string, len(list))
@@ -239,20 +234,20 @@ type PinLoad struct {
 // memory).
 const linePull = 250 * physic.MicroAmpere
 
-// PinLoads works out the currents of the host's pins: a line of the bus held low
+// pinLoads works out the currents of the host's pins: a line of the bus held low
 // sinks what all pull-ups give, a line of a module the controller's own.
-func PinLoads(b *bench.Bench) PinLoad {
+func pinLoads(b *bench.Bench, uses map[string][]Use, segments []Segment) PinLoad {
 	board := b.Host.Board()
 	l := PinLoad{Limit: board.Pin, All: board.All}
-	for _, uses := range Uses(b) {
-		for _, u := range uses {
+	for _, list := range uses {
+		for _, u := range list {
 			if u.Path != "/bus" {
 				l.Total += linePull
 				l.Most, l.MostOf = linePull, "a line of a module"
 			}
 		}
 	}
-	for _, s := range Segments(b) {
+	for _, s := range segments {
 		if s.Far || s.Channel > 0 || s.Total == 0 {
 			continue
 		}

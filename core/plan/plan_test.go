@@ -330,7 +330,7 @@ func TestPinLoads(t *testing.T) {
 	sink := func(ohm int) physic.ElectricCurrent { return 5 * physic.Ampere / physic.ElectricCurrent(ohm) }
 	check := func(what string, most, total physic.ElectricCurrent, of string) {
 		t.Helper()
-		l := plan.PinLoads(&b)
+		l := plan.Of(&b).Pins
 		near := func(a, b physic.ElectricCurrent) bool { return a-b < physic.MicroAmpere && b-a < physic.MicroAmpere }
 		if !near(l.Most, most) || !near(l.Total, total) || l.MostOf != of || l.Limit != 20*physic.MilliAmpere || l.All != 200*physic.MilliAmpere {
 			t.Errorf("%s: %+v, want %s and %s", what, l, most, total)
@@ -478,7 +478,7 @@ func TestLevels(t *testing.T) {
 		b := boards(1, "ATmega328P")
 		b.Modules[0].Link.Kind = c.kind
 		b.Modules[0].Display.Supply.MilliVolts = c.fed
-		levels := plan.Levels(&b)
+		levels := plan.Of(&b).Levels
 		l := levels[len(levels)-1]
 		mV := func(v physic.ElectricPotential) physic.ElectricPotential { return v / physic.MilliVolt }
 		if mV(l.In.High) != c.high || mV(l.In.Low) != c.low || mV(l.Out.High) != c.given || l.High != l.Out.High-l.In.High || l.Low != l.In.Low-l.Out.Low || !strings.Contains(l.Source, c.source) {

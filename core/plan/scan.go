@@ -47,14 +47,11 @@ type Scan struct {
 	Print []string // what a scanner prints
 }
 
-// Expected lists what ought to answer to a scan of the bus itself or of one of its
-// channels, which hears the bus too.
+// Expected lists what ought to answer to a scan, as Heard does.
 func Expected(b *bench.Bench, channel int) []i2cbus.Expected {
 	var out []i2cbus.Expected
-	for _, n := range Nodes(b) {
-		if n.Channel == channel || n.Channel == 0 {
-			out = append(out, i2cbus.Expected{Name: n.Name, Part: n.Part, At: n.At})
-		}
+	for _, n := range Heard(b, channel) {
+		out = append(out, i2cbus.Expected{Name: n.Name, Part: n.Part, At: n.At})
 	}
 	return out
 }
@@ -73,7 +70,7 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 	if Mistakes[at].OfOne && (of < 0 || of >= len(nodes)) {
 		return Scan{}, fmt.Errorf("part %d; this bus has parts 0–%d", of, len(nodes)-1)
 	}
-	_, _, right := BusPins(b)
+	sda, scl, right := BusPins(b)
 	bus := i2cbus.Simulated{Lines: i2cbus.Lines{Swapped: mistake == Swapped, NoGround: mistake == NoGround, NoPullUp: mistake == NoPullUps || !pulledUp(b)}}
 	for i, n := range nodes {
 		at := n.At
@@ -87,14 +84,13 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 				at = nodes[(i+1)%len(nodes)].At
 			}
 		}
-		if right && (n.Channel == channel || n.Channel == 0) {
+		if right && n.HeardOn(channel) {
 			bus.Answers = append(bus.Answers, at)
 			bus.Answers = append(bus.Answers, n.Part.Takes...)
 		}
 	}
 	s := Scan{Found: i2cbus.Scan(&bus), Why: bus.Lines.Dead()}
 	if !right {
-		sda, scl, _ := BusPins(b)
 		s.Why = fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
 	}
 	for _, a := range s.Found {

@@ -83,11 +83,7 @@ func Rails(b *bench.Bench) []Rail {
 	}
 	for i := range b.Devices {
 		d := &b.Devices[i]
-		v := board.Logic
-		if d.SupplyMV != 0 {
-			v = mV(d.SupplyMV)
-		}
-		rail(v).add(Load{Path: fmt.Sprintf("/devices/%d", i), Name: cmp.Or(d.Name, d.Part, d.ID), Planned: milli(d.CurrentMA)})
+		rail(deviceFed(&board, d)).add(Load{Path: fmt.Sprintf("/devices/%d", i), Name: cmp.Or(d.Name, d.Part, d.ID), Planned: milli(d.CurrentMA)})
 	}
 	if len(three.Loads) == 0 {
 		return []Rail{five}

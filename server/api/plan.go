@@ -250,8 +250,7 @@ func nodeFacts(nodes []plan.Node, i int) NodeFacts {
 	choices := n.Part.Addresses
 	if n.Module >= 0 { // a backpack can carry either expander
 		choices = nil
-		for _, name := range []string{"PCF8574", "PCF8574A"} {
-			part, _ := i2cbus.ByName(name)
+		for _, part := range i2cbus.Expanders() {
 			choices = append(choices, part.Addresses...)
 		}
 	}
@@ -324,12 +323,7 @@ type MatchFacts struct {
 type Adopt = finding.Remedy
 
 func newMatches(b *bench.Bench, channel int, found []i2cbus.Address) []MatchFacts {
-	var nodes []plan.Node
-	for _, n := range plan.Nodes(b) {
-		if n.Channel == channel || n.Channel == 0 {
-			nodes = append(nodes, n)
-		}
-	}
+	nodes := plan.Heard(b, channel)
 	out := []MatchFacts{}
 	for _, m := range i2cbus.Compare(plan.Expected(b, channel), found) {
 		f := MatchFacts{Hex: m.At.String(), Verdict: string(m.Verdict), Says: m.Says}
