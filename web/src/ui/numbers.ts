@@ -23,6 +23,9 @@ const three = significant(3);
 const four = significant(4);
 const fixed = (n: number) => (n < 100 ? three : four).format(n);
 
+/** A current in milliamperes, to the tenth where it is small. */
+export const milliamperes = (mA: number): string => (mA < 10 ? mA.toFixed(1) : String(Math.round(mA)));
+
 /** Milliseconds since power-up, for columns. */
 export const clock = (us: number): string => (us / 1000).toFixed(3);
 

@@ -1,7 +1,8 @@
 import type { Rail } from "../../api/client";
+import { milliamperes } from "../../ui/numbers";
 import css from "./Gauge.module.css";
 
-const mA = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} mA`;
+const mA = (v: number) => `${milliamperes(v)} mA`;
 
 /** What is drawn from a rail, as a tank that fills to its limit. */
 export function Gauge({ rail }: { rail: Rail }) {

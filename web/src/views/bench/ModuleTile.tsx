@@ -6,6 +6,7 @@ import { noExtras, runQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { Icon } from "../../ui/Icon";
+import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
 import { setupOf } from "../../work/setup";
@@ -81,8 +82,9 @@ function State({ run }: { run: RunResult | undefined }) {
   const open = run?.findings.filter((f) => f.severity !== "note").length ?? 0;
   if (!run) return null;
   return (
-    <span className={css.state} data-open={open > 0 || undefined} title={open ? `${open} findings` : "nothing found"}>
+    <>
+      <StateDot open={open > 0} title={open ? `${open} findings` : "nothing found"} />
       <span className="unseen">{open ? `${open} findings: ` : "nothing found: "}</span>
-    </span>
+    </>
   );
 }

@@ -4,6 +4,7 @@ import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
 import { Gauge } from "../../parts/supply/Gauge";
 import { Icon } from "../../ui/Icon";
+import { StateDot } from "../../ui/StateDot";
 import { ModuleTile } from "./ModuleTile";
 import css from "./TableDrawing.module.css";
 
@@ -41,12 +42,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
           onClick={() => onPick({ kind: "host", id: "host" })}
         >
           <b>
-            {host.part}{" "}
-            <span
-              className={css.state}
-              data-open={amiss || undefined}
-              title={amiss ? "findings open" : "nothing found"}
-            />
+            {host.part} <StateDot open={amiss} title={amiss ? "findings open" : "nothing found"} />
           </b>
           <small>
             host, {(host.logicMV / 1000).toFixed(1)} V{bench.host?.part ? "" : ", not named yet"}
@@ -166,9 +162,8 @@ function Berth({ node, picked, onPick, chosen }: BerthProps) {
             <span>{node.part}</span>
           </button>
           <h3>
-            <span
-              className={css.state}
-              data-open={node.clashes || undefined}
+            <StateDot
+              open={node.clashes ?? false}
               title={node.clashes ? "another part answers here too" : "nothing found"}
             />{" "}
             {node.name}

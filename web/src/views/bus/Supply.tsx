@@ -1,9 +1,10 @@
 import type { Plan } from "../../api/client";
 import { Gauge } from "../../parts/supply/Gauge";
+import { milliamperes } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import css from "./Supply.module.css";
 
-const mA = (v: number | undefined) => (v ? `${v < 10 ? v.toFixed(1) : Math.round(v)}` : "");
+const mA = (v: number | undefined) => (v ? milliamperes(v) : "");
 
 /** What draws how much from which rail: planned beside measured, of which the measured one counts. */
 export function Supply({ plan }: { plan: Plan }) {
