@@ -78,23 +78,116 @@ func TestTransactionTime(t *testing.T) {
 	}
 }
 
-// TestBehind checks swapped wires against their truth table: the two lines
-// exchange their levels, and nothing else moves.
+// TestBehind checks wirings against truth tables of their own: lines exchanged,
+// open, joined to a rail and to each other.
 func TestBehind(t *testing.T) {
-	for p := range Pins(1 << 9) {
-		crossed := Hardware{Crossed: 1<<4 | 1<<5}
-		want := p&^0x30 | p&0x10<<1 | p&0x20>>1
-		if got := crossed.Behind(p); got != want {
-			t.Errorf("%09b behind swapped D4 and D5 is %09b, want %09b", p, got, want)
+	four, eight := New(Parallel4), New(Parallel8)
+	open := func(pin string) Joined {
+		w := Straight(&eight)
+		delete(w.Pins, pin)
+		return w
+	}
+	set := func(pin, from string) Joined {
+		w := Straight(&eight)
+		w.Pins[pin] = from
+		return w
+	}
+	for name, c := range map[string]struct {
+		wiring Joined
+		want   func(p Pins) Pins
+	}{
+		"straight":      {Straight(&eight), func(p Pins) Pins { return p }},
+		"four":          {Straight(&four), func(p Pins) Pins { return p | 0x0F }},
+		"D4 and D5":     {Straight(&eight).Swapped("D4", "D5"), func(p Pins) Pins { return p&^0x30 | p&0x10<<1 | p&0x20>>1 }},
+		"E and RS":      {Straight(&eight).Swapped("E", "RS"), func(p Pins) Pins { return p&^0x500 | p&0x100<<2 | p&0x400>>2 }},
+		"open R/W":      {open("RW"), func(p Pins) Pins { return p | hd44780.RW }},
+		"open D7":       {open("D7"), func(p Pins) Pins { return p | 0x80 }},
+		"open E":        {open("E"), func(p Pins) Pins { return p &^ hd44780.E }},
+		"dark":          {open("BL"), func(p Pins) Pins { return p &^ Backlight }},
+		"grounded":      {set("D3", "low"), func(p Pins) Pins { return p &^ 8 }},
+		"shorted":       {set("D3", "D3+low"), func(p Pins) Pins { return p &^ 8 }},
+		"fed":           {set("E", "high"), func(p Pins) Pins { return p | hd44780.E }},
+		"pulled":        {set("E", "pulled"), func(p Pins) Pins { return p | hd44780.E }},
+		"two lines":     {set("D0", "D0+E2"), func(p Pins) Pins { return p&^1 | p&1&(p>>11) }},
+		"from afar":     {set("D0", "BL"), func(p Pins) Pins { return p&^1 | p>>12&1 }},
+		"fed by a line": {set("D1", "D1+high"), func(p Pins) Pins { return p }},
+	} {
+		header, err := c.wiring.Compile()
+		if err != nil {
+			t.Fatal(err)
 		}
-		sound := Hardware{}
-		if got := sound.Behind(p); got != p {
-			t.Errorf("%09b behind sound wires is %09b", p, got)
+		h := Hardware{Header: header}
+		for p := range Pins(1 << 13) {
+			if got, want := h.Behind(p), c.want(p); got != want {
+				t.Fatalf("%s: %013b comes as %013b, want %013b", name, p, got, want)
+			}
 		}
+	}
+	for _, bad := range []Joined{{Pins: map[string]string{"VO": "low"}}, {Pins: map[string]string{"E": "up"}}, {Register: map[string]string{"QA": "data"}}} {
+		if _, err := bad.Compile(); err == nil {
+			t.Errorf("%v compiles", bad)
+		}
+	}
+	sound := Hardware{}
+	if p := Pins(0x1234); sound.Behind(p) != p || sound.Back(0x5A) != 0x5A {
+		t.Error("sound hardware changes levels")
 	}
 	lost := Hardware{Lost: 3}
 	if lost.Arrives(2) || !lost.Arrives(1) || !lost.Arrives(3) {
 		t.Error("of words that get lost, not the third alone does not arrive")
+	}
+	crossed := Straight(&eight).Swapped("D4", "D5")
+	header, _ := crossed.Compile()
+	for bus := range 256 {
+		h := Hardware{Header: header}
+		if got, want := h.Back(byte(bus)), byte(bus&^0x30|bus&0x10<<1|bus&0x20>>1); got != want {
+			t.Fatalf("%08b is read as %08b, want %08b", bus, got, want)
+		}
+	}
+}
+
+// TestRegister shifts every byte through wirings of a 74HC595's inputs and holds
+// what stands on its outputs against its function table (74HC595 data sheet, from
+// memory): rising edges shift and latch, a low SRCLR empties, a high OE releases.
+func TestRegister(t *testing.T) {
+	plain := map[string]string{"SER": "data", "SRCLK": "clock", "RCLK": "latch", "OE": "low", "SRCLR": "high"}
+	for name, c := range map[string]struct {
+		pin, from string
+		want      func(b, before byte) byte
+	}{
+		"plain":       {"OE", "low", func(b, _ byte) byte { return b }},
+		"data open":   {"SER", "", func(byte, byte) byte { return 0 }},
+		"data high":   {"SER", "high", func(byte, byte) byte { return 0xFF }},
+		"no clock":    {"SRCLK", "low", func(byte, byte) byte { return 0 }},
+		"no latch":    {"RCLK", "", func(byte, byte) byte { return 0 }},
+		"cleared":     {"SRCLR", "low", func(byte, byte) byte { return 0 }},
+		"one clock":   {"RCLK", "clock", func(b, _ byte) byte { return b >> 1 }}, // the latch is a pulse behind; 0 comes in from the byte before
+		"off":         {"OE", "high", func(b, _ byte) byte { return b }},
+		"two drivers": {"SER", "data+low", func(byte, byte) byte { return 0 }},
+	} {
+		wired := map[string]string{}
+		for k, v := range plain {
+			wired[k] = v
+		}
+		wired[c.pin] = c.from
+		r, err := newRegister(wired)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := r.plain(); got != (name == "plain") {
+			t.Errorf("%s: plain is %v", name, got)
+		}
+		for b := range 256 {
+			var st RegisterState
+			var out byte
+			var driven bool
+			for _, edge := range ShiftEdges(nil, byte(b), time.Microsecond) {
+				out, driven = r.Step(&st, edge)
+			}
+			if want := c.want(byte(b), 0); out != want || driven == (name == "off") {
+				t.Fatalf("%s: %02X stands as %02X (driven %v), want %02X", name, b, out, driven, want)
+			}
+		}
 	}
 }
 

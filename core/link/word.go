@@ -94,6 +94,14 @@ func (c *Coder) Link() Link { return c.link }
 // change.
 func (c *Coder) Pulse() (setup, high, low time.Duration) { return c.pin, c.pin, c.pin }
 
+// Bit is the period of the clock of a backpack or shift register; 0 for others.
+func (c *Coder) Bit() time.Duration {
+	if !c.outs {
+		return 0
+	}
+	return c.link.Speed.Period()
+}
+
 // Width is the number of data lines that reach the module: 4 or 8.
 func (c *Coder) Width() int { return c.width }
 

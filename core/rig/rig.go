@@ -34,9 +34,12 @@ type Rig struct {
 	suppressed  int
 	read        byte // what the reads since the last step's beginning returned
 	hardware    link.Hardware
-	driven      bool // the host has put a word on the outputs
-	dark        int  // step that dropped a backlight that was on, or never
-	contended   int  // step in which two controllers drove the bus, or never
+	register    link.RegisterState
+	edges       []link.Shift // kept between words, so that none is allocated
+	driven      bool         // the host has put a word on the outputs
+	dark        int          // step that dropped a backlight that was on, or never
+	contended   int          // step in which two controllers drove the bus, or never
+	fought      int          // step in which a controller and the host drove the bus, or never
 }
 
 // Violation is a limit that was broken, and by which step of the program.
@@ -61,7 +64,7 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, dark: never, contended: never}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, dark: never, contended: never, fought: never}
 	setup, high, _ := coder.Pulse()
 	r.rise, r.fall = setup, setup+high
 	r.pins = coder.PowerUp()
@@ -109,34 +112,57 @@ func (r *Rig) drive(at time.Duration, p link.Pins) {
 func (r *Rig) Feed(at time.Duration, w link.Word) {
 	if w&link.Read != 0 {
 		r.now = at
-		r.sample()
+		r.sample(false)
 		return
 	}
-	p := r.hardware.Behind(r.coder.Levels(w))
+	if reg := r.hardware.Register(); reg != nil {
+		r.shift(at, w, reg)
+		return
+	}
+	lines := r.coder.Levels(w)
+	p := r.hardware.Behind(lines)
 	r.drive(at, p)
 	if !r.parallel {
 		return
 	}
-	pulsed := r.coder.Pulsed(w)
-	if p&hd44780.RW != 0 {
-		r.drive(at+r.rise, p|pulsed)
-		r.sample()
-		r.drive(at+r.fall, p)
+	pulse := r.hardware.Behind(lines | r.coder.Pulsed(w))
+	if p&hd44780.RW == 0 && (p^pulse)&^(hd44780.E|link.E2) == 0 {
+		if pulse&^p&hd44780.E != 0 {
+			r.controllers[0].Pulse(at+r.rise, at+r.fall)
+		}
+		if pulse&^p&link.E2 != 0 && r.count == 2 {
+			r.controllers[1].Pulse(at+r.rise, at+r.fall)
+		}
+		r.now = at + r.fall
 		return
 	}
-	if pulsed&hd44780.E != 0 {
-		r.controllers[0].Pulse(at+r.rise, at+r.fall)
+	r.drive(at+r.rise, pulse)
+	r.sample(lines&hd44780.RW == 0)
+	r.drive(at+r.fall, p)
+}
+
+// shift plays a word into a 74HC595 whose inputs are not wired as they ought to
+// be, edge by edge.
+func (r *Rig) shift(at time.Duration, w link.Word, reg *link.Register) {
+	r.edges = link.ShiftEdges(r.edges[:0], byte(w), r.coder.Bit())
+	for _, edge := range r.edges {
+		out, driven := reg.Step(&r.register, edge)
+		p := r.hardware.Header.Released()
+		if driven {
+			p = r.hardware.Behind(r.coder.Levels(link.Word(out)))
+		}
+		if p != r.pins {
+			r.drive(at+edge.At, p)
+		}
 	}
-	if pulsed&link.E2 != 0 && r.count == 2 {
-		r.controllers[1].Pulse(at+r.rise, at+r.fall)
-	}
-	r.now = at + r.fall
+	r.now = max(r.now, at)
 }
 
 // sample reads the data lines as the host does: a nibble on four lines, behind
 // the one before it, or a byte on eight. Lines that nothing drives are pulled
-// high; where two controllers drive them, low wins.
-func (r *Rig) sample() {
+// high; where two controllers drive them, low wins. A host that writes meanwhile
+// drives against them.
+func (r *Rig) sample(writes bool) {
 	b, drivers := byte(0xFF), 0
 	for i := range r.Controllers() {
 		if out, driven := r.controllers[i].Bus(); driven {
@@ -147,6 +173,10 @@ func (r *Rig) sample() {
 	if drivers > 1 && r.contended == never {
 		r.contended = r.step
 	}
+	if drivers > 0 && writes && r.fought == never {
+		r.fought = r.step
+	}
+	b = r.hardware.Back(b)
 	if r.coder.Width() == 4 {
 		b = r.read<<4 | b>>4
 	}
@@ -181,8 +211,18 @@ func (r *Rig) Follow(p *sequence.Program) {
 	r.origin = r.now
 }
 
-// Spoil sets what is wrong with the hardware that Play plays into.
-func (r *Rig) Spoil(h link.Hardware) { r.hardware = h }
+// Wire sets what stands between program and header pins, before anything is
+// played. A module that is not fed does nothing.
+func (r *Rig) Wire(h link.Hardware) {
+	r.hardware = h
+	r.pins = h.Behind(r.coder.PowerUp())
+	if h.Register() != nil {
+		r.pins = h.Behind(r.coder.Levels(0))
+	}
+	for i := range r.count {
+		r.controllers[i].HoldEnable(r.seen(i, r.pins))
+	}
+}
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was
@@ -214,6 +254,15 @@ func (r *Rig) Judge() []finding.Finding {
 			What: fmt.Sprintf("Both controllers drive D7–D0 at once%s.", where),
 			Why:  "Outputs that drive against each other carry a short-circuit current, and what is read is neither's answer.",
 			Fix:  "Read with one enable high at a time.", Source: sheet,
+		})
+	}
+	if r.fought != never {
+		where, step := inStep(r.fought)
+		out = append(out, finding.Finding{
+			Code: "wire.driven-against", Severity: finding.Error, Step: step,
+			What: fmt.Sprintf("The module drives D7–D0 against the host%s: its R/W is high while the host writes.", where),
+			Why:  "An R/W that nothing holds low is pulled high by the controller. It then answers in place of listening: nothing is written.",
+			Fix:  "Join R/W to ground, or to the host's pin that the program drives.", Source: sheet,
 		})
 	}
 	if r.hardware.Deaf {

@@ -13,6 +13,8 @@ import (
 	"fmt"
 	"slices"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
@@ -47,6 +49,7 @@ type Setup struct {
 	Link    bench.Link    `json:"link"`
 	Glyphs  glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8"`
 	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
+	Joined  *link.Joined  `json:"joined,omitempty" doc:"how the module is wired up; absent: as it ought to be"`
 }
 
 // At is the place of a screen: indexes into the bench's modules and into the
@@ -112,6 +115,9 @@ func (s *Setup) Build() (module.Module, link.Link, error) {
 	if err != nil {
 		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/display"))
 	}
+	if j := s.Joined; j != nil && j.SupplyMV != 0 && s.Display.Measured.SupplyMV == 0 {
+		mod.Supply = physic.ElectricPotential(j.SupplyMV) * physic.MilliVolt
+	}
 	bus := bench.Bus{SpeedHz: s.Host.BusHz}
 	if err := s.Link.Check(&mod.Geometry, &bus); err != nil {
 		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/link"))
@@ -141,7 +147,7 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: s.Display.Contrast(&mod), Wired: wired, Glyphs: s.Glyphs, Layout: screen.Compose(&mod, s.Rows, s.Glyphs, s.sources())}
+	r := &Run{Module: mod, Contrast: s.contrast(&mod), Wired: wired, Glyphs: s.Glyphs, Layout: screen.Compose(&mod, s.Rows, s.Glyphs, s.sources())}
 	options := sequence.Options{
 		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),
 		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: s.Glyphs, Live: o.Live,
@@ -149,7 +155,7 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	if r.Program, err = sequence.Compile(mod, wired, r.Layout.Codes(), options); err != nil {
 		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
 	}
-	if err := r.play(o); err != nil {
+	if err := r.play(o, s.Joined); err != nil {
 		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
 	}
 	s.judgeLink(r)
@@ -159,20 +165,52 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	return r, nil
 }
 
-// play plays the program into a rig and gathers the findings.
-func (r *Run) play(o Options) error {
-	hardware, err := rig.New(r.Module, r.Wired)
-	if err != nil {
-		return err
+// contrast returns the part of VDD that lies between VDD and VO: what was measured,
+// what the wires give, or what the module says.
+func (s *Setup) contrast(m *module.Module) float64 {
+	if j := s.Joined; j != nil && j.VOMV != nil && s.Display.Measured.VOMV == nil {
+		return max(1-float64(*j.VOMV)*float64(physic.MilliVolt)/float64(m.Fed()), 0)
+	}
+	return s.Display.Contrast(m)
+}
+
+// wire puts together what stands between the program and the header: the wires as
+// they lie, if they are known, and the mistake that is made on purpose.
+func (r *Run) wire(o Options, joined *link.Joined) error {
+	wiring := link.Joined{}
+	if joined != nil {
+		wiring = *joined
+		r.Hardware.Deaf, r.Hardware.Dead = wiring.Deaf != "", wiring.Dead != ""
 	}
 	switch o.Fault {
 	case WrongAddress:
 		r.Hardware.Deaf = true
 	case CrossedWires:
-		r.Hardware.Crossed = 1<<4 | 1<<5
+		if wiring.Pins == nil {
+			wiring.Pins = link.Straight(&r.Wired).Pins
+		}
+		wiring = wiring.Swapped("D4", "D5")
 	case LostNibble:
 		r.Hardware.Lost = r.pulse(o.LostAt) + 1
 	}
+	if wiring.Pins == nil && wiring.Register == nil {
+		return nil
+	}
+	header, err := wiring.Compile()
+	r.Hardware.Header = header
+	return err
+}
+
+// play plays the program into a rig and gathers the findings.
+func (r *Run) play(o Options, joined *link.Joined) error {
+	hardware, err := rig.New(r.Module, r.Wired)
+	if err != nil {
+		return err
+	}
+	if err := r.wire(o, joined); err != nil {
+		return err
+	}
+	hardware.Wire(r.Hardware)
 	if o.NoInit {
 		before, err := sequence.Compile(r.Module, r.Wired, bytes.Repeat([]byte{' '}, r.Module.Geometry.Cells()), sequence.Options{Init: true})
 		if err != nil {
@@ -180,7 +218,6 @@ func (r *Run) play(o Options) error {
 		}
 		hardware.Follow(before)
 	}
-	hardware.Spoil(r.Hardware)
 	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
 	r.Moments[0] = hardware.Moment()
 	r.Reads = nil

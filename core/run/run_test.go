@@ -298,7 +298,7 @@ func TestRisks(t *testing.T) {
 	// A host that waits for a typical module in front of a slow one.
 	r := mustRun(t, slow, Options{})
 	r.Module.Oscillator = hd44780.MinOscillator
-	if err := r.play(Options{}); err != nil || !strings.Contains(codes(r), "timing.while-busy") {
+	if err := r.play(Options{}, nil); err != nil || !strings.Contains(codes(r), "timing.while-busy") {
 		t.Errorf("too short a wait: findings %s, %v", codes(r), err)
 	}
 }

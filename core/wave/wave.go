@@ -49,13 +49,15 @@ type drawer struct {
 	h     link.Hardware
 	l     link.Link
 	bit   time.Duration
+
+	register link.RegisterState
 }
 
 // Draw draws the steps first to last (0-based, both included) of a program, as
 // they are seen behind some hardware.
 func Draw(p *sequence.Program, first, last int, h link.Hardware) Trace {
 	l := p.Coder.Link()
-	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l)}
+	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l, &h)}
 	for _, pin := range d.pins {
 		d.trace.Signals = append(d.trace.Signals, pin.name)
 	}
@@ -87,14 +89,14 @@ func Draw(p *sequence.Program, first, last int, h link.Hardware) Trace {
 	return d.trace
 }
 
-// headerPins lists the pins that the link drives.
-func headerPins(l link.Link) []pin {
+// headerPins lists the pins that the link drives, and R/W where it is not held low.
+func headerPins(l link.Link, h *link.Hardware) []pin {
 	pins := []pin{{"E", hd44780.E}}
 	if l.Enables == 2 {
 		pins = append(pins, pin{"E2", link.E2})
 	}
 	pins = append(pins, pin{"RS", hd44780.RS})
-	if l.ReadWrite {
+	if l.ReadWrite || h.Behind(0)&hd44780.RW != 0 {
 		pins = append(pins, pin{"RW", hd44780.RW})
 	}
 	for i := 7; i >= 8-l.Width(); i-- {
@@ -108,7 +110,7 @@ func headerPins(l link.Link) []pin {
 
 // rest sets the levels before a step: those that the word before it left.
 func (d *drawer) rest(p *sequence.Program, first int) {
-	levels := d.coder.PowerUp()
+	levels := d.h.Behind(d.coder.PowerUp())
 	sent := 0
 	if first < len(p.Steps) {
 		sent = p.Steps[first].First
@@ -117,6 +119,16 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 		if d.h.Arrives(before) {
 			levels = d.h.Behind(d.coder.Levels(p.Words[before]))
 			break
+		}
+	}
+	if reg := d.h.Register(); reg != nil {
+		levels = d.h.Behind(d.coder.Levels(0))
+		for before := range sent {
+			if d.h.Arrives(before) {
+				for _, edge := range link.ShiftEdges(nil, byte(p.Words[before]), d.bit) {
+					levels = d.shifted(reg, edge)
+				}
+			}
 		}
 	}
 	for i, pin := range d.pins {
@@ -162,8 +174,8 @@ func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
 			d.header(at, p)
 		}
 	case link.ShiftReg:
-		d.shift(w, at)
-		if arrives {
+		d.shift(w, at, arrives)
+		if arrives && d.h.Register() == nil {
 			d.header(at, p)
 		}
 	default:
@@ -172,7 +184,7 @@ func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
 		}
 		d.header(at, p)
 		setup, high, _ := d.coder.Pulse()
-		d.header(at+setup, p|d.coder.Pulsed(w))
+		d.header(at+setup, d.h.Behind(d.coder.Levels(w)|d.coder.Pulsed(w)))
 		d.header(at+setup+high, p)
 	}
 }
@@ -224,16 +236,26 @@ func (d *drawer) byte(begin time.Duration, b byte, high bool) {
 }
 
 // shift draws eight bits, D7's output last in its register first on the wire,
-// and the latch whose rise changes the outputs.
-func (d *drawer) shift(w link.Word, latch time.Duration) {
-	data, clock, edge := d.wire, d.wire+1, d.wire+2
-	for i := range 8 {
-		at := latch - time.Duration(8-i)*d.bit - d.bit/2
-		d.set(at, clock, false)
-		d.set(at, data, w>>(7-i)&1 != 0)
-		d.set(at+d.bit/2, clock, true)
+// and the latch whose rise changes the outputs; behind inputs that are not wired as
+// they ought to be, the outputs change with whichever edge moves them.
+func (d *drawer) shift(w link.Word, latch time.Duration, arrives bool) {
+	reg := d.h.Register()
+	for _, edge := range link.ShiftEdges(nil, byte(w), d.bit) {
+		at := latch + edge.At
+		d.set(at, d.wire+1, edge.Clock)
+		d.set(at, d.wire, edge.Data)
+		d.set(at, d.wire+2, edge.Latch)
+		if reg != nil && arrives {
+			d.header(at, d.shifted(reg, edge))
+		}
 	}
-	d.set(latch-d.bit/4, clock, false)
-	d.set(latch, edge, true)
-	d.set(latch+d.bit/4, edge, false)
+}
+
+// shifted moves a register by one edge of its lines and returns the header's pins.
+func (d *drawer) shifted(reg *link.Register, edge link.Shift) link.Pins {
+	out, driven := reg.Step(&d.register, edge)
+	if !driven {
+		return d.h.Header.Released()
+	}
+	return d.h.Behind(d.coder.Levels(link.Word(out)))
 }
