@@ -43,6 +43,7 @@ type Module struct {
 	Name    string     `json:"name" maxLength:"80"`
 	Display Display    `json:"display"`
 	Link    Link       `json:"link"`
+	Fitting Fitting    `json:"fitting,omitzero"`
 	Glyphs  glyph.Bank `json:"glyphs,omitempty" nullable:"false" maxItems:"8" doc:"what the slots of CGRAM hold"`
 	Screens []Screen   `json:"screens" nullable:"false" minItems:"1" maxItems:"200"`
 	Show    Show       `json:"show,omitzero"`

@@ -57,4 +57,5 @@ type Input struct {
 	Name string `json:"name,omitempty" maxLength:"80"`
 	Kind string `json:"kind" enum:"button,timer,counter,serial,signal"`
 	Pin  string `json:"pin,omitempty" maxLength:"12" doc:"label of the host's pin"`
+	Pull string `json:"pull,omitempty" enum:"host,up,down" doc:"button: what holds its pin while it is open: the host's own pull-up, a resistor to the supply or one to ground; absent: host"`
 }

@@ -2,7 +2,7 @@ package bench
 
 // Wiring is what lies on the table between the parts.
 type Wiring struct {
-	Colours    map[string]string `json:"colours,omitempty" doc:"colour of the wires of each net, by the net's name"`
+	Colours    map[string]string `json:"colours,omitempty" doc:"colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data"`
 	Boards     []Board           `json:"boards,omitempty" nullable:"false" maxItems:"8"`
 	Placements []Placement       `json:"placements,omitempty" nullable:"false" maxItems:"400"`
 	Wires      []Wire            `json:"wires,omitempty" nullable:"false" maxItems:"2000"`
@@ -14,6 +14,7 @@ type Board struct {
 	ID         string `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
 	Columns    int    `json:"columns" minimum:"5" maximum:"200" doc:"30 on a half-size board, 63 on a full-size one"`
 	SplitRails bool   `json:"splitRails,omitempty" doc:"the rails are interrupted in the middle"`
+	Joined     bool   `json:"joined,omitempty" doc:"the rails of the two sides are joined inside the board"`
 }
 
 // Placement is a part that lies in holes.
@@ -24,8 +25,8 @@ type Placement struct {
 	Turn  int    `json:"turn,omitempty" enum:"0,90,180,270" doc:"degrees clockwise"`
 }
 
-// Wire joins two ends, each a hole such as board-1/a12 or a pin such as
-// host/D4 or gate/RS.
+// Wire joins two ends, each a hole such as board-1/a12 or board-1/top+3, or a pin
+// such as host/D4 or gate/RS.
 type Wire struct {
 	From     string `json:"from" minLength:"1" maxLength:"80"`
 	To       string `json:"to" minLength:"1" maxLength:"80"`

@@ -7,6 +7,7 @@ package circuit
 
 import (
 	"math"
+	"strconv"
 	"time"
 
 	"periph.io/x/conn/v3/physic"
@@ -86,22 +87,6 @@ func RiseTime(r physic.ElectricResistance, c physic.ElectricalCapacitance) time.
 
 func farads(c physic.ElectricalCapacitance) float64 { return float64(c) / float64(physic.Farad) }
 
-// e12 is the E12 series of IEC 60063 within a decade, from 10 Ω.
-var e12 = []physic.ElectricResistance{10, 12, 15, 18, 22, 27, 33, 39, 47, 56, 68, 82}
-
-// PreferredUpTo returns the largest E12 value that is not above r, 10 Ω at least.
-func PreferredUpTo(r physic.ElectricResistance) physic.ElectricResistance {
-	best := e12[0] * physic.Ohm
-	for decade := physic.Ohm; decade <= physic.MegaOhm; decade *= 10 {
-		for _, step := range e12 {
-			if v := step * decade; v <= r {
-				best = v
-			}
-		}
-	}
-	return best
-}
-
 // Output is what a part gives at a level.
 type Output struct {
 	Low, High physic.ElectricPotential // V_OL at most, V_OH at least
@@ -117,4 +102,9 @@ type Input struct {
 // negative one is outside of the limit.
 func Margins(from Output, to Input) (low, high physic.ElectricPotential) {
 	return to.Low - from.Low, from.High - to.High
+}
+
+// Volts writes a voltage to the hundredth, without zeros at its end.
+func Volts(v physic.ElectricPotential) string {
+	return strconv.FormatFloat(math.Round(float64(v)/float64(physic.Volt)*100)/100, 'f', -1, 64) + " V"
 }

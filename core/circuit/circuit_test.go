@@ -37,10 +37,14 @@ func TestPullUps(t *testing.T) {
 		{"none", ohms(Parallel(0, 0)), 0},
 		{"one of two", ohms(Parallel(0, 470*physic.Ohm)), 470},
 		{"rise at R_p(max), ns", int64(RiseTime(11802*physic.Ohm, 100*physic.PicoFarad)), 1000},
-		{"E12 up to 4.69 kΩ", ohms(PreferredUpTo(4690 * physic.Ohm)), 3900},
-		{"E12 up to 4.7 kΩ", ohms(PreferredUpTo(4700 * physic.Ohm)), 4700},
-		{"E12 up to 1 MΩ", ohms(PreferredUpTo(physic.MegaOhm)), 1_000_000},
-		{"E12 up to nothing", ohms(PreferredUpTo(0)), 10},
+		{"E12 up to 4.69 kΩ", ohms(E12.UpTo(4690 * physic.Ohm)), 3900},
+		{"E12 up to 4.7 kΩ", ohms(E12.UpTo(4700 * physic.Ohm)), 4700},
+		{"E12 up to 1 MΩ", ohms(E12.UpTo(physic.MegaOhm)), 1_000_000},
+		{"E12 up to nothing", ohms(E12.UpTo(0)), 1},
+		{"E12 from 221 Ω", ohms(E12.From(221 * physic.Ohm)), 270},
+		{"E24 from 221 Ω", ohms(E24.From(221 * physic.Ohm)), 240},
+		{"E12 from 220 Ω", ohms(E12.From(220 * physic.Ohm)), 220},
+		{"E6 from beyond its end", ohms(E6.From(physic.GigaOhm)), 6_800_000},
 	} {
 		if c.got != c.want {
 			t.Errorf("%s: %d, want %d", c.what, c.got, c.want)

@@ -72,6 +72,8 @@ type Board struct {
 	SDA, SCL    string                   // labels of the usual bus pins
 	AnyBus      bool                     // any pin that drives can be SDA or SCL
 	Pins        []Pin
+	Edges       [2][]string     // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
+	Apart       physic.Distance // between the two rows
 	Source      string
 }
 
@@ -83,6 +85,26 @@ func (b *Board) Find(label string) (Pin, bool) {
 		}
 	}
 	return Pin{}, false
+}
+
+// Along lists the labels as leads leave the board to one side without crossing: the
+// edge with more plain pins from left to right, then the other edge, round its end.
+// It is nil for a board whose edges nobody stated.
+func (b *Board) Along() []string {
+	plain := [2]int{}
+	for side, labels := range b.Edges {
+		for _, label := range labels {
+			if p, ok := b.Find(label); ok && p.Plain() {
+				plain[side]++
+			}
+		}
+	}
+	near, far := slices.Clone(b.Edges[1]), slices.Clone(b.Edges[0])
+	slices.Reverse(far)
+	if plain[0] > plain[1] { // turned upside down
+		near, far = far, slices.Clone(b.Edges[1])
+	}
+	return append(near, far...)
 }
 
 // Bus reports whether a pin can be a line of the bus.
@@ -130,7 +152,9 @@ func Generic(part string, logic physic.ElectricPotential, pins []Pin) Board {
 		Source: "common practice",
 	}
 	b.In.Bears = b.Bears
+	b.Edges[1], b.Apart = []string{"GND", "5V", "3V3"}, 20*physic.MilliMetre
 	for i := range pins {
+		b.Edges[1] = append(b.Edges[1], pins[i].Label)
 		if p := &pins[i]; p.Has(SDA) && b.SDA == "" {
 			b.SDA = p.Label
 		} else if p.Has(SCL) && b.SCL == "" {
@@ -148,6 +172,8 @@ type row struct {
 	InHighMV, BusHighMV                                     physic.ElectricPotential
 	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
 	AnyBus                                                  bool
+	Edges                                                   [2]string
+	ApartMM                                                 float64
 }
 
 func parse(data []byte) ([]Board, error) {
@@ -167,9 +193,21 @@ func parse(data []byte) ([]Board, error) {
 			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
 			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Pins: pins, Source: r.Source,
+			Edges: [2][]string{edge(r.Edges[0]), edge(r.Edges[1])}, Apart: physic.Distance(r.ApartMM*1000) * physic.MicroMetre,
 		}
 	}
 	return boards, nil
+}
+
+// edge reads the labels along a side.
+func edge(line string) []string {
+	labels := strings.Fields(line)
+	for i, l := range labels {
+		if l == "_" {
+			labels[i] = ""
+		}
+	}
+	return labels
 }
 
 // parsePins reads pins such as "D0:upload D2-D12 GP0@1:sda": labels or ranges of

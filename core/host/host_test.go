@@ -23,8 +23,8 @@ func TestTable(t *testing.T) {
 	}{
 		{"ATmega328P", "A4", "A5", 18, "", "D0 D1", 5 * physic.Volt},
 		{"atmega2560", "D20", "D21", 68, "", "D0 D1", 5 * physic.Volt},
-		{"ESP32", "GPIO21", "GPIO22", 15, "GPIO6 GPIO7 GPIO8 GPIO9 GPIO10 GPIO11 GPIO34 GPIO35 GPIO36 GPIO39", "GPIO1 GPIO3", 3300 * physic.MilliVolt},
-		{"ESP8266", "D2", "D1", 6, "A0", "RX TX", 3300 * physic.MilliVolt},
+		{"ESP32", "GPIO21", "GPIO22", 15, "GPIO6 GPIO7 GPIO8 GPIO36 GPIO39 GPIO34 GPIO35 GPIO9 GPIO10 GPIO11", "GPIO3 GPIO1", 3300 * physic.MilliVolt},
+		{"ESP8266", "D2", "D1", 6, "A0", "TX RX", 3300 * physic.MilliVolt},
 		{"RP2040", "GP0", "GP1", 26, "", "", 3300 * physic.MilliVolt},
 	} {
 		b, ok := ByPart(c.part)
@@ -52,6 +52,12 @@ func TestTable(t *testing.T) {
 		scl, _ := b.Find(strings.ToLower(b.SCL))
 		if !b.Bus(&sda, SDA) || !b.Bus(&scl, SCL) || b.Bus(&sda, SCL) != b.AnyBus {
 			t.Errorf("%s: %s and %s are its bus", b.Part, b.SDA, b.SCL)
+		}
+		along := b.Along()
+		for _, label := range append([]string{b.Rail5, b.Rail3, "GND"}, labels(b.Pins)...) {
+			if n := len(slices.DeleteFunc(slices.Clone(along), func(l string) bool { return l != label })); n != 1 {
+				t.Errorf("%s: %s stands %d times along its edges", b.Part, label, n)
+			}
 		}
 		if b.In.High >= b.Logic || b.Out.High >= b.Logic || b.Out.Low >= b.In.High || b.In.Low >= b.In.High || b.Pin > b.PinMax || b.Source == "" || b.Look == "" {
 			t.Errorf("%s: levels or limits out of order: %+v", b.Part, b)
@@ -90,4 +96,12 @@ func TestParsePins(t *testing.T) {
 			t.Errorf("%q was read as %+v", bad, pins)
 		}
 	}
+}
+
+func labels(pins []Pin) []string {
+	out := make([]string, len(pins))
+	for i, p := range pins {
+		out[i] = p.Label
+	}
+	return out
 }

@@ -49,6 +49,23 @@ func (m *Mapping) lines() [9]mapped {
 	}
 }
 
+// Driven is an output with the line that it drives.
+type Driven struct {
+	Line   string // RS, RW, E, E2, BL, D4–D7
+	Output int8   // 0–7
+}
+
+// Outputs lists the outputs that drive a line.
+func (m *Mapping) Outputs() []Driven {
+	var out []Driven
+	for _, l := range m.lines() {
+		if l.output != Open {
+			out = append(out, Driven{l.name, l.output})
+		}
+	}
+	return out
+}
+
 // Validate reports an output used twice or out of range, or a line left open
 // that the module needs.
 func (m *Mapping) Validate(enables int, readWrite bool) error {

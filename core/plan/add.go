@@ -73,7 +73,7 @@ func another(b *bench.Bench, like *bench.Module) (bench.Module, bool) {
 	if len(like.Link.Pins) == 0 {
 		return m, len(Lines(b, &m)) <= len(Free(b))-unpinned(b)
 	}
-	pins, missing := allot(Free(b), Lines(b, &m))
+	pins, missing := allot(b, Lines(b, &m))
 	m.Link.Pins = pins
 	return m, len(missing) == 0
 }
@@ -196,7 +196,7 @@ func Rehost(b *bench.Bench, h bench.Host) finding.Patch {
 		if len(was.Pins) == 0 {
 			continue
 		}
-		pins, missing := allot(Free(&other), Lines(&other, m))
+		pins, missing := allot(&other, Lines(&other, m))
 		if len(missing) > 0 {
 			p = append(p, finding.Remove(fmt.Sprintf("/modules/%d/link/pins", i)))
 			continue

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"slatebell/core/bench"
+	"slatebell/core/circuit"
 	"slatebell/core/finding"
 	"slatebell/core/i2cbus"
 	"slatebell/core/link"
@@ -53,7 +54,7 @@ func Begin(s *Beginning) (bench.Bench, error) {
 		m.Link.Outputs.Address = 0x3F
 	}
 	if kind != link.Backpack {
-		m.Link.Pins, _ = allot(Free(&b), Lines(&b, m))
+		m.Link.Pins, _ = allot(&b, Lines(&b, m))
 	} else if needsConverter(&b, m) {
 		b.Bus.Converter = true
 	}
@@ -181,7 +182,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		o.Against = append(o.Against, "nothing can be read: fixed waits only", "a chip to wire up beside the module")
 		if board.Out.High < cmos(fed(&m)).High {
 			o.Parts[0] = "a 74HCT595"
-			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", volts(fed(&m)), volts(cmos(fed(&m)).High), volts(board.Out.High)))
+			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Out.High)))
 		}
 	default:
 		o.Wires = len(o.Lines) + 2 // VSS and VDD
@@ -201,7 +202,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	}
 	if kind != link.Backpack {
 		o.Taken = len(o.Lines)
-		pins, missing := allot(free, o.Lines)
+		pins, missing := allot(&bare, o.Lines)
 		switch {
 		case b.Modules[index].Link.Kind == string(kind) && len(b.Modules[index].Link.Pins) > 0:
 			pins, missing = b.Modules[index].Link.Pins, nil
@@ -224,7 +225,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	o.Patch = append(o.Patch, finding.Replace(at, m.Link))
 	if converter {
 		o.Parts = append(o.Parts, "a two-way level converter")
-		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", volts(fed(&m)), volts(cmos(fed(&m)).High), volts(board.Logic)))
+		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Logic)))
 		bus := b.Bus
 		bus.Converter = true
 		o.Patch = append(o.Patch, busPatch(b, bus)...)

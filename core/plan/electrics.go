@@ -75,7 +75,7 @@ func Segments(b *bench.Bench) []Segment {
 			}
 			own := 0
 			for _, n := range nodes {
-				if isFar(b, &n) == far && n.HeardOn(channel) {
+				if IsFar(b, &n) == far && n.HeardOn(channel) {
 					s.Nodes = append(s.Nodes, n)
 					if n.Channel == channel {
 						own++
@@ -94,9 +94,9 @@ func Segments(b *bench.Bench) []Segment {
 	return out
 }
 
-// isFar reports whether a node stands behind the level converter: what is fed
+// IsFar reports whether a node stands behind the level converter: what is fed
 // more than the host's logic does.
-func isFar(b *bench.Bench, n *Node) bool {
+func IsFar(b *bench.Bench, n *Node) bool {
 	return b.Bus.Converter && n.Fed > b.Host.Board().Logic+apart
 }
 
@@ -168,7 +168,7 @@ func judgeElectrics(b *bench.Bench, segments []Segment) []finding.Finding {
 				Fix:  fmt.Sprintf("Put %s to %s on each of the two lines.", ohm(s.Min), ohm(s.Max)),
 			}
 			if !s.Far && s.Channel == 0 {
-				r := int(circuit.PreferredUpTo(min(max(s.Max, s.Min), bench.UsualPullUpOhm*physic.Ohm)) / physic.Ohm)
+				r := int(circuit.E12.UpTo(min(max(s.Max, s.Min), bench.UsualPullUpOhm*physic.Ohm)) / physic.Ohm)
 				f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Put two resistors of %s on the bus", ohm(ohms(r))), Patch: pullUpPatch(b, r)}}
 			}
 			out = append(out, f)
@@ -267,7 +267,7 @@ func (s *Segment) strengthen(b *bench.Bench) []finding.Remedy {
 	if others := circuit.Parallel(rest...); others > 0 {
 		need = physic.ElectricResistance(float64(s.Max) * float64(others) / float64(others-s.Max))
 	}
-	r := circuit.PreferredUpTo(need)
+	r := circuit.E12.UpTo(need)
 	if circuit.Parallel(append(rest, r)...) < s.Min {
 		return nil
 	}
@@ -293,9 +293,4 @@ func milliamps(i physic.ElectricCurrent) string {
 		return fmt.Sprintf("%.0f mA", v)
 	}
 	return fmt.Sprintf("%.1f mA", v)
-}
-
-// volts writes a voltage to the hundredth, without zeros at its end.
-func volts(v physic.ElectricPotential) string {
-	return strconv.FormatFloat(float64(v/(10*physic.MilliVolt))/100, 'f', -1, 64) + " V"
 }

@@ -47,6 +47,9 @@ func cmos(fed physic.ElectricPotential) circuit.Input {
 	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, Bears: fed + 500*physic.MilliVolt}
 }
 
+// CMOSHigh is what a 74HC595 of a module asks for when high.
+func CMOSHigh(m *bench.Module) physic.ElectricPotential { return cmos(fed(m)).High }
+
 // levels lists every output of a bench with the input it drives.
 func levels(b *bench.Bench, segments []Segment) []Level {
 	board := b.Host.Board()
@@ -94,7 +97,7 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 			over = true
 			f := finding.Finding{
 				Code: "bus.over-voltage", Severity: finding.Error, Path: "/bus",
-				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", volts(l.Out.High), volts(l.In.Bears)),
+				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", circuit.Volts(l.Out.High), circuit.Volts(l.In.Bears)),
 				Why:  "The host’s pins can be destroyed, slowly or at once.",
 				Fix:  "Put a level converter between, or remove the pull-ups to 5 V and put some to the host’s voltage.", Source: l.Source,
 				Remedies: []finding.Remedy{converter},
@@ -106,7 +109,7 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 		case l.Path != "/host" && l.Peak > l.In.Bears && !(over && l.Lines == "SDA, SCL"): // what settles the host settles it too
 			out = append(out, finding.Finding{
 				Code: "link.over-voltage", Severity: finding.Error, Path: l.Path,
-				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, volts(l.Peak), volts(l.In.Bears)),
+				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, circuit.Volts(l.Peak), circuit.Volts(l.In.Bears)),
 				Why:  "What is beyond its supply flows into it through its protection, and can destroy it.",
 				Fix:  "Feed it as the lines are, or put a level converter between.", Source: strings.Replace(l.Source, "V_IH", "absolute maximum ratings", 1),
 			})
@@ -115,7 +118,7 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 		case l.High < 0 || l.Low < 0:
 			f := finding.Finding{
 				Code: "link.level", Severity: finding.Warning, Path: l.Path,
-				What: fmt.Sprintf("On %s of %s %s gives %s when high and %s when low; %s and %s are asked for.", l.Lines, l.To, l.From, volts(l.Out.High), volts(l.Out.Low), volts(l.In.High), volts(l.In.Low)),
+				What: fmt.Sprintf("On %s of %s %s gives %s when high and %s when low; %s and %s are asked for.", l.Lines, l.To, l.From, circuit.Volts(l.Out.High), circuit.Volts(l.Out.Low), circuit.Volts(l.In.High), circuit.Volts(l.In.Low)),
 				Why:  "Many work all the same; none has to.", Fix: "Put a level converter between; a 74HCT595 in place of a 74HC595 asks for 2 V.", Source: l.Source,
 			}
 			if l.Path == "/host" {
@@ -133,8 +136,8 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	}
 	f := finding.Finding{
 		Code: "bus.level", Severity: finding.Warning, Path: low[0].Path,
-		What: fmt.Sprintf("SDA and SCL rise to %s; %s must see %s.", volts(low[0].Out.High), list(names), volts(low[0].In.High)),
-		Why:  fmt.Sprintf("The level lacks %s. Many work all the same, warm or cold, until one does not.", volts(-low[0].High)),
+		What: fmt.Sprintf("SDA and SCL rise to %s; %s must see %s.", circuit.Volts(low[0].Out.High), list(names), circuit.Volts(low[0].In.High)),
+		Why:  fmt.Sprintf("The level lacks %s. Many work all the same, warm or cold, until one does not.", circuit.Volts(-low[0].High)),
 		Fix:  "Put a level converter between.", Source: low[0].Source,
 	}
 	if !b.Bus.Converter {

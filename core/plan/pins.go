@@ -42,8 +42,18 @@ func Uses(b *bench.Bench) map[string][]Use {
 			}
 		}
 	}
+	for i := range b.Modules {
+		for _, in := range b.Modules[i].Show.Inputs {
+			if in.Pin != "" {
+				uses[in.Pin] = append(uses[in.Pin], Use{fmt.Sprintf("/modules/%d", i), cmp.Or(in.Name, in.ID), inputLine})
+			}
+		}
+	}
 	return uses
 }
+
+// inputLine is the line of what a show listens to.
+const inputLine = "input"
 
 // Lines lists the lines between the host and a module over its link.
 func Lines(b *bench.Bench, m *bench.Module) []string {
@@ -74,18 +84,51 @@ func Free(b *bench.Bench) []host.Pin {
 	return append(first, last...)
 }
 
-// allot gives lines pins that are free, in the order of the board. It returns the
-// lines for which none is left.
-func allot(free []host.Pin, lines []string) (pins map[string]string, missing []string) {
+// sortAlong puts pins into the order in which their leads leave the board.
+func sortAlong(board *host.Board, pins []host.Pin) {
+	along := board.Along()
+	slices.SortStableFunc(pins, func(a, b host.Pin) int {
+		return cmp.Compare(slices.Index(along, a.Label), slices.Index(along, b.Label))
+	})
+}
+
+// allot gives lines the pins of a bench's host that are free, the first of them, in
+// the order in which their leads leave the board. It returns the lines for which none
+// is left.
+func allot(b *bench.Bench, lines []string) (pins map[string]string, missing []string) {
+	board := b.Host.Board()
+	free := Free(b)
+	chosen := slices.Clone(free[:min(len(free), len(lines))])
+	sortAlong(&board, chosen)
 	pins = map[string]string{}
 	for i, line := range lines {
-		if i >= len(free) {
+		if i >= len(chosen) {
 			missing = append(missing, line)
 			continue
 		}
-		pins[line] = free[i].Label
+		pins[line] = chosen[i].Label
 	}
 	return pins, missing
+}
+
+// Allot returns the change that gives pins to every module whose pins are not
+// chosen, in the order of the board, as far as there are free ones.
+func Allot(b *bench.Bench) finding.Patch {
+	other := *b
+	other.Modules = slices.Clone(b.Modules)
+	var patch finding.Patch
+	for i := range other.Modules {
+		m := &other.Modules[i]
+		if m.Link.Kind == string(link.Backpack) || len(m.Link.Pins) > 0 {
+			continue
+		}
+		lines := Lines(&other, m)
+		if pins, missing := allot(&other, lines); len(missing) == 0 {
+			m.Link.Pins = pins
+			patch = append(patch, finding.Add(fmt.Sprintf("/modules/%d/link/pins", i), pins))
+		}
+	}
+	return patch
 }
 
 // pinRule is what a pin that drives a line of a module should not be.
@@ -149,7 +192,7 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 			})
 		}
 		p, ok := board.Find(label)
-		if list[0].Path == "/bus" || len(board.Pins) == 0 {
+		if list[0].Path == "/bus" || list[0].Line == inputLine || len(board.Pins) == 0 {
 			continue
 		}
 		for i := range pinRules {
@@ -201,7 +244,7 @@ func again(b *bench.Bench, path string) []finding.Remedy {
 	other := *b
 	other.Modules = slices.Clone(b.Modules)
 	other.Modules[i].Link.Pins = nil
-	pins, missing := allot(Free(&other), Lines(b, &b.Modules[i]))
+	pins, missing := allot(&other, Lines(b, &b.Modules[i]))
 	if len(missing) > 0 {
 		return nil
 	}

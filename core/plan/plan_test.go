@@ -185,7 +185,7 @@ func TestFindings(t *testing.T) {
 			b.Modules[0].Display.Supply.MilliVolts, b.Modules[0].Display.Measured.CurrentMA = 3300, 51
 			b.Modules[0].Link = bench.Link{Kind: "parallel4"}
 		}, "link.over-voltage supply.regulator", "brought to 5 V; it bears 3.6 V", false},
-		{"a backpack at 3.3 V on a bus at 5 V", func(b *bench.Bench) { b.Modules[0].Display.Supply.MilliVolts, b.Bus.PullUpOhm = 3300, 2200 }, "link.over-voltage", "brought to 4.45 V; it bears 3.8 V", false},
+		{"a backpack at 3.3 V on a bus at 5 V", func(b *bench.Bench) { b.Modules[0].Display.Supply.MilliVolts, b.Bus.PullUpOhm = 3300, 2200 }, "link.over-voltage", "brought to 4.46 V; it bears 3.8 V", false},
 	} {
 		b := boards(1, "ATmega328P")
 		c.make(&b)

@@ -4,16 +4,17 @@ import (
 	"fmt"
 
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/finding"
 	"slatebell/core/plan"
 )
 
 // Check judges a bench as a whole, then runs every screen of every module, and
-// returns all that was found: bus and supply first, then module by module. What
+// returns all that was found: bus and supply first, then the wires, then module by module. What
 // several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
-	out := plan.Check(b)
+	out := append(plan.Check(b), breadboard.Check(b)...)
 	type known struct{ code, what, path string }
 	said := map[known]bool{}
 	for m := range b.Modules {

@@ -2,13 +2,12 @@ package run
 
 import (
 	"fmt"
-	"math"
 	"slices"
-	"strconv"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/circuit"
 	"slatebell/core/finding"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -31,7 +30,7 @@ func (s *Setup) judgeLink(r *Run) {
 	if reads && bears < fed {
 		f := finding.Finding{
 			Code: "link.read-voltage", Severity: finding.Error,
-			What: fmt.Sprintf("On a read the module drives D7–D0 to %s, and the host's pins bear %s.", volts(fed), volts(bears)),
+			What: fmt.Sprintf("On a read the module drives D7–D0 to %s, and the host's pins bear %s.", circuit.Volts(fed), circuit.Volts(bears)),
 			Why:  "The host's pins can be destroyed.", Fix: "Tie R/W to ground and use fixed waits, or put a level converter between.",
 			Source: "HD44780U data sheet, ADE-207-272(Z), V_OH",
 		}
@@ -60,7 +59,7 @@ func (s *Setup) judgeSupply(r *Run) {
 		if needs, fed := r.Module.Needs(), r.Module.Fed(); fed < needs.Min || fed > needs.Max {
 			r.Findings = append(r.Findings, finding.Finding{
 				Code: "module.supply", Severity: finding.Error,
-				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", volts(fed), volts(needs.Min), volts(needs.Max)),
+				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", circuit.Volts(fed), circuit.Volts(needs.Min), circuit.Volts(needs.Max)),
 				Why:  "Its converter cannot make the voltages that the tube needs.", Fix: "Feed it 5 V; level converters join a 3.3 V host.",
 				Source: needs.Source, Path: s.pointer("/display"),
 			})
@@ -70,15 +69,15 @@ func (s *Setup) judgeSupply(r *Run) {
 	f := finding.Finding{Severity: finding.Warning, Path: s.pointer("/display"), Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
 	switch look := r.Last().Glass(&r.Module, r.Contrast).Look; {
 	case look.Lit < faintest:
-		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal, VDD − VO, is too small to turn a dot."
 		f.Fix = "Turn the contrast up: VO nearer to ground, or below it where the module is fed 3.3 V."
 	case look.Dark > darkest:
-		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
 		f.Fix = "Turn the contrast down: VO further from ground."
 	case s.potless(r):
-		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", volts(r.Module.Fed()), volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", circuit.Volts(r.Module.Fed()), circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "A potentiometer between VDD and ground gives no voltage below ground."
 		f.Fix = "Feed the module 5 V, or give VO a negative voltage."
 	default:
@@ -86,7 +85,7 @@ func (s *Setup) judgeSupply(r *Run) {
 	}
 	if set := s.Display.Supply.Contrast; set != nil && s.Display.Measured.VOMV == nil {
 		at := s.pointer("/display/supply/contrast")
-		label := fmt.Sprintf("Set VO to %s, where it reads well", volts(r.Module.VO(r.Module.UsualContrast())))
+		label := fmt.Sprintf("Set VO to %s, where it reads well", circuit.Volts(r.Module.VO(r.Module.UsualContrast())))
 		f.Remedies = []finding.Remedy{{Label: label, Patch: finding.Patch{finding.Test(at, *set), finding.Remove(at)}}}
 	}
 	r.Findings = append(r.Findings, f)
@@ -131,8 +130,3 @@ func (s *Setup) place(list []finding.Finding) {
 
 // pinTimes are the codes that say that the host's pins move too fast.
 var pinTimes = []string{"timing.t-as", "timing.t-dsw", "timing.pw-eh", "timing.t-cyc-e"}
-
-// volts writes a voltage to the hundredth, without the zeros at its end.
-func volts(v physic.ElectricPotential) string {
-	return strconv.FormatFloat(math.Round(float64(v)/float64(physic.Volt)*100)/100, 'f', -1, 64) + " V"
-}

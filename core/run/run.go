@@ -16,6 +16,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
@@ -77,7 +78,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	if at.Screen < 0 || at.Screen >= len(m.Screens) {
 		return Setup{}, fmt.Errorf("screen %d; this module has screens 0–%d", at.Screen, len(m.Screens)-1)
 	}
-	return Setup{At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows}, nil
+	return Setup{At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows, Joined: breadboard.Joined(b, at.Module)}, nil
 }
 
 // Options say what to run.

@@ -716,6 +716,8 @@ export interface components {
              */
             columns: number;
             id: string;
+            /** @description the rails of the two sides are joined inside the board */
+            joined?: boolean;
             /** @description the rails are interrupted in the middle */
             splitRails?: boolean;
         };
@@ -1055,6 +1057,45 @@ export interface components {
             /** @description what it leads to, or why it is so */
             why?: string;
         };
+        Fitting: {
+            /** @description the module lies beside the breadboard, on jumpers; absent: plugged into it */
+            beside?: boolean;
+            /**
+             * @description what gives VO its voltage: a potentiometer, or ground; absent: pot
+             * @enum {string}
+             */
+            contrast?: "pot" | "ground";
+            /**
+             * Format: double
+             * @description current that the backlight ought to have, in milliamperes; absent: usual of its colour
+             */
+            lightMA?: number;
+            /**
+             * Format: int64
+             * @description forward voltage of the backlight, in millivolts; absent: usual of its colour
+             */
+            lightMV?: number;
+            /**
+             * Format: int64
+             * @description in series with the backlight, in ohms; 0: none, as the module carries one; absent: 220
+             */
+            lightOhm?: number;
+            /**
+             * Format: int64
+             * @description resistor of the backlight that the module carries, in ohms; absent: none
+             */
+            onBoardOhm?: number;
+            /**
+             * Format: int64
+             * @description of the potentiometer, in ohms; absent: 10000
+             */
+            potOhm?: number;
+            /**
+             * Format: double
+             * @description of its knob: 0 with VO at ground, 1 with VO at VDD; absent: where the module reads well
+             */
+            turn?: number;
+        };
         Forms: {
             binary: string;
             decimal: string;
@@ -1201,6 +1242,11 @@ export interface components {
             name?: string;
             /** @description label of the host's pin */
             pin?: string;
+            /**
+             * @description button: what holds its pin while it is open: the host's own pull-up, a resistor to the supply or one to ground; absent: host
+             * @enum {string}
+             */
+            pull?: "host" | "up" | "down";
         };
         Instruction: {
             /**
@@ -1218,6 +1264,35 @@ export interface components {
             rs: boolean;
             rw: boolean;
             summary: string;
+        };
+        Joined: {
+            /** @description why the module is not fed */
+            dead?: string;
+            /** @description backpack: why nothing on the bus reaches it */
+            deaf?: string;
+            /**
+             * Format: double
+             * @description current of the backlight while it is lit
+             */
+            lightMA?: number;
+            /** @description what drives each pin of the header */
+            pins?: {
+                [key: string]: string;
+            };
+            /** @description what drives each input of its 74HC595 */
+            register?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description VDD against VSS; absent: as the module says
+             */
+            supplyMV?: number;
+            /**
+             * Format: int64
+             * @description VO against VSS; absent: as the module says
+             */
+            voMV?: number;
         };
         LevelFacts: {
             from: string;
@@ -1423,6 +1498,7 @@ export interface components {
         };
         Module: {
             display: components["schemas"]["Display"];
+            fitting?: components["schemas"]["Fitting"];
             /** @description what the slots of CGRAM hold */
             glyphs?: components["schemas"]["Glyph"][];
             id: string;
@@ -1730,6 +1806,8 @@ export interface components {
             fault?: "no-init" | "wrong-address" | "lost-nibble" | "no-waits" | "crossed-wires";
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
+            /** @description how the module is wired up; absent: as it ought to be */
+            joined?: components["schemas"]["Joined"];
             link: components["schemas"]["Link"];
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
@@ -1838,6 +1916,8 @@ export interface components {
             display: components["schemas"]["Display"];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
+            /** @description how the module is wired up; absent: as it ought to be */
+            joined?: components["schemas"]["Joined"];
             link: components["schemas"]["Link"];
             /** @description text of each row of the screen */
             rows: string[];
@@ -2088,7 +2168,7 @@ export interface components {
         };
         Wiring: {
             boards?: components["schemas"]["Board"][];
-            /** @description colour of the wires of each net, by the net's name */
+            /** @description colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data */
             colours?: {
                 [key: string]: string;
             };

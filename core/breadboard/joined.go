@@ -1,0 +1,422 @@
+package breadboard
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/bench"
+	"slatebell/core/circuit"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/plan"
+	"slatebell/core/wiring"
+)
+
+// Joined returns how a module is joined up on the table, for link.Hardware; nil
+// where nothing lies on the table, or the module cannot be built.
+func (t *Table) Joined(index int) *link.Joined {
+	if !Laid(t.Bench) || index < 0 || index >= len(t.Bench.Modules) {
+		return nil
+	}
+	m := &t.Bench.Modules[index]
+	mod, err := m.Display.Module()
+	part, ok := t.Net.Part(m.ID)
+	if err != nil || !ok {
+		return nil
+	}
+	j := &joiner{t: t, index: index, m: m, mod: &mod, part: part, link: m.Link.Build(&mod.Geometry, &t.Bench.Bus)}
+	return j.joined()
+}
+
+// Joined returns how a module of a bench is joined up; see Table.Joined.
+func Joined(b *bench.Bench, index int) *link.Joined {
+	if !Laid(b) {
+		return nil
+	}
+	return Lay(b).Joined(index)
+}
+
+// joiner works out what reaches one module.
+type joiner struct {
+	t     *Table
+	index int
+	m     *bench.Module
+	mod   *module.Module
+	part  *wiring.Part
+	link  link.Link
+}
+
+func (j *joiner) joined() *link.Joined {
+	out := &link.Joined{}
+	if j.part.Kind == wiring.Backpack {
+		out.Dead = j.starved("GND", "VCC")
+		if out.Dead == "" {
+			out.Deaf = j.deaf()
+		}
+		return out
+	}
+	out.Pins = map[string]string{}
+	for _, pin := range j.part.Pins {
+		line := strings.Replace(pin.Name, "/", "", 1)
+		if source := j.source(j.part.Pin(pin.Name), false); source != "" && slices.Contains(logic, line) {
+			out.Pins[line] = source
+		}
+	}
+	out.Dead = j.starved("VSS", "VDD")
+	if j.link.Kind == link.ShiftReg {
+		j.register(out)
+	}
+	if rail := j.railOf(j.part.Pin("VDD")); rail != "" && rail != j.wanted() {
+		out.SupplyMV = int(j.volts(rail) / physic.MilliVolt)
+	}
+	if j.mod.Technology == module.VFD {
+		out.Pins["BL"] = link.Supply // it shines by itself
+		return out
+	}
+	j.analogue(out)
+	return out
+}
+
+// logic are the pins that Joined speaks of.
+var logic = []string{"RS", "RW", "E", "E2", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
+
+// railOf returns which supply a pin is joined to: GND, 5V, 3V3, or "".
+func (j *joiner) railOf(pin string) string {
+	t := j.t
+	board := t.Bench.Host.Board()
+	node := t.nodeOf(pin)
+	for _, rail := range []struct{ name, pin string }{{"GND", "host/GND"}, {"5V", "host/" + board.Rail5}, {"5V", "supply/+"}, {"3V3", "host/" + board.Rail3}} {
+		if _, there := t.pinIndex[rail.pin]; there && t.nodeOf(rail.pin) == node {
+			return rail.name
+		}
+	}
+	return ""
+}
+
+// wanted is the supply that the module ought to have.
+func (j *joiner) wanted() string {
+	if j.mod.Fed() <= 3600*physic.MilliVolt {
+		return "3V3"
+	}
+	return "5V"
+}
+
+// volts is a supply's voltage: what the module says of the one that it ought to
+// have.
+func (j *joiner) volts(rail string) physic.ElectricPotential {
+	switch {
+	case rail == "GND":
+		return 0
+	case rail == j.wanted():
+		return j.mod.Fed()
+	case rail == "3V3":
+		return 3300 * physic.MilliVolt
+	}
+	return 5 * physic.Volt
+}
+
+// starved says why a module is not fed, or "".
+func (j *joiner) starved(ground, supply string) string {
+	low, high := j.railOf(j.part.Pin(ground)), j.railOf(j.part.Pin(supply))
+	switch short := j.t.shorted(); {
+	case short != "":
+		return short + " and ground are joined to each other: nothing is fed"
+	case low == "GND" && (high == "5V" || high == "3V3"):
+		return ""
+	case high == "GND" && low != "" && low != "GND":
+		return fmt.Sprintf("supply and ground are exchanged at %s and %s", ground, supply)
+	case low == "" && j.onSupply(ground):
+		return fmt.Sprintf("%s is on the supply’s ground, which is not joined to the host’s", ground)
+	case low != "GND":
+		return fmt.Sprintf("%s (%s) is not joined to ground", ground, j.t.Where(j.part.Pin(ground)))
+	}
+	return fmt.Sprintf("%s (%s) is not joined to a supply", supply, j.t.Where(j.part.Pin(supply)))
+}
+
+// shorted names a supply that is joined to ground, or "".
+func (t *Table) shorted() string {
+	board := t.Bench.Host.Board()
+	for _, rail := range []string{"host/" + board.Rail5, "host/" + board.Rail3, "supply/+"} {
+		if _, there := t.pinIndex[rail]; there && t.nodeOf(rail) == t.nodeOf("host/GND") {
+			return rail
+		}
+	}
+	return ""
+}
+
+// onSupply reports whether a pin is on the ground of a supply of its own.
+func (j *joiner) onSupply(pin string) bool {
+	_, there := j.t.pinIndex["supply/-"]
+	return there && j.t.nodeOf("supply/-") == j.t.nodeOf(j.part.Pin(pin))
+}
+
+// source says what drives a conductor, as link.Joined writes it. Of a register's
+// inputs, lines are those of the register.
+func (j *joiner) source(pin string, input bool) string {
+	t := j.t
+	node := t.nodeOf(pin)
+	var from []string
+	add := func(s string) {
+		if s != "" && !slices.Contains(from, s) {
+			from = append(from, s)
+		}
+	}
+	pulled := false
+	for _, other := range t.on(node) {
+		id, name, _ := strings.Cut(other, "/")
+		p, _ := t.Net.Part(id)
+		switch {
+		case other == "supply/-":
+			add(link.Ground)
+		case id == "host":
+			if l, driven := t.Net.Lines[name]; driven {
+				add(j.line(l))
+			}
+		case p.Kind == wiring.Register && strings.HasPrefix(name, "Q") && name != "QH2" && t.fedPart(p):
+			if p.Module == j.index && !input {
+				add(j.output(name))
+			} else {
+				add(link.Ground)
+			}
+		case p.Kind == wiring.Module && other != pin && (name == "RS" || name == "R/W" || name[0] == 'D'):
+			pulled = true
+		}
+	}
+	switch j.railOf(pin) {
+	case "GND":
+		add(link.Ground)
+	case "5V", "3V3":
+		add(link.Supply)
+	default:
+		pulled = pulled || j.pulledUp(node)
+	}
+	if len(from) == 0 && pulled {
+		return link.Pulled
+	}
+	slices.Sort(from)
+	return strings.Join(from, "+")
+}
+
+// line returns what a host's line is to this module: its name, or low where it
+// serves another.
+func (j *joiner) line(l wiring.Line) string {
+	switch {
+	case len(l.Modules) == 0:
+		return "" // a button's pin listens
+	case !slices.Contains(l.Modules, j.index):
+		return link.Ground
+	}
+	return strings.Replace(l.Name, "/", "", 1)
+}
+
+// output returns the line that an output of the module's register drives; an output
+// without one stays low.
+func (j *joiner) output(name string) string {
+	for _, o := range j.link.Mapping.Outputs() {
+		if wiring.Output(o.Output) == name {
+			return o.Line
+		}
+	}
+	return link.Ground
+}
+
+// pulledUp reports whether a resistor joins a conductor to a supply.
+func (j *joiner) pulledUp(node int) bool {
+	for i := range j.t.Net.Parts {
+		p := &j.t.Net.Parts[i]
+		if p.Kind != wiring.Resistor {
+			continue
+		}
+		for k, end := range []string{"1", "2"} {
+			other := p.Pin([]string{"2", "1"}[k])
+			if j.t.nodeOf(p.Pin(end)) == node {
+				if r := j.railOf(other); r == "5V" || r == "3V3" {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// fedPart reports whether a chip has ground and supply.
+func (t *Table) fedPart(p *wiring.Part) bool {
+	g, v := t.nodeOf(p.Pin("GND")), t.nodeOf(p.Pin("VCC"))
+	board := t.Bench.Host.Board()
+	fed := v == t.nodeOf("host/"+board.Rail5) || v == t.nodeOf("host/"+board.Rail3)
+	if i, there := t.pinIndex["supply/+"]; there {
+		fed = fed || v == t.root(i)
+	}
+	return fed && g == t.nodeOf("host/GND") && g != v
+}
+
+// register says what drives the inputs of the module's 74HC595. One that is not fed
+// drives nothing.
+func (j *joiner) register(out *link.Joined) {
+	p, ok := j.t.Net.Part(j.m.ID + "-register")
+	if !ok {
+		return
+	}
+	out.Register = map[string]string{}
+	for _, name := range []string{"SER", "SRCLK", "RCLK", "OE", "SRCLR"} {
+		if source := j.source(p.Pin(name), true); source != "" {
+			out.Register[name] = source
+		}
+	}
+}
+
+// deaf says why nothing on the bus reaches a backpack, or "".
+func (j *joiner) deaf() string {
+	sda, scl, _ := plan.BusPins(j.t.Bench)
+	for _, line := range []struct{ pin, from string }{{"SDA", "host/" + sda}, {"SCL", "host/" + scl}} {
+		if !j.t.carries(line.from, j.part.Pin(line.pin), line.pin) {
+			if j.t.carries("host/"+sda, j.part.Pin("SCL"), "SCL") || j.t.carries("host/"+scl, j.part.Pin("SDA"), "SDA") {
+				return "SDA and SCL are exchanged"
+			}
+			return fmt.Sprintf("%s is not joined to %s of the host", line.pin, strings.TrimPrefix(line.from, "host/"))
+		}
+	}
+	if j.t.nodeOf(j.part.Pin("SDA")) == j.t.nodeOf(j.part.Pin("SCL")) {
+		return "SDA and SCL are joined to each other"
+	}
+	if rail := cmp.Or(j.railOf(j.part.Pin("SDA")), j.railOf(j.part.Pin("SCL"))); rail != "" {
+		return "a line of the bus is joined to " + rail
+	}
+	return ""
+}
+
+// carries reports whether a line of the bus reaches from one pin to another: by a
+// conductor, through a level converter that is fed, or through a multiplexer.
+func (t *Table) carries(from, to, line string) bool {
+	if _, ok := t.pinIndex[from]; !ok {
+		return false
+	}
+	seen := map[int]bool{t.nodeOf(from): true}
+	target := t.nodeOf(to)
+	for grew := true; grew; {
+		grew = false
+		reach := func(a, b string) {
+			na, nb := t.nodeOf(a), t.nodeOf(b)
+			if seen[na] != seen[nb] {
+				seen[na], seen[nb], grew = true, true, true
+			}
+		}
+		if p, ok := t.Net.Part("converter"); ok && t.nodeOf(p.Pin("LV")) != t.nodeOf(p.Pin("GND")) {
+			reach(p.Pin("LV1"), p.Pin("HV1"))
+			reach(p.Pin("LV2"), p.Pin("HV2"))
+		}
+		if p, ok := t.Net.Part("multiplexer"); ok {
+			for c := range 8 {
+				reach(p.Pin(line), p.Pin(fmt.Sprintf("S%s%d", line[1:2], c)))
+			}
+		}
+	}
+	return seen[target]
+}
+
+// lit is the current from which a backlight is seen.
+const lit = 200 * physic.MicroAmpere
+
+// analogue solves the module's contrast and backlight: resistors, potentiometers,
+// the module's own ladder and its diode between the rails.
+func (j *joiner) analogue(out *link.Joined) {
+	off, on := j.solve(false), j.solve(true)
+	switch {
+	case off.light >= lit && on.light >= lit:
+		out.Pins["BL"] = link.Supply
+	case on.light >= lit:
+		out.Pins["BL"] = "BL"
+	}
+	out.LightMA = float64(on.light/physic.MicroAmpere) / 1000
+	if vo, fed := on.vo, out.Dead == ""; fed {
+		mv := int(vo / physic.MilliVolt)
+		out.VOMV = &mv
+	}
+}
+
+// solved is what matters of a solution.
+type solved struct {
+	vo    physic.ElectricPotential
+	light physic.ElectricCurrent
+}
+
+// solve solves the network while the transistor of the backlight's line is cut, or
+// conducts.
+func (j *joiner) solve(switched bool) solved {
+	t := j.t
+	var n circuit.Network
+	for _, rail := range []struct{ pin, name string }{{"host/" + t.Bench.Host.Board().Rail3, "3V3"}, {"host/" + t.Bench.Host.Board().Rail5, "5V"}, {"supply/+", "5V"}, {"supply/-", "GND"}, {"host/GND", "GND"}} {
+		if _, there := t.pinIndex[rail.pin]; there {
+			n.Hold(t.nodeOf(rail.pin), j.volts(rail.name))
+		}
+	}
+	for i := range t.Net.Parts {
+		p := &t.Net.Parts[i]
+		switch p.Kind {
+		case wiring.Resistor:
+			n.Resistor(t.nodeOf(p.Pin("1")), t.nodeOf(p.Pin("2")), p.Ohm)
+		case wiring.Pot:
+			turn := Turn(&t.Bench.Modules[p.Module])
+			n.Resistor(t.nodeOf(p.Pin("1")), t.nodeOf(p.Pin("wiper")), scaled(p.Ohm, 1-turn))
+			n.Resistor(t.nodeOf(p.Pin("wiper")), t.nodeOf(p.Pin("3")), scaled(p.Ohm, turn))
+		case wiring.Transistor:
+			if p.Module == j.index && switched && j.baseDriven(p) {
+				n.Resistor(t.nodeOf(p.Pin("C")), t.nodeOf(p.Pin("E")), physic.Ohm)
+			}
+		}
+	}
+	vo, vdd := t.nodeOf(j.part.Pin("VO")), t.nodeOf(j.part.Pin("VDD"))
+	if vo != vdd {
+		n.Resistor(vo, vdd, j.mod.Ladder())
+	}
+	b := j.part.Light
+	diode := n.Diode(t.nodeOf(j.part.Pin("A")), t.nodeOf(j.part.Pin("K")), b.Forward, b.Own+b.Carried)
+	s := n.Solve()
+	v, _ := s.Voltage(vo)
+	return solved{v, s.Through(diode)}
+}
+
+// baseDriven reports whether the backlight's line reaches a transistor's base
+// through its resistor.
+func (j *joiner) baseDriven(p *wiring.Part) bool {
+	base := j.m.ID + "-base"
+	for k, end := range []string{"/1", "/2"} {
+		other := base + []string{"/2", "/1"}[k]
+		if j.t.nodeOf(base+end) == j.t.nodeOf(p.Pin("B")) && strings.Contains(j.source(other, false), "BL") {
+			return true
+		}
+	}
+	return strings.Contains(j.source(p.Pin("B"), false), "BL")
+}
+
+func scaled(r physic.ElectricResistance, by float64) physic.ElectricResistance {
+	return physic.ElectricResistance(float64(r) * by)
+}
+
+// Divide returns the divider that a module's potentiometer makes with the module's
+// own ladder.
+func Divide(m *bench.Module) (circuit.Divider, error) {
+	mod, err := m.Display.Module()
+	if err != nil {
+		return circuit.Divider{}, err
+	}
+	return circuit.Divider{Supply: mod.Fed(), Pot: m.Fitting.Pot(), Load: mod.Ladder()}, nil
+}
+
+// Turn returns where the knob of a module's potentiometer stands: where the document
+// says, or where it gives the contrast that the document or the module asks for.
+func Turn(m *bench.Module) float64 {
+	if m.Fitting.Turn != nil {
+		return *m.Fitting.Turn
+	}
+	d, err := Divide(m)
+	mod, err2 := m.Display.Module()
+	if err != nil || err2 != nil || d.Pot == 0 {
+		return 0
+	}
+	return d.TurnFor(mod.VO(m.Display.Contrast(&mod)))
+}

@@ -1,0 +1,163 @@
+package breadboard
+
+import (
+	"slices"
+
+	"slatebell/core/bench"
+)
+
+// Item is one wire of the list to work from.
+type Item struct {
+	Number           int    // of the wire, from 1
+	From, FromHole   string // pin that it meets, and hole; a rail is named as its board and row
+	To, ToHole       string
+	Net, Colour      string
+	LengthMM         int
+	ID               string // by which the document keeps what is done
+	FromSays, ToSays string // the pins by name and by count, for people
+	Done             bool
+}
+
+// List returns the wires in the order of the work: signals, then ground, the supply
+// last. It is the document's order, as Plan has it.
+func (t *Table) List() []Item {
+	var out []Item
+	routes := t.Arrange().Routes
+	for _, w := range t.Wires {
+		doc := t.Bench.Wiring.Wires[w.Index]
+		i := Item{Number: w.Index + 1, Colour: doc.Colour, LengthMM: doc.LengthMM, ID: wireID(doc)}
+		if i.LengthMM == 0 && w.OK {
+			i.LengthMM = Length(w, routes[w.Index])
+		}
+		i.Done = slices.Contains(t.Bench.Wiring.Done, i.ID)
+		if !w.OK {
+			i.FromHole, i.ToHole = doc.From, doc.To
+			out = append(out, i)
+			continue
+		}
+		i.From, i.FromHole, i.FromSays = t.ending(w.From)
+		i.To, i.ToHole, i.ToSays = t.ending(w.To)
+		i.Net = t.netAt(w)
+		out = append(out, i)
+	}
+	return out
+}
+
+// ending names an end by pin, by hole, and for people.
+func (t *Table) ending(e End) (pin, hole, says string) {
+	if e.Pin == "" {
+		hole = t.Name(e.Hole)
+		if e.Hole.Row.Rail() {
+			rail := t.Boards[e.Hole.Board].ID + "/" + e.Hole.Row.String()
+			return rail, hole, rail
+		}
+		for _, p := range t.pins {
+			if h, ok := t.Legs[p]; ok && t.stripOf(h) == t.stripOf(e.Hole) {
+				pin = p
+				break
+			}
+		}
+		if pin == "" {
+			pin = t.brought(e)
+		}
+	} else {
+		pin = e.Pin
+	}
+	if part, p, ok := t.Net.PinOf(pin); ok {
+		says = part.ID + " " + p.Says()
+	}
+	return pin, hole, says
+}
+
+// brought returns the loose pin that another wire brings to the strip of an end, or
+// "".
+func (t *Table) brought(e End) string {
+	for _, w := range t.Wires {
+		for _, o := range [][2]End{{w.From, w.To}, {w.To, w.From}} {
+			if w.OK && o[0].Pin == "" && o[1].Pin != "" && t.stripOf(o[0].Hole) == t.stripOf(e.Hole) {
+				return o[1].Pin
+			}
+		}
+	}
+	return ""
+}
+
+// netAt returns the net that a wire carries: that of the pins that it reaches, of
+// most of them where it joins several.
+func (t *Table) netAt(w Wire) string {
+	count := map[string]int{}
+	best := ""
+	for _, pin := range t.on(t.root(t.endIndex(w.From))) {
+		if n, ok := t.Net.NetOf(pin); ok {
+			if count[n.Name]++; count[n.Name] > count[best] {
+				best = n.Name
+			}
+		}
+	}
+	return best
+}
+
+// inOrder puts wires into the order of the work: what carries signals first, ground
+// next, and the supply last, the host's own lead at the very end.
+func inOrder(wires []bench.Wire, nets map[string]string) {
+	rank := func(w bench.Wire) int {
+		lead := 0
+		if isHost(w.From) || isHost(w.To) {
+			lead = 1
+		}
+		switch nets[wireID(w)] {
+		case "GND":
+			return 2 + lead
+		case "5V", "3V3":
+			return 4 + lead
+		}
+		return lead
+	}
+	slices.SortStableFunc(wires, func(a, b bench.Wire) int { return rank(a) - rank(b) })
+}
+
+func isHost(end string) bool { return len(end) > 5 && (end[:5] == "host/" || end[:5] == "suppl") }
+
+// Purchase is a line of the list of parts.
+type Purchase struct {
+	Count int
+	What  string
+	Look  string
+	For   []string // parts of the bench that it is
+}
+
+// Parts lists what the bench takes: boards, parts and wires, alike ones together.
+func (t *Table) Parts() []Purchase {
+	var out []Purchase
+	add := func(what, look, use string) {
+		for i := range out {
+			if out[i].What == what {
+				out[i].Count++
+				if use != "" {
+					out[i].For = append(out[i].For, use)
+				}
+				return
+			}
+		}
+		p := Purchase{Count: 1, What: what, Look: look}
+		if use != "" {
+			p.For = []string{use}
+		}
+		out = append(out, p)
+	}
+	for i := range t.Net.Parts {
+		p := &t.Net.Parts[i]
+		add(t.title(p), p.Look, p.ID)
+	}
+	for _, b := range t.Boards {
+		add(boardTitle(b.Columns), "", b.ID)
+	}
+	for _, i := range t.List() {
+		kind := "jumper"
+		if i.FromHole != "" && i.ToHole != "" {
+			kind = "wire, cut to length"
+		}
+		add(i.Colour+" "+kind+lengthOf(kind, i.LengthMM), "", "")
+	}
+	return out
+}

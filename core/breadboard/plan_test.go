@@ -1,0 +1,63 @@
+package breadboard
+
+import (
+	"fmt"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/host"
+)
+
+func oneModule(part, kind, geometry, technology string) bench.Bench {
+	b := bench.New("one")
+	b.Host.Part = part
+	m := &b.Modules[0]
+	m.Link.Kind, m.Display.Geometry, m.Display.Technology = kind, geometry, technology
+	return b
+}
+
+// TestUncrossed plans one module on its host's own choice of pins: parallel lines
+// need not cross, and do not; of a 74HC595 the clock and the latch stand the other
+// way round on the chip than the host's pins, which is one crossing.
+func TestUncrossed(t *testing.T) {
+	for _, h := range host.Boards() {
+		for _, kind := range []string{"parallel4", "parallel8", "backpack", "shift"} {
+			for _, what := range [][2]string{{"16x2", "lcd"}, {"20x4", "lcd"}, {"20x2", "vfd"}} {
+				for _, beside := range []bool{false, true} {
+					b := oneModule(h.Part, kind, what[0], what[1])
+					b.Modules[0].Fitting.Beside = beside
+					w, err := Plan(&b)
+					if err != nil {
+						t.Fatal(err)
+					}
+					b.Wiring = w
+					table := Lay(&b)
+					a := table.Arrange()
+					most := 0
+					if kind == "shift" || kind == "backpack" && h.Part == "ATmega2560" { // whose SCL and SDA stand side by side the other way round
+						most = 1
+					}
+					if n := a.Crossings(); n > most {
+						t.Errorf("%s, %s, %v, beside %v: %d wires, %d crossings, %d", h.Part, kind, what, beside, len(w.Wires), n, most)
+					}
+				}
+			}
+		}
+	}
+}
+
+func BenchmarkPlan(b *testing.B) {
+	doc := bench.New("four")
+	doc.Host.Part = "ATmega2560"
+	doc.Modules = nil
+	for i, kind := range []string{"parallel4", "parallel8", "shift", "backpack"} {
+		m := bench.NewModule(fmt.Sprintf("m%d", i), "")
+		m.Link.Kind = kind
+		doc.Modules = append(doc.Modules, m)
+	}
+	for b.Loop() {
+		if _, err := Plan(&doc); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,70 @@
+package breadboard
+
+import (
+	"fmt"
+
+	"slatebell/core/circuit"
+	"slatebell/core/wiring"
+)
+
+// title names a part as it is bought.
+func (t *Table) title(p *wiring.Part) string {
+	switch p.Kind {
+	case wiring.Host, wiring.Supply, wiring.Converter:
+		return p.Name
+	case wiring.Module, wiring.Backpack:
+		m := &t.Bench.Modules[p.Module]
+		mod, err := m.Display.Module()
+		if err != nil {
+			return p.Name
+		}
+		kind := map[string]string{"lcd": "LCD", "vfd": "VFD"}[string(mod.Technology)]
+		if p.Kind == wiring.Backpack {
+			return fmt.Sprintf("%s %s with backpack", mod.Geometry.Title, kind)
+		}
+		return fmt.Sprintf("%s %s", mod.Geometry.Title, kind)
+	case wiring.Pot:
+		return "potentiometer " + circuit.Ohms(p.Ohm)
+	case wiring.Resistor:
+		return "resistor " + circuit.Ohms(p.Ohm) + ", 0.25 W"
+	case wiring.Register:
+		return p.Name[:len(p.Name)-len(" of ")-len(t.moduleName(p))]
+	case wiring.Transistor:
+		if p.Low {
+			return "PNP transistor, 100 mA"
+		}
+		return "NPN transistor, 100 mA"
+	case wiring.Button:
+		return "button"
+	case wiring.Stick:
+		return "stick or knob"
+	}
+	return p.Name
+}
+
+// moduleName returns the name of the module that a part serves.
+func (t *Table) moduleName(p *wiring.Part) string {
+	m := &t.Bench.Modules[p.Module]
+	if m.Name != "" {
+		return m.Name
+	}
+	return m.ID
+}
+
+func boardTitle(columns int) string {
+	switch columns {
+	case 30:
+		return "half-size breadboard"
+	case 63:
+		return "full-size breadboard"
+	}
+	return fmt.Sprintf("breadboard of %d columns", columns)
+}
+
+// lengthOf writes a jumper's length; wires that are cut come from one reel.
+func lengthOf(kind string, mm int) string {
+	if kind == "jumper" {
+		return fmt.Sprintf(", %d cm", (mm+9)/10)
+	}
+	return ""
+}

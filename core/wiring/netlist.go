@@ -1,0 +1,279 @@
+// Package wiring says what must be joined to what: from the modules, links, host
+// and devices of a bench it makes the parts with their pins, and the nets, each of
+// which must be one conductor. It says what each pin and part is for and how to know
+// it, and which colour its wires have.
+//
+// It stands above plan, which allots pins and addresses, and below breadboard, which
+// lays parts and wires into holes and holds what they join against the netlist.
+package wiring
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/bench"
+	"slatebell/core/module"
+)
+
+// Kind is what a part is.
+type Kind string
+
+// The kinds.
+const (
+	Host       Kind = "host"
+	Supply     Kind = "supply"
+	Module     Kind = "module"   // by its own header
+	Backpack   Kind = "backpack" // a module by the four pins of its backpack
+	Pot        Kind = "pot"
+	Resistor   Kind = "resistor"
+	Register   Kind = "register" // 74HC595 or 74HCT595
+	Transistor Kind = "transistor"
+	Converter  Kind = "converter"
+	Device     Kind = "device"
+	Button     Kind = "button"
+	Stick      Kind = "stick"
+)
+
+// Pin is one pin of a part.
+type Pin struct {
+	Name   string
+	Number int // from 1; 0 where it has none
+	Of     int // pins of its row, so that it can be counted from the other end; 0 where it is in none
+	For    string
+	Level  string
+	Open   string // what happens when nothing is joined to it
+}
+
+// Part is one thing on the table.
+type Part struct {
+	ID     string // host, a module's id, or such as hall-pot
+	Kind   Kind
+	Name   string // for people
+	For    string
+	Look   string // how to know it, and which way round it goes
+	Path   string // RFC 6901 pointer to what of the bench asks for it
+	Module int    // index of the module that it serves; -1 for none
+	Pins   []Pin
+
+	Ohm   physic.ElectricResistance // of a resistor or potentiometer
+	Low   bool                      // transistor: conducts while its base is low (PNP)
+	Light module.Backlight          // module: what lights it
+}
+
+// Pin returns the full name of a pin, as nets and wires name it.
+func (p *Part) Pin(name string) string { return p.ID + "/" + name }
+
+// Net is what must be one conductor.
+type Net struct {
+	Name   string   // GND, 5V, 3V3, SDA, SCL, or such as hall/RS
+	What   string   // its last part, by which colours are chosen: GND, RS, data …
+	Pins   []string // such as host/D4 and hall/RS
+	Colour string
+}
+
+// Netlist is all parts and nets of a bench.
+type Netlist struct {
+	Parts  []Part
+	Nets   []Net
+	Lines  map[string]Line // what the host drives, by the label of its pin
+	netOf  map[string]int
+	partOf map[string]int
+}
+
+// Line is a line of a link, as a host's pin drives it.
+type Line struct {
+	Modules []int // that it serves; none for a button
+	Name    string
+}
+
+// Part returns a part by its id.
+func (n *Netlist) Part(id string) (*Part, bool) {
+	i, ok := n.partOf[id]
+	if !ok {
+		return nil, false
+	}
+	return &n.Parts[i], true
+}
+
+// PinOf splits the full name of a pin, and reports whether there is such a pin.
+func (n *Netlist) PinOf(full string) (*Part, *Pin, bool) {
+	id, name, _ := strings.Cut(full, "/")
+	p, ok := n.Part(id)
+	if !ok {
+		return nil, nil, false
+	}
+	i := slices.IndexFunc(p.Pins, func(pin Pin) bool { return pin.Name == name })
+	if i < 0 {
+		return p, nil, false
+	}
+	return p, &p.Pins[i], true
+}
+
+// NetOf returns the net that a pin belongs to, by its full name; false for a pin
+// that stays open.
+func (n *Netlist) NetOf(full string) (*Net, bool) {
+	i, ok := n.netOf[full]
+	if !ok {
+		return nil, false
+	}
+	return &n.Nets[i], true
+}
+
+// builder gathers a netlist.
+type builder struct {
+	b     *bench.Bench
+	out   Netlist
+	index map[string]int // of a net, by its name
+}
+
+// join puts pins into a net.
+func (k *builder) join(net, what string, pins ...string) {
+	i, ok := k.index[net]
+	if !ok {
+		i = len(k.out.Nets)
+		k.index[net] = i
+		k.out.Nets = append(k.out.Nets, Net{Name: net, What: what})
+	}
+	for _, pin := range pins {
+		if _, there := k.out.netOf[pin]; !there {
+			k.out.netOf[pin] = i
+			k.out.Nets[i].Pins = append(k.out.Nets[i].Pins, pin)
+		}
+	}
+}
+
+// line joins a pin of a part to the host's pin that drives it; a pin that two lines
+// share is one net.
+func (k *builder) line(module int, label, name, pin string) {
+	if label == "" {
+		return
+	}
+	full := "host/" + label
+	net, what := pin, name
+	if strings.HasPrefix(name, "D") && len(name) == 2 {
+		what = "data"
+	}
+	if i, shared := k.out.netOf[full]; shared {
+		net, what = k.out.Nets[i].Name, k.out.Nets[i].What
+	}
+	k.join(net, what, full, pin)
+	l := k.out.Lines[label]
+	l.Name = cmp.Or(l.Name, name)
+	if module >= 0 {
+		l.Modules = append(l.Modules, module)
+	}
+	k.out.Lines[label] = l
+}
+
+func (k *builder) add(p Part) *Part {
+	k.out.partOf[p.ID] = len(k.out.Parts)
+	k.out.Parts = append(k.out.Parts, p)
+	return &k.out.Parts[len(k.out.Parts)-1]
+}
+
+// rail returns the net that feeds something.
+func rail(v physic.ElectricPotential) string {
+	if v <= 3600*physic.MilliVolt {
+		return "3V3"
+	}
+	return "5V"
+}
+
+// Of returns the netlist of a bench. A module whose pins are not chosen gets those
+// that are free, as plan allots them; where there are none its lines stay open.
+func Of(doc *bench.Bench) Netlist {
+	b := pinned(doc)
+	k := &builder{b: &b, index: map[string]int{}}
+	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}}
+	k.host()
+	k.bus()
+	for i := range b.Modules {
+		k.module(i)
+	}
+	k.trim()
+	for i := range k.out.Nets {
+		n := &k.out.Nets[i]
+		n.Colour = Colour(b.Wiring.Colours, n.Name, n.What)
+	}
+	return k.out
+}
+
+// trim leaves out nets that join nothing, such as a supply that nobody uses, and the
+// host's line of one.
+func (k *builder) trim() {
+	kept := k.out.Nets[:0]
+	for _, n := range k.out.Nets {
+		if len(n.Pins) > 1 {
+			kept = append(kept, n)
+		}
+	}
+	k.out.Nets = kept
+	k.out.netOf = map[string]int{}
+	for i, n := range kept {
+		for _, p := range n.Pins {
+			k.out.netOf[p] = i
+		}
+	}
+}
+
+// Colours of wires, and which nets have them where nothing else is said (common
+// practice for ground and supply; the rest is ours).
+var (
+	Palette = []string{"black", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "brown"}
+	usual   = map[string]string{
+		"GND": "black", "5V": "red", "3V3": "orange", "VO": "white", "A": "brown", "K": "grey", "RS": "yellow", "R/W": "grey", "E": "green", "E2": "violet", "data": "blue",
+		"SDA": "blue", "SCL": "yellow", "clock": "green", "latch": "yellow", "light": "violet",
+	}
+)
+
+// Colour returns the colour of a net's wires: what was chosen for the net or for
+// what it is, or the usual.
+func Colour(chosen map[string]string, net, what string) string {
+	return cmp.Or(chosen[net], chosen[what], usual[what], "grey")
+}
+
+// Whats lists what nets can be, for choosing colours.
+func Whats(n *Netlist) []string {
+	var out []string
+	for _, net := range n.Nets {
+		if !slices.Contains(out, net.What) {
+			out = append(out, net.What)
+		}
+	}
+	return out
+}
+
+// Other returns the count of a pin from the other end of its row: "6th from the
+// right" where pin 1 is at the left.
+func (p *Pin) Other() int {
+	if p.Of == 0 {
+		return 0
+	}
+	return p.Of - p.Number + 1
+}
+
+// Says names a pin in every way that people count it.
+func (p *Pin) Says() string {
+	if p.Of == 0 {
+		return p.Name
+	}
+	return fmt.Sprintf("%s, pin %d, %s from the other end", p.Name, p.Number, ordinal(p.Other()))
+}
+
+func ordinal(n int) string {
+	suffix := "th"
+	switch {
+	case n%100/10 == 1:
+	case n%10 == 1:
+		suffix = "st"
+	case n%10 == 2:
+		suffix = "nd"
+	case n%10 == 3:
+		suffix = "rd"
+	}
+	return fmt.Sprint(n) + suffix
+}
