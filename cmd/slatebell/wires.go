@@ -23,12 +23,11 @@ func newWires(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		if !breadboard.Laid(&b) {
-			if b.Wiring, err = breadboard.Plan(&b); err != nil {
-				return wrong(exitFailed, "no plan: %w", err)
-			}
+		table, err := breadboard.Shown(&b)
+		if err != nil {
+			return wrong(exitFailed, "no plan: %w", err)
 		}
-		list := breadboard.Lay(&b).List()
+		list := table.List()
 		if *format == "csv" {
 			return wirelist.WriteCSV(std.out, list)
 		}

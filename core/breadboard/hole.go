@@ -176,3 +176,27 @@ func (b *Board) inStrip(h Hole) []Hole {
 	}
 	return out
 }
+
+// Rows lists the rows from the top.
+func Rows() []Row {
+	out := make([]Row, rows)
+	for i := range out {
+		out[i] = Row(i)
+	}
+	return out
+}
+
+// Outline returns the board's edges on the table.
+func (b *Board) Outline() (left, top, width, high float64) {
+	return b.X - edge, b.Y - edge, float64(b.Columns-1) + 2*edge, height + 2*edge
+}
+
+// RailXs returns where the holes of a rail lie, from its first, counted from the
+// board's column 1.
+func (b *Board) RailXs() []float64 {
+	out := make([]float64, railHoles(b.Columns))
+	for i := range out {
+		out[i] = float64(railColumn(b.Columns, i+1) - 1)
+	}
+	return out
+}

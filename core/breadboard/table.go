@@ -63,6 +63,21 @@ func lay(b *bench.Bench, net wiring.Netlist) *Table {
 // Laid reports whether anything lies on the table.
 func Laid(b *bench.Bench) bool { return len(b.Wiring.Boards) > 0 || len(b.Wiring.Wires) > 0 }
 
+// Shown lays what lies on the table, or as it is planned where nothing does; its
+// error is Plan's.
+func Shown(b *bench.Bench) (*Table, error) {
+	if Laid(b) {
+		return Lay(b), nil
+	}
+	planned, err := Plan(b)
+	if err != nil {
+		return nil, err
+	}
+	other := *b
+	other.Wiring = planned
+	return Lay(&other), nil
+}
+
 // say notes what is wrong with what lies there.
 func (t *Table) say(code, path, what, fix string) {
 	t.trouble = append(t.trouble, finding.Finding{Code: code, Severity: finding.Error, Path: path, What: what, Fix: fix})

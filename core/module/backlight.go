@@ -30,3 +30,33 @@ const ladderStep = 2200 * physic.Ohm
 func (m *Module) Ladder() physic.ElectricResistance {
 	return physic.ElectricResistance(m.bias()) * ladderStep
 }
+
+// Current is what the backlight draws from a supply through a resistor, at room
+// temperature.
+func (b *Backlight) Current(supply physic.ElectricPotential, r physic.ElectricResistance) physic.ElectricCurrent {
+	volts := float64(supply-b.Forward) / float64(physic.Volt)
+	ohms := float64(r+b.Own+b.Carried) / float64(physic.Ohm)
+	if volts <= 0 {
+		return 0
+	}
+	return physic.ElectricCurrent(volts / max(ohms, 1e-3) * float64(physic.Ampere))
+}
+
+// Resistor is what gives the backlight a current; 0 where none is needed, or the
+// supply is too low for that current.
+func (b *Backlight) Resistor(supply physic.ElectricPotential, i physic.ElectricCurrent) physic.ElectricResistance {
+	if i <= 0 {
+		return 0
+	}
+	ohms := float64(supply-b.Forward) / float64(physic.Volt) / (float64(i) / float64(physic.Ampere))
+	return max(physic.ElectricResistance(ohms*float64(physic.Ohm))-b.Own-b.Carried, 0)
+}
+
+// Heat is what a resistor turns into heat at a current.
+func Heat(i physic.ElectricCurrent, r physic.ElectricResistance) physic.Power {
+	amps := float64(i) / float64(physic.Ampere)
+	return physic.Power(amps * amps * float64(r) / float64(physic.Ohm) * float64(physic.Watt))
+}
+
+// UsualRating is what a usual resistor bears (common practice: 0.25 W).
+const UsualRating = 250 * physic.MilliWatt

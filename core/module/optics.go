@@ -12,6 +12,9 @@ const (
 	crystalThreshold = 1.20 // V RMS at which a dot is half dark
 	crystalWidth     = 0.03 // V RMS: how sharply it turns
 	usualStep        = 0.90 // V: a step of the bias ladder at which text reads well
+
+	room  = 25.0  // °C at which the threshold holds
+	drift = 0.004 // by which part of itself it falls with each kelvin (common practice)
 )
 
 // bias is the number of steps of the ladder that the module carries: five for a
@@ -66,4 +69,30 @@ func (m *Module) Look(contrast float64, duty int, brightness uint8) Look {
 		Dark:   dark(step * math.Sqrt(((a-2)*(a-2)+n-1)/n)),
 		Unused: dark(step),
 	}
+}
+
+// What reads well: lit dots at least this strong, dark ones at most that.
+const readsLit, readsDark = 0.7, 0.3
+
+// Window is the range of VO in which the module's text reads well at a temperature in
+// °C, with its usual duty; false where there is none. It may reach below ground.
+func (m *Module) Window(celsius float64) (low, high physic.ElectricPotential, ok bool) {
+	duty := 8
+	if m.Geometry.TwoLine {
+		duty = 16
+	}
+	warm := 1 - drift*(celsius-room)
+	const step = 0.002
+	for c := 0.0; c <= 2; c += step {
+		look := m.Look(c/warm, duty, 0)
+		if look.Lit < readsLit || look.Dark > readsDark {
+			continue
+		}
+		v := m.VO(c)
+		if !ok {
+			high = v
+		}
+		low, ok = v, true
+	}
+	return low, high, ok
 }

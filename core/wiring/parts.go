@@ -214,7 +214,6 @@ func (k *builder) contrast(m *bench.Module, p *Part, feed string) {
 	pot := Part{ID: m.ID + "-pot", Kind: Pot, Name: "Contrast of " + p.Name, For: "Sets VO between ground and VDD; every module needs its own setting.", Path: p.Path + "/fitting", Module: p.Module, Ohm: r,
 		Look: circuit.Ohms(r) + " potentiometer: the middle pin is the wiper. The outer two may change places; the knob then turns the other way.",
 		Pins: []Pin{{Name: "1", For: "End at VDD."}, {Name: "wiper", For: "Gives VO its voltage."}, {Name: "3", For: "End at ground."}}}
-	numberPins(pot.Pins)
 	k.add(pot)
 	k.join(m.ID+"/VO", "VO", p.Pin("VO"), pot.Pin("wiper"))
 	k.join(feed, feed, pot.Pin("1"))
@@ -232,7 +231,7 @@ func (k *builder) light(m *bench.Module, p *Part, feed, line string) {
 	low := m.Link.Outputs.Mapping != nil && m.Link.Outputs.Mapping.BacklightLow
 	if line != "" {
 		q := Part{ID: m.ID + "-switch", Kind: Transistor, Name: "Switch of " + p.Name + "’s backlight", For: "Carries the backlight’s current, which is more than a 74HC595 gives.", Path: p.Path + "/link/outputs", Module: p.Module, Low: low,
-			Look: "A small transistor in a TO-92 case, NPN: flat side towards you, the legs are emitter, base, collector on many types; look it up for yours.", Pins: numberPins(named("E", "B", "C"))}
+			Look: "A small transistor in a TO-92 case, NPN: flat side towards you, the legs are emitter, base, collector on many types; look it up for yours.", Pins: named("E", "B", "C")}
 		if low {
 			q.Look = strings.Replace(q.Look, "NPN", "PNP", 1)
 		}

@@ -106,6 +106,7 @@ func build(o Options) (*Server, huma.API) {
 	registerMapping(api)
 	registerWays(api)
 	registerPlan(api)
+	registerWiring(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

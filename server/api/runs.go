@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"io"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -125,26 +126,32 @@ func (s *Server) registerRuns(api huma.API) {
 			return &struct{ Body Stops }{Stops{append([]int{}, steps...), sought}}, nil
 		})
 
-	type download = huma.StreamResponse
-	text := func(kind, name string, write func(huma.Context, *run.Run) error) func(context.Context, *RunPath) (*download, error) {
+	text := func(kind, name string, write func(io.Writer, *run.Run) error) func(context.Context, *RunPath) (*download, error) {
 		return func(_ context.Context, in *RunPath) (*download, error) {
 			r, err := s.find(in.Run)
 			if err != nil {
 				return nil, err
 			}
-			return &download{Body: func(ctx huma.Context) {
-				ctx.SetHeader("Content-Type", kind)
-				ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
-				write(ctx, r) // the connection is gone where this fails
-			}}, nil
+			return file(kind, name, func(w io.Writer) error { return write(w, r) }), nil
 		}
 	}
 	huma.Register(api, huma.Operation{OperationID: "get-steps-csv", Method: http.MethodGet, Path: "/api/runs/{run}/steps.csv", Summary: "The steps as CSV, RFC 4180", Errors: []int{404}},
-		text("text/csv; charset=utf-8; header=present", "steps.csv", func(ctx huma.Context, r *run.Run) error { return stepcsv.Write(ctx.BodyWriter(), r.Program) }))
+		text("text/csv; charset=utf-8; header=present", "steps.csv", func(w io.Writer, r *run.Run) error { return stepcsv.Write(w, r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-wire-hex", Method: http.MethodGet, Path: "/api/runs/{run}/wire.hex", Summary: "The wire bytes in hexadecimal, one step a line", Errors: []int{404}},
-		text("text/plain; charset=utf-8", "wire.hex", func(ctx huma.Context, r *run.Run) error { return wirehex.Write(ctx.BodyWriter(), r.Program) }))
+		text("text/plain; charset=utf-8", "wire.hex", func(w io.Writer, r *run.Run) error { return wirehex.Write(w, r.Program) }))
 	huma.Register(api, huma.Operation{OperationID: "get-waves-vcd", Method: http.MethodGet, Path: "/api/runs/{run}/waves.vcd", Summary: "Header pins and wire as a value change dump, IEEE 1364", Errors: []int{404}},
-		text("text/plain; charset=utf-8", "waves.vcd", func(ctx huma.Context, r *run.Run) error {
-			return vcd.WriteBehind(ctx.BodyWriter(), r.Program, r.Hardware)
+		text("text/plain; charset=utf-8", "waves.vcd", func(w io.Writer, r *run.Run) error {
+			return vcd.WriteBehind(w, r.Program, r.Hardware)
 		}))
+}
+
+// download is an answer that is kept as a file.
+type download = huma.StreamResponse
+
+func file(kind, name string, write func(io.Writer) error) *download {
+	return &download{Body: func(ctx huma.Context) {
+		ctx.SetHeader("Content-Type", kind)
+		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+		write(ctx.BodyWriter()) // the connection is gone where this fails
+	}}
 }

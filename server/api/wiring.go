@@ -1,0 +1,106 @@
+package api
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/breadboard"
+	"slatebell/core/module"
+	"slatebell/core/run"
+	"slatebell/formats/cutout"
+	"slatebell/formats/wirelist"
+)
+
+// CutoutResult is the drawing that a module is mounted behind.
+type CutoutResult struct {
+	SVG  string `json:"svg,omitempty" doc:"in millimetres; it prints true at 100 %"`
+	Why  string `json:"why,omitempty" doc:"why it cannot be drawn: which figure is missing or cannot be"`
+	Name string `json:"name" doc:"of the file"`
+}
+
+// mounting asks for a cut-out.
+type mounting struct {
+	Display     bench.Display `json:"display"`
+	Name        string        `json:"name,omitempty" maxLength:"80"`
+	ClearanceMM float64       `json:"clearanceMM" minimum:"0" maximum:"20"`
+	UnitWidth   float64       `json:"unitWidthMM" minimum:"0" maximum:"500" doc:"of the case's grid; 0 for none"`
+	UnitHeight  float64       `json:"unitHeightMM" minimum:"0" maximum:"500"`
+}
+
+func registerWiring(api huma.API) {
+	post := func(id, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+	}
+	huma.Register(api, post("wire-bench", "/api/wiring", "What lies on the table: boards, parts in holes, wires, what they join, and the plan"),
+		func(_ context.Context, in *struct{ Body bench.Bench }) (*body[WiringResult], error) {
+			if err := in.Body.Validate(); err != nil {
+				return nil, invalid(err)
+			}
+			return &body[WiringResult]{newWiring(&in.Body)}, nil
+		})
+
+	type ofModule struct {
+		Body struct {
+			Bench  bench.Bench `json:"bench"`
+			Module int         `json:"module" minimum:"0"`
+		}
+	}
+	huma.Register(api, post("first-light", "/api/wiring/first-light", "The steps of a guided power-up of a module, with what one should see and what it means when one does not"),
+		func(_ context.Context, in *ofModule) (*list[FirstLightStep], error) {
+			if err := in.Body.Bench.Validate(); err != nil {
+				return nil, invalid(err)
+			}
+			steps, err := run.FirstLight(&in.Body.Bench, in.Body.Module)
+			if err != nil {
+				return nil, invalid(err)
+			}
+			return &list[FirstLightStep]{lightSteps(steps)}, nil
+		})
+
+	huma.Register(api, post("work-out-figures", "/api/wiring/figures", "Backlight resistor and contrast of a module worked out"),
+		func(_ context.Context, in *struct{ Body bench.Module }) (*body[FiguresResult], error) {
+			if _, err := in.Body.Display.Module(); err != nil {
+				return nil, invalid(err)
+			}
+			return &body[FiguresResult]{newFigures(&in.Body)}, nil
+		})
+
+	huma.Register(api, post("draw-cutout", "/api/wiring/cutout", "The drawing of the panel that a module is mounted behind"),
+		func(_ context.Context, in *struct{ Body mounting }) (*body[CutoutResult], error) {
+			board := in.Body.Display.Board()
+			out := CutoutResult{Name: "cutout-" + in.Body.Display.Geometry + ".svg"}
+			var svg strings.Builder
+			err := cutout.Write(&svg, &board, cutout.Options{Name: in.Body.Name, Clearance: module.MM(in.Body.ClearanceMM), UnitW: module.MM(in.Body.UnitWidth), UnitH: module.MM(in.Body.UnitHeight)})
+			if err != nil {
+				out.Why = err.Error()
+			} else {
+				out.SVG = svg.String()
+			}
+			return &body[CutoutResult]{out}, nil
+		})
+
+	csv := func(id, path, summary, name string, write func(io.Writer, *breadboard.Table) error) {
+		huma.Register(api, post(id, path, summary),
+			func(_ context.Context, in *struct{ Body bench.Bench }) (*download, error) {
+				if err := in.Body.Validate(); err != nil {
+					return nil, invalid(err)
+				}
+				t, err := breadboard.Shown(&in.Body)
+				if err != nil {
+					return nil, huma.Error422UnprocessableEntity(err.Error())
+				}
+				return file("text/csv; charset=utf-8; header=present", name, func(w io.Writer) error { return write(w, t) }), nil
+			})
+	}
+	csv("list-wires", "/api/wiring/wires.csv", "The wires as CSV, RFC 4180", "wires.csv", func(w io.Writer, t *breadboard.Table) error {
+		return wirelist.WriteCSV(w, t.List())
+	})
+	csv("list-parts", "/api/wiring/parts.csv", "The parts as CSV, RFC 4180", "parts.csv", func(w io.Writer, t *breadboard.Table) error {
+		return wirelist.WriteParts(w, t.Parts())
+	})
+}
