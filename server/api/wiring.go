@@ -23,8 +23,8 @@ type CutoutResult struct {
 	Name string `json:"name" doc:"of the file"`
 }
 
-// mounting asks for a cut-out.
-type mounting struct {
+// CutoutRequest asks for a cut-out.
+type CutoutRequest struct {
 	Display     bench.Display `json:"display"`
 	Name        string        `json:"name,omitempty" maxLength:"80"`
 	ClearanceMM float64       `json:"clearanceMM" minimum:"0" maximum:"20"`
@@ -71,7 +71,7 @@ func registerWiring(api huma.API) {
 		})
 
 	huma.Register(api, post("draw-cutout", "/api/wiring/cutout", "The drawing of the panel that a module is mounted behind"),
-		func(_ context.Context, in *struct{ Body mounting }) (*body[CutoutResult], error) {
+		func(_ context.Context, in *struct{ Body CutoutRequest }) (*body[CutoutResult], error) {
 			board := in.Body.Display.Board()
 			out := CutoutResult{Name: "cutout-" + in.Body.Display.Geometry + ".svg"}
 			var svg strings.Builder

@@ -579,6 +579,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What lies on the table: boards, parts in holes, wires, what they join, and the plan */
+        post: operations["wire-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/cutout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The drawing of the panel that a module is mounted behind */
+        post: operations["draw-cutout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Backlight resistor and contrast of a module worked out */
+        post: operations["work-out-figures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/first-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The steps of a guided power-up of a module, with what one should see and what it means when one does not */
+        post: operations["first-light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The parts as CSV, RFC 4180 */
+        post: operations["list-parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/wires.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The wires as CSV, RFC 4180 */
+        post: operations["list-wires"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -721,6 +823,36 @@ export interface components {
             /** @description the rails are interrupted in the middle */
             splitRails?: boolean;
         };
+        BoardFacts: {
+            /** Format: int64 */
+            columns: number;
+            /** Format: double */
+            height: number;
+            id: string;
+            joined?: boolean;
+            /**
+             * Format: double
+             * @description its edges
+             */
+            left: number;
+            /** @description of a rail's holes, from its first, counted from x */
+            railXs: number[];
+            splitRails?: boolean;
+            /** Format: double */
+            top: number;
+            /** Format: double */
+            width: number;
+            /**
+             * Format: double
+             * @description of its column 1
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description of its topmost row
+             */
+            y: number;
+        };
         Bus: {
             /**
              * Format: int64
@@ -760,6 +892,11 @@ export interface components {
             parts: components["schemas"]["PartChoice"][];
             roms: string[];
         };
+        CauseFacts: {
+            says: string;
+            /** @description numbers of the wires to look at */
+            wires?: number[];
+        };
         Cells: {
             /** Format: int64 */
             col: number;
@@ -797,6 +934,22 @@ export interface components {
             missing?: boolean;
             /** @description the ROM's character for the code; empty where Unicode has none */
             shows: string;
+        };
+        ContrastResult: {
+            /** @description it reads well with VO below ground only */
+            below?: boolean;
+            /** @description the same at 0 °C */
+            coldMV: number[] | null;
+            curves: components["schemas"]["CurveFacts"][];
+            /** Format: int64 */
+            highMV: number;
+            /**
+             * Format: int64
+             * @description VO in which the glass reads well, at 25 °C
+             */
+            lowMV: number;
+            /** @description the same at 40 °C */
+            warmMV: number[] | null;
         };
         Controller: {
             /** @description the ROM chart where rom is own */
@@ -873,6 +1026,46 @@ export interface components {
             kind?: "none" | "line" | "block";
             /** Format: int64 */
             row?: number;
+        };
+        CurveFacts: {
+            /**
+             * Format: double
+             * @description from end to end, for nothing
+             */
+            currentMA: number;
+            /**
+             * Format: double
+             * @description turn at which the glass begins to read well
+             */
+            from: number;
+            /** Format: int64 */
+            ohm: number;
+            says: string;
+            /** Format: double */
+            to: number;
+            /** @description at turns from 0 to 1, evenly */
+            voMV: number[];
+        };
+        CutoutRequest: {
+            /** Format: double */
+            clearanceMM: number;
+            display: components["schemas"]["Display"];
+            name?: string;
+            /** Format: double */
+            unitHeightMM: number;
+            /**
+             * Format: double
+             * @description of the case's grid; 0 for none
+             */
+            unitWidthMM: number;
+        };
+        CutoutResult: {
+            /** @description of the file */
+            name: string;
+            /** @description in millimetres; it prints true at 100 % */
+            svg?: string;
+            /** @description why it cannot be drawn: which figure is missing or cannot be */
+            why?: string;
         };
         Device: {
             /**
@@ -1032,6 +1225,12 @@ export interface components {
              */
             width: number;
         };
+        FiguresResult: {
+            /** @description absent: it has no contrast input */
+            contrast?: components["schemas"]["ContrastResult"];
+            /** @description absent: it has no backlight */
+            light?: components["schemas"]["LightResult"];
+        };
         Finding: {
             /** @description the cells it is about */
             cells?: components["schemas"]["Cells"];
@@ -1056,6 +1255,25 @@ export interface components {
             what: string;
             /** @description what it leads to, or why it is so */
             why?: string;
+        };
+        FirstLightStep: {
+            caution?: string;
+            do: string;
+            /** @description what one may see instead */
+            else: components["schemas"]["SightFacts"][];
+            /** @description as it should look */
+            glass: components["schemas"]["Glass"][];
+            id: string;
+            /** @description RFC 6901 pointer to where a measured value goes */
+            measure?: string;
+            /**
+             * Format: double
+             * @description what is expected, in its unit
+             */
+            planned?: number;
+            see: string;
+            title: string;
+            unit?: string;
         };
         Fitting: {
             /** @description the module lies beside the breadboard, on jumpers; absent: plugged into it */
@@ -1324,6 +1542,33 @@ export interface components {
             source: string;
             to: string;
         };
+        LightOptions: {
+            bands: string[];
+            /** Format: double */
+            currentMA: number;
+            /** Format: double */
+            heatMW: number;
+            name: string;
+            /** Format: int64 */
+            ohm: number;
+            /** @description what is wrong with it */
+            over?: string;
+            says: string;
+        };
+        LightResult: {
+            choices: components["schemas"]["LightOptions"][];
+            /** @description resistance that gives just that */
+            exact: string;
+            /** Format: int64 */
+            forwardMV: number;
+            kind: string;
+            /** @description the supply is below what it needs */
+            low?: boolean;
+            /** Format: int64 */
+            supplyMV: number;
+            /** Format: double */
+            wishedMA: number;
+        };
         Link: {
             /**
              * Format: int64
@@ -1579,6 +1824,13 @@ export interface components {
              */
             printed?: "" | "PCF8574" | "PCF8574A";
         };
+        NetFacts: {
+            colour: string;
+            name: string;
+            pins: string[];
+            /** @description by which its colour is chosen */
+            what: string;
+        };
         NodeFacts: {
             address: components["schemas"]["Forms"];
             /** Format: int64 */
@@ -1607,6 +1859,11 @@ export interface components {
             /** Format: int64 */
             pullUpOhm?: number;
             what: string;
+        };
+        OfModuleBody: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
         };
         Op: {
             /** @enum {string} */
@@ -1689,6 +1946,21 @@ export interface components {
              */
             totalMA: number;
         };
+        PinSpot: {
+            for?: string;
+            hole?: string;
+            level?: string;
+            name: string;
+            net?: string;
+            /** @description what happens when nothing is joined to it */
+            open?: string;
+            /** @description by name, number and count from the other end */
+            says: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Placement: {
             board: string;
             /** @description hole of its first pin, such as a12 */
@@ -1722,6 +1994,13 @@ export interface components {
             path: string;
             /** Format: int64 */
             toMV: number;
+        };
+        PurchaseFacts: {
+            /** Format: int64 */
+            count: number;
+            for?: string[];
+            look?: string;
+            what: string;
         };
         ROMChart: {
             /** @description 256 codes in order */
@@ -1794,6 +2073,13 @@ export interface components {
             label: string;
             /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
             patch: components["schemas"]["Op"][];
+        };
+        RowFacts: {
+            /** @description a–j, or top+, top-, bottom- or bottom+ of a rail */
+            name: string;
+            rail?: boolean;
+            /** Format: double */
+            y: number;
         };
         RunRequest: {
             /** @description where in the bench the module and its screen stand; findings point there */
@@ -1927,6 +2213,11 @@ export interface components {
             scenes?: components["schemas"]["Scene"][];
             /** @description id of the first scene; absent: the first of the list */
             start?: string;
+        };
+        SightFacts: {
+            glass?: components["schemas"]["Glass"];
+            means: components["schemas"]["CauseFacts"][];
+            says: string;
         };
         Signal: {
             /** @description level at the beginning */
@@ -2084,6 +2375,46 @@ export interface components {
              */
             voMV: number;
         };
+        ThingFacts: {
+            /** @description of a resistor, IEC 60062 */
+            bands?: string[];
+            for: string;
+            /** Format: double */
+            h: number;
+            id: string;
+            /** @enum {string} */
+            kind: "host" | "supply" | "module" | "backpack" | "pot" | "resistor" | "register" | "transistor" | "converter" | "device" | "button" | "stick";
+            /** @description how to know it, and which way round it goes */
+            look: string;
+            /**
+             * Format: int64
+             * @description index of the module that it is or serves
+             */
+            module?: number;
+            name: string;
+            ohms?: string;
+            pins: components["schemas"]["PinSpot"][];
+            /**
+             * Format: int64
+             * @description index into the wiring's placements; absent: it lies in no holes
+             */
+            placement?: number;
+            /** @description as it is bought */
+            title: string;
+            /**
+             * Format: double
+             * @description of a potentiometer's knob, 0–1
+             */
+            turn?: number;
+            /** @description host: upside down */
+            turned?: boolean;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Totals: {
             /**
              * Format: double
@@ -2166,6 +2497,22 @@ export interface components {
             lengthMM?: number;
             to: string;
         };
+        WireFacts: {
+            colour: string;
+            done?: boolean;
+            /** @description the pin that it meets, or a rail */
+            from: string;
+            fromHole?: string;
+            /** Format: int64 */
+            lengthMM: number;
+            net: string;
+            /** Format: int64 */
+            number: number;
+            /** @description from its first end to its second; empty for one whose ends are not there */
+            path: (number[] | null)[];
+            to: string;
+            toHole?: string;
+        };
         Wiring: {
             boards?: components["schemas"]["Board"][];
             /** @description colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data */
@@ -2176,6 +2523,45 @@ export interface components {
             done?: string[];
             placements?: components["schemas"]["Placement"][];
             wires?: components["schemas"]["Wire"][];
+        };
+        WiringResult: {
+            boards: components["schemas"]["BoardFacts"][];
+            /** @description left, top, width, height of the drawing */
+            bounds: number[] | null;
+            /** @description of the wiring, worst first */
+            findings: components["schemas"]["Finding"][];
+            /** @description by module: what drives its header; null while nothing lies there */
+            joined: components["schemas"]["Joined"][];
+            /** @description something lies there; false: it is the plan that is proposed */
+            laid: boolean;
+            nets: components["schemas"]["NetFacts"][];
+            /** @description colours that wires can have */
+            palette: string[];
+            /** @description what it takes */
+            parts: components["schemas"]["PurchaseFacts"][];
+            /** @description the change that lays all as planned */
+            plan?: components["schemas"]["Op"][];
+            /** @description of every board, from the top */
+            rows: components["schemas"]["RowFacts"][];
+            things: components["schemas"]["ThingFacts"][];
+            /** @description why there is no plan */
+            why?: string;
+            wires: components["schemas"]["WireFacts"][];
+            /** @description what there is to do, in order */
+            work: components["schemas"]["WorkFacts"][];
+        };
+        WorkFacts: {
+            caution?: string;
+            done?: boolean;
+            id: string;
+            says: string;
+            /** @enum {string} */
+            section: "solder" | "place" | "wire" | "check" | "power";
+            /**
+             * Format: int64
+             * @description number of the wire, from 1
+             */
+            wire?: number;
         };
     };
     responses: never;
@@ -3989,6 +4375,254 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Way"][];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "wire-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draw-cutout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutoutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutoutResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "work-out-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Module"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "first-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfModuleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstLightStep"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-wires": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
