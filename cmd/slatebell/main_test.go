@@ -290,7 +290,7 @@ func TestCheck(t *testing.T) {
 			t.Errorf("--apply %s: exit %d, %s", args, code, errs)
 		}
 	}
-	vfd := strings.Replace(fresh, `"brightness": 1`, `"mV": 3300`, 1)
+	vfd := strings.Replace(fresh, `"brightness": 1`, `"mV": 4000`, 1)
 	if _, errs, code := try(vfd, "check", "-", "--apply", "module.supply"); code != 2 || !strings.Contains(errs, "No change of the bench settles it. Feed it 5 V") {
 		t.Errorf("--apply of what has no remedy: exit %d, %s", code, errs)
 	}

@@ -7,6 +7,14 @@ type Wiring struct {
 	Placements []Placement       `json:"placements,omitempty" nullable:"false" maxItems:"400"`
 	Wires      []Wire            `json:"wires,omitempty" nullable:"false" maxItems:"2000"`
 	Done       []string          `json:"done,omitempty" nullable:"false" maxItems:"4000" doc:"what of the list of work is ticked off"`
+	Lit        []Lit             `json:"lit,omitempty" nullable:"false" maxItems:"1000" doc:"steps of first light that are done"`
+}
+
+// Lit is a step of a module's first power-up that showed what it should.
+type Lit struct {
+	Module string `json:"module" maxLength:"40" doc:"id of the module"`
+	Step   string `json:"step" maxLength:"40"`
+	At     string `json:"at" maxLength:"40" doc:"when, RFC 3339"`
 }
 
 // Board is a breadboard.

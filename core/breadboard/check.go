@@ -36,12 +36,11 @@ func (t *Table) faults() []fault {
 	groups := map[string]map[int][]string{}
 	for i := range t.Net.Nets {
 		n := &t.Net.Nets[i]
-		g := map[int][]string{}
-		for _, pin := range n.Pins {
-			g[t.nodeOf(pin)] = append(g[t.nodeOf(pin)], pin)
-		}
+		g := t.groups(n)
 		groups[n.Name] = g
-		main[n.Name] = t.nodeOf(t.heart(n, g))
+		if len(g) > 0 {
+			main[n.Name] = t.nodeOf(t.heart(n, g))
+		}
 	}
 	for i := range t.Net.Nets {
 		n := &t.Net.Nets[i]
@@ -82,6 +81,25 @@ func (t *Table) faults() []fault {
 	return out
 }
 
+// groups returns the pins of a net by the conductors that they are on, but for those
+// of modules of which nothing lies there yet, and of nets that only such ask for.
+func (t *Table) groups(n *wiring.Net) map[int][]string {
+	g := map[int][]string{}
+	asked := false
+	for _, pin := range n.Pins {
+		id, _, _ := strings.Cut(pin, "/")
+		if t.idle[id] {
+			continue
+		}
+		asked = asked || id != "host" && id != "supply"
+		g[t.nodeOf(pin)] = append(g[t.nodeOf(pin)], pin)
+	}
+	if !asked {
+		return nil
+	}
+	return g
+}
+
 // spare reports whether a pin that belongs to no net is one with another inside its
 // part: a further ground of the host.
 func spare(pin string) bool {
@@ -110,15 +128,22 @@ func (t *Table) Check() []finding.Finding {
 	out := slices.Clone(t.trouble)
 	faults := t.faults()
 	for i := range faults {
-		out = append(out, t.state(&faults[i]))
+		f := t.state(&faults[i])
+		f.Pins = slices.Concat(faults[i].group, faults[i].foes)
+		f.Pins = f.Pins[:min(len(f.Pins), mostPins)]
+		out = append(out, f)
 	}
+	t.remedy(out, faults)
 	for i := range t.Net.Parts {
 		out = append(out, t.judgePot(&t.Net.Parts[i])...)
 	}
-	t.remedy(out, faults)
+	out = append(out, t.judgeIdle()...)
 	slices.SortStableFunc(out, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
 	return out
 }
+
+// mostPins is how many pins a finding points at.
+const mostPins = 8
 
 // state words one fault.
 func (t *Table) state(f *fault) finding.Finding {
@@ -219,9 +244,35 @@ func (t *Table) judgePot(p *wiring.Part) []finding.Finding {
 	if p.Kind != wiring.Pot || t.nodeOf(p.Pin("1")) != t.nodeOf(p.Pin("3")) {
 		return nil
 	}
+	if t.idle[p.ID] {
+		return nil
+	}
 	return []finding.Finding{{
 		Code: "wiring.pot-ends", Severity: finding.Error, Path: "/wiring",
 		What: fmt.Sprintf("Both ends of %s are joined to each other: %s.", p.ID, t.places([]string{p.Pin("1"), p.Pin("3")})),
+		Pins: []string{p.Pin("1"), p.Pin("3")},
 		Why:  "Its wiper then has their voltage at every turn of the knob.", Fix: "One end belongs to VDD, the other to ground.",
 	}}
+}
+
+// judgeIdle notes modules of which nothing lies there yet, beside others that are
+// wired up.
+func (t *Table) judgeIdle() []finding.Finding {
+	var names []string
+	for i := range t.Bench.Modules {
+		if !t.Begun(i) {
+			names = append(names, t.Bench.Modules[i].ID)
+		}
+	}
+	if len(names) == 0 {
+		return nil
+	}
+	f := finding.Finding{
+		Code: "wiring.not-begun", Severity: finding.Note, Path: "/wiring",
+		What: fmt.Sprintf("Not wired up yet: %s.", strings.Join(names, ", ")), Why: "The glass shows what it ought to, not what wires make of it.", Fix: "Plan the wiring afresh, or lay the wires by hand.",
+	}
+	if planned, err := Plan(t.Bench); err == nil {
+		f.Remedies = []finding.Remedy{{Label: "Lay all afresh, as planned", Patch: finding.Patch{finding.Test("/wiring", t.Bench.Wiring), finding.Replace("/wiring", planned)}}}
+	}
+	return []finding.Finding{f}
 }

@@ -17,9 +17,9 @@ import (
 )
 
 // Joined returns how a module is joined up on the table, for link.Hardware; nil
-// where nothing lies on the table, or the module cannot be built.
+// where nothing of the module lies on the table, or it cannot be built.
 func (t *Table) Joined(index int) *link.Joined {
-	if !Laid(t.Bench) || index < 0 || index >= len(t.Bench.Modules) {
+	if !Laid(t.Bench) || !t.Begun(index) {
 		return nil
 	}
 	m := &t.Bench.Modules[index]

@@ -96,11 +96,7 @@ func (t *Table) bestMove(f *fault) (doc []bench.Wire, label string, least int) {
 }
 
 func (t *Table) heartOf(n *wiring.Net) string {
-	g := map[int][]string{}
-	for _, pin := range n.Pins {
-		g[t.nodeOf(pin)] = append(g[t.nodeOf(pin)], pin)
-	}
-	return t.heart(n, g)
+	return t.heart(n, t.groups(n))
 }
 
 // touching lists the wires with an end on the conductor of one of some pins, in the

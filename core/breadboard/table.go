@@ -33,6 +33,7 @@ type Table struct {
 	Legs   map[string]Hole   // of pins that lie in holes
 	Wires  []Wire
 
+	idle     map[string]bool   // parts of modules of which nothing lies there yet
 	in       map[Hole]string   // what stands in a hole: a pin's name, or "wire 3"
 	trouble  []finding.Finding // what could not be read, or does not fit
 	bare     []int             // union-find over strips, then pins: without wires
@@ -57,7 +58,37 @@ func lay(b *bench.Bench, net wiring.Netlist) *Table {
 	t.place()
 	t.wire()
 	t.union()
+	t.rest()
 	return t
+}
+
+// rest notes the parts of modules of which nothing lies there yet: no leg, and no
+// wire on a pin.
+func (t *Table) rest() {
+	begun := map[int]bool{}
+	note := func(pin string) {
+		if p, _, ok := t.Net.PinOf(pin); ok && p.Module >= 0 {
+			begun[p.Module] = true
+		}
+	}
+	for pin := range t.Legs {
+		note(pin)
+	}
+	for _, w := range t.Wires {
+		note(w.From.Pin)
+		note(w.To.Pin)
+	}
+	t.idle = map[string]bool{}
+	for i := range t.Net.Parts {
+		if p := &t.Net.Parts[i]; p.Module >= 0 && !begun[p.Module] {
+			t.idle[p.ID] = true
+		}
+	}
+}
+
+// Begun reports whether anything of a module lies on the table.
+func (t *Table) Begun(index int) bool {
+	return index >= 0 && index < len(t.Bench.Modules) && !t.idle[t.Bench.Modules[index].ID]
 }
 
 // Laid reports whether anything lies on the table.
@@ -112,6 +143,9 @@ func (t *Table) place() {
 	for i, p := range t.Bench.Wiring.Placements {
 		path := fmt.Sprintf("/wiring/placements/%d", i)
 		part, ok := t.Net.Part(p.Part)
+		if ok && part.Kind == wiring.Backpack {
+			continue // it lay there by its header before it had a backpack
+		}
 		if !ok {
 			t.say("wiring.no-such-part", path, fmt.Sprintf("%q lies on the table, and this bench has no such part.", p.Part), "Take it away, or plan the wiring afresh.")
 			continue

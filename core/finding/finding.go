@@ -39,6 +39,7 @@ type Finding struct {
 	Path     string   `json:"path,omitempty" doc:"RFC 6901 pointer to what of the bench it is about"`
 	Cells    *Cells   `json:"cells,omitempty" doc:"the cells it is about"`
 	Step     *int     `json:"step,omitempty" doc:"index of the step it is about"`
+	Pins     []string `json:"pins,omitempty" nullable:"false" doc:"the pins it is about, such as hall/RS"`
 	Remedies []Remedy `json:"remedies,omitempty" nullable:"false" doc:"changes that settle it"`
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/finding"
 	"slatebell/core/module"
 	"slatebell/core/run"
 	"slatebell/formats/cutout"
@@ -42,6 +43,18 @@ func registerWiring(api huma.API) {
 				return nil, invalid(err)
 			}
 			return &body[WiringResult]{newWiring(&in.Body)}, nil
+		})
+
+	huma.Register(api, post("plan-wiring", "/api/wiring/plan", "The change that lays all parts and wires afresh, on the boards that are there and as many more as it takes"),
+		func(_ context.Context, in *struct{ Body bench.Bench }) (*body[finding.Remedy], error) {
+			if err := in.Body.Validate(); err != nil {
+				return nil, invalid(err)
+			}
+			planned, err := breadboard.Plan(&in.Body)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return &body[finding.Remedy]{finding.Remedy{Label: "Lay all as planned", Patch: breadboard.Apply(&in.Body, planned)}}, nil
 		})
 
 	type ofModule struct {

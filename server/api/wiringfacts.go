@@ -19,7 +19,7 @@ import (
 type WiringResult struct {
 	Laid     bool              `json:"laid" doc:"something lies there; false: it is the plan that is proposed"`
 	Why      string            `json:"why,omitempty" doc:"why there is no plan"`
-	Plan     finding.Patch     `json:"plan,omitempty" nullable:"false" doc:"the change that lays all as planned"`
+	Plan     finding.Patch     `json:"plan,omitempty" nullable:"false" doc:"while nothing lies there: the change that lays all as planned"`
 	Boards   []BoardFacts      `json:"boards" nullable:"false"`
 	Rows     []RowFacts        `json:"rows" nullable:"false" doc:"of every board, from the top"`
 	Things   []ThingFacts      `json:"things" nullable:"false"`
@@ -29,8 +29,22 @@ type WiringResult struct {
 	Parts    []PurchaseFacts   `json:"parts" nullable:"false" doc:"what it takes"`
 	Joined   []*link.Joined    `json:"joined" nullable:"false" doc:"by module: what drives its header; null while nothing lies there"`
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"of the wiring, worst first"`
-	Bounds   [4]float64        `json:"bounds" doc:"left, top, width, height of the drawing"`
+	Bounds   Area              `json:"bounds" doc:"of the drawing"`
 	Palette  []string          `json:"palette" nullable:"false" doc:"colours that wires can have"`
+}
+
+// Area is a rectangle on the table.
+type Area struct {
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
+	W float64 `json:"w"`
+	H float64 `json:"h"`
+}
+
+// Bend is a place on a wire's way.
+type Bend struct {
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
 }
 
 // BoardFacts is a breadboard.
@@ -91,16 +105,16 @@ type PinSpot struct {
 
 // WireFacts is a wire with how it runs.
 type WireFacts struct {
-	Number   int          `json:"number"`
-	From     string       `json:"from" doc:"the pin that it meets, or a rail"`
-	FromHole string       `json:"fromHole,omitempty"`
-	To       string       `json:"to"`
-	ToHole   string       `json:"toHole,omitempty"`
-	Net      string       `json:"net"`
-	Colour   string       `json:"colour"`
-	LengthMM int          `json:"lengthMM"`
-	Done     bool         `json:"done,omitempty"`
-	Path     [][2]float64 `json:"path" nullable:"false" doc:"from its first end to its second; empty for one whose ends are not there"`
+	Number   int    `json:"number"`
+	From     string `json:"from" doc:"the pin that it meets, or a rail"`
+	FromHole string `json:"fromHole,omitempty"`
+	To       string `json:"to"`
+	ToHole   string `json:"toHole,omitempty"`
+	Net      string `json:"net"`
+	Colour   string `json:"colour"`
+	LengthMM int    `json:"lengthMM"`
+	Done     bool   `json:"done,omitempty"`
+	Path     []Bend `json:"path" nullable:"false" doc:"from its first end to its second; empty for one whose ends are not there"`
 }
 
 // NetFacts is what must be one conductor.
@@ -135,13 +149,11 @@ func newWiring(b *bench.Bench) WiringResult {
 		Findings: []finding.Finding{}, Joined: make([]*link.Joined, len(b.Modules)), Palette: wiring.Palette,
 	}
 	shown := *b
-	planned, err := breadboard.Plan(b)
-	if err != nil {
-		out.Why = err.Error()
-	} else {
-		out.Plan = breadboard.Apply(b, planned)
-		if !out.Laid {
-			shown.Wiring = planned
+	if !out.Laid {
+		if planned, err := breadboard.Plan(b); err != nil {
+			out.Why = err.Error()
+		} else {
+			shown.Wiring, out.Plan = planned, breadboard.Apply(b, planned)
 		}
 	}
 	t := breadboard.Lay(&shown)
@@ -162,9 +174,9 @@ func newWiring(b *bench.Bench) WiringResult {
 		out.Things = append(out.Things, thingFacts(t, &a.Things[i]))
 	}
 	for i, w := range t.List() {
-		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, [][2]float64{}}
+		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, []Bend{}}
 		for _, p := range a.Routes[i] {
-			f.Path = append(f.Path, [2]float64{p.X, p.Y})
+			f.Path = append(f.Path, Bend(p))
 		}
 		out.Wires = append(out.Wires, f)
 	}
@@ -177,7 +189,7 @@ func newWiring(b *bench.Bench) WiringResult {
 	for _, p := range t.Parts() {
 		out.Parts = append(out.Parts, PurchaseFacts(p))
 	}
-	out.Bounds = [4]float64{a.Min.X, a.Min.Y, a.Max.X - a.Min.X, a.Max.Y - a.Min.Y}
+	out.Bounds = Area{a.Min.X, a.Min.Y, a.Max.X - a.Min.X, a.Max.Y - a.Min.Y}
 	return out
 }
 
@@ -306,12 +318,17 @@ type LightOptions struct {
 
 // ContrastResult is VO over the knob of several potentiometers.
 type ContrastResult struct {
-	LowMV  int          `json:"lowMV" doc:"VO in which the glass reads well, at 25 °C"`
-	HighMV int          `json:"highMV"`
-	ColdMV [2]int       `json:"coldMV" doc:"the same at 0 °C"`
-	WarmMV [2]int       `json:"warmMV" doc:"the same at 40 °C"`
+	Room   VORange      `json:"room" doc:"VO in which the glass reads well, at 25 °C"`
+	Cold   VORange      `json:"cold" doc:"the same at 0 °C"`
+	Warm   VORange      `json:"warm" doc:"the same at 40 °C"`
 	Below  bool         `json:"below,omitempty" doc:"it reads well with VO below ground only"`
 	Curves []CurveFacts `json:"curves" nullable:"false"`
+}
+
+// VORange is a range of VO.
+type VORange struct {
+	LowMV  int `json:"lowMV"`
+	HighMV int `json:"highMV"`
 }
 
 // CurveFacts is one potentiometer.
@@ -338,7 +355,9 @@ func newFigures(m *bench.Module) FiguresResult {
 		out.Light = r
 	}
 	if f, ok := breadboard.Contrast(m); ok {
-		r := &ContrastResult{LowMV: millivolts(f.Low), HighMV: millivolts(f.High), ColdMV: [2]int{millivolts(f.Cold[0]), millivolts(f.Cold[1])}, WarmMV: [2]int{millivolts(f.Warm[0]), millivolts(f.Warm[1])}, Below: f.Below}
+		r := &ContrastResult{
+			Room: VORange{millivolts(f.Low), millivolts(f.High)}, Cold: VORange{millivolts(f.Cold[0]), millivolts(f.Cold[1])}, Warm: VORange{millivolts(f.Warm[0]), millivolts(f.Warm[1])}, Below: f.Below,
+		}
 		for _, c := range f.Curves {
 			curve := CurveFacts{Ohm: inOhms(c.Pot), Says: strings.TrimSpace(circuit.Ohms(c.Pot)), From: c.From, To: c.To, CurrentMA: milliamperes(c.Current)}
 			for _, v := range c.VO {

@@ -4,6 +4,7 @@ package demo
 
 import (
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 )
@@ -33,6 +34,14 @@ func Bench() bench.Bench {
 	b.Devices = []bench.Device{
 		{ID: "clock", Name: "Boathouse clock", Part: "DS3231", Address: 0x68, PullUpOhm: 4700, CurrentMA: 1},
 		{ID: "expander", Name: "Lamps on the jetty", Part: "MCP23017", Address: 0x20, CurrentMA: 40},
+	}
+	if planned, err := breadboard.Plan(&b); err == nil { // the tests hold it against the document that was looked through
+		b.Wiring = planned
+		for _, w := range breadboard.Lay(&b).Work() { // soldered and placed; the wires come next
+			if w.Section == breadboard.Solder || w.Section == breadboard.Place {
+				b.Wiring.Done = append(b.Wiring.Done, w.ID)
+			}
+		}
 	}
 	return b
 }

@@ -36,6 +36,18 @@ export type Rail = Schemas["RailFacts"];
 export type LinkChoice = Schemas["LinkChoice"];
 export type ScanResult = Schemas["ScanResult"];
 export type Beginning = Schemas["Beginning"];
+export type Wiring = Schemas["Wiring"];
+export type WiringResult = Schemas["WiringResult"];
+export type Thing = Schemas["ThingFacts"];
+export type PinSpot = Schemas["PinSpot"];
+export type WireFacts = Schemas["WireFacts"];
+export type Work = Schemas["WorkFacts"];
+export type Joined = Schemas["Joined"];
+export type Fitting = Schemas["Fitting"];
+export type Mounting = Schemas["Mounting"];
+export type LightStep = Schemas["FirstLightStep"];
+export type LightFigures = Schemas["LightResult"];
+export type ContrastFigures = Schemas["ContrastResult"];
 
 export const client = createClient<paths>();
 

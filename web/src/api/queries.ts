@@ -6,6 +6,7 @@ import {
   type Bench,
   type Display,
   type LiveOperation,
+  type Module,
   type Schemas,
   type Setup,
 } from "./client";
@@ -149,6 +150,49 @@ export const planQuery = (bench: Bench) =>
   queryOptions({
     queryKey: ["plan", bench],
     queryFn: async ({ signal }) => unwrap(await client.POST("/api/plan", { body: bench, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** What lies on the table of a bench, or would. */
+export const wiringQuery = (bench: Bench) =>
+  queryOptions({
+    queryKey: ["wiring", bench],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/wiring", { body: bench, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** The steps of a guided power-up of a module, by its index. */
+export const firstLightQuery = (bench: Bench, module: number) =>
+  queryOptions({
+    queryKey: ["first light", bench, module],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/wiring/first-light", { body: { bench, module }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
+/** Backlight resistor and contrast of a module, worked out; its text does not matter. */
+export const figuresQuery = (of: Module) => {
+  const body: Module = { ...of, glyphs: undefined, show: undefined, screens: [{ id: "screen-1", rows: [] }] };
+  return queryOptions({
+    queryKey: ["figures", body],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/wiring/figures", { body, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+};
+
+/** The drawing that a module is mounted behind. */
+export const cutoutQuery = (body: Schemas["CutoutRequest"]) =>
+  queryOptions({
+    queryKey: ["cutout", body],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/wiring/cutout", { body, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 10_000,

@@ -664,6 +664,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wiring/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that lays all parts and wires afresh, on the boards that are there and as many more as it takes */
+        post: operations["plan-wiring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wiring/wires.csv": {
         parameters: {
             query?: never;
@@ -719,6 +736,16 @@ export interface components {
             pads?: string;
             /** @description who has it */
             taken?: string;
+        };
+        Area: {
+            /** Format: double */
+            h: number;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         At: {
             /** Format: int64 */
@@ -784,6 +811,12 @@ export interface components {
             revision: number;
             /** Format: date-time */
             updated: string;
+        };
+        Bend: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         BitField: {
             /** @description what 0 means */
@@ -939,17 +972,12 @@ export interface components {
             /** @description it reads well with VO below ground only */
             below?: boolean;
             /** @description the same at 0 °C */
-            coldMV: number[] | null;
+            cold: components["schemas"]["VORange"];
             curves: components["schemas"]["CurveFacts"][];
-            /** Format: int64 */
-            highMV: number;
-            /**
-             * Format: int64
-             * @description VO in which the glass reads well, at 25 °C
-             */
-            lowMV: number;
+            /** @description VO in which the glass reads well, at 25 °C */
+            room: components["schemas"]["VORange"];
             /** @description the same at 40 °C */
-            warmMV: number[] | null;
+            warm: components["schemas"]["VORange"];
         };
         Controller: {
             /** @description the ROM chart where rom is own */
@@ -1240,6 +1268,8 @@ export interface components {
             fix?: string;
             /** @description RFC 6901 pointer to what of the bench it is about */
             path?: string;
+            /** @description the pins it is about, such as hall/RS */
+            pins?: string[];
             /** @description changes that settle it */
             remedies?: components["schemas"]["Remedy"][];
             /** @enum {string} */
@@ -1657,6 +1687,13 @@ export interface components {
             mapping?: string;
             /** @description the expander that has the address */
             part?: string;
+        };
+        Lit: {
+            /** @description when, RFC 3339 */
+            at: string;
+            /** @description id of the module */
+            module: string;
+            step: string;
         };
         LiveOperation: {
             /**
@@ -2450,6 +2487,12 @@ export interface components {
              */
             revision: number;
         };
+        VORange: {
+            /** Format: int64 */
+            highMV: number;
+            /** Format: int64 */
+            lowMV: number;
+        };
         Waves: {
             /** Format: double */
             beginUs: number;
@@ -2509,7 +2552,7 @@ export interface components {
             /** Format: int64 */
             number: number;
             /** @description from its first end to its second; empty for one whose ends are not there */
-            path: (number[] | null)[];
+            path: components["schemas"]["Bend"][];
             to: string;
             toHole?: string;
         };
@@ -2521,13 +2564,15 @@ export interface components {
             };
             /** @description what of the list of work is ticked off */
             done?: string[];
+            /** @description steps of first light that are done */
+            lit?: components["schemas"]["Lit"][];
             placements?: components["schemas"]["Placement"][];
             wires?: components["schemas"]["Wire"][];
         };
         WiringResult: {
             boards: components["schemas"]["BoardFacts"][];
-            /** @description left, top, width, height of the drawing */
-            bounds: number[] | null;
+            /** @description of the drawing */
+            bounds: components["schemas"]["Area"];
             /** @description of the wiring, worst first */
             findings: components["schemas"]["Finding"][];
             /** @description by module: what drives its header; null while nothing lies there */
@@ -2539,7 +2584,7 @@ export interface components {
             palette: string[];
             /** @description what it takes */
             parts: components["schemas"]["PurchaseFacts"][];
-            /** @description the change that lays all as planned */
+            /** @description while nothing lies there: the change that lays all as planned */
             plan?: components["schemas"]["Op"][];
             /** @description of every board, from the top */
             rows: components["schemas"]["RowFacts"][];
@@ -4583,6 +4628,48 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bench"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remedy"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -17,6 +17,7 @@ const BusView = lazy(() => import("../views/bus/BusView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScreensView = lazy(() => import("../views/screens/ScreensView"));
+const WiringView = lazy(() => import("../views/wiring/WiringView"));
 const ShelfView = lazy(() => import("../views/shelf/ShelfView"));
 
 // An answer is drawn as soon as it is there, not a timer later.
@@ -47,6 +48,7 @@ export function App() {
                   <Route path="/benches/:bench/:module?" element={<BenchGate />}>
                     <Route element={<Shell />}>
                       <Route path="bench" element={<BenchView />} />
+                      <Route path="wiring" element={<WiringView />} />
                       <Route path="bus" element={<BusView />} />
                       <Route path="module" element={<ModuleView />} />
                       <Route path="screens" element={<ScreensView />} />

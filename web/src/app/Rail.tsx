@@ -4,6 +4,7 @@ import { NavLink } from "react-router-dom";
 import { checkQuery } from "../api/queries";
 import { Icon } from "../ui/Icon";
 import { useBench, useSavingState } from "../work/BenchContext";
+import { laid } from "../work/setup";
 import { useRun } from "../work/useRun";
 import { groups, stateText, type View, type ViewState } from "./views";
 import css from "./Shell.module.css";
@@ -23,7 +24,13 @@ export function Rail() {
   }, [revision]);
   const { data: everywhere } = useQuery(checkQuery(id, rested));
   const onBus = bench.modules.some((m) => m.link.kind === "backpack") || (bench.devices ?? []).length > 0;
-  const facts = { onBus, empty: screen.rows.length === 0, findings: run?.findings ?? [], everywhere };
+  const facts = {
+    onBus,
+    onTable: laid(bench),
+    empty: screen.rows.length === 0,
+    findings: run?.findings ?? [],
+    everywhere,
+  };
   return (
     <nav className={css.rail} aria-label="Order of the work">
       {groups.map((g) => (

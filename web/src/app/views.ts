@@ -20,6 +20,8 @@ export interface Facts {
   findings: Finding[];
   /** Anything is on the bus. */
   onBus: boolean;
+  /** Wires or boards lie on the table. */
+  onTable: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
   everywhere: Finding[] | undefined;
 }
@@ -38,6 +40,13 @@ export const groups: { title: string; views: View[] }[] = [
         title: "Bench",
         icon: "table",
         state: ({ everywhere }) => (everywhere === undefined ? "idle" : open(everywhere) ? "open" : "done"),
+      },
+      {
+        path: "wiring",
+        title: "Wiring",
+        icon: "wires",
+        state: ({ everywhere, onTable }) =>
+          everywhere === undefined || !onTable ? "idle" : open(everywhere, "wiring.") ? "open" : "done",
       },
       {
         path: "bus",

@@ -20,6 +20,7 @@ const paths = {
   back: "M18 4v16L8 12zM5 4v16",
   board: "M3 6h18v12H3zM6 9h12v6H6zM7 21v-3M11 21v-3M15 21v-3",
   bus: "M2 7h20M2 11h20M6 7v10M9 11v6M5 17h5v4H5zM16 7v10M19 11v6M15 17h5v4h-5z",
+  wires: "M4 3v5c0 6 16 2 16 8v5M20 3v5c0 3-3 4-6 5M10 14c-3 1-6 2-6 4v3",
   link: "M3 12h6m6 0h6M9 8h6v8H9z",
   wave: "M2 17h4V7h6v10h6V7h4",
 } as const;

@@ -12,6 +12,8 @@ export interface BenchWork {
   screen: Screen;
   /** What a run of that screen needs. */
   setup: Setup;
+  /** What a run of another module's first screen needs. */
+  setupOf: (m: Module) => Setup;
   selectModule: (id: string) => void;
   /** Adds modules like one, with what is free on the bench, and selects the first; returns what did not fit and why. */
   addModules: (like: Module, count: number) => Promise<string | undefined>;

@@ -1,9 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
+import { wiringQuery } from "../api/queries";
 import { client, reason, unwrap, type Bench, type BenchDocument, type Module, type Remedy } from "../api/client";
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { begin, record, redo, undo } from "./history";
 import { remedied } from "./patch";
-import { planOf, setupOf } from "./setup";
+import { laid, planOf, setupOf, wiringOf } from "./setup";
 import { useSaving } from "./useSaving";
 import { useLatest } from "../ui/useLatest";
 
@@ -68,7 +70,17 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
     return () => window.removeEventListener("keydown", onKey);
   }, [undoLast, redoLast]);
 
-  const setup = useMemo(() => setupOf(bench, module), [bench, module]);
+  const onTable = laid(bench);
+  const { data: wired } = useQuery({ ...wiringQuery(wiringOf(bench)), enabled: onTable });
+  const joined = onTable ? wired?.joined : undefined;
+  const setupFor = useCallback(
+    (m: Module) => {
+      const at = bench.modules.findIndex((o) => o.id === m.id);
+      return setupOf(bench, m, joined?.[at] ?? undefined);
+    },
+    [bench, joined],
+  );
+  const setup = useMemo(() => setupFor(module), [setupFor, module]);
   const work = useMemo<BenchWork>(
     () => ({
       id: opened.id,
@@ -76,6 +88,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       module,
       screen: module.screens[0] ?? { id: "screen-1", rows: [] },
       setup,
+      setupOf: setupFor,
       selectModule: onSelect,
       addModules: async (like, count) => {
         const module = bench.modules.indexOf(like);
@@ -116,7 +129,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       canUndo: history.past.length > 0,
       canRedo: history.future.length > 0,
     }),
-    [opened.id, bench, module, setup, onSelect, join, change, changeModule, undoLast, redoLast, history],
+    [opened.id, bench, module, setup, setupFor, onSelect, join, change, changeModule, undoLast, redoLast, history],
   );
   const saving = useMemo<Saving>(
     () => ({

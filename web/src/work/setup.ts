@@ -1,15 +1,40 @@
-import type { Bench, Module, Setup } from "../api/client";
+import type { Bench, Joined, Module, Setup } from "../api/client";
 
-/** What a run of a module's first screen needs, and no more: it is sent with every key. */
-export function setupOf(bench: Bench, module: Module): Setup {
+/**
+ * What a run of a module's first screen needs, and no more: it is sent with every key.
+ * @param joined how the module is joined up on the table; undefined where nothing lies there
+ */
+export function setupOf(bench: Bench, module: Module, joined: Joined | undefined): Setup {
   return {
-    at: { module: Math.max(bench.modules.indexOf(module), 0), screen: 0 },
+    at: {
+      module: Math.max(
+        bench.modules.findIndex((m) => m.id === module.id),
+        0,
+      ),
+      screen: 0,
+    },
     host: { part: bench.host?.part, bearsMV: bench.host?.bearsMV, busHz: bench.bus?.speedHz },
     display: module.display,
     link: module.link,
     glyphs: module.glyphs,
     rows: module.screens[0]?.rows ?? [],
+    joined,
   };
+}
+
+/** Whether anything lies on the table. */
+export const laid = (bench: Bench): boolean =>
+  (bench.wiring?.boards?.length ?? 0) > 0 || (bench.wiring?.wires?.length ?? 0) > 0;
+
+/** What the table needs of a bench: no screens and glyphs, but what the modules' shows listen to. */
+export function wiringOf(bench: Bench): Bench {
+  const modules = bench.modules.map((m) => ({
+    ...m,
+    glyphs: undefined,
+    screens: [{ id: "screen-1", rows: [] }],
+    show: m.show?.inputs ? { inputs: m.show.inputs } : undefined,
+  }));
+  return { ...bench, name: "", modules, glyphs: undefined };
 }
 
 /** What the plan needs of a bench: no screens, glyphs or wires, but the screen of one module where it is asked for. */

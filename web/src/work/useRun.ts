@@ -3,7 +3,6 @@ import { createContext, useContext, useEffect, useMemo } from "react";
 import { ApiError, reason, type Module, type Moment, type RunResult } from "../api/client";
 import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
 import { useBench } from "./BenchContext";
-import { setupOf } from "./setup";
 
 /** The run of the selected module, with what the view adds to it. */
 export interface CurrentRun {
@@ -31,7 +30,7 @@ export const useRun = () => useContext(RunContext);
  * shows the one before it for the moment that its first run takes, not for as long as the program cannot be reached.
  */
 export function useCurrentRun(extras: Extras): CurrentRun {
-  const { id, bench, module, setup } = useBench();
+  const { id, module, setup, setupOf } = useBench();
   const queries = useQueryClient();
   const lastKey = useMemo(() => ["last run", id, module.id], [id, module.id]);
   const { data, isPlaceholderData, error, failureReason } = useQuery({
@@ -53,11 +52,10 @@ export function useCurrentRun(extras: Extras): CurrentRun {
       error: refused,
       unreachable,
       ahead: (next: Module) => {
-        const changed = { ...bench, modules: bench.modules.map((m) => (m.id === next.id ? next : m)) };
-        return queries.prefetchQuery(runQuery(setupOf(changed, next), extras));
+        return queries.prefetchQuery(runQuery(setupOf(next), extras));
       },
     }),
-    [shown, queries, lastKey, refused, unreachable, bench, extras],
+    [shown, queries, lastKey, refused, unreachable, setupOf, extras],
   );
 }
 

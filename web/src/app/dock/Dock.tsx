@@ -138,7 +138,8 @@ const stripPitch = (glass: RunResult["glass"] | undefined) => ((glass?.rows ?? 2
 function useFold(view: string): [boolean, (folded: boolean) => void] {
   const key = `slatebell-fold-${view}`;
   const [folded, setFolded] = useState(
-    () => (localStorage.getItem(key) ?? (view === "bench" || view === "bus" ? "yes" : "no")) === "yes",
+    () =>
+      (localStorage.getItem(key) ?? (view === "bench" || view === "bus" || view === "wiring" ? "yes" : "no")) === "yes",
   );
   const fold = useCallback(
     (next: boolean) => {
@@ -165,7 +166,10 @@ type KnobProps = Pick<BenchWork, "module" | "changeModule"> & { supply: SupplyFa
 function Knob({ module, supply, changeModule }: KnobProps) {
   const { display } = module;
   const set = (next: Partial<NonNullable<Module["display"]["supply"]>>, tag: string) =>
-    changeModule((m) => ({ ...m, display: { ...m.display, supply: { ...m.display.supply, ...next } } }), tag);
+    changeModule((m) => {
+      const fitting = m.fitting?.turn === undefined ? m.fitting : { ...m.fitting, turn: undefined }; // the knob follows
+      return { ...m, fitting, display: { ...m.display, supply: { ...m.display.supply, ...next } } };
+    }, tag);
   if (display.technology === "vfd") {
     const percent = 100 - 25 * (display.supply?.brightness ?? 0);
     return (

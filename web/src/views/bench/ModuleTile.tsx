@@ -9,7 +9,6 @@ import { Icon } from "../../ui/Icon";
 import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
-import { setupOf } from "../../work/setup";
 import css from "./ModuleTile.module.css";
 
 interface Props {
@@ -21,10 +20,10 @@ interface Props {
 
 /** One module as it lies on the table, with its live glass. */
 export function ModuleTile({ module, chosen, onChoose }: Props) {
-  const { id, bench, addModules, removeModule } = useBench();
+  const { id, bench, setupOf, addModules, removeModule } = useBench();
   const navigate = useNavigate();
   const [short, setShort] = useState<string>();
-  const { data: run, error } = useQuery(runQuery(setupOf(bench, module), noExtras));
+  const { data: run, error } = useQuery(runQuery(setupOf(module), noExtras));
   const name = module.name || "Unnamed module";
   const { kind } = module.link;
   return (

@@ -1,0 +1,111 @@
+import { useState } from "react";
+import { client, reason, type WiringResult } from "../../api/client";
+import { Icon } from "../../ui/Icon";
+import { useBench } from "../../work/BenchContext";
+import { wiringOf } from "../../work/setup";
+import type { TableEdit } from "./useTableEdit";
+import css from "./BoardsBar.module.css";
+
+/** The boards that lie there, planning afresh, and what is printed or saved. */
+export function BoardsBar({ result, edit }: { result: WiringResult; edit: TableEdit }) {
+  const { bench } = useBench();
+  const [trouble, setTrouble] = useState<string>();
+  const boards = bench.wiring?.boards ?? [];
+  const add = (columns: number) =>
+    edit.edit((w) => {
+      const have = w.boards ?? [];
+      let n = have.length + 1;
+      while (have.some((b) => b.id === `board-${n}`)) n++;
+      return { ...w, boards: [...have, { id: `board-${n}`, columns }] };
+    });
+  const set = (id: string, next: object) =>
+    edit.edit((w) => ({ ...w, boards: (w.boards ?? []).map((b) => (b.id === id ? { ...b, ...next } : b)) }));
+  const save = async (what: "wires" | "parts") => {
+    const path = what === "wires" ? ("/api/wiring/wires.csv" as const) : ("/api/wiring/parts.csv" as const);
+    try {
+      const { data, error } = await client.POST(path, { body: wiringOf(bench), parseAs: "blob" });
+      if (error || !data) throw new Error("the list could not be made");
+      const url = URL.createObjectURL(data as Blob);
+      const a = document.createElement("a");
+      a.href = url;
+      a.download = `${what}.csv`;
+      a.click();
+      URL.revokeObjectURL(url);
+      setTrouble(undefined);
+    } catch (e) {
+      setTrouble(reason(e));
+    }
+  };
+  return (
+    <div className={css.bar} role="toolbar" aria-label="Table">
+      <button
+        type="button"
+        className={css.main}
+        title="Lay all parts and wires again, as planned; undo brings back what lay there"
+        onClick={() => void edit.planAfresh().then(setTrouble)}
+      >
+        Plan afresh
+      </button>
+      <details className={css.boards}>
+        <summary>Boards</summary>
+        <div>
+          {boards.map((b) => (
+            <fieldset key={b.id}>
+              <legend>
+                {b.id}, {b.columns} columns
+              </legend>
+              <label>
+                <input
+                  type="checkbox"
+                  checked={b.splitRails ?? false}
+                  onChange={(e) => set(b.id, { splitRails: e.target.checked || undefined })}
+                />
+                rails split in the middle
+              </label>
+              <label>
+                <input
+                  type="checkbox"
+                  checked={b.joined ?? false}
+                  onChange={(e) => set(b.id, { joined: e.target.checked || undefined })}
+                />
+                rails of both sides joined inside
+              </label>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => edit.edit((w) => ({ ...w, boards: (w.boards ?? []).filter((o) => o.id !== b.id) }))}
+              >
+                Take it away
+              </button>
+            </fieldset>
+          ))}
+          <button type="button" className="quiet" onClick={() => add(30)}>
+            <Icon name="plus" size={15} /> Half-size
+          </button>
+          <button type="button" className="quiet" onClick={() => add(63)}>
+            <Icon name="plus" size={15} /> Full-size
+          </button>
+        </div>
+      </details>
+      <button
+        type="button"
+        className="quiet"
+        title="Drawing, list, parts and checks on A4"
+        onClick={() => window.print()}
+      >
+        Print
+      </button>
+      <button type="button" className="quiet" onClick={() => void save("wires")}>
+        Wires (CSV)
+      </button>
+      <button type="button" className="quiet" onClick={() => void save("parts")}>
+        Parts (CSV)
+      </button>
+      <span className={css.count}>
+        {result.laid ? "" : "proposed: "}
+        {result.wires.length} wires
+      </span>
+      {trouble && <p role="alert">{trouble}</p>}
+    </div>
+  );
+}

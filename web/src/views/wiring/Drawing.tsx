@@ -1,0 +1,252 @@
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Thing, WireFacts, WiringResult } from "../../api/client";
+import { Icon } from "../../ui/Icon";
+import { Boards } from "./Boards";
+import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "./geometry";
+import { ThingShape } from "./Things";
+import type { TableEdit } from "./useTableEdit";
+import { Wires } from "./Wires";
+import css from "./Drawing.module.css";
+
+/** What is looked at. */
+export type Picked = { wire: number } | { thing: string } | undefined;
+
+interface Props {
+  result: WiringResult;
+  edit: TableEdit;
+  picked: Picked;
+  onPick: (p: Picked) => void;
+  /** Pins that a finding points at. */
+  pointed: string[];
+}
+
+const zooms = [0.5, 0.7, 1, 1.4, 2, 2.8];
+
+/** The table, to scale: boards, parts in their holes, and wires, all of which can be moved by pointer and by keys. */
+export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [zoom, setZoom] = useState(2);
+  const [cursor, setCursor] = useState<string>();
+  const [start, setStart] = useState<string>(); // of a wire that is being laid
+  const [lead, setLead] = useState<{ x: number; y: number }>(); // the pointer, while a wire is drawn
+  const holes = useMemo(() => holesOf(result), [result]);
+  const pins = useMemo(() => pinsOf(result), [result]);
+  const places = useMemo(() => [...holes, ...pins], [holes, pins]);
+  const at = useCallback((name: string) => places.find((p) => p.name === name), [places]);
+  const taken = useMemo(() => {
+    const list = new Set<string>();
+    for (const t of result.things) for (const p of t.pins) if (p.hole) list.add(p.hole);
+    for (const w of result.wires) for (const e of [w.fromHole || w.from, w.toHole || w.to]) list.add(e);
+    return list;
+  }, [result]);
+
+  const { x, y, w, h } = result.bounds;
+  const point = (e: PointerEvent) => {
+    const ctm = svg.current?.getScreenCTM();
+    if (!ctm) return { x: 0, y: 0 };
+    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(ctm.inverse());
+    return { x: p.x, y: p.y };
+  };
+
+  /** Follows the pointer until it is let go. */
+  const follow = (
+    e: PointerEvent,
+    move: (p: { x: number; y: number }) => void,
+    done?: (p: { x: number; y: number }) => void,
+  ) => {
+    const target = e.currentTarget;
+    target.setPointerCapture(e.pointerId);
+    const onMove = (ev: Event) => move(point(ev as unknown as PointerEvent));
+    const onUp = (ev: Event) => {
+      target.removeEventListener("pointermove", onMove);
+      target.removeEventListener("pointerup", onUp);
+      target.removeEventListener("pointercancel", onUp);
+      done?.(point(ev as unknown as PointerEvent));
+    };
+    target.addEventListener("pointermove", onMove);
+    target.addEventListener("pointerup", onUp);
+    target.addEventListener("pointercancel", onUp);
+  };
+
+  const nameOf = (wire: WireFacts, end: "from" | "to") =>
+    end === "from" ? wire.fromHole || wire.from : wire.toHole || wire.to;
+
+  const dragEnd = (wire: WireFacts, end: "from" | "to", e: PointerEvent) => {
+    e.preventDefault();
+    e.stopPropagation();
+    onPick({ wire: wire.number });
+    let now = nameOf(wire, end);
+    follow(e, (p) => {
+      const to = nearest(places, p.x, p.y);
+      if (!to || to.name === now || taken.has(to.name)) return;
+      now = to.name;
+      edit.moveEnd(wire.number - 1, end, to.name);
+    });
+  };
+
+  const keyEnd = (wire: WireFacts, end: "from" | "to", e: KeyboardEvent) => {
+    const direction = arrows[e.key];
+    if (direction) {
+      e.preventDefault();
+      let to: Place | undefined = at(nameOf(wire, end));
+      do to = to && beside(places, to, direction);
+      while (to && taken.has(to.name));
+      if (to) edit.moveEnd(wire.number - 1, end, to.name);
+    }
+    if (e.key === "Delete" || e.key === "Backspace") {
+      e.preventDefault();
+      edit.removeWire(wire.number - 1);
+      onPick(undefined);
+    }
+  };
+
+  const dragThing = (t: Thing, e: PointerEvent) => {
+    const first = t.pins[0];
+    if (t.placement === undefined || !first?.hole) return;
+    e.preventDefault();
+    const from = point(e);
+    const off = { x: first.x - from.x, y: first.y - from.y };
+    let now = first.hole;
+    const { placement } = t;
+    follow(e, (p) => {
+      const to = nearest(holes, p.x + off.x, p.y + off.y);
+      if (!to || to.name === now) return;
+      now = to.name;
+      edit.movePart(placement, to.name);
+    });
+  };
+
+  const keyThing = (t: Thing, e: KeyboardEvent) => {
+    const direction = arrows[e.key];
+    const first = t.pins[0];
+    if (e.key === "r" && t.placement !== undefined) edit.turnPart(t.placement);
+    if (!direction) return;
+    e.preventDefault();
+    if (t.placement === undefined || !first?.hole) return;
+    const from = at(first.hole);
+    const to = from && beside(holes, from, direction);
+    if (to) edit.movePart(t.placement, to.name);
+  };
+
+  /** A wire is laid by drawing from one place to another, or with Enter at both. */
+  const lay = (to: string) => {
+    if (start && start !== to && !taken.has(to)) edit.addWire(start, to, undefined);
+    setStart(undefined);
+  };
+  const drawWire = (e: PointerEvent) => {
+    const from = nearest(places, point(e).x, point(e).y, 0.6);
+    setCursor(from?.name);
+    if (!from || taken.has(from.name)) return onPick(undefined);
+    setStart(from.name);
+    follow(
+      e,
+      (p) => setLead(p),
+      (p) => {
+        setLead(undefined);
+        setStart(undefined);
+        const to = nearest(places, p.x, p.y);
+        if (to && to.name !== from.name && !taken.has(to.name)) edit.addWire(from.name, to.name, undefined);
+      },
+    );
+  };
+  const here = cursor === undefined ? undefined : at(cursor);
+  const keyCursor = (e: KeyboardEvent) => {
+    const direction = arrows[e.key];
+    if (direction) {
+      e.preventDefault();
+      const next = here ? beside(places, here, direction) : places[0];
+      if (next) setCursor(next.name);
+    }
+    if (e.key === "Enter" && cursor !== undefined) {
+      if (start) lay(cursor);
+      else if (!taken.has(cursor)) setStart(cursor);
+    }
+    if (e.key === "Escape") {
+      setStart(undefined);
+      e.stopPropagation();
+    }
+  };
+
+  const wire = picked && "wire" in picked ? result.wires.find((o) => o.number === picked.wire) : undefined;
+  const thing = picked && "thing" in picked ? result.things.find((t) => t.id === picked.thing) : undefined;
+  const marked = useMemo(() => {
+    const list = new Set(pointed);
+    if (wire) for (const p of result.nets.find((n) => n.name === wire.net)?.pins ?? []) list.add(p);
+    return list;
+  }, [pointed, wire, result.nets]);
+  const begun = start === undefined ? undefined : at(start);
+  const goal = lead ?? (start && here);
+  const scale = zooms[zoom] ?? 1;
+  return (
+    <div className={css.frame}>
+      <div className={css.zoom} role="group" aria-label="Size of the drawing">
+        <button
+          type="button"
+          className="quiet"
+          aria-label="Smaller"
+          disabled={zoom === 0}
+          onClick={() => setZoom(zoom - 1)}
+        >
+          −
+        </button>
+        <button type="button" className="quiet" title="Fit the drawing into the view" onClick={() => setZoom(2)}>
+          {Math.round(scale * 100)} %
+        </button>
+        <button
+          type="button"
+          className="quiet"
+          aria-label="Larger"
+          disabled={zoom === zooms.length - 1}
+          onClick={() => setZoom(zoom + 1)}
+        >
+          <Icon name="plus" size={16} />
+        </button>
+      </div>
+      <div className={css.scroll}>
+        <svg
+          ref={svg}
+          className={css.drawing}
+          viewBox={`${x} ${y} ${w} ${h}`}
+          width={`${scale * 100}%`}
+          data-laying={start}
+          aria-label={`Table with ${result.boards.length} boards, ${result.things.length} parts and ${result.wires.length} wires`}
+          role="group"
+        >
+          <g onPointerDown={drawWire}>
+            <Boards boards={result.boards} rows={result.rows} />
+          </g>
+          {result.things.map((t) => (
+            <ThingShape
+              key={t.id}
+              thing={t}
+              picked={thing?.id === t.id}
+              marked={marked}
+              onPick={() => onPick({ thing: t.id })}
+              onKeyDown={(e) => keyThing(t, e)}
+              onPointerDown={(e) => dragThing(t, e)}
+            />
+          ))}
+          <Wires
+            wires={result.wires}
+            picked={wire?.number}
+            net={wire?.net}
+            onPick={(number) => onPick({ wire: number })}
+            onEndKey={keyEnd}
+            onEndDown={dragEnd}
+          />
+          {begun && goal && <path className={css.laying} d={`M${begun.x} ${begun.y}L${goal.x} ${goal.y}`} />}
+          <g
+            className={css.cursor}
+            role="button"
+            tabIndex={0}
+            aria-label={`Hole ${cursor ?? "none"}${cursor !== undefined && taken.has(cursor) ? ", taken" : ""}${start ? `; a wire begins at ${start}, Enter ends it` : "; arrow keys move on, Enter begins a wire"}`}
+            onKeyDown={keyCursor}
+            onFocus={() => setCursor((c) => c ?? holes[0]?.name)}
+          >
+            <circle cx={here?.x ?? x + 1} cy={here?.y ?? y + 1} r="0.62" />
+          </g>
+        </svg>
+      </div>
+    </div>
+  );
+}

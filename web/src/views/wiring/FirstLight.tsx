@@ -1,0 +1,147 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { LightStep, WiringResult } from "../../api/client";
+import { firstLightQuery } from "../../api/queries";
+import { Glass } from "../../parts/glass/Glass";
+import { Field } from "../../ui/Field";
+import { useBench } from "../../work/BenchContext";
+import type { Picked } from "./Drawing";
+import css from "./FirstLight.module.css";
+
+interface Props {
+  result: WiringResult;
+  onPick: (p: Picked) => void;
+}
+
+/** The first power-up, step by step: what to do, what one should see, and what it means when one sees something else. */
+export function FirstLight({ result, onPick }: Props) {
+  const { bench, module, change } = useBench();
+  const index = bench.modules.indexOf(module);
+  const slim = {
+    ...bench,
+    modules: bench.modules.map((m) => (m === module ? m : { ...m, glyphs: undefined, show: undefined })),
+    glyphs: undefined,
+  };
+  const { data: steps, error } = useQuery(firstLightQuery(slim, index));
+  if (!steps) return <p role={error ? "alert" : undefined}>{error?.message ?? "Looking ahead…"}</p>;
+  const lit = bench.wiring?.lit ?? [];
+  const seen = (id: string) => lit.find((l) => l.module === module.id && l.step === id);
+  const set = (id: string, at: string | undefined) =>
+    change((b) => ({
+      ...b,
+      wiring: {
+        ...b.wiring,
+        lit: [
+          ...(b.wiring?.lit ?? []).filter((l) => !(l.module === module.id && l.step === id)),
+          ...(at === undefined ? [] : [{ module: module.id, step: id, at }]),
+        ],
+      },
+    }));
+  const measured = module.display.measured ?? {};
+  const now = steps.find((s) => !seen(s.id));
+  return (
+    <section className={css.steps} aria-label={`First light of ${module.name || "the module"}`}>
+      <h2>First light of {module.name || "this module"}</h2>
+      <ol>
+        {steps.map((s) => {
+          const at = seen(s.id);
+          return (
+            <li key={s.id} data-now={s === now || undefined} data-done={at ? "" : undefined}>
+              <label className={css.head}>
+                <input
+                  type="checkbox"
+                  checked={at !== undefined}
+                  onChange={(e) =>
+                    set(s.id, e.target.checked ? new Date().toISOString().slice(0, 19) + "Z" : undefined)
+                  }
+                />
+                <b>{s.title}</b>
+                {at && <small>{new Date(at.at).toLocaleString()}</small>}
+              </label>
+              <p>{s.do}</p>
+              {s.caution && <p className={css.caution}>{s.caution}</p>}
+              <p className={css.see}>{s.see}</p>
+              <div className={css.glasses}>
+                {s.glass.map((g, i) => (
+                  <Glass key={i} glass={g} tint={module.display.tint} pitch={pitchOf(g.cols)} name={s.title} />
+                ))}
+              </div>
+              {s.measure && (
+                <Field
+                  label={`Measured, ${s.unit ?? ""} (planned ${s.planned ?? 0})`}
+                  value={String((s.id === "supply" ? measured.supplyMV : measured.voMV) ?? "")}
+                  placeholder="not measured"
+                  onChange={(text) => {
+                    const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
+                    const most = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
+                    if (v !== undefined && !(v >= (most[0] ?? 0) && v <= (most[1] ?? 0)))
+                      return Promise.resolve(`“${text}” is no such voltage; expected ${most[0]}–${most[1]} mV`);
+                    const value = v === undefined ? undefined : Math.round(v);
+                    change((b) => ({
+                      ...b,
+                      modules: b.modules.map((m) =>
+                        m.id === module.id
+                          ? {
+                              ...m,
+                              display: {
+                                ...m.display,
+                                measured: { ...m.display.measured, [s.id === "supply" ? "supplyMV" : "voMV"]: value },
+                              },
+                            }
+                          : m,
+                      ),
+                    }));
+                    return Promise.resolve(undefined);
+                  }}
+                />
+              )}
+              <Otherwise step={s} tint={module.display.tint} result={result} onPick={onPick} />
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}
+
+/** CSS pixels a dot takes, so that a glass fits the panel. */
+const pitchOf = (cols: number) => Math.max(1, Math.min(2, Math.floor(620 / (cols * 6)) / 2));
+
+/** What one may see in place of what one should. */
+function Otherwise({ step, tint, result, onPick }: { step: LightStep; tint: string | undefined } & Props) {
+  const [open, setOpen] = useState(false);
+  if (step.else.length === 0) return null;
+  return (
+    <details open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>I see something else</summary>
+      {open && (
+        <ul>
+          {step.else.map((s, i) => (
+            <li key={i}>
+              <b>{s.says}</b>
+              {s.glass && <Glass glass={s.glass} tint={tint} pitch={pitchOf(s.glass.cols)} name={s.says} />}
+              <ul>
+                {s.means.map((m) => (
+                  <li key={m.says}>
+                    {m.says}{" "}
+                    {(m.wires ?? []).map((n) => (
+                      <button
+                        key={n}
+                        type="button"
+                        className={css.wire}
+                        title={result.wires.find((w) => w.number === n)?.net}
+                        onClick={() => onPick({ wire: n })}
+                      >
+                        wire {n}
+                      </button>
+                    ))}
+                  </li>
+                ))}
+              </ul>
+            </li>
+          ))}
+        </ul>
+      )}
+    </details>
+  );
+}

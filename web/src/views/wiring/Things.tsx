@@ -1,0 +1,184 @@
+import { useQuery } from "@tanstack/react-query";
+import type { KeyboardEvent, PointerEvent } from "react";
+import type { Module, PinSpot, Thing } from "../../api/client";
+import { noExtras, runQuery } from "../../api/queries";
+import { Glass } from "../../parts/glass/Glass";
+import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
+import { useBench } from "../../work/BenchContext";
+import css from "./Drawing.module.css";
+
+interface Props {
+  thing: Thing;
+  picked: boolean;
+  /** Pins that a finding or the picked net points at. */
+  marked: Set<string>;
+  onPick: () => void;
+  onKeyDown: (e: KeyboardEvent) => void;
+  onPointerDown: (e: PointerEvent) => void;
+}
+
+/** A part as it lies on the table. */
+export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPointerDown }: Props) {
+  const { bench } = useBench();
+  const module = t.module === undefined ? undefined : bench.modules[t.module];
+  const faces = t.kind === "module" || t.kind === "backpack";
+  return (
+    <g
+      className={css.thing}
+      data-kind={t.kind}
+      data-picked={picked || undefined}
+      role="button"
+      tabIndex={0}
+      aria-pressed={picked}
+      aria-label={`${t.name}${t.placement === undefined ? "" : `, pin ${t.pins[0]?.name ?? ""} in ${t.pins[0]?.hole ?? ""}; arrow keys move it`}`}
+      data-thing={t.id}
+      onClick={onPick}
+      onFocus={onPick}
+      onKeyDown={onKeyDown}
+      onPointerDown={onPointerDown}
+    >
+      <title>{`${t.name}: ${t.title}. ${t.for}`}</title>
+      <Body thing={t} />
+      {faces && module && <Face thing={t} module={module} />}
+      {t.pins.map((p) => (
+        <PinShape key={p.name} thing={t} pin={p} marked={marked.has(`${t.id}/${p.name}`)} />
+      ))}
+      {!faces && <Name thing={t} />}
+    </g>
+  );
+}
+
+function Name({ thing: t }: { thing: Thing }) {
+  const text = { resistor: t.ohms, pot: t.ohms, host: t.title, register: t.title }[t.kind as string] ?? t.name;
+  const inside = t.kind === "host" || t.kind === "device" || t.kind === "supply";
+  return (
+    <text
+      className={inside ? css.bodyName : css.partName}
+      x={t.x + t.w / 2}
+      y={inside ? t.y + t.h / 2 + 0.4 : t.y + t.h + 0.75}
+    >
+      {text}
+    </text>
+  );
+}
+
+/** The part's body, drawn by what it is. */
+function Body({ thing: t }: { thing: Thing }) {
+  const [a, z] = [t.pins[0], t.pins[t.pins.length - 1]];
+  if (!a || !z) return null;
+  switch (t.kind) {
+    case "resistor": {
+      const bands = ["digit", "digit", "multiplier", "tolerance"];
+      const angle = (Math.atan2(z.y - a.y, z.x - a.x) * 180) / Math.PI;
+      const l = Math.hypot(z.x - a.x, z.y - a.y);
+      return (
+        <g transform={`translate(${a.x} ${a.y}) rotate(${angle})`}>
+          <path className={css.leg} d={`M0 0H${l}`} />
+          <rect className={css.resistor} x={l / 2 - 1.25} y="-0.45" width="2.5" height="0.9" rx="0.4" />
+          {(t.bands ?? []).map((c, i) => (
+            <rect
+              key={bands[i] ?? i}
+              className={css.band}
+              data-colour={c}
+              x={l / 2 - 0.95 + i * 0.5}
+              y="-0.45"
+              width="0.25"
+              height="0.9"
+            />
+          ))}
+        </g>
+      );
+    }
+    case "pot": {
+      const [x, y] = [(a.x + z.x) / 2, (a.y + z.y) / 2];
+      const angle = -135 + (1 - (t.turn ?? 0)) * 270;
+      return (
+        <>
+          <rect className={css.pot} x={t.x} y={t.y - 0.9} width={t.w} height={t.h + 1.8} rx="0.3" />
+          <circle className={css.knob} cx={x} cy={y} r="1.05" />
+          <path className={css.slot} d="M0 0V-0.95" transform={`translate(${x} ${y}) rotate(${angle})`} />
+        </>
+      );
+    }
+    case "register": {
+      const low = t.pins.find((p) => p.name === "QB") ?? a; // pin 1 is at the notch
+      const notch = low.x < t.x + t.w / 2 ? t.x : t.x + t.w;
+      return (
+        <>
+          <rect className={css.chip} x={t.x} y={t.y + 0.9} width={t.w} height={t.h - 1.8} rx="0.2" />
+          <circle className={css.notch} cx={notch} cy={t.y + t.h / 2} r="0.45" />
+          <circle className={css.dot} cx={low.x} cy={low.y + (low.y > t.y + t.h / 2 ? -0.75 : 0.75)} r="0.16" />
+        </>
+      );
+    }
+    case "transistor":
+      return (
+        <path
+          className={css.chip}
+          d={`M${t.x} ${a.y + 0.5}H${t.x + t.w}V${a.y - 0.2}Q${t.x + t.w / 2} ${a.y - 1.9} ${t.x} ${a.y - 0.2}Z`}
+        />
+      );
+    case "button":
+      return (
+        <>
+          <rect className={css.chip} x={t.x} y={t.y - 0.6} width={t.w} height={t.h + 1.2} rx="0.2" />
+          <circle className={css.knob} cx={t.x + t.w / 2} cy={t.y + t.h / 2} r="0.75" />
+        </>
+      );
+    default:
+      return <rect className={css.body} x={t.x} y={t.y} width={t.w} height={t.h} rx="0.5" />;
+  }
+}
+
+/** A module's glass, live: what the wires as they lie make of it. */
+function Face({ thing: t, module }: { thing: Thing; module: Module }) {
+  const { setupOf } = useBench();
+  const { data: run } = useQuery(runQuery(setupOf(module), noExtras));
+  if (!run) return null;
+  const { glass } = run;
+  const pitch = 2; // of a dot, in CSS pixels of the inner picture
+  const [w, h] = [(glass.cols * CELL_COLS - 1) * pitch, (glass.rows * rowPitch(glass) - 1) * pitch];
+  const room = { w: t.w - 2.4, h: t.h - 4.4 };
+  const scale = Math.min(room.w / w, room.h / h);
+  return (
+    <>
+      <text className={css.faceName} x={t.x + t.w / 2} y={t.y + t.h - 0.5}>
+        {t.name}
+      </text>
+      <foreignObject
+        transform={`translate(${t.x + (t.w - w * scale) / 2} ${t.y + 2 + (room.h - h * scale) / 2}) scale(${scale})`}
+        width={w}
+        height={h}
+        pointerEvents="none"
+      >
+        <Glass glass={glass} tint={module.display.tint} pitch={pitch} name={t.name} />
+      </foreignObject>
+    </>
+  );
+}
+
+function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; marked: boolean }) {
+  const labelled =
+    t.kind === "host" || t.kind === "module" || t.kind === "backpack" || t.kind === "device" || t.kind === "supply";
+  const short = p.name.replace(/^GPIO|^GP(?=\d)/, "").replace(/^(GND|3V3)\d$/, "$1");
+  const middle = t.y + t.h / 2;
+  // A module in the board has its names inside, below the pins; the host's stand inside its edges.
+  const y = t.kind === "module" || t.kind === "backpack" || t.kind === "device" || p.y < middle ? p.y + 1.5 : p.y - 0.7;
+  return (
+    <g data-pin={`${t.id}/${p.name}`}>
+      <title>{`${t.name}, ${p.says}${p.hole ? `, hole ${p.hole}` : ""}${p.net ? `, net ${p.net}` : ""}. ${p.for ?? ""} ${p.open ?? ""}`}</title>
+      {marked && <circle className={css.mark} cx={p.x} cy={p.y} r="0.75" />}
+      <circle className={css.pin} data-used={p.net ? "" : undefined} cx={p.x} cy={p.y} r="0.26" />
+      {labelled && (
+        <text
+          className={css.pinName}
+          data-used={p.net ? "" : undefined}
+          transform={`translate(${p.x + 0.25} ${y}) rotate(-90)`}
+          textAnchor={y > p.y ? "end" : "start"}
+        >
+          {short}
+        </text>
+      )}
+    </g>
+  );
+}

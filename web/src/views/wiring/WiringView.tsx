@@ -1,0 +1,99 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { wiringQuery } from "../../api/queries";
+import type { Finding } from "../../api/client";
+import { Findings } from "../../parts/findings/Findings";
+import { useBench } from "../../work/BenchContext";
+import { wiringOf } from "../../work/setup";
+import { BoardsBar } from "./BoardsBar";
+import { Drawing, type Picked } from "./Drawing";
+import { FirstLight } from "./FirstLight";
+import { MountPanel } from "./MountPanel";
+import { PartCard } from "./PartCard";
+import { Sheet } from "./Sheet";
+import { useTableEdit } from "./useTableEdit";
+import { WorkList } from "./WorkList";
+import type { WiringResult } from "../../api/client";
+import css from "./WiringView.module.css";
+
+/** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */
+export default function WiringView() {
+  const { bench } = useBench();
+  const { data: result, error } = useQuery(wiringQuery(wiringOf(bench)));
+  if (!result) return <p role={error ? "alert" : undefined}>{error?.message ?? "Laying the table…"}</p>;
+  return <Table result={result} />;
+}
+
+const tabs = [
+  { id: "work", title: "Work" },
+  { id: "part", title: "Part" },
+  { id: "light", title: "First light" },
+  { id: "mount", title: "Mounting" },
+] as const;
+
+type Tab = (typeof tabs)[number]["id"];
+
+function Table({ result }: { result: WiringResult }) {
+  const edit = useTableEdit(result);
+  const [picked, setPicked] = useState<Picked>();
+  const [tab, setTab] = useState<Tab>("work");
+  const [pointed, setPointed] = useState<string[]>([]);
+  const pick = (p: Picked) => {
+    setPicked(p);
+    if (p && tab !== "work") setTab("part");
+  };
+  const show = (p: Picked) => setPicked(p);
+  const wrong = result.findings.filter((f) => f.severity !== "note");
+  return (
+    <div className={css.view}>
+      <div className={css.table}>
+        <BoardsBar result={result} edit={edit} />
+        {result.why && <p role="alert">There is no plan: {result.why}.</p>}
+        {wrong.length > 0 && (
+          <p className={css.wrong} role="status">
+            {wrong.length === 1 ? "One thing is" : `${wrong.length} things are`} not as the netlist asks. The glass
+            shows what that does.
+          </p>
+        )}
+        <Drawing
+          result={result}
+          edit={edit}
+          picked={picked}
+          onPick={pick}
+          pointed={pointed.length > 0 ? pointed : wrong.flatMap((f) => f.pins ?? [])}
+        />
+        <Sheet result={result} />
+      </div>
+      <aside className={css.side}>
+        {result.findings.length > 0 && (
+          <Findings
+            findings={result.findings}
+            onPlace={(f: Finding) =>
+              f.pins && f.pins.length > 0 ? { name: f.pins[0] ?? "", go: () => setPointed(f.pins ?? []) } : undefined
+            }
+          />
+        )}
+        <div className={css.tabs} role="tablist" aria-label="Beside the drawing">
+          {tabs.map((t) => (
+            <button key={t.id} type="button" role="tab" aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
+              {t.title}
+            </button>
+          ))}
+        </div>
+        {tab === "work" && !result.laid && result.plan && (
+          <div className={css.propose}>
+            <p>Nothing lies on the table yet. The drawing is what we would lay: no hole used twice, short wires.</p>
+            <Button variant="contained" size="large" onClick={edit.take}>
+              Lay it so
+            </Button>
+          </div>
+        )}
+        {tab === "work" && <WorkList result={result} edit={edit} picked={picked} onPick={show} />}
+        {tab === "part" && <PartCard result={result} edit={edit} picked={picked} />}
+        {tab === "light" && <FirstLight result={result} onPick={show} />}
+        {tab === "mount" && <MountPanel />}
+      </aside>
+    </div>
+  );
+}

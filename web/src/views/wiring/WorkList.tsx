@@ -1,0 +1,94 @@
+import type { Work, WiringResult } from "../../api/client";
+import type { Picked } from "./Drawing";
+import type { TableEdit } from "./useTableEdit";
+import css from "./WorkList.module.css";
+
+const titles: Record<Work["section"], string> = {
+  solder: "First the iron",
+  place: "Then the parts",
+  wire: "Then the wires",
+  check: "Before power",
+  power: "The supply last",
+};
+
+interface Props {
+  result: WiringResult;
+  edit: TableEdit;
+  picked: Picked;
+  onPick: (p: Picked) => void;
+}
+
+/** What there is to do, one thing at a time, in the order of the work; each is ticked off and stays so. */
+export function WorkList({ result, edit, picked, onPick }: Props) {
+  const { work, wires } = result;
+  const done = work.filter((w) => w.done).length;
+  const next = work.find((w) => !w.done);
+  const sections = [...new Set(work.map((w) => w.section))];
+  return (
+    <section className={css.list} aria-label="Order of the work">
+      <div className={css.progress}>
+        <progress value={done} max={work.length} aria-label="Done" />
+        <span>
+          {done} of {work.length} done
+        </span>
+      </div>
+      {next && (
+        <div className={css.next} aria-live="polite">
+          <p className={css.now}>{titles[next.section]}</p>
+          <p className={css.says}>{next.says}</p>
+          {next.caution && <p className={css.caution}>{next.caution}</p>}
+          <div className={css.acts}>
+            <button type="button" className={css.tick} onClick={() => edit.tick(next.id, true)}>
+              Done, next
+            </button>
+            {next.wire !== undefined && (
+              <button type="button" className="quiet" onClick={() => onPick({ wire: next.wire ?? 0 })}>
+                Show wire {next.wire}
+              </button>
+            )}
+          </div>
+        </div>
+      )}
+      {!next && work.length > 0 && <p className={css.next}>All done. Go on to first light.</p>}
+      {sections.map((s) => (
+        <div key={s}>
+          <h3>{titles[s]}</h3>
+          <ol>
+            {work
+              .filter((w) => w.section === s)
+              .map((w) => {
+                const wire = wires.find((o) => o.number === w.wire);
+                return (
+                  <li
+                    key={w.id}
+                    data-done={w.done || undefined}
+                    data-picked={(picked && "wire" in picked && picked.wire === w.wire) || undefined}
+                  >
+                    <label>
+                      <input
+                        type="checkbox"
+                        checked={w.done ?? false}
+                        onChange={(e) => edit.tick(w.id, e.target.checked)}
+                      />
+                      {wire && <span className={css.colour} data-colour={wire.colour} aria-hidden="true" />}
+                      <span>{w.says}</span>
+                    </label>
+                    {wire && (
+                      <button
+                        type="button"
+                        className="quiet"
+                        aria-label={`Show wire ${wire.number}`}
+                        onClick={() => onPick({ wire: wire.number })}
+                      >
+                        {wire.number}
+                      </button>
+                    )}
+                  </li>
+                );
+              })}
+          </ol>
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,77 @@
+import type { WiringResult } from "../../api/client";
+
+/** A place on the table: a hole, or a pin that lies in none; in pitches. */
+export interface Place {
+  name: string;
+  x: number;
+  y: number;
+}
+
+/** Every hole of every board. */
+export function holesOf({ boards, rows }: WiringResult): Place[] {
+  return boards.flatMap((b) =>
+    rows.flatMap((r) => {
+      const xs = r.rail ? b.railXs : Array.from({ length: b.columns }, (_, i) => i);
+      return xs.map((x, i) => ({ name: `${b.id}/${r.name}${i + 1}`, x: b.x + x, y: b.y + r.y }));
+    }),
+  );
+}
+
+/** Every pin that lies in no hole. */
+export function pinsOf({ things }: WiringResult): Place[] {
+  return things.flatMap((t) =>
+    t.placement === undefined ? t.pins.map((p) => ({ name: `${t.id}/${p.name}`, x: p.x, y: p.y })) : [],
+  );
+}
+
+/** The place nearest to a point, within reach of a finger. */
+export function nearest(places: Place[], x: number, y: number, reach = 0.9): Place | undefined {
+  let best: Place | undefined;
+  let least = reach * reach;
+  for (const p of places) {
+    const d = (p.x - x) ** 2 + (p.y - y) ** 2;
+    if (d < least) [best, least] = [p, d];
+  }
+  return best;
+}
+
+/** Directions of the arrow keys. */
+export const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** The next place from one in a direction: along its row, or up and down its column. */
+export function beside(places: Place[], from: Place, [dx, dy]: [number, number]): Place | undefined {
+  let best: Place | undefined;
+  let least = Infinity;
+  for (const p of places) {
+    const along = (p.x - from.x) * dx + (p.y - from.y) * dy;
+    const across = Math.abs((p.x - from.x) * dy) + Math.abs((p.y - from.y) * dx);
+    if (along < 0.3 || across > 0.6) continue;
+    const d = along + across;
+    if (d < least) [best, least] = [p, d];
+  }
+  return best;
+}
+
+/** A wire's way as an SVG path with round corners. */
+export function pathOf(points: { x: number; y: number }[]): string {
+  const round = 0.5;
+  return points
+    .map((p, i) => {
+      const before = points[i - 1];
+      const after = points[i + 1];
+      if (!before) return `M${p.x} ${p.y}`;
+      if (!after) return `L${p.x} ${p.y}`;
+      const towards = (o: { x: number; y: number }) => {
+        const l = Math.hypot(o.x - p.x, o.y - p.y) || 1;
+        const f = Math.min(round, l / 2) / l;
+        return `${p.x + (o.x - p.x) * f} ${p.y + (o.y - p.y) * f}`;
+      };
+      return `L${towards(before)}Q${p.x} ${p.y} ${towards(after)}`;
+    })
+    .join("");
+}

@@ -1,0 +1,81 @@
+import { useCallback } from "react";
+import { client, reason, unwrap, type Bench, type Wiring, type WiringResult } from "../../api/client";
+import { useBench } from "../../work/BenchContext";
+import { laid, wiringOf } from "../../work/setup";
+
+/** Changes of what lies on the table; what is only proposed is taken over by the first of them. */
+export function useTableEdit(result: WiringResult) {
+  const { bench, change, changeModule } = useBench();
+  const edit = useCallback(
+    (next: (w: Wiring) => Wiring, tag = "") => {
+      const proposed = result.plan?.[0]?.value as Wiring | undefined;
+      change((b) => {
+        const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
+        return { ...b, wiring: next(now) };
+      }, tag);
+    },
+    [change, result.plan],
+  );
+  const wires = useCallback(
+    (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>
+      edit((w) => ({ ...w, wires: next(w.wires ?? []) }), tag),
+    [edit],
+  );
+  return {
+    edit,
+    /** Lays all as it is proposed. */
+    take: () => edit((w) => w),
+    moveEnd: (index: number, end: "from" | "to", to: string) =>
+      wires(
+        (list) => list.map((w, i) => (i === index ? { ...w, [end]: to, lengthMM: undefined } : w)),
+        `${end} ${index}`,
+      ),
+    addWire: (from: string, to: string, colour: string | undefined) => wires((list) => [...list, { from, to, colour }]),
+    removeWire: (index: number) => wires((list) => list.filter((_, i) => i !== index)),
+    paint: (index: number, colour: string) => wires((list) => list.map((w, i) => (i === index ? { ...w, colour } : w))),
+    movePart: (index: number, hole: string) =>
+      edit((w) => {
+        const [board = "", at = ""] = hole.split("/");
+        return {
+          ...w,
+          placements: (w.placements ?? []).map((p, i) => (i === index ? { ...p, board, hole: at } : p)),
+        };
+      }, `part ${index}`),
+    turnPart: (index: number) =>
+      edit((w) => ({
+        ...w,
+        placements: (w.placements ?? []).map((p, i) => {
+          const turn = (((p.turn ?? 0) + 90) % 360) as 0 | 90 | 180 | 270;
+          return i === index ? { ...p, turn: turn || undefined } : p;
+        }),
+      })),
+    tick: (id: string, done: boolean) =>
+      edit((w) => ({
+        ...w,
+        done: done ? [...(w.done ?? []).filter((d) => d !== id), id] : (w.done ?? []).filter((d) => d !== id),
+      })),
+    /** Lays all afresh; returns why it could not be. */
+    planAfresh: async (from: Bench = bench): Promise<string | undefined> => {
+      try {
+        const { patch } = unwrap(await client.POST("/api/wiring/plan", { body: wiringOf(from) }));
+        const wiring = patch[0]?.value as Wiring;
+        change((b) => ({ ...b, wiring }));
+        return undefined;
+      } catch (e) {
+        return reason(e);
+      }
+    },
+    /** Turns a module's contrast knob: 0 with VO at ground, 1 with VO at VDD. */
+    turnKnob: (module: number, turn: number) =>
+      change(
+        (b) => ({
+          ...b,
+          modules: b.modules.map((m, i) => (i === module ? { ...m, fitting: { ...m.fitting, turn } } : m)),
+        }),
+        `knob ${module}`,
+      ),
+    changeModule,
+  };
+}
+
+export type TableEdit = ReturnType<typeof useTableEdit>;
