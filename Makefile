@@ -46,7 +46,7 @@ test: check chromium
 	go test ./...
 
 chromium:
-	@command -v chromium >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
+	@command -v chromium >/dev/null && command -v pdftotext >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium poppler-utils; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)

@@ -148,7 +148,7 @@ func TestTable(t *testing.T) {
 	p.do(chromedp.Click(`article[aria-label="New module"] button`))
 	until(p, `document.querySelector('article[aria-label="4-bit parallel"]')?.innerText.includes("recommended") ?? false`, true)
 	p.do(chromedp.Click(`article[aria-label="4-bit parallel"] button`))
-	until(p, `document.querySelector('[aria-label="Lines of their own"] svg[role=img]')?.ariaLabel ?? ""`, "RS on GPIO4, E on GPIO13, D4 on GPIO14, D5 on GPIO16, D6 on GPIO17, D7 on GPIO18")
+	until(p, `document.querySelector('[aria-label="Lines of their own"] svg[role=img]')?.ariaLabel ?? ""`, "RS on GPIO4, E on GPIO16, D4 on GPIO17, D5 on GPIO18, D6 on GPIO19, D7 on GPIO23")
 	until(p, findings, "supply.asked")
 	pins := `[...document.querySelectorAll('label')].find(l => l.textContent === "Pins for RS, E, D4, D5, D6, D7").control`
 	write := func(text string) {

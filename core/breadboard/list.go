@@ -35,16 +35,16 @@ func (t *Table) List() []Item {
 			out = append(out, i)
 			continue
 		}
-		i.From, i.FromHole, i.FromSays = t.ending(w.From)
-		i.To, i.ToHole, i.ToSays = t.ending(w.To)
+		i.From, i.FromHole, i.FromSays = t.ending(w.From, w.Index)
+		i.To, i.ToHole, i.ToSays = t.ending(w.To, w.Index)
 		i.Net = t.netAt(w)
 		out = append(out, i)
 	}
 	return out
 }
 
-// ending names an end by pin, by hole, and for people.
-func (t *Table) ending(e End) (pin, hole, says string) {
+// ending names an end of a wire by pin, by hole, and for people.
+func (t *Table) ending(e End, wire int) (pin, hole, says string) {
 	if e.Pin == "" {
 		hole = t.Name(e.Hole)
 		if e.Hole.Row.Rail() {
@@ -58,7 +58,7 @@ func (t *Table) ending(e End) (pin, hole, says string) {
 			}
 		}
 		if pin == "" {
-			pin = t.brought(e)
+			pin = t.brought(e, wire)
 		}
 	} else {
 		pin = e.Pin
@@ -71,8 +71,11 @@ func (t *Table) ending(e End) (pin, hole, says string) {
 
 // brought returns the loose pin that another wire brings to the strip of an end, or
 // "".
-func (t *Table) brought(e End) string {
+func (t *Table) brought(e End, wire int) string {
 	for _, w := range t.Wires {
+		if w.Index == wire {
+			continue
+		}
 		for _, o := range [][2]End{{w.From, w.To}, {w.To, w.From}} {
 			if w.OK && o[0].Pin == "" && o[1].Pin != "" && t.stripOf(o[0].Hole) == t.stripOf(e.Hole) {
 				return o[1].Pin

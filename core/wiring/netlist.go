@@ -256,9 +256,12 @@ func (p *Pin) Other() int {
 	return p.Of - p.Number + 1
 }
 
+// fewPins is a row so short that nobody counts in it.
+const fewPins = 8
+
 // Says names a pin in every way that people count it.
 func (p *Pin) Says() string {
-	if p.Of == 0 {
+	if p.Of < fewPins {
 		return p.Name
 	}
 	return fmt.Sprintf("%s, pin %d, %s from the other end", p.Name, p.Number, ordinal(p.Other()))

@@ -1,4 +1,13 @@
-import { useCallback, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import {
+  useCallback,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type KeyboardEvent,
+  type PointerEvent,
+} from "react";
 import type { Thing, WireFacts, WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { Boards } from "./Boards";
@@ -22,10 +31,29 @@ interface Props {
 
 const zooms = [0.5, 0.7, 1, 1.4, 2, 2.8];
 
+/** CSS pixels from hole to hole at which the drawing can be read at arm's length. */
+const LEGIBLE = 7;
+
+/** The zoom to begin with: all of the table where it can be read so, larger where not. */
+function legible(width: number): number {
+  const room = window.innerWidth - 500; // beside the rail and the panel
+  const at = zooms.findIndex((z) => z >= 1 && (room * z) / width >= LEGIBLE);
+  return at < 0 ? zooms.length - 1 : at;
+}
+
 /** The table, to scale: boards, parts in their holes, and wires, all of which can be moved by pointer and by keys. */
 export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const [zoom, setZoom] = useState(2);
+  const [zoom, setZoom] = useState(() => legible(result.bounds.w));
+  const [wide, setWide] = useState(800); // of the drawing at 100 %, in CSS pixels
+  const frame = useRef<HTMLDivElement>(null);
+  useLayoutEffect(() => {
+    const el = frame.current;
+    if (!el) return;
+    const watch = new ResizeObserver(() => setWide(el.clientWidth));
+    watch.observe(el);
+    return () => watch.disconnect();
+  }, []);
   const [cursor, setCursor] = useState<string>();
   const [start, setStart] = useState<string>(); // of a wire that is being laid
   const [lead, setLead] = useState<{ x: number; y: number }>(); // the pointer, while a wire is drawn
@@ -202,12 +230,13 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
           <Icon name="plus" size={16} />
         </button>
       </div>
-      <div className={css.scroll}>
+      <div ref={frame} className={css.scroll}>
         <svg
           ref={svg}
           className={css.drawing}
           viewBox={`${x} ${y} ${w} ${h}`}
           width={`${scale * 100}%`}
+          style={{ "--text": `${Math.max(1, (11 * w) / (wide * scale))}px` } as CSSProperties}
           data-laying={start}
           aria-label={`Table with ${result.boards.length} boards, ${result.things.length} parts and ${result.wires.length} wires`}
           role="group"

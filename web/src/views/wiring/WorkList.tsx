@@ -51,8 +51,13 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
       )}
       {!next && work.length > 0 && <p className={css.next}>All done. Go on to first light.</p>}
       {sections.map((s) => (
-        <div key={s}>
-          <h3>{titles[s]}</h3>
+        <details key={s} open={work.some((w) => w.section === s && !w.done)}>
+          <summary>
+            <h3>{titles[s]}</h3>
+            <small>
+              {work.filter((w) => w.section === s && w.done).length} of {work.filter((w) => w.section === s).length}
+            </small>
+          </summary>
           <ol>
             {work
               .filter((w) => w.section === s)
@@ -87,7 +92,7 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
                 );
               })}
           </ol>
-        </div>
+        </details>
       ))}
     </section>
   );

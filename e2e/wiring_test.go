@@ -1,0 +1,294 @@
+package e2e
+
+import (
+	"context"
+	"encoding/xml"
+	"fmt"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
+	printing "github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/bench"
+	"slatebell/e2e/harness"
+)
+
+// at returns where an element of the page stands, its middle, in CSS pixels.
+func (p *page) at(selector string) (x, y float64) {
+	p.t.Helper()
+	until(p, fmt.Sprintf(`document.querySelector(%q) !== null`, selector), true)
+	at := eval[[]float64](p, fmt.Sprintf(`(() => { const e = document.querySelector(%q); e.scrollIntoView({block: "center", inline: "center"}); const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2] })()`, selector))
+	return at[0], at[1]
+}
+
+// pitch is how many CSS pixels lie between two holes.
+func (p *page) pitch() float64 {
+	p.t.Helper()
+	return eval[float64](p, `document.querySelector("svg[aria-label^=Table]").getScreenCTM().a`)
+}
+
+// drag draws from a place by so many holes, with the mouse or a finger.
+func (p *page) drag(x, y, cols, rows float64, finger bool) {
+	p.t.Helper()
+	step := p.pitch()
+	const steps = 6
+	for i := range steps + 1 {
+		f := float64(i) / steps
+		px, py := x+cols*step*f, y+rows*step*f
+		if finger {
+			kind := input.DispatchTouchEventTypeTouchMove
+			if i == 0 {
+				kind = input.DispatchTouchEventTypeTouchStart
+			}
+			p.touch(kind, &input.TouchPoint{X: px, Y: py})
+			continue
+		}
+		kind := chromedp.MouseMoved
+		if i == 0 {
+			kind = chromedp.MousePressed
+		}
+		p.do(chromedp.MouseEvent(kind, px, py, func(e *input.DispatchMouseEventParams) {
+			e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1
+		}))
+	}
+	if finger {
+		p.touch(input.DispatchTouchEventTypeTouchEnd)
+		return
+	}
+	p.do(chromedp.MouseEvent(chromedp.MouseReleased, x+cols*step, y+rows*step, func(e *input.DispatchMouseEventParams) { e.Button, e.ClickCount = input.MouseButtonLeft, 1 }))
+}
+
+func (p *page) touch(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {
+	p.t.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		if points == nil {
+			points = []*input.TouchPoint{}
+		}
+		_, err := cdp.Call(ctx, target, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+		return err
+	}))
+}
+
+// wireEnd is the selector of an end, from or to, of a wire.
+func wireEnd(number int, end string) string {
+	return fmt.Sprintf(`[data-wire="%d"] [data-end=%s]`, number, end)
+}
+
+// wireOf returns the number of the wire that begins at a pin.
+func wireOf(t *testing.T, b *bench.Bench, from string) int {
+	t.Helper()
+	i := slices.IndexFunc(b.Wiring.Wires, func(w bench.Wire) bool { return w.From == from })
+	if i < 0 {
+		t.Fatalf("no wire from %s", from)
+	}
+	return i + 1
+}
+
+const blank = "                "
+
+// TestWiring wires modules from nothing, makes a mistake by dragging a wire, sees it
+// on the glass, mends it, ticks work off, and prints: a 4-bit LCD, an 8-bit VFD and a
+// 74HC595.
+func TestWiring(t *testing.T) {
+	for _, c := range []struct{ kind, technology string }{{"parallel4", "lcd"}, {"parallel8", "vfd"}, {"shift", "lcd"}} {
+		b := bench.New("Wired " + c.kind)
+		m := &b.Modules[0]
+		m.Name, m.Link.Kind, m.Display.Technology = "Slip", c.kind, c.technology
+		m.Screens[0].Rows = []string{"Slip clear", "3 afloat"}
+		server := serve(t)
+		id := storeBench(t, server, b)
+		p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
+		p.clickText("Lay it so")
+		p.glass(16, "Slip clear", "3 afloat")
+		p.settle()
+		laid := stored(t, server, id)
+		if len(laid.Wiring.Wires) == 0 {
+			t.Fatalf("%s: nothing was laid", c.kind)
+		}
+		until(p, `document.querySelector('nav a[aria-label^="Wiring"]').ariaLabel`, "Wiring: done")
+
+		// E, or the register's data, one hole aside
+		from := map[string]string{"parallel4": "host/D3", "parallel8": "host/D3", "shift": "host/D2"}[c.kind]
+		number := wireOf(t, &laid, from)
+		x, y := p.at(wireEnd(number, "to"))
+		p.drag(x, y, 0, 1, false) // along the strip: nothing changes
+		p.settle()
+		moved := stored(t, server, id)
+		if was, is := laid.Wiring.Wires[number-1].To, moved.Wiring.Wires[number-1].To; was == is {
+			t.Errorf("%s: the wire was not dragged from %s", c.kind, was)
+		}
+		p.glass(16, "Slip clear", "3 afloat")
+		x, y = p.at(wireEnd(number, "to"))
+		p.drag(x, y, 1, 0, false)
+		until(p, `[...document.querySelectorAll('[aria-label=Findings] li')].some(l => /^wiring/.test(l.dataset.code))`, true)
+		p.glass(16, blank, blank)
+		if n := eval[int](p, `document.querySelectorAll("svg [data-pin] circle[r='0.75']").length`); n == 0 {
+			t.Errorf("%s: no pin is pointed at", c.kind)
+		}
+		p.do(chromedp.Click(`(//section[@aria-label="Findings"]//li//button)[1]`))
+		p.glass(16, "Slip clear", "3 afloat")
+		until(p, `document.querySelector('[aria-label=Findings]') === null`, true)
+
+		// by keys: the same end down its strip and aside, and back by undo
+		p.do(chromedp.Focus(wireEnd(number, "to")))
+		p.keys(kb.ArrowRight)
+		p.glass(16, blank, blank)
+		p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+		p.glass(16, "Slip clear", "3 afloat")
+
+		// the list: one thing ticked off, kept
+		p.clickText("Done, next")
+		p.settle()
+		if done := stored(t, server, id).Wiring.Done; len(done) != 1 || !strings.HasPrefix(done[0], "solder ") {
+			t.Errorf("%s: done is %q", c.kind, done)
+		}
+		p.printed(ref(stored(t, server, id)))
+	}
+}
+
+// printed prints the page on A4 and reads the file back: every wire's holes stand
+// there, and nothing reaches over the edge of the paper.
+func (p *page) printed(b *bench.Bench) {
+	p.t.Helper()
+	var data []byte
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		out, err := cdp.Call(ctx, target, printing.PrintToPDF, printing.PrintToPDFParams{PaperWidth: 8.27, PaperHeight: 11.69, PrintBackground: ref(true)})
+		if err == nil {
+			data = out.Data
+		}
+		return err
+	}))
+	file := filepath.Join(p.t.TempDir(), "sheet.pdf")
+	if err := os.WriteFile(file, data, 0o644); err != nil {
+		p.t.Fatal(err)
+	}
+	words, err := exec.Command("pdftotext", "-bbox", file, "-").Output()
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	var sheets struct {
+		Pages []struct {
+			Width float64 `xml:"width,attr"`
+			Words []struct {
+				From float64 `xml:"xMin,attr"`
+				To   float64 `xml:"xMax,attr"`
+				Text string  `xml:",chardata"`
+			} `xml:"word"`
+		} `xml:"body>doc>page"`
+	}
+	if err := xml.Unmarshal(words, &sheets); err != nil {
+		p.t.Fatal(err)
+	}
+	all := ""
+	for i, sheet := range sheets.Pages {
+		for _, word := range sheet.Words {
+			if word.From < 0 || word.To > sheet.Width {
+				p.t.Fatalf("%q on page %d reaches from %.0f to %.0f of %.0f", word.Text, i+1, word.From, word.To, sheet.Width)
+			}
+			all += word.Text
+		}
+	}
+	for i, w := range b.Wiring.Wires {
+		for _, end := range []string{w.From, w.To} {
+			if !strings.Contains(all, end) {
+				p.t.Errorf("wire %d: %s is not on paper: %d pages, %.300q", i+1, end, len(sheets.Pages), all)
+				return
+			}
+		}
+	}
+	for _, word := range []string{"Parts", "resistor220Ω", "Goover"} {
+		if word == "resistor220Ω" && b.Modules[0].Display.Technology == "vfd" {
+			continue
+		}
+		if !strings.Contains(all, word) {
+			p.t.Errorf("%q is not on paper", word)
+		}
+	}
+}
+
+// TestWiringByTouch wires, turns the drawn potentiometer and moves a part on a tablet,
+// with a finger.
+func TestWiringByTouch(t *testing.T) {
+	b := bench.New("Tablet")
+	m := &b.Modules[0]
+	m.Link.Kind = "parallel4"
+	m.Screens[0].Rows = []string{"Bell"}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
+	p.do(chromedp.EmulateViewport(1024, 768, chromedp.EmulateTouch))
+	tap := func(selector string) {
+		t.Helper()
+		x, y := p.at(selector)
+		p.touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: x, Y: y})
+		p.touch(input.DispatchTouchEventTypeTouchEnd)
+	}
+	p.clickText("Lay it so")
+	p.glass(16, "Bell", "")
+	p.settle()
+	laid := stored(t, server, id)
+	number := wireOf(t, &laid, "host/D7")
+	x, y := p.at(wireEnd(number, "to"))
+	p.drag(x, y, 1, 0, true)
+	until(p, `document.querySelector('[aria-label=Findings] li p')?.innerText.includes("module-1/D7") ?? false`, true)
+	p.settle()
+	if to := stored(t, server, id).Wiring.Wires[number-1].To; to == laid.Wiring.Wires[number-1].To {
+		t.Errorf("the finger moved nothing: %s", to)
+	}
+	p.do(chromedp.Click(`[aria-label="Undo"], [title^="Undo"]`))
+	until(p, `document.querySelector('[aria-label=Findings]') === null`, true)
+	tap(`[data-thing="module-1-pot"] circle`)
+	p.do(chromedp.Click(`//button[@role="tab"][.="Part"]`))
+	until(p, `document.querySelector('aside section h2').innerText.startsWith("Contrast of")`, true)
+	lit := `document.querySelector('[data-thing="module-1"] canvas') !== null`
+	until(p, lit, true)
+	p.do(chromedp.Focus(`aside input[type=range]`))
+	p.keys(kb.End)
+	until(p, `document.querySelector('aside output').innerText`, "100 %")
+	p.settle()
+	if turn := stored(t, server, id).Modules[0].Fitting.Turn; turn == nil || *turn != 1 {
+		t.Errorf("the knob stands at %v", turn)
+	}
+	p.do(chromedp.Click(`//button[@role="tab"][.="First light"]`))
+	until(p, `document.querySelectorAll('aside ol > li').length`, 6)
+	tap(`aside ol > li:nth-child(1) input`)
+	p.settle()
+	deadline := time.Now().Add(5 * time.Second)
+	for len(stored(t, server, id).Wiring.Lit) == 0 && time.Now().Before(deadline) {
+		time.Sleep(50 * time.Millisecond)
+	}
+	if lit := stored(t, server, id).Wiring.Lit; len(lit) != 1 || lit[0].Step != "short" || lit[0].At == "" {
+		t.Errorf("first light: %+v", lit)
+	}
+	p.do(chromedp.Click(`//button[@role="tab"][.="Mounting"]`))
+	until(p, `document.querySelector('aside img')?.complete && document.querySelector('aside img').naturalWidth > 100`, true)
+}
+
+// unwire clears the table of a stored bench.
+func unwire(t *testing.T, server *harness.Server, id int) {
+	t.Helper()
+	req, err := http.NewRequest(http.MethodPatch, fmt.Sprintf("%s/api/benches/%d", server.URL, id), strings.NewReader(`[{"op":"remove","path":"/wiring"}]`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "application/json-patch+json")
+	req.Header.Set("If-Match", `"1"`)
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	if res.StatusCode != http.StatusOK {
+		t.Fatalf("clearing the table: %s", res.Status)
+	}
+}
