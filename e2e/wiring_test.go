@@ -252,8 +252,7 @@ func TestWiringByTouch(t *testing.T) {
 	until(p, `document.querySelector('aside section h2').innerText.startsWith("Contrast of")`, true)
 	lit := `document.querySelector('[data-thing="module-1"] canvas') !== null`
 	until(p, lit, true)
-	p.do(chromedp.Focus(`aside input[type=range]`))
-	p.keys(kb.End)
+	p.slide("Knob", "1")
 	until(p, `document.querySelector('aside output').innerText`, "100 %")
 	p.settle()
 	if turn := stored(t, server, id).Modules[0].Fitting.Turn; turn == nil || *turn != 1 {
