@@ -162,6 +162,9 @@ func (t *Table) state(f *fault) finding.Finding {
 		out.Why = "What is meant for one reaches the other."
 		if slices.Contains([]string{"GND", "5V", "3V3"}, f.net.Name) && slices.Contains([]string{"GND", "5V", "3V3"}, other.Name) {
 			out.Why = "A short between supply and ground: the port switches off, or something burns. Do not switch on."
+			if f.net.Name != "GND" && other.Name != "GND" {
+				out.Why = "Two supplies meet: the weaker one is fed backwards, and what bears 3.3 V gets 5 V. Do not switch on."
+			}
 		}
 		out.Fix = "Take away what joins them."
 		return out

@@ -2,6 +2,7 @@ package breadboard
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"slatebell/core/bench"
@@ -42,6 +43,36 @@ func TestUncrossed(t *testing.T) {
 					}
 				}
 			}
+		}
+	}
+}
+
+// TestPlugged plugs hosts into the board where they leave holes free, and says so
+// where they do not (common practice: an ESP32 board of 2 × 19 pins covers its
+// strips, and an ATmega328P board has its rows at no multiple of the pitch).
+func TestPlugged(t *testing.T) {
+	for part, fits := range map[string]bool{"RP2040": true, "ESP8266": true, "ESP32": false, "ATmega328P": false} {
+		b := oneModule(part, "parallel4", "16x2", "lcd")
+		b.Host.Plugged = true
+		w, err := Plan(&b)
+		if (err == nil) != fits {
+			t.Errorf("%s plugged in: %v", part, err)
+		}
+		if err != nil {
+			continue
+		}
+		b.Wiring = w
+		table := Lay(&b)
+		if f := table.Check(); len(f) > 0 {
+			t.Errorf("%s plugged in: %+v", part, f[0])
+		}
+		for _, wire := range w.Wires {
+			if strings.HasPrefix(wire.From, "host/") || strings.HasPrefix(wire.To, "host/") {
+				t.Errorf("%s is plugged in, and wire %+v ends on it", part, wire)
+			}
+		}
+		if h := table.Legs["host/GND"]; h.Row == 0 {
+			t.Errorf("%s: no leg of the host's ground", part)
 		}
 	}
 }

@@ -29,6 +29,12 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 	if w, ok := direct(b, &net); ok {
 		return w, nil
 	}
+	if i := slices.IndexFunc(b.Wiring.Boards, func(w bench.Board) bool { return w.Joined }); i >= 0 && supplies(&net) > 1 {
+		return bench.Wiring{}, fmt.Errorf("the rails of %s are joined from side to side, and this bench has two supplies, 5 V and 3.3 V; use a board whose sides are not joined", b.Wiring.Boards[i].ID)
+	}
+	if _, fits := hostBay(b); b.Host.Plugged && !fits {
+		return bench.Wiring{}, unpluggable(b)
+	}
 	bays := bays(b, &net)
 	for _, boards := range sizes(b.Wiring.Boards) {
 		p := &planner{b: b, net: &net, board: b.Host.Board()}
@@ -36,12 +42,30 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 			continue
 		}
 		p.wire()
+		if b.Host.Plugged && !p.sound() {
+			continue
+		}
 		p.doc.Colours = b.Wiring.Colours
 		p.doc.Done = kept(b.Wiring, p.doc)
 		measure(b, &net, &p.doc)
 		return p.doc, nil
 	}
+	if b.Host.Plugged {
+		return bench.Wiring{}, unpluggable(b)
+	}
 	return bench.Wiring{}, fmt.Errorf("the parts do not fit on %d boards; wire them as several benches", maxBoards)
+}
+
+func unpluggable(b *bench.Bench) error {
+	return fmt.Errorf("the %s does not go into a breadboard so that holes beside its pins are free; let it lie beside", b.Host.Board().Title)
+}
+
+// sound reports whether the plan joins all that it should.
+func (p *planner) sound() bool {
+	other := *p.b
+	other.Wiring = p.doc
+	t := lay(&other, *p.net)
+	return len(t.trouble) == 0 && len(t.faults()) == 0
 }
 
 // Apply is the change that takes a plan over.
@@ -176,6 +200,10 @@ func bays(b *bench.Bench, net *wiring.Netlist) []bay {
 	for i := range net.Parts {
 		p := &net.Parts[i]
 		switch p.Kind {
+		case wiring.Host:
+			if d, ok := hostBay(b); ok {
+				out = append(out, d)
+			}
 		case wiring.Module:
 			out = append(out, moduleBay(b, net, p))
 		case wiring.Backpack, wiring.Device:
@@ -211,6 +239,24 @@ func bays(b *bench.Bench, net *wiring.Netlist) []bay {
 	}
 	return out
 }
+
+// hostBay is a host that is plugged in, over the gap.
+func hostBay(b *bench.Bench) (bay, bool) {
+	board := b.Host.Board()
+	across := float64(board.Apart) / 1e6 / Pitch
+	if !b.Host.Plugged {
+		return bay{}, false
+	}
+	for row := A; row >= E; row-- { // as near to the middle as it goes
+		if far, ok := rowBelow(row, -across); ok && far <= F && abs(int(A-row)-int(far-J)) <= 1 {
+			cols := max(len(board.Edges[0]), len(board.Edges[1]))
+			return bay{spots: []spot{{part: "host", row: row}}, cols: cols, right: float64(cols)}, true
+		}
+	}
+	return bay{}, false
+}
+
+func abs(n int) int { return max(n, -n) }
 
 // moduleBay lays out a module with its parts: a 74HC595 at the left, then the
 // potentiometer, the header in row a, and the backlight's parts at the right.
@@ -310,6 +356,21 @@ func (p *planner) allocate(boards []bench.Board, bays []bay) bool {
 func (p *planner) cover() {
 	a := &arranger{t: p.t, pins: map[string]Point{}}
 	a.placed()
+	for _, th := range a.out.Things {
+		if th.Part.Kind != wiring.Host {
+			continue
+		}
+		for i := range p.t.Boards { // between its two rows of pins
+			for _, row := range Rows()[J : A+1] {
+				for n := 1; n <= p.t.Boards[i].Columns; n++ {
+					h := Hole{i, row, n}
+					if at := p.t.at2(h); at.X > th.X && at.X < th.X+th.W && at.Y > th.Y+1 && at.Y < th.Y+th.H-1 {
+						p.covered[h] = true
+					}
+				}
+			}
+		}
+	}
 	for i := range p.t.Boards {
 		for _, row := range []Row{BottomMinus, BottomPlus} {
 			for n := 1; n <= railHoles(p.t.Boards[i].Columns); n++ {
@@ -391,6 +452,16 @@ func (p *planner) stripsOf(n *wiring.Net) []strip {
 	}
 	slices.SortStableFunc(out, func(a, b strip) int { return cmp.Compare(p.t.at2(a.hole).X, p.t.at2(b.hole).X) })
 	return out
+}
+
+// supplies counts the supplies beside ground.
+func supplies(net *wiring.Netlist) (n int) {
+	for _, one := range net.Nets {
+		if supplyNet(one.Name) && one.Name != "GND" {
+			n++
+		}
+	}
+	return n
 }
 
 // supplyNet reports whether a net lies on rails.

@@ -3,6 +3,7 @@ package breadboard
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
@@ -23,6 +24,9 @@ func (t *Table) remedy(list []finding.Finding, faults []fault) {
 		if best, label, left := t.bestMove(f); left < before {
 			out.Remedies = append(out.Remedies, finding.Remedy{Label: label, Patch: t.wiresPatch(best)})
 		}
+		if r, ok := t.repin(f); ok {
+			out.Remedies = append(out.Remedies, r)
+		}
 		if f.shorts || len(f.foes) > 0 {
 			continue
 		}
@@ -32,6 +36,41 @@ func (t *Table) remedy(list []finding.Finding, faults []fault) {
 			out.Remedies = append(out.Remedies, finding.Remedy{Label: label, Patch: t.wiresPatch(grown)})
 		}
 	}
+}
+
+// repin offers to let the program drive a line by the host's pin that its wire is on,
+// where that pin is free and can.
+func (t *Table) repin(f *fault) (finding.Remedy, bool) {
+	if f.shorts || len(f.foes) != 1 {
+		return finding.Remedy{}, false
+	}
+	label, own := strings.CutPrefix(f.foes[0], "host/")
+	board := t.Bench.Host.Board()
+	pin, known := board.Find(label)
+	_, taken := t.Net.Lines[label]
+	if !own || !known || taken || !pin.Drives() {
+		return finding.Remedy{}, false
+	}
+	for was, l := range t.Net.Lines {
+		if n, ok := t.Net.NetOf("host/" + was); !ok || n != f.net || len(l.Modules) != 1 {
+			continue
+		}
+		m := &t.Bench.Modules[l.Modules[0]]
+		pins := map[string]string{}
+		for line, at := range m.Link.Pins {
+			pins[line] = at
+		}
+		if len(pins) == 0 {
+			return finding.Remedy{}, false // they are not chosen yet: a plan chooses them
+		}
+		pins[l.Name] = label
+		path := fmt.Sprintf("/modules/%d/link", l.Modules[0])
+		return finding.Remedy{
+			Label: fmt.Sprintf("Let the program drive %s by %s", l.Name, label),
+			Patch: finding.Patch{finding.Test(path, m.Link), finding.Replace(path+"/pins", pins)},
+		}, true
+	}
+	return finding.Remedy{}, false
 }
 
 // wiresPatch is the change that lays other wires.

@@ -15,6 +15,7 @@ import (
 	"slatebell/core/link"
 	"slatebell/core/plan"
 	"slatebell/core/rig"
+	"slatebell/core/wiring"
 )
 
 // randomBench returns a bench over hosts, links, modules, fittings and devices, with
@@ -77,6 +78,9 @@ func randomBench(r *rand.Rand) bench.Bench {
 		b.Devices = append(b.Devices, bench.Device{ID: fmt.Sprintf("d%d", i), Name: "Device", Part: "DS3231", Address: 0x68 + i})
 	}
 	b.Bus.Converter = b.Host.Board().Logic < 4e9 && r.IntN(2) == 0
+	if r.IntN(3) == 0 {
+		b.Wiring.Boards = []bench.Board{{ID: "board-1", Columns: []int{30, 63}[r.IntN(2)], SplitRails: r.IntN(2) == 0, Joined: r.IntN(2) == 0}}
+	}
 	return b
 }
 
@@ -88,6 +92,21 @@ type holes struct {
 
 func newHoles(b *bench.Bench, legs map[string]string) *holes {
 	h := &holes{map[string][]string{}}
+	split := map[string]bench.Board{}
+	for _, board := range b.Wiring.Boards {
+		split[board.ID] = board
+	}
+	conductor := func(end string) string {
+		name := conductor(end)
+		board, hole, _ := strings.Cut(end, "/")
+		at := strings.LastIndexAny(hole, "+-")
+		if at < 0 || !split[board].SplitRails {
+			return name
+		}
+		var n int
+		fmt.Sscanf(hole[at+1:], "%d", &n)
+		return fmt.Sprint(name, " half ", n > split[board].Columns/6*5/2)
+	}
 	join := func(a, b string) {
 		h.next[a], h.next[b] = append(h.next[a], b), append(h.next[b], a)
 	}
@@ -97,6 +116,15 @@ func newHoles(b *bench.Bench, legs map[string]string) *holes {
 	for _, w := range b.Wiring.Wires {
 		join(conductor(w.From), conductor(w.To))
 	}
+	for _, board := range b.Wiring.Boards {
+		for _, half := range []string{"", " half false", " half true"} {
+			if board.Joined {
+				join(board.ID+" top+"+half, board.ID+" bottom+"+half)
+				join(board.ID+" top-"+half, board.ID+" bottom-"+half)
+			}
+		}
+	}
+	join("converter/GND", "converter/GND2")
 	for _, other := range []string{"host/GND2", "host/GND3", "host/GND4", "host/GND5", "host/GND6", "host/GND7", "host/GND8"} {
 		join("host/GND", other)
 	}
@@ -132,6 +160,21 @@ func (h *holes) from(pin string) map[string]bool {
 		}
 	}
 	return seen
+}
+
+// joinsAll reports whether each net is one conductor, and joined to no other.
+func joinsAll(h *holes, nets []wiring.Net) bool {
+	for _, n := range nets {
+		reached := h.from(n.Pins[0])
+		for _, other := range nets {
+			for _, pin := range other.Pins {
+				if reached[pin] != (other.Name == n.Name) {
+					return false
+				}
+			}
+		}
+	}
+	return true
 }
 
 // modelText plays a program's lines into controllers through the holes, by rules
@@ -236,6 +279,9 @@ func TestWired(t *testing.T) {
 	for n := range count {
 		b := randomBench(r)
 		w, err := breadboard.Plan(&b)
+		if err != nil && strings.Contains(err.Error(), "use a board whose sides are not joined") {
+			continue
+		}
 		if err != nil {
 			t.Fatalf("bench %d: %v", n, err)
 		}
@@ -288,6 +334,10 @@ func TestWired(t *testing.T) {
 		}
 		broken++
 		list := breadboard.Check(&b)
+		if len(list) == 0 && joinsAll(newHoles(&b, legs), table.Net.Nets) {
+			broken--
+			continue // another hole of the same net
+		}
 		if len(list) == 0 {
 			for _, i := range planned {
 				t.Log(i.Number, i.From, i.FromHole, i.To, i.ToHole, i.Net)

@@ -39,6 +39,18 @@ var shots = []shot{
 	{name: "begin", path: "/benches/new", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`[name=size]`), chromedp.KeyEvent(strings.Repeat(kb.ArrowDown, 6)), chromedp.Click(`[type=checkbox]`),
 	}},
+	{name: "wiring", path: "/benches/1/hall/wiring", theme: "dark"},
+	{name: "wiring-mistake", path: "/benches/1/hall/wiring", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Focus(`[data-wire="16"] [data-end=to]`), chromedp.KeyEvent(kb.ArrowLeft), chromedp.Sleep(900 * time.Millisecond),
+	}},
+	{name: "wiring-light", path: "/benches/1/hall/wiring", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="First light"]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Click(`(//summary[.="I see something else"])[last()]`),
+		chromedp.ScrollIntoView(`(//aside//ol/li)[last()]//ul`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "wiring-part", path: "/benches/1/hall/wiring", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="hall-pot"]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
 	{name: "bus-electrics", path: "/benches/1/gate/bus", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.ScrollIntoView(`[aria-label="Supply"] p:last-child`),

@@ -1418,6 +1418,8 @@ export interface components {
             part?: string;
             /** @description pins of the user's own host */
             pins?: components["schemas"]["HostPin"][];
+            /** @description it is plugged into the breadboard; absent: it lies beside */
+            plugged?: boolean;
             supply?: components["schemas"]["HostFeed"];
         };
         HostChoice: {

@@ -90,6 +90,14 @@ export function HostPanel({ plan }: { plan: Plan }) {
           }}
         />
       </div>
+      <Choice
+        label="It lies"
+        value={host.plugged ? "in" : "beside"}
+        onChange={(v) => change((b) => ({ ...b, host: { ...b.host, plugged: v === "in" || undefined } }))}
+      >
+        <option value="beside">beside the breadboard</option>
+        <option value="in">in the breadboard, if it fits</option>
+      </Choice>
       {error && <p role="alert">{error}</p>}
       <h3>Pins</h3>
       <ul className={css.pins}>

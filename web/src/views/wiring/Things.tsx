@@ -51,15 +51,33 @@ export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPoin
 function Name({ thing: t }: { thing: Thing }) {
   const text = { resistor: t.ohms, pot: t.ohms, host: t.title, register: t.title }[t.kind as string] ?? t.name;
   const inside = t.kind === "host" || t.kind === "device" || t.kind === "supply";
+  if (!inside)
+    return (
+      <text className={css.partName} x={t.x + t.w / 2} y={t.y + t.h + 0.75}>
+        {text}
+      </text>
+    );
+  const lines = t.kind === "host" ? [text ?? ""] : wrapped(text ?? "", 9);
   return (
-    <text
-      className={inside ? css.bodyName : css.partName}
-      x={t.x + t.w / 2}
-      y={inside ? t.y + t.h / 2 + 0.4 : t.y + t.h + 0.75}
-    >
-      {text}
+    <text className={css.bodyName} x={t.x + t.w / 2} y={t.y + t.h / 2 + (t.kind === "device" ? 0.6 : 0)}>
+      {lines.map((l, i) => (
+        <tspan key={l} x={t.x + t.w / 2} dy={i === 0 ? `${-(lines.length - 1) * 0.55}em` : "1.1em"}>
+          {l}
+        </tspan>
+      ))}
     </text>
   );
+}
+
+/** Words in lines of about so many characters. */
+function wrapped(text: string, most: number): string[] {
+  const lines: string[] = [];
+  for (const word of text.split(" ")) {
+    const last = lines[lines.length - 1];
+    if (last !== undefined && last.length + word.length < most) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
 }
 
 /** The part's body, drawn by what it is. */
