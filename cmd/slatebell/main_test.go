@@ -7,11 +7,14 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/finding"
 	"slatebell/server/demo"
 	"slatebell/server/store"
@@ -255,6 +258,65 @@ func TestOldFlags(t *testing.T) {
 	}
 	if out, _, _ := try("", "__complete", "sequence", "--waits", ""); !strings.HasPrefix(out, "worst\ntypical\npoll\n") {
 		t.Errorf("--waits completes to %q", out)
+	}
+}
+
+// TestWires lists the wires of a bench that is not wired yet, and of one that is, in
+// both formats; holds the CSV against encoding/csv's reader, RFC 4180; and lets check
+// find a wire that is moved.
+func TestWires(t *testing.T) {
+	b := bench.New("Slip")
+	b.Modules[0].ID, b.Modules[0].Link.Kind = "slip", "parallel4"
+	b.Modules[0].Link.Pins = map[string]string{"RS": "D12", "E": "D11", "D4": "D5", "D5": "D4", "D6": "D3", "D7": "D2"}
+	data, err := json.Marshal(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out, errs, code := try(string(data), "wires", "-", "--format", "csv")
+	if code != 0 {
+		t.Fatalf("exit %d, %s", code, errs)
+	}
+	records, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+	if err != nil || strings.Join(records[0], ",") != "wire,from,from_hole,to,to_hole,net,colour,length_mm" {
+		t.Fatalf("%v, %v", records, err)
+	}
+	used := map[string]bool{}
+	leads := map[string]string{}
+	for i, r := range records[1:] {
+		length, err := strconv.Atoi(r[7])
+		if r[0] != strconv.Itoa(i+1) || err != nil || length < 12 || r[5] == "" || r[6] == "" || r[2] == "" && r[1] == "" || r[4] == "" && r[3] == "" {
+			t.Errorf("record %q", r)
+		}
+		for _, hole := range []string{r[2], r[4]} {
+			if hole != "" && used[hole] {
+				t.Errorf("%s is used twice", hole)
+			}
+			used[hole] = true
+		}
+		leads[r[1]] = r[3]
+	}
+	for host, pin := range map[string]string{"host/D12": "slip/RS", "host/D11": "slip/E", "host/D5": "slip/D4", "host/D2": "slip/D7"} {
+		if leads[host] != pin {
+			t.Errorf("%s leads to %q, want %s", host, leads[host], pin)
+		}
+	}
+	if text, _, _ := try(string(data), "wires", "-"); !strings.HasPrefix(text, "wire  from ") || strings.Count(text, "\n") != len(records) {
+		t.Errorf("%s", text)
+	}
+	if _, errs, code := try(string(data), "wires", "-", "--format", "json"); code != 2 || !strings.Contains(errs, "expected text or csv") {
+		t.Errorf("--format json: exit %d, %s", code, errs)
+	}
+	b.Wiring, err = breadboard.Plan(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.Wiring.Wires[0].To = "board-1/h29"
+	data, _ = json.Marshal(b)
+	if out, _, code := try(string(data), "check", "-"); code != 1 || !strings.Contains(out, "wiring.vo-open: slip-pot/wiper") {
+		t.Errorf("check: exit %d, %s", code, out)
+	}
+	if out, errs, code := try(string(data), "check", "-", "--apply", "wiring.vo-open"); code != 0 || !strings.Contains(out, `"wires"`) {
+		t.Errorf("--apply: exit %d, %s%s", code, out, errs)
 	}
 }
 

@@ -194,8 +194,8 @@ func (t *Table) state(f *fault) finding.Finding {
 		out.Code, out.Why = "wiring.no-ground", "Without a common ground no level means anything to the other side."
 	case pin != nil && pin.Name == "R/W":
 		out.Code = "wiring.rw-open"
-	case pin != nil && pin.Name == "VO":
-		out.Code = "wiring.vo-open"
+	case f.net.What == "VO":
+		out.Code, out.Why = "wiring.vo-open", "The module’s own ladder pulls VO to VDD: nothing is seen."
 	}
 	if rail, ok := t.deadRail(f.group); ok && len(f.foes) == 0 {
 		out.Code = cmp.Or(map[string]string{"wiring.no-ground": "wiring.no-ground"}[out.Code], "wiring.rail-open")

@@ -173,6 +173,10 @@ func (l *lighter) supply() LightStep {
 
 func (l *lighter) backlight() LightStep {
 	first := l.run.Moments[0]
+	switched := first.Pins&link.Backlight == 0 // by a register, whose outputs begin low
+	if switched {
+		first = *l.run.Last()
+	}
 	dark := first
 	dark.Pins &^= link.Backlight
 	s := LightStep{
@@ -181,6 +185,10 @@ func (l *lighter) backlight() LightStep {
 			{fmt.Sprintf("%s or %s is open, or the resistor’s strip is missed.", l.pin("A"), l.pin("K")), l.wires(l.m.ID+"/A", l.m.ID+"/K", l.m.ID+"-light/1", l.m.ID+"-light/2")},
 			{"A and K are exchanged: a diode carries current one way only.", l.wires(l.m.ID+"/A", l.m.ID+"/K")},
 		}}},
+	}
+	if switched {
+		s.Do = "Let the program run, which switches it on, and look at the glass."
+		s.Else[0].Means = append(s.Else[0].Means, Cause{"The transistor does not switch: its base resistor, or emitter and collector exchanged.", l.wires(l.m.ID+"-base/1", l.m.ID+"-base/2", l.m.ID+"-switch/B", l.m.ID+"-switch/C", l.m.ID+"-switch/E")})
 	}
 	if f, ok := breadboard.Light(l.m); ok {
 		i := f.Backlight.Current(f.Supply, l.m.Fitting.Light())

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 	"slatebell/core/run"
@@ -114,6 +115,28 @@ func TestAnswers(t *testing.T) {
 		hold("plan-host-"+name, "POST", "/api/plan/host", map[string]any{"bench": b, "host": bench.Host{Part: "ESP32"}})
 		hold("plan-scan-"+name, "POST", "/api/plan/scan", map[string]any{"bench": b, "mistake": "wrong-pads"})
 		hold("plan-printout-"+name, "POST", "/api/plan/printout", map[string]any{"bench": b, "text": "found 38 and 104"})
+	}
+	bare := some(1, "ATmega328P", func(_ int, m *bench.Module) { m.Link.Kind, m.Display.Geometry = "parallel4", "8x1" })
+	moved := bare
+	moved.Wiring, _ = breadboard.Plan(&bare)
+	moved.Wiring.Wires[1].To = "board-1/h20"
+	hold("wiring", "POST", "/api/wiring", moved)
+	hold("wiring-proposed", "POST", "/api/wiring", some(1, "RP2040", func(int, *bench.Module) {}))
+	hold("wiring-plan", "POST", "/api/wiring/plan", bare)
+	hold("wiring-first-light", "POST", "/api/wiring/first-light", map[string]any{"bench": moved, "module": 0})
+	hold("wiring-figures", "POST", "/api/wiring/figures", bare.Modules[0])
+	hold("wiring-cutout", "POST", "/api/wiring/cutout", CutoutRequest{Display: demo.Bench().Modules[0].Display, ClearanceMM: 0.5, UnitWidth: 8, UnitHeight: 9.6})
+	hold("wiring-cutout-unknown", "POST", "/api/wiring/cutout", CutoutRequest{Display: bare.Modules[0].Display})
+	for list, want := range map[string]string{"wires": "wire,from,from_hole,to,to_hole,net,colour,length_mm\r\n1,", "parts": "count,part,for,look\r\n1,"} {
+		var text string
+		if res := ask(t, "POST", s.URL+"/api/wiring/"+list+".csv", bare, &text); res.StatusCode != 200 || !strings.HasPrefix(text, want) {
+			t.Errorf("%s: %d, %.200s", list, res.StatusCode, text)
+		}
+	}
+	crowd := some(17, "ATmega2560", func(i int, m *bench.Module) { m.Link.Outputs.Address = 0x20 + i%8 })
+	var refusal string
+	if res := ask(t, "POST", s.URL+"/api/wiring/plan", crowd, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, "made for 16 at most") {
+		t.Errorf("17 modules: %d, %s", res.StatusCode, refusal)
 	}
 	for _, fault := range []run.Fault{run.NoInit, run.WrongAddress, run.LostNibble, run.NoWaits, run.CrossedWires} {
 		small := backpack

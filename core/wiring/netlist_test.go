@@ -1,0 +1,122 @@
+package wiring
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+)
+
+func one(kind, technology string) bench.Bench {
+	b := bench.New("one")
+	b.Modules[0].ID = "hall"
+	b.Modules[0].Link.Kind, b.Modules[0].Display.Technology = kind, technology
+	return b
+}
+
+// nets writes the netlist as name: pins.
+func nets(n *Netlist) map[string]string {
+	out := map[string]string{}
+	for _, net := range n.Nets {
+		pins := slices.Clone(net.Pins)
+		slices.Sort(pins)
+		out[net.Name] = strings.Join(pins, " ")
+	}
+	return out
+}
+
+// TestWirings takes the wirings that people really use (common practice) and holds the
+// netlist against them: the host's pins for RS, E, D4–D7; pins 1, 5 and 16 on ground;
+// D0–D3 in no net.
+func TestWirings(t *testing.T) {
+	for pins, lines := range map[string][6]string{
+		"12,11,5,4,3,2":  {"D12", "D11", "D5", "D4", "D3", "D2"},
+		"12,11,10,9,8,7": {"D12", "D11", "D10", "D9", "D8", "D7"},
+		"1,2,4,5,6,7":    {"D1", "D2", "D4", "D5", "D6", "D7"},
+	} {
+		b := one("parallel4", "lcd")
+		b.Modules[0].Link.Pins = map[string]string{}
+		for i, line := range []string{"RS", "E", "D4", "D5", "D6", "D7"} {
+			b.Modules[0].Link.Pins[line] = lines[i]
+		}
+		n := Of(&b)
+		got := nets(&n)
+		for i, line := range []string{"RS", "E", "D4", "D5", "D6", "D7"} {
+			if want := "hall/" + line + " host/" + lines[i]; got["hall/"+line] != want {
+				t.Errorf("%s: %s is %q, want %q", pins, line, got["hall/"+line], want)
+			}
+		}
+		if want := "hall-pot/3 hall/K hall/R/W hall/VSS host/GND"; got["GND"] != want {
+			t.Errorf("%s: ground is %q, want %q", pins, got["GND"], want)
+		}
+		for _, d := range []string{"D0", "D1", "D2", "D3"} {
+			if net, ok := n.NetOf("hall/" + d); ok {
+				t.Errorf("%s: %s is in %s", pins, d, net.Name)
+			}
+		}
+	}
+}
+
+// TestNets holds further links against what the trade joins.
+func TestNets(t *testing.T) {
+	vfd := one("parallel8", "vfd")
+	vfd.Modules[0].Link.ReadWrite = true
+	shift := one("shift", "lcd")
+	none := 0
+	plain := one("parallel4", "lcd")
+	plain.Modules[0].Fitting = bench.Fitting{Contrast: "ground", LightOhm: &none}
+	bus := one("backpack", "lcd")
+	bus.Host.Part, bus.Bus.Converter, bus.Bus.PullUpOhm = "RP2040", true, 4700
+	bus.Devices = []bench.Device{{ID: "clock", Part: "DS3231", Address: 0x68}}
+	buttons := one("parallel4", "lcd")
+	buttons.Modules[0].Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: "A0"}, {ID: "up", Kind: "button", Pin: "A1", Pull: "down"}, {ID: "tide", Kind: "signal", Pin: "A2"}}
+	for name, c := range map[string]struct {
+		b    bench.Bench
+		want map[string]string
+	}{
+		"vfd":   {vfd, map[string]string{"GND": "hall/VSS host/GND", "5V": "hall/VDD host/5V", "hall/R/W": "hall/R/W host/D4", "hall/D0": "hall/D0 host/D5", "hall/VO": ""}},
+		"plain": {plain, map[string]string{"GND": "hall/K hall/R/W hall/VO hall/VSS host/GND", "5V": "hall/A hall/VDD host/5V"}},
+		"shift": {shift, map[string]string{
+			"hall-register/SER": "hall-register/SER host/D2", "hall-register/SRCLK": "hall-register/SRCLK host/D3", "hall-register/RCLK": "hall-register/RCLK host/D4", "hall/RS": "hall-register/QA hall/RS", "hall/E": "hall-register/QB hall/E",
+			"hall/D7": "hall-register/QH hall/D7", "hall/light": "hall-base/1 hall-register/QC", "hall/base": "hall-base/2 hall-switch/B", "hall/K": "hall-switch/C hall/K",
+			"GND": "hall-pot/3 hall-register/GND hall-register/OE hall-switch/E hall/R/W hall/VSS host/GND", "5V": "hall-light/2 hall-pot/1 hall-register/SRCLR hall-register/VCC hall/VDD host/5V",
+		}},
+		"bus": {bus, map[string]string{
+			"SDA": "clock/SDA converter/LV1 host/GP0 pull-sda/1", "SDA far": "converter/HV1 hall/SDA", "3V3": "clock/VCC converter/LV host/3V3 pull-scl/2 pull-sda/2", "5V": "converter/HV hall/VCC host/VBUS",
+		}},
+		"buttons": {buttons, map[string]string{"hall-bell/1": "hall-bell/1 host/A0", "hall-up/1": "hall-up-pull/1 hall-up/1 host/A1", "hall-tide/OUT": "hall-tide/OUT host/A2"}},
+	} {
+		n := Of(&c.b)
+		got := nets(&n)
+		for net, want := range c.want {
+			if got[net] != want {
+				t.Errorf("%s: %s is %q, want %q", name, net, got[net], want)
+			}
+		}
+		for i := range n.Parts {
+			if p := &n.Parts[i]; p.Name == "" || p.For == "" || p.Look == "" || len(p.Pins) == 0 {
+				t.Errorf("%s: %+v says too little", name, p)
+			}
+		}
+	}
+}
+
+// TestColours looks for a net's own colour first, then for that of what it is.
+func TestColours(t *testing.T) {
+	chosen := map[string]string{"hall/RS": "white", "data": "brown"}
+	for _, c := range [][3]string{{"hall/RS", "RS", "white"}, {"gate/RS", "RS", "yellow"}, {"hall/D4", "data", "brown"}, {"GND", "GND", "black"}, {"x", "x", "grey"}} {
+		if got := Colour(chosen, c[0], c[1]); got != c[2] || !slices.Contains(Palette, got) {
+			t.Errorf("%s is %s, want %s", c[0], got, c[2])
+		}
+	}
+	b := one("parallel4", "lcd")
+	n := Of(&b)
+	if list := Whats(&n); !slices.Contains(list, "data") || !slices.Contains(list, "VO") || len(list) != len(slices.Compact(slices.Sorted(slices.Values(list)))) {
+		t.Errorf("nets are %q", list)
+	}
+	_, pin, _ := n.PinOf("hall/D4")
+	if pin.Says() != "D4, pin 11, 6th from the other end" || ordinal(1) != "1st" || ordinal(12) != "12th" || ordinal(22) != "22nd" || ordinal(3) != "3rd" {
+		t.Errorf("%s", pin.Says())
+	}
+}
