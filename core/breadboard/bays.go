@@ -1,0 +1,155 @@
+package breadboard
+
+import (
+	"slices"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/module"
+	"slatebell/core/wiring"
+)
+
+// spot is where a part lies in its bay: row and column from its first.
+type spot struct {
+	part string
+	row  Row
+	col  int // from 0
+	turn int
+}
+
+// bay is a run of columns for one module or thing on the bus, with the space that
+// bodies below the board take.
+type bay struct {
+	spots       []spot
+	landings    map[string]spot // of pins that lie beside the board: the strip that a wire brings them to
+	vias        map[string]spot // of nets: a spare strip that their wires take on the way
+	cols        int
+	left, right float64 // bodies reach from −left to right, counted from the first column
+}
+
+// headerInset is how far a module's first pin lies from the edge of its board
+// (common practice: about 8 mm).
+const headerInset = 8 / Pitch
+
+// bodyOf returns how wide and high a module's or device's board is, in pitches.
+func bodyOf(b *bench.Bench, p *wiring.Part) (w, h float64) {
+	if p.Kind == wiring.Module || p.Kind == wiring.Backpack {
+		board := b.Modules[p.Module].Display.Board()
+		w, h = module.Millimetres(board.Outline.W)/Pitch, module.Millimetres(board.Outline.H)/Pitch
+		if w == 0 {
+			g, _ := module.ParseGeometry(b.Modules[p.Module].Display.Geometry)
+			w, h = (float64(g.Cols)*3.6+20)/Pitch, (float64(g.Rows)*6+24)/Pitch
+		}
+		return w, h
+	}
+	return float64(max(len(p.Pins), 4)) + 3, 8
+}
+
+// bays makes a bay for each module, each thing on the bus, and the rest.
+func bays(b *bench.Bench, net *wiring.Netlist) []bay {
+	var out, below []bay
+	rest := bay{}
+	for i := range net.Parts {
+		p := &net.Parts[i]
+		switch p.Kind {
+		case wiring.Host:
+			if d, ok := hostBay(b); ok {
+				out = append(out, d)
+			}
+		case wiring.Module:
+			out = append(out, moduleBay(b, net, p))
+		case wiring.Backpack, wiring.Device:
+			w, _ := bodyOf(b, p)
+			inset := 1.5
+			if p.Kind == wiring.Backpack {
+				inset = headerInset
+			}
+			d := bay{landings: map[string]spot{}, cols: len(p.Pins), left: inset, right: w - inset}
+			for j, pin := range p.Pins {
+				if full := p.Pin(pin.Name); pin.Name != "GND" && pin.Name != "VCC" {
+					if _, used := net.NetOf(full); used {
+						d.landings[full] = spot{row: A, col: j}
+					}
+				}
+			}
+			below = append(below, d)
+		case wiring.Button, wiring.Stick, wiring.Converter:
+			shape := map[wiring.Kind]int{wiring.Button: 3, wiring.Stick: 3, wiring.Converter: 4}[p.Kind]
+			rest.spots = append(rest.spots, spot{part: p.ID, row: D, col: rest.cols})
+			rest.cols += shape + 1
+		case wiring.Resistor:
+			if strings.HasSuffix(p.ID, "-pull") || strings.HasPrefix(p.ID, "pull-") {
+				rest.spots = append(rest.spots, spot{part: p.ID, row: B, col: rest.cols})
+				rest.cols += resistorSpan + 2
+			}
+		}
+	}
+	out = append(out, below...)
+	if rest.cols > 0 {
+		rest.right = float64(rest.cols)
+		out = append(out, rest)
+	}
+	return out
+}
+
+// hostBay is a host that is plugged in, over the gap.
+func hostBay(b *bench.Bench) (bay, bool) {
+	board := b.Host.Board()
+	across := float64(board.Apart) / 1e6 / Pitch
+	if !b.Host.Plugged {
+		return bay{}, false
+	}
+	for row := A; row >= E; row-- { // as near to the middle as it goes
+		if far, ok := rowBelow(row, -across); ok && far <= F && abs(int(A-row)-int(far-J)) <= 1 {
+			cols := max(len(board.Edges[0]), len(board.Edges[1]))
+			return bay{spots: []spot{{part: "host", row: row}}, cols: cols, right: float64(cols)}, true
+		}
+	}
+	return bay{}, false
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// moduleBay lays out a module with its parts: a 74HC595 at the left, then the
+// potentiometer, the header in row a, and the backlight's parts at the right.
+func moduleBay(b *bench.Bench, net *wiring.Netlist, p *wiring.Part) bay {
+	d := bay{landings: map[string]spot{}, vias: map[string]spot{}}
+	has := func(suffix string) bool { _, ok := net.Part(p.ID + suffix); return ok }
+	if has("-register") {
+		d.spots = append(d.spots, spot{part: p.ID + "-register", row: E, col: 0})
+		if n, ok := net.NetOf(p.ID + "-register/QA"); ok { // QA is on the far side: its wire comes over the chip first
+			d.vias[n.Name] = spot{row: C, col: 8}
+		}
+		d.cols = 10
+	}
+	if has("-switch") {
+		d.spots = append(d.spots, spot{part: p.ID + "-base", row: C, col: d.cols}, spot{part: p.ID + "-switch", row: C, col: d.cols + resistorSpan + 2})
+		d.cols += resistorSpan + 6
+	}
+	if has("-pot") {
+		d.spots = append(d.spots, spot{part: p.ID + "-pot", row: C, col: d.cols})
+		d.cols += 4
+	}
+	header := d.cols
+	if b.Modules[p.Module].Fitting.Beside {
+		for i, pin := range p.Pins {
+			if _, used := net.NetOf(p.Pin(pin.Name)); used {
+				d.landings[p.Pin(pin.Name)] = spot{row: A, col: header + i}
+			}
+		}
+	} else {
+		d.spots = append(d.spots, spot{part: p.ID, row: A, col: header})
+	}
+	d.cols += len(p.Pins)
+	if has("-light") {
+		d.spots = append(d.spots, spot{part: p.ID + "-light", row: D, col: header + indexOf(p, "A")})
+		d.cols = max(d.cols, header+indexOf(p, "A")+resistorSpan+1)
+	}
+	w, _ := bodyOf(b, p)
+	d.left, d.right = headerInset-float64(header), float64(header)+w-headerInset
+	return d
+}
+
+func indexOf(p *wiring.Part, pin string) int {
+	return slices.IndexFunc(p.Pins, func(q wiring.Pin) bool { return q.Name == pin })
+}
