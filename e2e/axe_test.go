@@ -39,6 +39,24 @@ func TestAxe(t *testing.T) {
 		}},
 		{"/benches/1/gate/bench", func(p *page) { p.do(chromedp.Click(`//button[contains(., "ATmega328P")]`)) }},
 		{"/benches/1/gate/bench", func(p *page) { p.do(chromedp.Click(`article[aria-label="Boathouse clock"] button`)) }},
+		{"/benches/1/hall/wiring", nil},
+		{"/benches/1/hall/wiring", func(p *page) {
+			p.do(chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="hall-pot"] [role=button]`))
+			until(p, bodyText+`.includes("useful turn")`, true)
+		}},
+		{"/benches/1/slip/wiring", func(p *page) {
+			p.do(chromedp.Click(`//button[@role="tab"][.="First light"]`))
+			until(p, `document.querySelectorAll("aside details").length > 2`, true)
+			p.do(chromedp.Click(`(//aside//summary)[last()]`))
+		}},
+		{"/benches/1/gate/wiring", func(p *page) {
+			p.do(chromedp.Click(`//button[@role="tab"][.="Mounting"]`), chromedp.Focus(`[data-wire="16"] [data-end=to]`))
+			p.keys(kb.ArrowLeft)
+			until(p, bodyText+`.includes("not as the netlist asks")`, true)
+			p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+			p.keys(kb.ArrowLeft)
+			until(p, bodyText+`.includes("not as the netlist asks")`, true)
+		}},
 		{"/benches/new", nil},
 		{"/benches/1/hall/module", nil},
 		{"/benches/1/slip/module", nil},

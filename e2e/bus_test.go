@@ -98,6 +98,11 @@ func TestBus(t *testing.T) {
 	p.keys("hm")
 	until(p, `document.querySelector('[aria-label="Scan"] [role=alert]')?.innerText.startsWith("no address can be read") ?? false`, true)
 
+	// a measured current that cannot be read is said, and stays as it was typed
+	p.do(chromedp.SendKeys(`[aria-label="Measured current of Gate, mA"]`, "abc"+kb.Enter))
+	until(p, `document.querySelector('[aria-label="Supply"] [role=alert]')?.innerText.includes("“abc” is no current") ?? false`, true)
+	until(p, `document.querySelector('[aria-label="Measured current of Gate, mA"]').value`, "abc")
+
 	// which expander is it?
 	p.do(chromedp.Click(`//summary[contains(., "which expander")]`), chromedp.SendKeys(`[placeholder="such as 39 or 0x27"]`, "0x3F"))
 	until(p, `document.querySelector("details [role=status]")?.innerText.startsWith("It is a PCF8574A at 0x3F, pads closed: none.") ?? false`, true)
@@ -158,7 +163,7 @@ func TestTable(t *testing.T) {
 		p.keys(text + kb.Enter)
 	}
 	write("1, …, …, …, …, 99") // as people write them down; what cannot be stays, and says why
-	until(p, `document.querySelector('[aria-label="Link of the module"] [role=alert]')?.innerText ?? ""`, `pin "99" for D7; expected a label of this host, such as GPIO16`)
+	until(p, `document.querySelector('[aria-label="Link of the module"] [role=alert]')?.innerText ?? ""`, `pin "99" for D7; expected a label of this host, such as GPIO23`)
 	write("1, …, …, …, …, …")
 	until(p, findings, "host.pin-upload supply.asked")
 	p.keys(kb.Escape)

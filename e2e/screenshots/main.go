@@ -49,7 +49,7 @@ var shots = []shot{
 		chromedp.ScrollIntoView(`(//aside//ol/li)[last()]//ul`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "wiring-part", path: "/benches/1/hall/wiring", theme: "dark", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="hall-pot"]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="hall-pot"] [role=button]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
 	{name: "bus-electrics", path: "/benches/1/gate/bus", theme: "dark", do: []chromedp.Action[chromedp.Void]{

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Plan } from "../../api/client";
 import { Gauge } from "../../parts/supply/Gauge";
 import { milliamperes } from "../../ui/numbers";
@@ -9,9 +10,14 @@ const mA = (v: number | undefined) => (v ? milliamperes(v) : "");
 /** What draws how much from which rail: planned beside measured, of which the measured one counts. */
 export function Supply({ plan }: { plan: Plan }) {
   const { bench, change } = useBench();
+  const [refused, setRefused] = useState<string>();
   const measure = (index: number, text: string) => {
     const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
-    if (v !== undefined && !(v >= 0 && v <= 5000)) return;
+    if (v !== undefined && !(v >= 0 && v <= 5000)) {
+      setRefused(`“${text}” is no current; expected 0–5000 mA, or nothing where it was not measured.`);
+      return;
+    }
+    setRefused(undefined);
     change(
       (b) => ({
         ...b,
@@ -72,6 +78,7 @@ export function Supply({ plan }: { plan: Plan }) {
           </div>
         ))}
       </div>
+      {refused && <p role="alert">{refused}</p>}
       {plan.pins.mostMA > 0 && (
         <p className={css.pins}>
           The host’s pins: {mA(plan.pins.mostMA)} mA at most on one ({plan.pins.mostOf}

@@ -85,7 +85,7 @@ export function ContrastCurve({ module, onPot }: Props) {
                   type="button"
                   className="quiet"
                   disabled={k.ohm === now}
-                  aria-label={`Take ${k.says}`}
+                  aria-label={`${k.ohm === now ? "taken" : "Take"}: ${k.says}`}
                   onClick={() => onPot(k.ohm)}
                 >
                   {k.ohm === now ? "taken" : "Take"}

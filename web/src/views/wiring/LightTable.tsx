@@ -61,7 +61,7 @@ export function LightTable({ module, onOhm, onWish }: Props) {
                   type="button"
                   className="quiet"
                   disabled={c.ohm === now}
-                  aria-label={`Take ${c.ohm === 0 ? "none" : c.says}`}
+                  aria-label={`${c.ohm === now ? "taken" : "Take"}: ${c.ohm === 0 ? "none" : c.says}`}
                   onClick={() => onOhm(c.ohm)}
                 >
                   {c.ohm === now ? "taken" : "Take"}

@@ -22,23 +22,29 @@ export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPoin
   const { bench } = useBench();
   const module = t.module === undefined ? undefined : bench.modules[t.module];
   const faces = t.kind === "module" || t.kind === "backpack";
+  const lies =
+    t.placement === undefined ? "" : `, pin ${t.pins[0]?.name ?? ""} in ${t.pins[0]?.hole ?? ""}; arrow keys move it`;
   return (
     <g
       className={css.thing}
       data-kind={t.kind}
       data-picked={picked || undefined}
-      role="button"
-      tabIndex={0}
-      aria-pressed={picked}
-      aria-label={`${t.name}${t.placement === undefined ? "" : `, pin ${t.pins[0]?.name ?? ""} in ${t.pins[0]?.hole ?? ""}; arrow keys move it`}`}
       data-thing={t.id}
       onClick={onPick}
-      onFocus={onPick}
-      onKeyDown={onKeyDown}
       onPointerDown={onPointerDown}
     >
-      <title>{`${t.name}: ${t.title}. ${t.for}`}</title>
-      <Body thing={t} />
+      <g
+        className={css.hold}
+        role="button"
+        tabIndex={0}
+        aria-pressed={picked}
+        aria-label={`${t.name}${lies}`}
+        onFocus={onPick}
+        onKeyDown={onKeyDown}
+      >
+        <title>{`${t.name}: ${t.title}. ${t.for}`}</title>
+        <Body thing={t} />
+      </g>
       {faces && module && <Face thing={t} module={module} />}
       {t.pins.map((p) => (
         <PinShape key={p.name} thing={t} pin={p} marked={marked.has(`${t.id}/${p.name}`)} />
