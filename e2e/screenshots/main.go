@@ -85,9 +85,6 @@ var shots = []shot{
 		chromedp.KeyEvent("Lost"),
 		chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "20"),
 	}},
-	{name: "run-folded", path: "/benches/1/gate/run", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`[aria-expanded="true"]`),
-	}},
 }
 
 func main() {

@@ -65,7 +65,7 @@ function Name({ thing: t }: { thing: Thing }) {
     );
   const lines = t.kind === "host" ? [text ?? ""] : wrapped(text ?? "", 9);
   return (
-    <text className={css.bodyName} x={t.x + t.w / 2} y={t.y + t.h / 2 + (t.kind === "device" ? 0.6 : 0)}>
+    <text className={css.bodyName} x={t.x + t.w / 2} y={t.y + t.h / 2 + (t.kind === "device" ? 1.9 : 0)}>
       {lines.map((l, i) => (
         <tspan key={l} x={t.x + t.w / 2} dy={i === 0 ? `${-(lines.length - 1) * 0.55}em` : "1.1em"}>
           {l}
