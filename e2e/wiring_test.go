@@ -269,8 +269,35 @@ func TestWiringByTouch(t *testing.T) {
 	if lit := stored(t, server, id).Wiring.Lit; len(lit) != 1 || lit[0].Step != "short" || lit[0].At == "" {
 		t.Errorf("first light: %+v", lit)
 	}
+	field := func(label, text string) {
+		t.Helper()
+		eval[any](p, fmt.Sprintf(`[...document.querySelectorAll("aside label")].find(l => l.textContent.startsWith(%q)).control.select()`, label))
+		p.keys(text + kb.Enter)
+	}
+	field("Measured, mV (planned 5000)", "loud")
+	until(p, `document.querySelector('aside [role=alert]')?.innerText ?? ""`, "“loud” is no such voltage; expected 2700–5500 mV")
+	field("Measured, mV (planned 5000)", "4870")
+	until(p, `document.querySelector('aside [role=alert]') === null`, true)
 	p.do(chromedp.Click(`//button[@role="tab"][.="Mounting"]`))
 	until(p, `document.querySelector('aside img')?.complete && document.querySelector('aside img').naturalWidth > 100`, true)
+	field("Window, width, mm", "66.5")
+
+	// the colour of a net, and a part moved by a key
+	p.do(chromedp.Focus(wireEnd(number, "to")))
+	p.choose("Colour of all wires of data", "violet")
+	until(p, fmt.Sprintf(`document.querySelector('[data-wire="%d"]').dataset.colour`, number), "violet")
+	p.do(chromedp.Focus(`[data-thing="module-1-pot"] [role=button]`))
+	p.keys(kb.ArrowLeft)
+	until(p, `document.querySelectorAll('[aria-label=Findings] li').length > 0`, true)
+	p.settle()
+	at := func(b bench.Bench) string {
+		i := slices.IndexFunc(b.Wiring.Placements, func(p bench.Placement) bool { return p.Part == "module-1-pot" })
+		return b.Wiring.Placements[i].Hole
+	}
+	now := stored(t, server, id)
+	if m := now.Modules[0].Display; m.Measured.SupplyMV != 4870 || m.Mounting.WindowWidthMM != 66.5 || now.Wiring.Colours["data"] != "violet" || at(now) == at(laid) {
+		t.Errorf("%+v, %v, pot at %s", m, now.Wiring.Colours, at(now))
+	}
 }
 
 // unwire clears the table of a stored bench.
@@ -290,4 +317,37 @@ func unwire(t *testing.T, server *harness.Server, id int) {
 	if res.StatusCode != http.StatusOK {
 		t.Fatalf("clearing the table: %s", res.Status)
 	}
+}
+
+// BenchmarkDrag measures from a wire's end moved by a key, as by the pointer, to the
+// frame that shows what it does on the glass.
+func BenchmarkDrag(b *testing.B) {
+	p := open(b, serve(b, "--demo").URL+"/benches/1/hall/wiring")
+	end := wireEnd(19, "to") // D7 of the boat hall
+	until(p, fmt.Sprintf(`document.querySelector(%q) !== null`, end), true)
+	p.do(chromedp.Focus(end))
+	eval[any](p, `(() => {
+		window.latencies = [];
+		let began = 0;
+		addEventListener("keydown", () => { began = performance.now(); }, true);
+		new MutationObserver(() => requestAnimationFrame(() => { if (began) window.latencies.push(performance.now() - began); began = 0; }))
+			.observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
+	})()`)
+	move := func(i int) {
+		p.keys([]string{kb.ArrowRight, kb.ArrowLeft}[i%2])
+		time.Sleep(150 * time.Millisecond)
+		until(p, fmt.Sprintf("window.latencies.length > %d", i), true)
+	}
+	for i := range 4 {
+		move(i)
+	}
+	b.ResetTimer()
+	for i := range b.N {
+		move(4 + i)
+	}
+	b.StopTimer()
+	took := eval[[]float64](p, `window.latencies.slice(4)`)
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)/2], "ms/p50")
+	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
 }

@@ -137,6 +137,7 @@ func (t *Table) Check() []finding.Finding {
 	for i := range t.Net.Parts {
 		out = append(out, t.judgePot(&t.Net.Parts[i])...)
 	}
+	out = append(out, t.judgeOpen()...)
 	out = append(out, t.judgeIdle()...)
 	slices.SortStableFunc(out, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })
 	return out
@@ -278,4 +279,24 @@ func (t *Table) judgeIdle() []finding.Finding {
 		f.Remedies = []finding.Remedy{{Label: "Lay all afresh, as planned", Patch: finding.Patch{finding.Test("/wiring", t.Bench.Wiring), finding.Replace("/wiring", planned)}}}
 	}
 	return []finding.Finding{f}
+}
+
+// judgeOpen finds lines for which no pin of the host is chosen.
+func (t *Table) judgeOpen() []finding.Finding {
+	var out []finding.Finding
+	lines := map[int][]string{}
+	for _, o := range t.Net.Open {
+		lines[o.Module] = append(lines[o.Module], o.Line)
+	}
+	for i := range t.Bench.Modules {
+		if len(lines[i]) == 0 || !t.Begun(i) {
+			continue
+		}
+		out = append(out, finding.Finding{
+			Code: "wiring.no-pin", Severity: finding.Error, Path: fmt.Sprintf("/modules/%d/link/pins", i),
+			What: fmt.Sprintf("No pin of the host drives %s of %s.", strings.Join(lines[i], ", "), t.Bench.Modules[i].ID),
+			Why:  "There is nothing to wire them to.", Fix: "Choose pins in the Bench view, in the order of the lines; a host of your own needs its pins named first.",
+		})
+	}
+	return out
 }

@@ -1,7 +1,6 @@
 package breadboard
 
 import (
-	"slatebell/core/bench"
 	"slatebell/core/host"
 	"slatebell/core/wiring"
 )
@@ -98,6 +97,3 @@ func rowBelow(r Row, down float64) (Row, bool) {
 	}
 	return 0, false
 }
-
-// UsualBoards are the sizes that are sold (common practice).
-var UsualBoards = []bench.Board{{ID: "half-size", Columns: 30}, {ID: "full-size", Columns: 63}}

@@ -167,6 +167,37 @@ func exchange(a, c string) func(b *bench.Bench) {
 	}
 }
 
+// TestNoPins plans for a host without pins, and with labels that it does not have, in
+// any case: what there is is wired, and the rest is said.
+func TestNoPins(t *testing.T) {
+	b := oneModule("Harbour board", "parallel4", "16x2", "lcd")
+	odd := oneModule("ATmega328P", "parallel4", "16x2", "lcd")
+	odd.Modules[0].Link.Pins = map[string]string{"RS": "d12", "E": "D99", "D4": "D5", "D5": "D4", "D6": "D3", "D7": "D2"}
+	bus := oneModule("Harbour board", "backpack", "16x2", "lcd")
+	for _, c := range []struct {
+		b     bench.Bench
+		codes string
+		says  string
+	}{
+		{b, "wiring.no-pin", "RS, E, D4, D5, D6, D7 of module-1"},
+		{odd, "wiring.no-pin", "drives E of module-1"},
+		{bus, "", ""},
+	} {
+		w, err := Plan(&c.b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c.b.Wiring = w
+		list := Check(&c.b)
+		if findingsOf(list) != c.codes || c.codes != "" && !strings.Contains(list[0].What, c.says) {
+			t.Errorf("%s: %+v", c.b.Host.Part, list)
+		}
+		if j := Joined(&c.b, 0); c.says == "drives E of module-1" && (j.Pins["RS"] != "RS" || j.Pins["E"] != "") {
+			t.Errorf("driven by %v", j.Pins)
+		}
+	}
+}
+
 // TestRepin moves a lead to a free pin of the host: the program can follow it.
 func TestRepin(t *testing.T) {
 	b := wired(t)

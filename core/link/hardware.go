@@ -58,17 +58,6 @@ const (
 // each is.
 var lineNames = [...]string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "RS", "RW", "E", "E2", "BL"}
 
-// LineName returns the name of a line in a Joined: its header pin's, R/W as RW, the
-// backlight as BL.
-func LineName(p Pins) string {
-	for i, name := range lineNames {
-		if p == 1<<i {
-			return name
-		}
-	}
-	return ""
-}
-
 // Joined says what drives each pin of a module's header: for the pin's name the
 // lines that reach it, low, high or pulled, several joined by +, of which low wins;
 // a pin that is left out is open. BL is the backlight: lit while it is high. Of a

@@ -9,6 +9,8 @@ import (
 	"slatebell/core/wave"
 )
 
+func ref[T any](v T) *T { return &v }
+
 // TestWavesAreWhatArrives drives a second controller by nothing but the drawn
 // levels of the header pins: it ends as the rig's did, on every link, whatever
 // is wrong between host and module.
@@ -17,9 +19,37 @@ func TestWavesAreWhatArrives(t *testing.T) {
 	for i, name := range []string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"} {
 		lines[name] = 1 << i
 	}
+	type wired struct {
+		fault  Fault
+		joined *link.Joined
+	}
+	cases := map[link.Kind][]wired{}
 	for _, kind := range link.Kinds {
 		for _, fault := range []Fault{NoFault, NoInit, WrongAddress, LostNibble, NoWaits, CrossedWires} {
+			cases[kind] = append(cases[kind], wired{fault, nil})
+		}
+	}
+	four := link.New(link.Parallel4)
+	straight := link.Straight(&four)
+	open := straight.Swapped("RW", "RW")
+	delete(open.Pins, "RW") // R/W pulled high
+	short := straight.Swapped("E", "E")
+	short.Pins["E"] = "E+D4"
+	cases[link.Parallel4] = append(cases[link.Parallel4], wired{NoFault, &open}, wired{NoFault, &short}, wired{NoFault, ref(straight.Swapped("E", "RS"))})
+	for _, register := range []map[string]string{ // a 74HC595 wired up wrongly
+		{"SER": "data", "SRCLK": "latch", "RCLK": "clock", "OE": "low", "SRCLR": "high"},
+		{"SER": "clock", "SRCLK": "data", "RCLK": "latch", "OE": "low", "SRCLR": "high"},
+		{"SER": "data", "SRCLK": "clock", "RCLK": "clock", "OE": "low", "SRCLR": "high"},
+		{"SER": "data", "SRCLK": "clock", "RCLK": "latch", "OE": "high", "SRCLR": "high"},
+		{"SER": "data", "SRCLK": "clock", "RCLK": "latch", "OE": "low"},
+	} {
+		cases[link.ShiftReg] = append(cases[link.ShiftReg], wired{NoFault, &link.Joined{Pins: straight.Pins, Register: register}})
+	}
+	for kind, list := range cases {
+		for _, w := range list {
+			fault := w.fault
 			m := slice(string(kind), "Tide 3.2 m", "High 14:05")
+			m.Joined = w.joined
 			r := mustRun(t, m, Options{Fault: fault})
 			trace := wave.Draw(r.Program, 0, len(r.Program.Steps)-1, r.Hardware)
 			pins := hd44780.Pins(0xFF) // lines that are not drawn are open, pulled high
@@ -43,7 +73,7 @@ func TestWavesAreWhatArrives(t *testing.T) {
 				}
 			}
 			if want := r.Last().Controllers[0].State; c.State != want {
-				t.Errorf("%s, %q: %q, want %q", kind, fault, c.DDRAM[:10], want.DDRAM[:10])
+				t.Errorf("%s, %q, %+v: %q, want %q", kind, fault, w.joined, c.DDRAM[:10], want.DDRAM[:10])
 			}
 		}
 	}

@@ -74,6 +74,9 @@ func randomBench(r *rand.Rand) bench.Bench {
 		}
 		b.Modules[i].Link.Pins = pins
 	}
+	if free := plan.Free(&b); r.IntN(4) == 0 && len(free) > 1 {
+		b.Modules[0].Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: free[0].Label, Pull: []string{"", "up", "down"}[r.IntN(3)]}, {ID: "tide", Kind: "signal", Pin: free[1].Label}}
+	}
 	for i := range r.IntN(3) {
 		b.Devices = append(b.Devices, bench.Device{ID: fmt.Sprintf("d%d", i), Name: "Device", Part: "DS3231", Address: 0x68 + i})
 	}

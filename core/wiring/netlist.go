@@ -80,6 +80,7 @@ type Netlist struct {
 	Parts  []Part
 	Nets   []Net
 	Lines  map[string]Line // what the host drives, by the label of its pin
+	Open   []Open          // lines for which the host has no pin
 	netOf  map[string]int
 	partOf map[string]int
 }
@@ -88,6 +89,13 @@ type Netlist struct {
 type Line struct {
 	Modules []int // that it serves; none for a button
 	Name    string
+}
+
+// Open is a line of a module for which no pin of the host is chosen, or one that it
+// does not have.
+type Open struct {
+	Module int
+	Line   string
 }
 
 // Part returns a part by its id.
@@ -139,6 +147,9 @@ func (k *builder) join(net, what string, pins ...string) {
 		k.out.Nets = append(k.out.Nets, Net{Name: net, What: what})
 	}
 	for _, pin := range pins {
+		if label, own := strings.CutPrefix(pin, "host/"); own && k.label(label) == "" {
+			continue
+		}
 		if _, there := k.out.netOf[pin]; !there {
 			k.out.netOf[pin] = i
 			k.out.Nets[i].Pins = append(k.out.Nets[i].Pins, pin)
@@ -146,10 +157,25 @@ func (k *builder) join(net, what string, pins ...string) {
 	}
 }
 
+// label returns the label of the host's pin that a document means, or "" where the
+// host has no such pin.
+func (k *builder) label(text string) string {
+	host := &k.out.Parts[k.out.partOf["host"]]
+	for _, pin := range host.Pins {
+		if strings.EqualFold(pin.Name, text) {
+			return pin.Name
+		}
+	}
+	return ""
+}
+
 // line joins a pin of a part to the host's pin that drives it; a pin that two lines
 // share is one net.
 func (k *builder) line(module int, label, name, pin string) {
-	if label == "" {
+	if label = k.label(label); label == "" {
+		if module >= 0 {
+			k.out.Open = append(k.out.Open, Open{module, name})
+		}
 		return
 	}
 	full := "host/" + label
@@ -234,17 +260,6 @@ var (
 // what it is, or the usual.
 func Colour(chosen map[string]string, net, what string) string {
 	return cmp.Or(chosen[net], chosen[what], usual[what], "grey")
-}
-
-// Whats lists what nets can be, for choosing colours.
-func Whats(n *Netlist) []string {
-	var out []string
-	for _, net := range n.Nets {
-		if !slices.Contains(out, net.What) {
-			out = append(out, net.What)
-		}
-	}
-	return out
 }
 
 // Other returns the count of a pin from the other end of its row: "6th from the

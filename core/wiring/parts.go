@@ -96,8 +96,8 @@ func (k *builder) bus() {
 	board := b.Host.Board()
 	sda, scl, _ := plan.BusPins(b)
 	logic := rail(board.Logic)
-	k.join("SDA", "SDA", "host/"+sda)
-	k.join("SCL", "SCL", "host/"+scl)
+	k.join("SDA", "SDA", "host/"+k.label(sda))
+	k.join("SCL", "SCL", "host/"+k.label(scl))
 	if b.Bus.Converter {
 		k.add(Part{ID: "converter", Kind: Converter, Name: "Two-way level converter", For: "Lets a bus of one voltage drive parts of another.", Look: "A small board with a low side (LV) and a high side (HV).", Path: "/bus/converter", Module: -1,
 			Pins: named("LV", "GND", "LV1", "LV2", "HV", "GND2", "HV1", "HV2")})

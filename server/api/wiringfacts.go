@@ -338,6 +338,7 @@ type CurveFacts struct {
 	VOMV      []int   `json:"voMV" nullable:"false" doc:"at turns from 0 to 1, evenly"`
 	From      float64 `json:"from" doc:"turn at which the glass begins to read well"`
 	To        float64 `json:"to"`
+	Useful    float64 `json:"useful" doc:"part of the turn in which it reads well"`
 	CurrentMA float64 `json:"currentMA" doc:"from end to end, for nothing"`
 }
 
@@ -359,7 +360,7 @@ func newFigures(m *bench.Module) FiguresResult {
 			Room: VORange{millivolts(f.Low), millivolts(f.High)}, Cold: VORange{millivolts(f.Cold[0]), millivolts(f.Cold[1])}, Warm: VORange{millivolts(f.Warm[0]), millivolts(f.Warm[1])}, Below: f.Below,
 		}
 		for _, c := range f.Curves {
-			curve := CurveFacts{Ohm: inOhms(c.Pot), Says: strings.TrimSpace(circuit.Ohms(c.Pot)), From: c.From, To: c.To, CurrentMA: milliamperes(c.Current)}
+			curve := CurveFacts{Ohm: inOhms(c.Pot), Says: strings.TrimSpace(circuit.Ohms(c.Pot)), From: c.From, To: c.To, Useful: c.Useful(), CurrentMA: milliamperes(c.Current)}
 			for _, v := range c.VO {
 				curve.VOMV = append(curve.VOMV, millivolts(v))
 			}

@@ -1071,6 +1071,11 @@ export interface components {
             says: string;
             /** Format: double */
             to: number;
+            /**
+             * Format: double
+             * @description part of the turn in which it reads well
+             */
+            useful: number;
             /** @description at turns from 0 to 1, evenly */
             voMV: number[];
         };

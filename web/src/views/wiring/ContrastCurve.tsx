@@ -78,7 +78,7 @@ export function ContrastCurve({ module, onPot }: Props) {
           {c.curves.map((k) => (
             <tr key={k.ohm} data-now={k.ohm === now || undefined}>
               <th scope="row">{k.says}</th>
-              <td>{((k.to - k.from) * 100).toFixed(1)} %</td>
+              <td>{(k.useful * 100).toFixed(1)} %</td>
               <td>{k.currentMA.toFixed(2)} mA</td>
               <td>
                 <button

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { wiringQuery } from "../../api/queries";
-import type { Finding } from "../../api/client";
+import type { Finding, WiringResult } from "../../api/client";
 import { Findings } from "../../parts/findings/Findings";
 import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
@@ -14,7 +14,7 @@ import { PartCard } from "./PartCard";
 import { Sheet } from "./Sheet";
 import { useTableEdit } from "./useTableEdit";
 import { WorkList } from "./WorkList";
-import type { WiringResult } from "../../api/client";
+import "./colours.css";
 import css from "./WiringView.module.css";
 
 /** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */
