@@ -85,7 +85,7 @@ func wireEnd(number int, end string) string {
 }
 
 // wireOf returns the number of the wire that begins at a pin.
-func wireOf(t *testing.T, b *bench.Bench, from string) int {
+func wireOf(t testing.TB, b *bench.Bench, from string) int {
 	t.Helper()
 	i := slices.IndexFunc(b.Wiring.Wires, func(w bench.Wire) bool { return w.From == from })
 	if i < 0 {

@@ -72,7 +72,7 @@ func (p *planner) try(c *chooser, from, to []Hole) {
 		}
 	}
 	p.pairs = pairs
-	slices.SortStableFunc(pairs, func(a, b pair) int { return cmp.Compare(a.cost, b.cost) })
+	slices.SortFunc(pairs, func(a, b pair) int { return cmp.Compare(a.cost, b.cost) })
 	for i := range pairs {
 		w := &pairs[i]
 		if c.found && w.cost >= c.cost {

@@ -74,11 +74,12 @@ func measure(b *bench.Bench, net *wiring.Netlist, w *bench.Wiring) {
 	other := *b
 	other.Wiring = *w
 	nets := map[string]string{}
-	for _, i := range lay(&other, *net).List() {
-		nets[i.ID] = i.Net
+	t := lay(&other, *net)
+	for _, wire := range t.Wires {
+		nets[wireID(w.Wires[wire.Index])] = t.netAt(wire)
 	}
 	inOrder(w.Wires, nets)
-	t := lay(&other, *net)
+	t = lay(&other, *net)
 	for i, r := range t.Arrange().Routes {
 		w.Wires[i].LengthMM = Length(t.Wires[i], r)
 	}

@@ -99,7 +99,7 @@ func (t *Table) bestMove(f *fault) (doc []bench.Wire, label string, least int) {
 	best := change{left: 1 << 30}
 	tried := 0
 	try := func(wires []Wire, says string) {
-		if tried++; tried > mostTried {
+		if tried++; tried > mostTried || best.left == len(t.trouble) { // nothing is better than all settled
 			return
 		}
 		if n := t.left(wires); n < best.left {
