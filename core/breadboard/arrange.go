@@ -57,13 +57,20 @@ const (
 // left. Leads of the host run in tracks, one above the other where they have to, and
 // come down over the column that they end in.
 func (t *Table) Arrange() Arrangement {
+	if t.drawn == nil {
+		t.drawn = t.arrange()
+	}
+	return *t.drawn
+}
+
+func (t *Table) arrange() *Arrangement {
 	a := &arranger{t: t, pins: map[string]Point{}}
 	a.placed()
 	a.below()
 	a.host()
 	a.routes()
 	a.bounds()
-	return a.out
+	return &a.out
 }
 
 type arranger struct {

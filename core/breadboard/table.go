@@ -42,6 +42,7 @@ type Table struct {
 	pinIndex map[string]int
 	pins     []string // by their index
 	members  map[int][]string
+	drawn    *Arrangement // worked out once it is asked for
 }
 
 // Lay reads what lies on the table. What cannot be read is left out, and said by

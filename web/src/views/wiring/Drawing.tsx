@@ -10,11 +10,12 @@ import {
 } from "react";
 import type { Thing, WireFacts, WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
+import { useLatest } from "../../ui/useLatest";
 import { Boards } from "./Boards";
 import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "./geometry";
-import { ThingShape } from "./Things";
+import { ThingShape, type ThingActs } from "./Things";
 import type { TableEdit } from "./useTableEdit";
-import { Wires } from "./Wires";
+import { WireShape, type WireActs } from "./Wires";
 import css from "./Drawing.module.css";
 
 /** What is looked at. */
@@ -202,6 +203,23 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
     if (wire) for (const p of result.nets.find((n) => n.name === wire.net)?.pins ?? []) list.add(p);
     return list;
   }, [pointed, wire, result.nets]);
+  const latest = useLatest({ onPick, keyThing, dragThing, keyEnd, dragEnd });
+  const thingActs = useMemo<ThingActs>(
+    () => ({
+      pick: (id) => latest.current.onPick({ thing: id }),
+      key: (t, e) => latest.current.keyThing(t, e),
+      down: (t, e) => latest.current.dragThing(t, e),
+    }),
+    [latest],
+  );
+  const wireActs = useMemo<WireActs>(
+    () => ({
+      pick: (number) => latest.current.onPick({ wire: number }),
+      key: (w, end, e) => latest.current.keyEnd(w, end, e),
+      down: (w, end, e) => latest.current.dragEnd(w, end, e),
+    }),
+    [latest],
+  );
   const begun = start === undefined ? undefined : at(start);
   const goal = lead ?? (start && here);
   const scale = zooms[zoom] ?? 1;
@@ -249,20 +267,19 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
               key={t.id}
               thing={t}
               picked={thing?.id === t.id}
-              marked={marked}
-              onPick={() => onPick({ thing: t.id })}
-              onKeyDown={(e) => keyThing(t, e)}
-              onPointerDown={(e) => dragThing(t, e)}
+              marked={t.pins.flatMap((p) => (marked.has(`${t.id}/${p.name}`) ? [p.name] : [])).join("\n")}
+              acts={thingActs}
             />
           ))}
-          <Wires
-            wires={result.wires}
-            picked={wire?.number}
-            net={wire?.net}
-            onPick={(number) => onPick({ wire: number })}
-            onEndKey={keyEnd}
-            onEndDown={dragEnd}
-          />
+          {result.wires.map((o) => (
+            <WireShape
+              key={o.number}
+              wire={o}
+              picked={o.number === wire?.number}
+              faded={wire !== undefined && o.net !== wire.net && o.number !== wire.number}
+              acts={wireActs}
+            />
+          ))}
           {begun && goal && <path className={css.laying} d={`M${begun.x} ${begun.y}L${goal.x} ${goal.y}`} />}
           <g
             className={css.cursor}

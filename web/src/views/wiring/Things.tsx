@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { KeyboardEvent, PointerEvent } from "react";
+import { memo, type KeyboardEvent, type PointerEvent } from "react";
 import type { Module, PinSpot, Thing } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
@@ -7,21 +7,25 @@ import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { useBench } from "../../work/BenchContext";
 import css from "./Drawing.module.css";
 
+/** What can be done with a part; it stays the same, so that parts that did not change are not drawn again. */
+export interface ThingActs {
+  pick: (id: string) => void;
+  key: (thing: Thing, e: KeyboardEvent) => void;
+  down: (thing: Thing, e: PointerEvent) => void;
+}
+
 interface Props {
   thing: Thing;
   picked: boolean;
-  /** Pins that a finding or the picked net points at. */
-  marked: Set<string>;
-  onPick: () => void;
-  onKeyDown: (e: KeyboardEvent) => void;
-  onPointerDown: (e: PointerEvent) => void;
+  /** Names of its pins that a finding or the picked net points at, one a line. */
+  marked: string;
+  acts: ThingActs;
 }
 
 /** A part as it lies on the table. */
-export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPointerDown }: Props) {
-  const { bench } = useBench();
-  const module = t.module === undefined ? undefined : bench.modules[t.module];
+export const ThingShape = memo(function ThingShape({ thing: t, picked, marked, acts }: Props) {
   const faces = t.kind === "module" || t.kind === "backpack";
+  const pointed = marked.split("\n");
   const lies =
     t.placement === undefined ? "" : `, pin ${t.pins[0]?.name ?? ""} in ${t.pins[0]?.hole ?? ""}; arrow keys move it`;
   return (
@@ -30,8 +34,8 @@ export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPoin
       data-kind={t.kind}
       data-picked={picked || undefined}
       data-thing={t.id}
-      onClick={onPick}
-      onPointerDown={onPointerDown}
+      onClick={() => acts.pick(t.id)}
+      onPointerDown={(e) => acts.down(t, e)}
     >
       <g
         className={css.hold}
@@ -39,20 +43,20 @@ export function ThingShape({ thing: t, picked, marked, onPick, onKeyDown, onPoin
         tabIndex={0}
         aria-pressed={picked}
         aria-label={`${t.name}${lies}`}
-        onFocus={onPick}
-        onKeyDown={onKeyDown}
+        onFocus={() => acts.pick(t.id)}
+        onKeyDown={(e) => acts.key(t, e)}
       >
         <title>{`${t.name}: ${t.title}. ${t.for}`}</title>
         <Body thing={t} />
       </g>
-      {faces && module && <Face thing={t} module={module} />}
+      {faces && <Face thing={t} />}
       {t.pins.map((p) => (
-        <PinShape key={p.name} thing={t} pin={p} marked={marked.has(`${t.id}/${p.name}`)} />
+        <PinShape key={p.name} thing={t} pin={p} marked={pointed.includes(p.name)} />
       ))}
       {!faces && <Name thing={t} />}
     </g>
   );
-}
+});
 
 function Name({ thing: t }: { thing: Thing }) {
   const text = { resistor: t.ohms, pot: t.ohms, host: t.title, register: t.title }[t.kind as string] ?? t.name;
@@ -155,7 +159,13 @@ function Body({ thing: t }: { thing: Thing }) {
 }
 
 /** A module's glass, live: what the wires as they lie make of it. */
-function Face({ thing: t, module }: { thing: Thing; module: Module }) {
+function Face({ thing: t }: { thing: Thing }) {
+  const { bench } = useBench();
+  const module = t.module === undefined ? undefined : bench.modules[t.module];
+  return module && <LiveFace thing={t} module={module} />;
+}
+
+function LiveFace({ thing: t, module }: { thing: Thing; module: Module }) {
   const { setupOf } = useBench();
   const { data: run } = useQuery(runQuery(setupOf(module), noExtras));
   if (!run) return null;
