@@ -306,6 +306,13 @@ func TestWires(t *testing.T) {
 	if _, errs, code := try(string(data), "wires", "-", "--format", "json"); code != 2 || !strings.Contains(errs, "expected text or csv") {
 		t.Errorf("--format json: exit %d, %s", code, errs)
 	}
+	short := b
+	short.Host.Part, short.Modules = "ESP8266", append([]bench.Module{}, b.Modules...)
+	short.Modules[0].Link = bench.Link{Kind: "parallel8"}
+	data, _ = json.Marshal(short)
+	if out, errs, code := try(string(data), "wires", "-"); code != 1 || !strings.Contains(errs, "No pin of the host drives RS, E, D0") || !strings.Contains(out, "slip/VDD") {
+		t.Errorf("too few pins: exit %d, %s%s", code, out, errs)
+	}
 	b.Wiring, err = breadboard.Plan(&b)
 	if err != nil {
 		t.Fatal(err)

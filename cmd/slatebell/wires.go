@@ -11,7 +11,7 @@ func newWires(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "wires BENCH.json", Short: "List the wires of a bench by hole and by pin, in the order of the work",
 		Long: "List the wires of a bench: both ends by pin and by hole, net, colour and length. A\nbench whose wiring is not begun is planned first. The columns are\n" +
-			"wire,from,from_hole,to,to_hole,net,colour,length_mm; a hole is written as\nboard-1/a12, on a rail as board-1/top+3, and is empty for an end that lies in none.\nThe exit code is 1 where no plan can be made.",
+			"wire,from,from_hole,to,to_hole,net,colour,length_mm; a hole is written as\nboard-1/a12, on a rail as board-1/top+3, and is empty for an end that lies in none.\nThe exit code is 1 where no plan can be made, or where a line has no pin\nof the host; what can be wired is listed all the same.",
 		Example: "  slatebell wires boathouse.json --format csv > wires.csv", Args: oneFile("a bench document"),
 	}
 	format := c.Flags().String("format", "text", "text or csv")
@@ -29,9 +29,16 @@ func newWires(std stdio) *cobra.Command {
 		}
 		list := table.List()
 		if *format == "csv" {
-			return wirelist.WriteCSV(std.out, list)
+			err = wirelist.WriteCSV(std.out, list)
+		} else {
+			err = wirelist.WriteText(std.out, list)
 		}
-		return wirelist.WriteText(std.out, list)
+		for _, f := range table.Check() {
+			if f.Code == "wiring.no-pin" && err == nil {
+				err = wrong(exitFailed, "%s %s", f.What, f.Fix)
+			}
+		}
+		return err
 	}
 	return c
 }
