@@ -11,6 +11,12 @@ import (
 // deaf says why nothing on the bus reaches a backpack, or "".
 func (j *joiner) deaf() string {
 	sda, scl, _ := plan.BusPins(j.t.Bench)
+	board := j.t.Bench.Host.Board()
+	for _, label := range []*string{&sda, &scl} { // as the board writes it
+		if pin, known := board.Find(*label); known {
+			*label = pin.Label
+		}
+	}
 	for _, line := range []struct{ pin, from string }{{"SDA", "host/" + sda}, {"SCL", "host/" + scl}} {
 		if !j.t.carries(line.from, j.part.Pin(line.pin), line.pin) {
 			if j.t.carries("host/"+sda, j.part.Pin("SCL"), "SCL") || j.t.carries("host/"+scl, j.part.Pin("SDA"), "SDA") {

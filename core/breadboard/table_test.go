@@ -298,6 +298,11 @@ func TestBus(t *testing.T) {
 			t.Errorf("without %s nothing is found", pin)
 		}
 	}
+	lower := b
+	lower.Bus.SDA, lower.Bus.SCL = "gp0", "gp1"
+	if j := Joined(&lower, 0); j.Deaf != "" {
+		t.Errorf("with its pins in lower case: %q", j.Deaf)
+	}
 	swapped := b
 	swapped.Wiring.Wires = slices.Clone(b.Wiring.Wires)
 	exchange("module-1/SDA", "module-1/SCL")(&swapped)
