@@ -169,16 +169,16 @@ func (t *Table) state(f *fault) finding.Finding {
 		}
 		out.Fix = "Take away what joins them."
 		return out
-	case len(f.foes) > 0 && len(f.foes) <= 4:
-		out.Code = "wiring.wrong"
-		out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, f.net.Name, t.places(f.foes))
-		if foe, ok := t.Net.NetOf(f.foes[0]); ok {
-			out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, f.net.Name, foe.Name)
-		}
 	case len(f.foes) > 0:
 		out.Code = "wiring.wrong"
-		foe, _ := t.Net.NetOf(f.foes[0])
-		out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, f.net.Name, foe.Name)
+		with := t.places(f.foes)
+		for _, pin := range f.foes {
+			if foe, ok := t.Net.NetOf(pin); ok {
+				with = foe.Name
+				break
+			}
+		}
+		out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, f.net.Name, with)
 	default:
 		out.What = fmt.Sprintf("%s is not joined to %s.", names, f.net.Name)
 	}

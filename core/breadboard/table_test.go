@@ -101,15 +101,22 @@ func TestFaults(t *testing.T) {
 		says   string
 		settle bool // its first remedy settles all
 	}{
-		"sound":         {func(*bench.Bench) {}, "", "", false},
-		"E open":        {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/E")) }, "wiring.open", "module-1/E (board-1/a12) is not joined to module-1/E", true},
-		"R/W open":      {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/R/W")) }, "wiring.rw-open", "module-1/R/W (board-1/a11)", true},
-		"VO open":       {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/VO")) }, "wiring.vo-open", "module-1-pot/wiper (board-1/c4) is not joined to module-1/VO", true},
-		"ground gone":   {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/GND")) }, "wiring.no-ground", "top- of board-1", true},
-		"5 V gone":      {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/5V")) }, "wiring.rail-open", "The rail top+ of board-1 is not joined to 5V", true},
-		"one hole off":  {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D4")].To = "board-1/e16" }, "wiring.open wiring.stray", "module-1/D3 (board-1/a16)", true},
-		"exchanged":     {exchange("host/D2", "host/D3"), "wiring.wrong wiring.wrong", "module-1/E (board-1/a12) belongs to module-1/E and is joined to module-1/RS", true},
-		"another pin":   {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D7")].From = "host/D8" }, "wiring.wrong", "is joined to host/D8", true},
+		"sound":        {func(*bench.Bench) {}, "", "", false},
+		"E open":       {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/E")) }, "wiring.open", "module-1/E (board-1/a12) is not joined to module-1/E", true},
+		"R/W open":     {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/R/W")) }, "wiring.rw-open", "module-1/R/W (board-1/a11)", true},
+		"VO open":      {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/VO")) }, "wiring.vo-open", "module-1-pot/wiper (board-1/c4) is not joined to module-1/VO", true},
+		"ground gone":  {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/GND")) }, "wiring.no-ground", "top- of board-1", true},
+		"5 V gone":     {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/5V")) }, "wiring.rail-open", "The rail top+ of board-1 is not joined to 5V", true},
+		"one hole off": {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D4")].To = "board-1/e16" }, "wiring.open wiring.stray", "module-1/D3 (board-1/a16)", true},
+		"exchanged":    {exchange("host/D2", "host/D3"), "wiring.wrong wiring.wrong", "module-1/E (board-1/a12) belongs to module-1/E and is joined to module-1/RS", true},
+		"another pin":  {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D7")].From = "host/D8" }, "wiring.wrong", "is joined to host/D8", true},
+		"among strays": {func(b *bench.Bench) {
+			drop(b, wireTo(t, b, "module-1/E"))
+			for _, w := range [][2]string{{"d12", "d13"}, {"c13", "c14"}, {"d14", "d15"}, {"c15", "c16"}} {
+				add(b, "board-1/"+w[0], "board-1/"+w[1])
+			}
+			add(b, "host/AREF", "board-1/b16")
+		}, "wiring.wrong", "module-1/E (board-1/a12) belongs to module-1/E and is joined to host/AREF", false},
 		"short":         {func(b *bench.Bench) { add(b, "board-1/top+3", "board-1/top-4") }, "wiring.short", "GND and 5V are joined", false},
 		"pot ends":      {func(b *bench.Bench) { add(b, "board-1/a3", "board-1/a5") }, "wiring.short wiring.pot-ends", "Both ends of module-1-pot", false},
 		"hole twice":    {func(b *bench.Bench) { add(b, "board-1/e12", "board-1/f12") }, "wiring.hole-twice", "hole board-1/e12, where wire", false},

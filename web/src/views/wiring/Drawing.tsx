@@ -46,12 +46,12 @@ function legible(width: number): number {
 export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [zoom, setZoom] = useState(() => legible(result.bounds.w));
-  const [wide, setWide] = useState(800); // of the drawing at 100 %, in CSS pixels
+  const [room, setRoom] = useState({ w: 800, h: 600 }); // for the drawing, in CSS pixels
   const frame = useRef<HTMLDivElement>(null);
   useLayoutEffect(() => {
     const el = frame.current;
     if (!el) return;
-    const watch = new ResizeObserver(() => setWide(el.clientWidth));
+    const watch = new ResizeObserver(() => setRoom({ w: el.clientWidth, h: el.clientHeight }));
     watch.observe(el);
     return () => watch.disconnect();
   }, []);
@@ -223,6 +223,7 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
   const begun = start === undefined ? undefined : at(start);
   const goal = lead ?? (start && here);
   const scale = zooms[zoom] ?? 1;
+  const wide = Math.min(room.w, (room.h * w) / h) * scale; // at 100 % all of it is in sight
   return (
     <div className={css.frame}>
       <div className={css.zoom} role="group" aria-label="Size of the drawing">
@@ -253,8 +254,8 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
           ref={svg}
           className={css.drawing}
           viewBox={`${x} ${y} ${w} ${h}`}
-          width={`${scale * 100}%`}
-          style={{ "--text": `${Math.max(1, (11 * w) / (wide * scale))}px` } as CSSProperties}
+          width={wide}
+          style={{ "--text": `${Math.max(1, (11 * w) / wide)}px` } as CSSProperties}
           data-laying={start}
           aria-label={`Table with ${result.boards.length} boards, ${result.things.length} parts and ${result.wires.length} wires`}
           role="group"
