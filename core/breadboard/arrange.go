@@ -163,7 +163,7 @@ func (a *arranger) below() {
 func (a *arranger) offset(p *wiring.Part) float64 {
 	var at, rails []float64
 	for _, w := range a.t.Wires {
-		for _, e := range [][2]End{{w.From, w.To}, {w.To, w.From}} {
+		for _, e := range w.bothWays() {
 			if !w.OK || e[0].Pin == "" || e[1].Pin != "" {
 				continue
 			}

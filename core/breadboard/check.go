@@ -161,7 +161,7 @@ func (t *Table) state(f *fault) finding.Finding {
 		out.Code = "wiring.short"
 		out.What = fmt.Sprintf("%s and %s are joined to each other.", other.Name, f.net.Name)
 		out.Why = "What is meant for one reaches the other."
-		if slices.Contains([]string{"GND", "5V", "3V3"}, f.net.Name) && slices.Contains([]string{"GND", "5V", "3V3"}, other.Name) {
+		if supplyNet(f.net.Name) && supplyNet(other.Name) {
 			out.Why = "A short between supply and ground: the port switches off, or something burns. Do not switch on."
 			if f.net.Name != "GND" && other.Name != "GND" {
 				out.Why = "Two supplies meet: the weaker one is fed backwards, and what bears 3.3 V gets 5 V. Do not switch on."

@@ -74,7 +74,7 @@ func (a *arranger) leads(edges [2][]string, width float64, turned bool) []lead {
 func (a *arranger) target(pin string, n *wiring.Net) float64 {
 	if supplyNet(n.Name) && len(a.t.Boards) > 0 {
 		for _, w := range a.t.Wires {
-			for _, e := range [][2]End{{w.From, w.To}, {w.To, w.From}} {
+			for _, e := range w.bothWays() {
 				if w.OK && e[0].Pin == pin && e[1].Pin == "" {
 					return a.t.point(e[1].Hole).X
 				}

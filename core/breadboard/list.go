@@ -76,7 +76,7 @@ func (t *Table) brought(e End, wire int) string {
 		if w.Index == wire {
 			continue
 		}
-		for _, o := range [][2]End{{w.From, w.To}, {w.To, w.From}} {
+		for _, o := range w.bothWays() {
 			if w.OK && o[0].Pin == "" && o[1].Pin != "" && t.stripOf(o[0].Hole) == t.stripOf(e.Hole) {
 				return o[1].Pin
 			}

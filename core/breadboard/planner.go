@@ -139,7 +139,6 @@ func (t *Table) point(h Hole) Point { return t.Boards[h.Board].At(h) }
 // strip is one of the strips in which pins of a net lie.
 type strip struct {
 	hole Hole // one of its holes
-	pin  string
 }
 
 // stripsOf lists the strips of a net, from left to right: those of its placed pins,
@@ -154,7 +153,7 @@ func (p *planner) stripsOf(n *wiring.Net) []strip {
 		}
 		if ok && !seen[p.t.stripOf(h)] {
 			seen[p.t.stripOf(h)] = true
-			out = append(out, strip{h, pin})
+			out = append(out, strip{h})
 		}
 	}
 	if h, ok := p.vias[n.Name]; ok {

@@ -24,6 +24,9 @@ type Wire struct {
 	OK       bool // both ends are there
 }
 
+// bothWays returns each end of the wire with the other one.
+func (w *Wire) bothWays() [2][2]End { return [2][2]End{{w.From, w.To}, {w.To, w.From}} }
+
 // Table is what lies on the table: boards, parts in holes, and wires.
 type Table struct {
 	Bench  *bench.Bench
