@@ -55,6 +55,9 @@ func (s *Setup) slowClock() finding.Patch {
 
 // judgeSupply adds what the module's supply and contrast do to what is seen.
 func (s *Setup) judgeSupply(r *Run) {
+	if r.Hardware.Dead {
+		return // the wiring says why
+	}
 	if r.Module.Technology == module.VFD {
 		if needs, fed := r.Module.Needs(), r.Module.Fed(); fed < needs.Min || fed > needs.Max {
 			r.Findings = append(r.Findings, finding.Finding{

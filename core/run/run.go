@@ -169,6 +169,9 @@ func (s *Setup) Run(o Options) (*Run, error) {
 // contrast returns the part of VDD that lies between VDD and VO: what was measured,
 // what the wires give, or what the module says.
 func (s *Setup) contrast(m *module.Module) float64 {
+	if s.Joined != nil && s.Joined.Dead != "" {
+		return 0 // nothing drives the glass
+	}
 	if j := s.Joined; j != nil && j.VOMV != nil && s.Display.Measured.VOMV == nil {
 		return max(1-float64(*j.VOMV)*float64(physic.MilliVolt)/float64(m.Fed()), 0)
 	}

@@ -365,7 +365,7 @@ func TestWired(t *testing.T) {
 		rail5, rail3 := "host/"+b.Host.Board().Rail5, "host/3V3"
 		short := h.from("host/GND")
 		if short[rail5] || short[rail3] || short["supply/+"] || !ground["host/GND"] || ground[rail5] || ground[rail3] || !fed[rail5] && !fed["supply/+"] && !fed[rail3] || fed["host/GND"] {
-			if setup.Joined.Dead == "" || got.On {
+			if setup.Joined.Dead == "" || got.On || got.Look.Unused > 0.05 {
 				t.Log(planned, b.Host.Part, b.Host.Supply, ground, fed, *setup.Joined)
 				t.Fatalf("bench %d: %s leaves the module without supply, and it shows %q", n, what, got.Text(after.Module.ROM))
 			}
