@@ -9,7 +9,6 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
@@ -39,7 +38,7 @@ func TestPrinted(t *testing.T) {
 			m.Link.Outputs.Transactions = "operation"
 			live = append(live, sequence.Aimed{Op: hd44780.Operation{RW: true}}) // a read
 		}
-		setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{"\uE002b", "→"}, Glyphs: glyph.Bank{glyph.New(2, "oar", charrom.Dots{1, 2, 4, 8, 16, 8, 4, 31})}}
+		setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{"\uE002b", "→"}, Glyphs: glyph.Bank{glyph.New(2, "oar", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 31})}}
 		r, err := setup.Run(run.Options{Live: live})
 		if err != nil {
 			t.Fatal(err)

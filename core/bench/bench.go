@@ -26,15 +26,15 @@ const MaxModules = 64
 // values: a host whose pins bear 5 V, a bus at 100 kHz, no wiring begun. Host and
 // bus are always written, so that a patch can test what they were.
 type Bench struct {
-	Format  string    `json:"format" enum:"slatebell-bench"`
-	Version int       `json:"version" enum:"2"`
-	Name    string    `json:"name" maxLength:"80"`
-	Host    Host      `json:"host" required:"false"`
-	Bus     Bus       `json:"bus" required:"false"`
-	Devices []Device  `json:"devices,omitempty" nullable:"false" maxItems:"112" doc:"whatever else is on the bus"`
-	Modules []Module  `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
-	Glyphs  []Drawing `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
-	Wiring  Wiring    `json:"wiring,omitzero"`
+	Format  string        `json:"format" enum:"slatebell-bench"`
+	Version int           `json:"version" enum:"2"`
+	Name    string        `json:"name" maxLength:"80"`
+	Host    Host          `json:"host" required:"false"`
+	Bus     Bus           `json:"bus" required:"false"`
+	Devices []Device      `json:"devices,omitempty" nullable:"false" maxItems:"112" doc:"whatever else is on the bus"`
+	Modules []Module      `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
+	Glyphs  glyph.Library `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
+	Wiring  Wiring        `json:"wiring,omitzero"`
 }
 
 // Module is one display with its link, its glyphs and its screens.
@@ -47,13 +47,6 @@ type Module struct {
 	Glyphs  glyph.Bank `json:"glyphs,omitempty" nullable:"false" maxItems:"8" doc:"what the slots of CGRAM hold"`
 	Screens []Screen   `json:"screens" nullable:"false" minItems:"1" maxItems:"200"`
 	Show    Show       `json:"show,omitzero"`
-}
-
-// Drawing is a glyph of the library, in no slot.
-type Drawing struct {
-	Name string   `json:"name" maxLength:"40"`
-	Rows []int    `json:"rows" nullable:"false" minItems:"8" maxItems:"8" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot"`
-	Tags []string `json:"tags,omitempty" nullable:"false" maxItems:"20"`
 }
 
 // NewModule returns a module as a maker would first buy it: 16×2 LCD, ROM A00,

@@ -5,7 +5,6 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -34,7 +33,7 @@ func TestValidate(t *testing.T) {
 		"/modules/0/display/controller/oscillatorKHz: 351 kHz": func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 351 },
 		"/modules/0/display/supply/mV: 2000 mV":                func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2000 },
 		"/modules/0/display/measured/supplyMV: 5600 mV":        func(_ *Bench, m *Module) { m.Display.Measured.SupplyMV = 5600 },
-		"/modules/0/glyphs: glyph 1 is in slot 8":              func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", charrom.Dots{})} },
+		"/modules/0/glyphs: glyph 1 is in slot 8":              func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})} },
 		"/modules/1/id: \"module-1\" is another":               func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
 		"/devices/1/id: \"clock\" is another":                  func(b *Bench, _ *Module) { b.Devices = []Device{{ID: "clock"}, {ID: "clock"}} },
 		"/wiring/boards/1/id: \"a\" is another":                func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a"}, {ID: "a"}} },

@@ -1,14 +1,16 @@
 package bench
 
+import "slatebell/core/screen"
+
 // Screen is a composed text with its fields. Rows may be longer than the module
 // is wide, and more than it has: nothing that was typed is lost. Places are
 // 0-based.
 type Screen struct {
-	ID     string   `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
-	Name   string   `json:"name,omitempty" maxLength:"80"`
-	Rows   []string `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF"`
-	Fields []Field  `json:"fields,omitempty" nullable:"false" maxItems:"64"`
-	Cursor Cursor   `json:"cursor,omitzero"`
+	ID     string        `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
+	Name   string        `json:"name,omitempty" maxLength:"80"`
+	Rows   []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF, U+E100 + key for a drawing of the library"`
+	Fields []Field       `json:"fields,omitempty" nullable:"false" maxItems:"64"`
+	Cursor screen.Cursor `json:"cursor,omitzero"`
 }
 
 // Field is a named place on a screen whose text changes.
@@ -19,14 +21,6 @@ type Field struct {
 	Width  int    `json:"width" minimum:"1" maximum:"80" doc:"cells"`
 	Kind   string `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
 	Sample string `json:"sample,omitempty" maxLength:"80" doc:"what it shows while the screen is composed"`
-}
-
-// Cursor is where the cursor stands once a screen is written, and what it looks
-// like.
-type Cursor struct {
-	Kind string `json:"kind,omitempty" enum:"none,line,block" doc:"absent: none"`
-	Row  int    `json:"row,omitempty" minimum:"0" maximum:"63"`
-	Col  int    `json:"col,omitempty" minimum:"0" maximum:"399"`
 }
 
 // Show is a module's scenes and inputs.

@@ -47,6 +47,9 @@ func (b *Bench) Validate() error {
 	p = append(p, repeated("/modules", "module", b.Modules, func(m *Module) string { return m.ID })...)
 	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
+	if at, err := b.Glyphs.Validate(); err != nil {
+		p = append(p, Problem{fmt.Sprintf("/glyphs/%d", at), err.Error()})
+	}
 	for i := range b.Devices {
 		if _, _, err := b.Devices[i].BusPart(); err != nil {
 			p = append(p, Problem{fmt.Sprintf("/devices/%d/addresses", i), err.Error()})
@@ -80,10 +83,9 @@ func repeated[T any](at, what string, list []T, id func(*T) string) (p Problems)
 
 // runnable lists what keeps a module from being run.
 func (m *Module) runnable(bus *Bus) (p Problems) {
-	mod, err := m.Display.Module()
-	if err != nil {
+	if _, err := m.Display.Module(); err != nil {
 		p = append(p, err.(Problem).Under("/display"))
-	} else if err := m.Glyphs.Validate(mod.SlotStep()); err != nil {
+	} else if err := m.Glyphs.Validate(); err != nil {
 		p = append(p, Problem{"/glyphs", err.Error()})
 	}
 	g, err := module.ParseGeometry(m.Display.Geometry)

@@ -27,7 +27,7 @@ var marks = map[rune]mark{
 	0x030A: {small: [2]byte{0b01100, 0b01100}, tall: 0b01100},                    // ring
 	0x030B: {small: [2]byte{0b01001, 0b10010}, tall: 0b01001},                    // double acute
 	0x030C: {small: [2]byte{0b01010, 0b00100}, tall: 0b10001},                    // caron
-	0x0323: {below: 0b00100}, 0x0327: {below: 0b00100}, 0x0328: {below: 0b00011}, // dot below, cedilla, ogonek
+	0x0323: {below: 0b00100}, 0x0326: {below: 0b01000}, 0x0327: {below: 0b00100}, 0x0328: {below: 0b00011}, // dot, comma, cedilla, ogonek below
 }
 
 // Draw returns a pattern for a character that a ROM lacks: the dots that another

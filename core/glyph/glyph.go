@@ -5,11 +5,7 @@
 // traffic → rig → glass: screens ask it for patterns, sequences load its banks.
 package glyph
 
-import (
-	"fmt"
-
-	"slatebell/core/charrom"
-)
+import "fmt"
 
 // Slots is how many patterns of 5×8 dots CGRAM holds, data sheet
 // ADE-207-272(Z), "Character generator RAM".
@@ -19,25 +15,36 @@ const Slots = 8
 type Glyph struct {
 	Slot int    `json:"slot" minimum:"0" maximum:"7" doc:"CGRAM place; the code that shows it"`
 	Name string `json:"name" maxLength:"40" doc:"what it shows, such as é or bell"`
-	Rows []int  `json:"rows" nullable:"false" minItems:"8" maxItems:"8" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot"`
+	Rows []int  `json:"rows" nullable:"false" minItems:"8" maxItems:"11" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font"`
 }
 
 // New returns a glyph of a pattern.
-func New(slot int, name string, d charrom.Dots) Glyph {
-	g := Glyph{Slot: slot, Name: name, Rows: make([]int, len(d))}
-	for i, bits := range d {
-		g.Rows[i] = int(bits)
+func New(slot int, name string, p Pattern) Glyph { return Glyph{slot, name, p.Ints()} }
+
+// Ints returns the rows of a pattern as documents keep them: 8, or 11 where rows
+// of the 5×10 font are lit.
+func (p Pattern) Ints() []int {
+	rows := p[:]
+	if [MaxRows - Rows]byte(p[Rows:]) == [MaxRows - Rows]byte{} {
+		rows = p[:Rows]
 	}
-	return g
+	out := make([]int, len(rows))
+	for i, bits := range rows {
+		out[i] = int(bits)
+	}
+	return out
 }
 
-// Dots returns the pattern; rows that it lacks are dark.
-func (g *Glyph) Dots() (d charrom.Dots) {
-	for i := range min(len(d), len(g.Rows)) {
-		d[i] = byte(g.Rows[i]) & 0x1F
+// FromInts returns the pattern of rows as documents keep them.
+func FromInts(rows []int) (p Pattern) {
+	for i := range min(len(p), len(rows)) {
+		p[i] = byte(rows[i]) & 0x1F
 	}
-	return d
+	return p
 }
+
+// Pattern returns the glyph's dots.
+func (g *Glyph) Pattern() Pattern { return FromInts(g.Rows) }
 
 // Title names the glyph for people.
 func (g *Glyph) Title() string {
@@ -50,27 +57,33 @@ func (g *Glyph) Title() string {
 // Bank is the glyphs of a module, at most one a slot, in any order.
 type Bank []Glyph
 
-// Validate reports the first glyph that cannot be, and what would be right. step
-// is as in Place.
-func (b Bank) Validate(step int) error {
+// Validate reports the first glyph that cannot be, and what would be right.
+func (b Bank) Validate() error {
 	taken := [Slots]bool{}
 	for i, g := range b {
 		switch {
 		case g.Slot < 0 || g.Slot >= Slots:
 			return fmt.Errorf("glyph %d is in slot %d; CGRAM has slots 0–7", i+1, g.Slot)
-		case g.Slot%step != 0:
-			return fmt.Errorf("a glyph is in slot %d; with 5×10 dots it takes two slots, expected 0, 2, 4 or 6", g.Slot)
 		case taken[g.Slot]:
 			return fmt.Errorf("slot %d holds two glyphs; each needs its own", g.Slot)
-		case len(g.Rows) != 8:
-			return fmt.Errorf("the glyph in slot %d has %d rows of dots; expected 8", g.Slot, len(g.Rows))
 		}
-		for row, bits := range g.Rows {
-			if bits < 0 || bits > 0x1F {
-				return fmt.Errorf("slot %d, row %d is %d; expected 0–31, a bit a dot", g.Slot, row, bits)
-			}
+		if err := CheckRows(g.Rows); err != nil {
+			return fmt.Errorf("the glyph in slot %d: %w", g.Slot, err)
 		}
 		taken[g.Slot] = true
+	}
+	return nil
+}
+
+// CheckRows reports rows of dots that cannot be a glyph's.
+func CheckRows(rows []int) error {
+	if len(rows) < Rows || len(rows) > MaxRows {
+		return fmt.Errorf("%d rows of dots; expected 8, or up to 11 with the 5×10 font", len(rows))
+	}
+	for i, bits := range rows {
+		if bits < 0 || bits > 0x1F {
+			return fmt.Errorf("row %d is %d; expected 0–31, a bit a dot", i+1, bits)
+		}
 	}
 	return nil
 }
@@ -88,9 +101,9 @@ func (b Bank) In(slot int) (Glyph, bool) {
 // Place returns the slot for a pattern: the one that holds it already, or the
 // first that is free among every step-th; false where all are taken. step is 1,
 // or 2 with the 5×10 font, whose glyphs take two slots each.
-func (b Bank) Place(d charrom.Dots, step int) (slot int, ok bool) {
+func (b Bank) Place(p Pattern, step int) (slot int, ok bool) {
 	for _, g := range b {
-		if g.Dots() == d {
+		if g.Pattern() == p && g.Slot%step == 0 {
 			return g.Slot, true
 		}
 	}

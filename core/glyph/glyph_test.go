@@ -13,33 +13,30 @@ import (
 func TestBank(t *testing.T) {
 	full := Bank{}
 	for slot := range Slots {
-		full = append(full, New(slot, "", charrom.Dots{byte(slot + 1)}))
+		full = append(full, New(slot, "", Pattern{byte(slot + 1)}))
 	}
-	if err := full.Validate(1); err != nil {
+	if err := full.Validate(); err != nil {
 		t.Fatal(err)
 	}
-	if slot, ok := full.Place(charrom.Dots{4}, 1); slot != 3 || !ok {
+	if slot, ok := full.Place(Pattern{4}, 1); slot != 3 || !ok {
 		t.Errorf("a pattern that slot 3 holds goes to %d, %v", slot, ok)
 	}
-	if _, ok := full.Place(charrom.Dots{31}, 1); ok {
+	if _, ok := full.Place(Pattern{31}, 1); ok {
 		t.Error("a ninth glyph found a slot")
 	}
-	if slot, ok := append(full[:2:2], full[3:]...).Place(charrom.Dots{31}, 1); slot != 2 || !ok {
+	if slot, ok := append(full[:2:2], full[3:]...).Place(Pattern{31}, 1); slot != 2 || !ok {
 		t.Errorf("the free slot 2 is %d, %v", slot, ok)
 	}
-	if slot, ok := full[:1].Place(charrom.Dots{31}, 2); slot != 2 || !ok {
+	if slot, ok := full[:1].Place(Pattern{31}, 2); slot != 2 || !ok {
 		t.Errorf("the next slot of the 5×10 font is %d, %v", slot, ok)
 	}
-	if err := (Bank{New(3, "", charrom.Dots{})}).Validate(2); err == nil || !strings.Contains(err.Error(), "expected 0, 2, 4 or 6") {
-		t.Errorf("an odd slot of the 5×10 font: %v", err)
-	}
 	for want, b := range map[string]Bank{
-		"glyph 1 is in slot 8":    {New(8, "", charrom.Dots{})},
-		"slot 2 holds two glyphs": {New(2, "", charrom.Dots{}), New(2, "", charrom.Dots{1})},
-		"slot 0 has 2 rows":       {{Rows: []int{1, 2}}},
-		"slot 0, row 1 is 32":     {{Rows: []int{0, 32, 0, 0, 0, 0, 0, 0}}},
+		"glyph 1 is in slot 8":    {New(8, "", Pattern{})},
+		"slot 2 holds two glyphs": {New(2, "", Pattern{}), New(2, "", Pattern{1})},
+		"slot 0: 2 rows of dots":  {{Rows: []int{1, 2}}},
+		"slot 0: row 2 is 32":     {{Rows: []int{0, 32, 0, 0, 0, 0, 0, 0}}},
 	} {
-		if err := b.Validate(1); err == nil || !strings.Contains(err.Error(), want) {
+		if err := b.Validate(); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("error %v, want %q in it", err, want)
 		}
 	}

@@ -5,7 +5,6 @@ import (
 	"testing"
 	"time"
 
-	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
@@ -118,7 +117,7 @@ func TestRestart(t *testing.T) {
 		m := testModule(t, "16x2")
 		l := link.New(kind)
 		first, second := random(r, 32), random(r, 32)
-		bank := glyph.Bank{glyph.New(5, "wave", charrom.Dots{1, 2, 4, 8, 16, 8, 4, 2})}
+		bank := glyph.Bank{glyph.New(5, "wave", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 2})}
 		before, err := sequence.Compile(m, l, first, sequence.Options{Init: true, Glyphs: bank})
 		if err != nil {
 			t.Fatal(err)

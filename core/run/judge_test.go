@@ -6,7 +6,6 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/link"
@@ -116,7 +115,7 @@ func TestCheckAll(t *testing.T) {
 		t.Errorf("a row beyond what is kept: %v", err)
 	}
 	odd := slice("backpack")
-	odd.Glyphs = glyph.Bank{glyph.New(8, "", charrom.Dots{})}
+	odd.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})}
 	if _, err := odd.Run(Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/glyphs: ") {
 		t.Errorf("a ninth slot: %v", err)
 	}

@@ -49,7 +49,9 @@ type Setup struct {
 	Display bench.Display `json:"display"`
 	Link    bench.Link    `json:"link"`
 	Glyphs  glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8"`
+	Library glyph.Library `json:"library,omitempty" nullable:"false" maxItems:"800" doc:"drawings that the screen names by key"`
 	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
+	Cursor  screen.Cursor `json:"cursor,omitzero" doc:"where it is left once the screen is written"`
 	Joined  *link.Joined  `json:"joined,omitempty" doc:"how the module is wired up; absent: as it ought to be"`
 }
 
@@ -78,7 +80,11 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	if at.Screen < 0 || at.Screen >= len(m.Screens) {
 		return Setup{}, fmt.Errorf("screen %d; this module has screens 0–%d", at.Screen, len(m.Screens)-1)
 	}
-	return Setup{At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs, Rows: m.Screens[at.Screen].Rows, Joined: breadboard.Joined(b, at.Module)}, nil
+	s := &m.Screens[at.Screen]
+	return Setup{
+		At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs,
+		Library: screen.Named(s.Rows, b.Glyphs), Rows: s.Rows, Cursor: s.Cursor, Joined: breadboard.Joined(b, at.Module),
+	}, nil
 }
 
 // Options say what to run.
@@ -123,8 +129,11 @@ func (s *Setup) Build() (module.Module, link.Link, error) {
 	if err := s.Link.Check(&mod.Geometry, &bus); err != nil {
 		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/link"))
 	}
-	if err := s.Glyphs.Validate(mod.SlotStep()); err != nil {
+	if err := s.Glyphs.Validate(); err != nil {
 		return mod, link.Link{}, bench.Problem{Path: s.pointer("/glyphs"), What: err.Error()}
+	}
+	if _, err := s.Library.Validate(); err != nil {
+		return mod, link.Link{}, bench.Problem{Path: "/glyphs", What: err.Error()}
 	}
 	if p := bench.CheckRows(s.Rows); len(p) > 0 {
 		return mod, link.Link{}, p[0].Under(s.sources().Rows)
@@ -137,7 +146,13 @@ func (s *Setup) pointer(part string) string { return fmt.Sprintf("/modules/%d%s"
 
 // sources returns where the screen's rows and the module's glyphs stand.
 func (s *Setup) sources() screen.Sources {
-	return screen.Sources{Rows: s.pointer(fmt.Sprintf("/screens/%d/rows", s.At.Screen)), Glyphs: s.pointer("/glyphs")}
+	at := s.pointer(fmt.Sprintf("/screens/%d", s.At.Screen))
+	return screen.Sources{Rows: at + "/rows", Cursor: at + "/cursor", Glyphs: s.pointer("/glyphs")}
+}
+
+// text is the screen that is composed.
+func (s *Setup) text() screen.Text {
+	return screen.Text{Rows: s.Rows, Cursor: s.Cursor, Bank: s.Glyphs, Library: s.Library}
 }
 
 // Run composes the screen, compiles it, plays it into a freshly powered rig and
@@ -148,10 +163,12 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: s.contrast(&mod), Wired: wired, Glyphs: s.Glyphs, Layout: screen.Compose(&mod, s.Rows, s.Glyphs, s.sources())}
+	r := &Run{Module: mod, Contrast: s.contrast(&mod), Wired: wired, Layout: screen.Compose(&mod, s.text(), s.sources())}
+	r.Glyphs = r.Layout.Bank
 	options := sequence.Options{
 		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),
-		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: s.Glyphs, Live: o.Live,
+		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: r.Glyphs, Live: o.Live,
+		Cursor: sequence.Cursor{Line: s.Cursor.Kind == "line", Block: s.Cursor.Kind == "block", Row: s.Cursor.Row, Col: s.Cursor.Col},
 	}
 	if r.Program, err = sequence.Compile(mod, wired, r.Layout.Codes(), options); err != nil {
 		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}

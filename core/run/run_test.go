@@ -109,7 +109,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 				bank[slot] = bank[slot&^1]
 			}
 			if m.Display.Controller.Font != "5x10" || slot%2 == 0 {
-				m.Glyphs = append(m.Glyphs, glyph.New(slot, "", bank[slot]))
+				m.Glyphs = append(m.Glyphs, glyph.New(slot, "", glyph.Of(bank[slot])))
 			}
 		}
 		for range g.Rows {
@@ -155,7 +155,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 func TestTallFont(t *testing.T) {
 	m := slice("parallel8", "\uE0E7\uE003")
 	m.Display.Geometry, m.Display.Controller.Font = "8x1", "5x10"
-	m.Glyphs = glyph.Bank{glyph.New(2, "bar", charrom.Dots{0x1F})}
+	m.Glyphs = glyph.Bank{glyph.New(2, "bar", glyph.Pattern{0x1F})}
 	r := mustRun(t, m, Options{Live: []sequence.Aimed{{Op: hd44780.Command(0x0E)}}})
 	glass := r.Last().Glass(&r.Module, r.Contrast)
 	g, bar, cursor := glass.Cells[0], glass.Cells[1], glass.Cells[2]
@@ -216,7 +216,7 @@ func TestDrawnRemedy(t *testing.T) {
 	}
 	m.Rows, m.Glyphs = []string{"Café"}, nil
 	for slot := range glyph.Slots {
-		m.Glyphs = append(m.Glyphs, glyph.New(slot, "", charrom.Dots{byte(slot)}))
+		m.Glyphs = append(m.Glyphs, glyph.New(slot, "", glyph.Pattern{byte(slot)}))
 	}
 	if remedy := drawn(); remedy != nil {
 		t.Errorf("with every slot taken: %+v", remedy)

@@ -23,14 +23,36 @@ import (
 // cell of a row is one character.
 const CodeBase = 0xE000
 
+// KeyBase is the first of the private-use characters that stand for drawings of
+// the library: U+E100 + key, whatever slot the glyph comes to.
+const KeyBase = 0xE100
+
 // MaxRow is how many characters a row may hold.
 const MaxRow = 400
 
-// Sources says where a screen's rows and its module's glyphs stand in the bench:
-// RFC 6901 pointers, from which findings and remedies are made.
+// Sources says where a screen's rows and cursor and its module's glyphs stand in
+// the bench: RFC 6901 pointers, from which findings and remedies are made.
 type Sources struct {
 	Rows   string
+	Cursor string
 	Glyphs string
+}
+
+// Text is a screen as it is composed, and the glyphs that it may show: those in
+// the slots of its module, and the drawings that it names by key.
+type Text struct {
+	Rows    []string
+	Cursor  Cursor
+	Bank    glyph.Bank
+	Library glyph.Library
+}
+
+// Cursor is where the cursor stands once a screen is written, and what it looks
+// like.
+type Cursor struct {
+	Kind string `json:"kind,omitempty" enum:"none,line,block" doc:"absent: none"`
+	Row  int    `json:"row,omitempty" minimum:"0" maximum:"63"`
+	Col  int    `json:"col,omitempty" minimum:"0" maximum:"399"`
 }
 
 // Parse splits text at line ends into rows, a string each, and reads the escapes \xHH as codes
@@ -62,14 +84,16 @@ func hexDigit(c byte) int {
 type Cell struct {
 	Char    string // what was typed there; "" for a cell left empty
 	Code    byte   // what goes to DDRAM
-	Missing bool   // the ROM lacks Char, so Code is a space
+	Missing bool   // nothing shows Char, so Code is a space
+	Key     int    // of the drawing that Char stands for; 0 for none
 }
 
 // Layout is a screen laid onto a module.
 type Layout struct {
 	Cols, Rows int
-	Cells      []Cell   // row by row
-	Over       []string // for each typed row, what did not fit; rows beyond the last whole
+	Cells      []Cell     // row by row
+	Over       []string   // for each typed row, what did not fit; rows beyond the last whole
+	Bank       glyph.Bank // what the slots hold while the screen is shown
 	Findings   []finding.Finding
 }
 
@@ -85,23 +109,23 @@ func (l *Layout) Codes() []byte {
 // composer lays the rows of a screen onto a module.
 type composer struct {
 	*Layout
+	Text
 	module *module.Module
-	rows   []string
-	bank   glyph.Bank
 	at     Sources
 }
 
-// Compose lays rows onto a module whose slots hold a bank's glyphs. Rows may be
-// longer than the module is wide, and more than it has: what is left over is
-// named, not lost.
-func Compose(m *module.Module, rows []string, bank glyph.Bank, at Sources) Layout {
+// Compose lays a screen onto a module. Rows may be longer than the module is
+// wide, and more than it has: what is left over is named, not lost. Drawings
+// that the screen names by key are given slots; those that the ROM has, and
+// blank ones, need none.
+func Compose(m *module.Module, t Text, at Sources) Layout {
 	g := &m.Geometry
-	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(rows)))}
+	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(t.Rows))), Bank: t.Bank}
 	for i := range l.Cells {
 		l.Cells[i].Code = ' '
 	}
-	c := composer{&l, m, rows, bank, at}
-	for r, text := range rows {
+	c := composer{&l, t, m, at}
+	for r, text := range t.Rows {
 		text = norm.NFC.String(text)
 		col := 0
 		for at, ch := range text {
@@ -114,7 +138,12 @@ func Compose(m *module.Module, rows []string, bank glyph.Bank, at Sources) Layou
 		}
 		c.judgeFit(r)
 	}
+	c.judgeOddSlots()
 	c.judgeSlots()
+	c.placeDrawings()
+	c.judgeCodeZero()
+	c.judgeInROM()
+	c.judgeCursorLine()
 	return l
 }
 
@@ -124,7 +153,7 @@ func (c *composer) rowAt(r int) string { return fmt.Sprintf("%s/%d", c.at.Rows, 
 // remedy returns the remedy that puts other rows in place of those composed,
 // with further changes before it.
 func (c *composer) remedy(label string, rows []string, more ...finding.Op) finding.Remedy {
-	patch := append(finding.Patch{finding.Test(c.at.Rows, c.rows)}, more...)
+	patch := append(finding.Patch{finding.Test(c.at.Rows, c.Text.Rows)}, more...)
 	return finding.Remedy{Label: label, Patch: append(patch, finding.Replace(c.at.Rows, rows))}
 }
 
@@ -135,6 +164,10 @@ func (c *composer) place(r, col int, ch rune) {
 	code, ok := codeOf(ch)
 	if ok {
 		cell.Code = code
+		return
+	}
+	if key := keyOf(ch); key != 0 {
+		cell.Key = key
 		return
 	}
 	code, ok = m.ROM.Code(ch)
@@ -151,31 +184,31 @@ func (c *composer) place(r, col int, ch rune) {
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1},
 	}
 	for _, near := range m.ROM.Near(ch) {
-		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Write '%s'", near), replaceAll(c.rows, ch, near)))
+		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Write '%s'", near), replaceAll(c.Text.Rows, ch, near)))
 	}
 	if d, ok := glyph.Draw(m.ROM, ch); ok {
-		if slot, free := c.bank.Place(d, m.SlotStep()); free {
-			rows := replaceAll(c.rows, ch, string(CodeBase+rune(slot)))
+		if slot, free := c.Text.Bank.Place(glyph.Of(d), m.SlotStep()); free {
+			rows := replaceAll(c.Text.Rows, ch, string(CodeBase+rune(slot)))
 			f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot), rows, c.drawn(slot, ch, d)...))
 		} else {
 			f.Fix = "Write it another way, or empty one of the eight slots to draw it as a glyph."
 		}
 	}
-	f.Remedies = append(f.Remedies, c.remedy("Leave a space", replaceAll(c.rows, ch, " ")))
+	f.Remedies = append(f.Remedies, c.remedy("Leave a space", replaceAll(c.Text.Rows, ch, " ")))
 	c.Findings = append(c.Findings, f)
 }
 
 // drawn returns the changes that put a pattern into a free slot; none where the
 // slot holds it.
 func (c *composer) drawn(slot int, ch rune, d charrom.Dots) []finding.Op {
-	g := glyph.New(slot, string(ch), d)
-	switch _, holds := c.bank.In(slot); {
+	g := glyph.New(slot, string(ch), glyph.Of(d))
+	switch _, holds := c.Text.Bank.In(slot); {
 	case holds:
 		return nil
-	case len(c.bank) == 0:
+	case len(c.Text.Bank) == 0:
 		return []finding.Op{finding.Add(c.at.Glyphs, glyph.Bank{g})}
 	}
-	return []finding.Op{finding.Test(c.at.Glyphs, c.bank), finding.Add(c.at.Glyphs+"/-", g)}
+	return []finding.Op{finding.Test(c.at.Glyphs, c.Text.Bank), finding.Add(c.at.Glyphs+"/-", g)}
 }
 
 // replaceAll replaces a character in every row.
@@ -185,29 +218,6 @@ func replaceAll(rows []string, ch rune, with string) []string {
 		out[i] = strings.ReplaceAll(norm.NFC.String(r), string(ch), with)
 	}
 	return out
-}
-
-// judgeSlots names the slots that the screen shows and nothing was drawn for.
-func (c *composer) judgeSlots() {
-	named := [glyph.Slots]bool{}
-	for i, cell := range c.Cells {
-		slot, ok := c.module.Slot(cell.Code)
-		if !ok || named[slot] {
-			continue
-		}
-		if _, drawn := c.bank.In(slot); drawn {
-			continue
-		}
-		named[slot] = true
-		r, col := i/c.Cols, i%c.Cols
-		c.Findings = append(c.Findings, finding.Finding{
-			Code: "glyph.empty-slot", Severity: finding.Warning,
-			What: fmt.Sprintf("Row %d, column %d shows slot %d, and no glyph is drawn in it.", r+1, col+1, slot),
-			Why:  "CGRAM holds anything after power-up; a real module shows stray dots there.",
-			Fix:  "Draw a glyph in the slot, or write another character.",
-			Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1}, Source: "HD44780U data sheet, ADE-207-272(Z), Reset function",
-		})
-	}
 }
 
 // judgeFit names what of row r is left over.
@@ -223,7 +233,7 @@ func (c *composer) judgeFit(r int) {
 			What: fmt.Sprintf("Row %d does not exist on a %s module: “%s” is not shown.", r+1, c.module.Geometry.Title, display(over)),
 			Fix:  "Shorten the screen, or split it into two that follow each other.",
 			Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: 0, Len: n},
-			Remedies: []finding.Remedy{c.remedy(fmt.Sprintf("Drop row %d", r+1), edited(c.rows, r, ""))},
+			Remedies: []finding.Remedy{c.remedy(fmt.Sprintf("Drop row %d", r+1), edited(c.Text.Rows, r, ""))},
 		})
 		return
 	}
@@ -234,12 +244,12 @@ func (c *composer) judgeFit(r int) {
 		Fix:  "Shorten the row, or move its end to another row.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: c.Cols, Len: n},
 	}
-	kept := string([]rune(norm.NFC.String(c.rows[r]))[:c.Cols])
-	if r+1 < c.Layout.Rows && (r+1 >= len(c.rows) || strings.TrimSpace(c.rows[r+1]) == "") {
-		rows := edited(edited(c.rows, r, kept), r+1, strings.TrimLeft(over, " "))
+	kept := string([]rune(norm.NFC.String(c.Text.Rows[r]))[:c.Cols])
+	if r+1 < c.Layout.Rows && (r+1 >= len(c.Text.Rows) || strings.TrimSpace(c.Text.Rows[r+1]) == "") {
+		rows := edited(edited(c.Text.Rows, r, kept), r+1, strings.TrimLeft(over, " "))
 		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Move “%s” to row %d", display(over), r+2), rows))
 	}
-	f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Cut at column %d", c.Cols), edited(c.rows, r, kept)))
+	f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Cut at column %d", c.Cols), edited(c.Text.Rows, r, kept)))
 	c.Findings = append(c.Findings, f)
 }
 
@@ -265,12 +275,22 @@ func codeOf(ch rune) (byte, bool) {
 	return byte(ch - CodeBase), true
 }
 
+// keyOf returns the key of the drawing that a character stands for; 0 for none.
+func keyOf(ch rune) int {
+	if ch <= KeyBase || ch > KeyBase+glyph.MaxKey {
+		return 0
+	}
+	return int(ch - KeyBase)
+}
+
 // display writes codes that stand for themselves as escapes.
 func display(text string) string {
 	var b strings.Builder
 	for _, ch := range text {
 		if code, ok := codeOf(ch); ok {
 			fmt.Fprintf(&b, `\x%02X`, code)
+		} else if keyOf(ch) != 0 {
+			b.WriteRune('◫')
 		} else {
 			b.WriteRune(ch)
 		}

@@ -36,7 +36,7 @@ func TestFindings(t *testing.T) {
 		{[]string{"ｱア°ä\uE0FF"}, "", nil},
 		{[]string{"", " \uE00B\uE003"}, "Row 2, column 2 shows slot 3, and no glyph is drawn in it.", nil}, // 8–15 show 0–7 again
 	} {
-		l := Compose(gate(t), c.rows, nil, Sources{Rows: "/rows", Glyphs: "/glyphs"})
+		l := Compose(gate(t), Text{Rows: c.rows}, Sources{Rows: "/rows", Glyphs: "/glyphs"})
 		if c.what == "" {
 			if len(l.Findings) > 0 {
 				t.Errorf("%q: %s", c.rows, l.Findings[0].What)
@@ -87,7 +87,7 @@ func FuzzCompose(f *testing.F) {
 			return // not text
 		}
 		rows := Parse(text)
-		l := Compose(gate(t), rows, nil, Sources{})
+		l := Compose(gate(t), Text{Rows: rows}, Sources{})
 		for r, row := range rows {
 			shown := 0
 			if r < l.Rows {

@@ -91,6 +91,8 @@ type Options struct {
 	Brightness uint8
 	// Glyphs are loaded into CGRAM before the screen is written.
 	Glyphs glyph.Bank
+	// Cursor is left in its cell after the screen.
+	Cursor Cursor
 	// Live operations follow the screen.
 	Live []Aimed
 }
@@ -141,6 +143,7 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	}
 	b.Load(o.Glyphs)
 	b.Update(shown, cells)
+	b.Leave(o.Cursor)
 	for _, a := range o.Live {
 		if err := b.live(a); err != nil {
 			return nil, err

@@ -77,18 +77,73 @@ func (b *Builder) Load(bank glyph.Bank) {
 			continue
 		}
 		if slot != follows {
-			b.Do(Address, hd44780.Command(hd44780.CGRAMBase|byte(slot*8)), b.all(), fmt.Sprintf("CGRAM address 0x%02X: slot %d", slot*8, slot))
+			b.cgramAddress(slot, 0)
 		}
-		rows := g.Dots()
-		for row := range b.module.CellRows() { // rows 9–11 of the 5×10 font stay dark
-			bits := byte(0)
-			if row < len(rows) {
-				bits = rows[row]
-			}
-			b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), slot))
+		rows := g.Pattern()
+		for row := range b.module.CellRows() {
+			b.glyphRow(&g, rows[row], row)
 		}
 		if !b.module.Tall {
 			follows = slot + 1
+		}
+	}
+}
+
+func (b *Builder) cgramAddress(slot, row int) {
+	a := byte(slot*glyph.Rows + row)
+	b.Do(Address, hd44780.Command(hd44780.CGRAMBase|a), b.all(), fmt.Sprintf("CGRAM address 0x%02X: slot %d", a, slot))
+}
+
+func (b *Builder) glyphRow(g *glyph.Glyph, bits byte, row int) {
+	b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), g.Slot))
+}
+
+// Redraw appends what turns the pattern in a slot into another glyph, row by row
+// where they differ: every cell that shows the slot changes with it. It leaves
+// the address counter in CGRAM.
+func (b *Builder) Redraw(shown glyph.Pattern, g *glyph.Glyph) {
+	rows := g.Pattern()
+	next, open := 0, false // row at which the address counter stands
+	for row := range b.module.CellRows() {
+		if shown[row] == rows[row] {
+			continue
+		}
+		if !open || row-next > maxGap {
+			b.cgramAddress(g.Slot, row)
+			next, open = row, true
+		}
+		for ; next <= row; next++ {
+			b.glyphRow(g, rows[next], next)
+		}
+	}
+}
+
+// Cursor is how the cursor is left once a screen is written; the zero value
+// leaves none.
+type Cursor struct {
+	Line, Block bool
+	Row, Col    int // 0-based
+}
+
+// Leave appends what puts the cursor into its cell and turns it on. A cursor that
+// is none, or stands outside the glass, adds nothing.
+func (b *Builder) Leave(k Cursor) {
+	if !k.Line && !k.Block {
+		return
+	}
+	for _, seg := range b.module.Geometry.Segments {
+		if seg.Row == k.Row && k.Col >= seg.Col && k.Col < seg.Col+seg.Len {
+			b.address(seg, k.Col-seg.Col)
+			set := hd44780.DisplayOff | hd44780.DisplayOn
+			if k.Line {
+				set |= hd44780.CursorOn
+			}
+			if k.Block {
+				set |= hd44780.BlinkOn
+			}
+			op := hd44780.Command(set)
+			b.Do(Setting, op, enableOf(seg), b.module.Family.Explain(op))
+			return
 		}
 	}
 }

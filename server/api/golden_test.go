@@ -10,7 +10,6 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
-	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 	"slatebell/core/run"
 	"slatebell/internal/golden"
@@ -43,7 +42,7 @@ func TestAnswers(t *testing.T) {
 
 	backpack := gate("\uE002b~", "", "over")
 	backpack.Display.Geometry = "8x2"
-	backpack.Glyphs = glyph.Bank{glyph.New(2, "oar", charrom.Dots{1, 2, 4, 8, 16, 8, 4, 31})}
+	backpack.Glyphs = glyph.Bank{glyph.New(2, "oar", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 31})}
 	parallel := gate("\uE003Tide")
 	parallel.Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll"}
 	parallel.Display.Geometry, parallel.Display.Controller.Font = "8x1", "5x10"

@@ -5,7 +5,6 @@ package demo
 import (
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
-	"slatebell/core/charrom"
 	"slatebell/core/glyph"
 )
 
@@ -48,9 +47,9 @@ func Bench() bench.Bench {
 
 // Glyphs of the tide board.
 var (
-	wave    = charrom.Dots{0b00000, 0b01000, 0b10101, 0b00010, 0b01000, 0b10101, 0b00010, 0b00000}
-	rising  = charrom.Dots{0b00100, 0b01110, 0b10101, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
-	falling = charrom.Dots{0b00100, 0b10101, 0b01110, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
-	oar     = charrom.Dots{0b00011, 0b00011, 0b00110, 0b00100, 0b01000, 0b01000, 0b10000, 0b00000}
-	bell    = charrom.Dots{0b00100, 0b01110, 0b01110, 0b01110, 0b11111, 0b00000, 0b00100, 0b00000}
+	wave    = glyph.Pattern{0b00000, 0b01000, 0b10101, 0b00010, 0b01000, 0b10101, 0b00010, 0b00000}
+	rising  = glyph.Pattern{0b00100, 0b01110, 0b10101, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
+	falling = glyph.Pattern{0b00100, 0b10101, 0b01110, 0b00100, 0b00000, 0b01001, 0b10110, 0b00000}
+	oar     = glyph.Pattern{0b00011, 0b00011, 0b00110, 0b00100, 0b01000, 0b01000, 0b10000, 0b00000}
+	bell    = glyph.Pattern{0b00100, 0b01110, 0b01110, 0b01110, 0b11111, 0b00000, 0b00100, 0b00000}
 )

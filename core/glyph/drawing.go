@@ -1,0 +1,104 @@
+package glyph
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+)
+
+// MaxKey is the highest key of a drawing.
+const MaxKey = 4095
+
+// Drawing is a glyph of a library, in no slot: a screen shows it by its key, and
+// the slot is found when the screen is composed.
+type Drawing struct {
+	Key  int      `json:"key,omitempty" minimum:"0" maximum:"4095" doc:"the character U+E100 + key shows it on a screen; 0 or absent: it is on none"`
+	Name string   `json:"name" maxLength:"40"`
+	Rows []int    `json:"rows" nullable:"false" minItems:"8" maxItems:"11" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font"`
+	Tags []string `json:"tags,omitempty" nullable:"false" maxItems:"20"`
+	Part *Part    `json:"part,omitempty" doc:"its place in a picture of several cells"`
+}
+
+// Part is the place of a drawing in a picture of several cells.
+type Part struct {
+	Picture string `json:"picture" minLength:"1" maxLength:"40" doc:"name of the picture"`
+	Col     int    `json:"col" minimum:"0" maximum:"39"`
+	Row     int    `json:"row" minimum:"0" maximum:"3"`
+}
+
+// Pattern returns the drawing's dots.
+func (d *Drawing) Pattern() Pattern { return FromInts(d.Rows) }
+
+// Library is drawings, in any order.
+type Library []Drawing
+
+// Keyed returns the drawing of a key.
+func (l Library) Keyed(key int) (*Drawing, bool) {
+	if key == 0 {
+		return nil, false
+	}
+	i := slices.IndexFunc(l, func(d Drawing) bool { return d.Key == key })
+	if i < 0 {
+		return nil, false
+	}
+	return &l[i], true
+}
+
+// Free returns the lowest key above all that are taken, or the lowest free one
+// where there is none above; 0 where all are taken.
+func (l Library) Free() int {
+	top := 0
+	taken := map[int]bool{0: true}
+	for _, d := range l {
+		top, taken[d.Key] = max(top, d.Key), true
+	}
+	if top < MaxKey {
+		return top + 1
+	}
+	for key := 1; key <= MaxKey; key++ {
+		if !taken[key] {
+			return key
+		}
+	}
+	return 0
+}
+
+// Validate reports the first drawing that cannot be, by its index.
+func (l Library) Validate() (at int, err error) {
+	keys := map[int]int{}
+	places := map[Part]int{}
+	for i, d := range l {
+		if d.Key < 0 || d.Key > MaxKey {
+			return i, fmt.Errorf("key %d; expected 1–%d, or none", d.Key, MaxKey)
+		}
+		if other, twice := keys[d.Key]; twice && d.Key != 0 {
+			return i, fmt.Errorf("key %d is drawing %d's; each needs its own", d.Key, other+1)
+		}
+		keys[d.Key] = i
+		if err := CheckRows(d.Rows); err != nil {
+			return i, err
+		}
+		if d.Part == nil {
+			continue
+		}
+		if other, twice := places[*d.Part]; twice {
+			return i, fmt.Errorf("column %d, row %d of picture %q is drawing %d's", d.Part.Col, d.Part.Row, d.Part.Picture, other+1)
+		}
+		places[*d.Part] = i
+	}
+	return 0, nil
+}
+
+// Picture returns the drawings of a picture, row by row.
+func (l Library) Picture(name string) Library {
+	var out Library
+	for _, d := range l {
+		if d.Part != nil && d.Part.Picture == name {
+			out = append(out, d)
+		}
+	}
+	slices.SortFunc(out, func(a, b Drawing) int {
+		return cmp.Or(a.Part.Row-b.Part.Row, a.Part.Col-b.Part.Col)
+	})
+	return out
+}
