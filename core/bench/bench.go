@@ -45,6 +45,7 @@ type Module struct {
 	Link    Link       `json:"link"`
 	Fitting Fitting    `json:"fitting,omitzero"`
 	Glyphs  glyph.Bank `json:"glyphs,omitempty" nullable:"false" maxItems:"8" doc:"what the slots of CGRAM hold"`
+	Loading Loading    `json:"loading,omitzero" doc:"how glyphs are loaded while the screens follow each other"`
 	Screens []Screen   `json:"screens" nullable:"false" minItems:"1" maxItems:"200"`
 	Show    Show       `json:"show,omitzero"`
 }

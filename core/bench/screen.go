@@ -13,6 +13,13 @@ type Screen struct {
 	Cursor screen.Cursor `json:"cursor,omitzero"`
 }
 
+// Loading says how the screens of a module follow each other, for the loading of
+// more glyphs than CGRAM holds.
+type Loading struct {
+	Loop    bool `json:"loop,omitempty" doc:"after the last screen comes the first"`
+	OnGlass bool `json:"onGlass,omitempty" doc:"a slot may be loaded while the screen before still shows it"`
+}
+
 // Field is a named place on a screen whose text changes.
 type Field struct {
 	Name   string `json:"name" minLength:"1" maxLength:"40"`

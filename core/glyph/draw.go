@@ -16,17 +16,17 @@ type mark struct {
 
 // marks lists the combining marks of Latin letters, by Unicode code point.
 var marks = map[rune]mark{
-	0x0300: {small: [2]byte{0b01000, 0b00100}, tall: 0b01000},                    // grave
-	0x0301: {small: [2]byte{0b00010, 0b00100}, tall: 0b00010},                    // acute
-	0x0302: {small: [2]byte{0b00100, 0b01010}, tall: 0b00100},                    // circumflex
-	0x0303: {small: [2]byte{0b01101, 0b10110}, tall: 0b01101},                    // tilde
-	0x0304: {small: [2]byte{0b01110, 0b00000}, tall: 0b01110},                    // macron
-	0x0306: {small: [2]byte{0b10001, 0b01110}, tall: 0b11011},                    // breve
-	0x0307: {small: [2]byte{0b00100, 0b00000}, tall: 0b00100},                    // dot above
-	0x0308: {small: [2]byte{0b01010, 0b00000}, tall: 0b01010},                    // diaeresis
-	0x030A: {small: [2]byte{0b01100, 0b01100}, tall: 0b01100},                    // ring
-	0x030B: {small: [2]byte{0b01001, 0b10010}, tall: 0b01001},                    // double acute
-	0x030C: {small: [2]byte{0b01010, 0b00100}, tall: 0b10001},                    // caron
+	0x0300: {small: [2]byte{0b01000, 0b00100}, tall: 0b01000},                                              // grave
+	0x0301: {small: [2]byte{0b00010, 0b00100}, tall: 0b00010},                                              // acute
+	0x0302: {small: [2]byte{0b00100, 0b01010}, tall: 0b00100},                                              // circumflex
+	0x0303: {small: [2]byte{0b01101, 0b10110}, tall: 0b01101},                                              // tilde
+	0x0304: {small: [2]byte{0b01110, 0b00000}, tall: 0b01110},                                              // macron
+	0x0306: {small: [2]byte{0b10001, 0b01110}, tall: 0b11011},                                              // breve
+	0x0307: {small: [2]byte{0b00100, 0b00000}, tall: 0b00100},                                              // dot above
+	0x0308: {small: [2]byte{0b01010, 0b00000}, tall: 0b01010},                                              // diaeresis
+	0x030A: {small: [2]byte{0b01100, 0b01100}, tall: 0b01100},                                              // ring
+	0x030B: {small: [2]byte{0b01001, 0b10010}, tall: 0b01001},                                              // double acute
+	0x030C: {small: [2]byte{0b01010, 0b00100}, tall: 0b10001},                                              // caron
 	0x0323: {below: 0b00100}, 0x0326: {below: 0b01000}, 0x0327: {below: 0b00100}, 0x0328: {below: 0b00011}, // dot, comma, cedilla, ogonek below
 }
 

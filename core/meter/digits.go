@@ -33,15 +33,18 @@ type Digits struct {
 	Glyphs  []glyph.Pattern     // at most as many as there are slots
 	Cells   [10][]picture.Cell  // how each digit is shown, row by row
 	Wanted  [10][]glyph.Pattern // as they were drawn, before cells were merged
-	Changed int
+	Changed int                 // dots that differ from that in all digits
+	Apart   int                 // every digit is nearer to its own drawing than to any other, by so many dots at least
 }
 
 // strokes lists the seven strokes of each digit: a top, b and c right, d bottom,
 // e and f left, g middle.
 var strokes = [10]string{"abcdef", "bc", "abdeg", "abcdg", "bcfg", "acdfg", "acdefg", "abc", "abcdefg", "abcdfg"}
 
-// NewDigits draws the digits over blocks of 2 × 2, 2 × 3 or 3 × 4 cells, and
-// merges their cells until the slots hold them.
+// NewDigits draws the digits over blocks of 2 × 2, 2 × 3 or 3 × 4 cells. Where
+// they need more glyphs than there are slots, cells show the nearest of those
+// chosen: that choice is taken for which the digits are told apart best, and of
+// equal ones that which changes fewest dots.
 func NewDigits(size picture.Block, style Style, rom *charrom.ROM, slots int) (Digits, error) {
 	if !slices.Contains(Sizes(), size) {
 		return Digits{}, fmt.Errorf("digits of %d × %d cells; expected 2 × 2, 2 × 3 or 3 × 4", size.Cols, size.Rows)
@@ -50,7 +53,6 @@ func NewDigits(size picture.Block, style Style, rom *charrom.ROM, slots int) (Di
 		return Digits{}, fmt.Errorf("style %q; expected slab, round or fine", style)
 	}
 	d := Digits{Size: size}
-	var all []glyph.Pattern
 	for n := range 10 {
 		plane := drawDigit(n, size, style)
 		cells, err := size.Cut(&plane)
@@ -58,14 +60,8 @@ func NewDigits(size picture.Block, style Style, rom *charrom.ROM, slots int) (Di
 			return Digits{}, err
 		}
 		d.Wanted[n] = cells
-		all = append(all, cells...)
 	}
-	shared := picture.Share(all, picture.Target{ROM: rom, Plain: true, Slots: slots})
-	d.Glyphs, d.Changed = shared.Glyphs, shared.Changed
-	per := size.Cols * size.Rows
-	for n := range 10 {
-		d.Cells[n] = shared.Cells[n*per : (n+1)*per]
-	}
+	d.choose(rom, slots)
 	return d, nil
 }
 

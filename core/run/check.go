@@ -10,7 +10,8 @@ import (
 )
 
 // Check judges a bench as a whole, then runs every screen of every module, and
-// returns all that was found: bus and supply first, then the wires, then module by module. What
+// returns all that was found: bus and supply first, then the wires, then module by module: its screens, and how
+// its glyphs are loaded. What
 // several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
@@ -33,6 +34,13 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 					out = append(out, f)
 				}
 			}
+		}
+		loading, err := NewLoading(b, m)
+		if err != nil {
+			return nil, err
+		}
+		if len(b.Modules[m].Screens) > 1 {
+			out = append(out, loading.Findings...)
 		}
 	}
 	return out, nil

@@ -127,7 +127,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 		}
 		r := mustRun(t, m, Options{})
 		what := fmt.Sprintf("%s on %s, %s, waits %s, %d kHz, %+v", m.Display.Geometry, m.Link.Kind, m.Display.Technology, m.Link.Waits, m.Display.Controller.OscillatorKHz, m.Link)
-		if len(r.Findings) > 0 {
+		if worst := finding.Worst(r.Findings); worst != "" && worst != finding.Note {
 			t.Fatalf("%s: %+v", what, r.Findings[0])
 		}
 		glass := r.Last().Glass(&r.Module, r.Contrast)
@@ -211,7 +211,7 @@ func TestDrawnRemedy(t *testing.T) {
 	r := mustRun(t, m, Options{})
 	glass := r.Last().Glass(&r.Module, r.Contrast)
 	a02, _ := charrom.A02().Code('é')
-	if text := glass.Text(r.Module.ROM)[0]; text != "Caf① ①          " || glass.Cells[3].Dots != charrom.A02().Dots(a02) || len(r.Findings) > 0 {
+	if text := glass.Text(r.Module.ROM)[0]; text != "Caf① ①          " || m.Rows[0] != "Caf\uE008 \uE008" || glass.Cells[3].Dots != charrom.A02().Dots(a02) || len(r.Findings) > 0 {
 		t.Errorf("shows %q, %v; findings %+v", text, glass.Cells[3].Dots, r.Findings)
 	}
 	m.Rows, m.Glyphs = []string{"Café"}, nil

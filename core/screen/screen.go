@@ -188,7 +188,7 @@ func (c *composer) place(r, col int, ch rune) {
 	}
 	if d, ok := glyph.Draw(m.ROM, ch); ok {
 		if slot, free := c.Text.Bank.Place(glyph.Of(d), m.SlotStep()); free {
-			rows := replaceAll(c.Text.Rows, ch, string(CodeBase+rune(slot)))
+			rows := replaceAll(c.Text.Rows, ch, string(CodeBase+rune(CodeOf(m, slot))))
 			f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Draw '%c' as a glyph in slot %d", ch, slot), rows, c.drawn(slot, ch, d)...))
 		} else {
 			f.Fix = "Write it another way, or empty one of the eight slots to draw it as a glyph."
