@@ -94,7 +94,7 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 	pages := l.pages(screens, m.Glyphs)
 	plan, err := bank.New(pages, o)
 	if err != nil {
-		l.judgeConflict(m, at, err)
+		l.judgeConflict(b, at, err)
 		return l, nil
 	}
 	l.Plan = plan
@@ -183,11 +183,12 @@ func titleOf(m *bench.Module, at int) string {
 }
 
 // judgeConflict says why the screens cannot follow each other.
-func (l *Loading) judgeConflict(m *bench.Module, at int, err error) {
+func (l *Loading) judgeConflict(b *bench.Bench, at int, err error) {
 	var c *bank.Conflict
 	if !errors.As(err, &c) {
 		return
 	}
+	m := &b.Modules[at]
 	l.Needs = max(l.Needs, c.Needs)
 	f := finding.Finding{
 		Code: "glyph.no-plan", Severity: finding.Warning, Path: fmt.Sprintf("/modules/%d/screens/%d", at, c.Page),
@@ -205,7 +206,41 @@ func (l *Loading) judgeConflict(m *bench.Module, at int, err error) {
 		allowed.OnGlass = true
 		f.Remedies = []finding.Remedy{{Label: "Let slots change while they are on the glass", Patch: finding.Patch{finding.Test(fmt.Sprintf("/modules/%d/id", at), m.ID), finding.Add(path, allowed)}}}
 	}
+	if len(l.Fixed) > 0 {
+		f.Fix += fmt.Sprintf(" Screens show %d slots by number, which cannot be used for others.", len(l.Fixed))
+		if remedy, ok := l.unfixed(b, at); ok {
+			f.Remedies = append(f.Remedies, remedy)
+		}
+	}
 	l.Findings = append(l.Findings, f)
+}
+
+// unfixed offers to name the glyphs in fixed slots by the library, so that they
+// can be in any slot. It returns false where a slot that is shown is empty.
+func (l *Loading) unfixed(b *bench.Bench, at int) (finding.Remedy, bool) {
+	m := &b.Modules[at]
+	library := slices.Clone(b.Glyphs)
+	keys := map[int]rune{}
+	for _, slot := range l.Fixed {
+		g, ok := m.Glyphs.In(slot)
+		if !ok {
+			return finding.Remedy{}, false
+		}
+		key := library.Free()
+		library = append(library, glyph.Drawing{Key: key, Name: g.Name, Rows: g.Rows})
+		keys[slot] = rune(screen.KeyBase + key)
+	}
+	patch := finding.Patch{finding.Test(fmt.Sprintf("/modules/%d/id", at), m.ID), finding.Add("/glyphs", library)}
+	mod, err := m.Display.Module()
+	if err != nil {
+		return finding.Remedy{}, false
+	}
+	for i := range m.Screens {
+		path := fmt.Sprintf("/modules/%d/screens/%d/rows", at, i)
+		rows := screen.Rekeyed(&mod, m.Screens[i].Rows, keys)
+		patch = append(patch, finding.Test(path, m.Screens[i].Rows), finding.Replace(path, rows))
+	}
+	return finding.Remedy{Label: "Name those glyphs by the library, so that they can be in any slot", Patch: patch}, true
 }
 
 // judgeShown names loads that change cells still on the glass.

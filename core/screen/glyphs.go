@@ -233,12 +233,17 @@ func (c *composer) shows(slot int) bool {
 
 // recoded returns the rows with another code wherever they show a slot by code.
 func (c *composer) recoded(slot int, code byte) []string {
-	out := make([]string, len(c.Text.Rows))
-	for r, row := range c.Text.Rows {
+	return Rekeyed(c.module, c.Text.Rows, map[int]rune{slot: CodeBase + rune(code)})
+}
+
+// Rekeyed returns rows with other characters for the slots that they show by code.
+func Rekeyed(m *module.Module, rows []string, chars map[int]rune) []string {
+	out := make([]string, len(rows))
+	for r, row := range rows {
 		out[r] = strings.Map(func(ch rune) rune {
-			if was, ok := codeOf(ch); ok {
-				if at, ok := c.module.Slot(was); ok && at == slot {
-					return CodeBase + rune(code)
+			if code, ok := codeOf(ch); ok {
+				if slot, ok := m.Slot(code); ok && chars[slot] != 0 {
+					return chars[slot]
 				}
 			}
 			return ch

@@ -107,6 +107,7 @@ func build(o Options) (*Server, huma.API) {
 	registerWays(api)
 	registerPlan(api)
 	registerWiring(api)
+	registerGlyphs(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -9,12 +9,15 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/charrom"
+	"slatebell/core/glyph"
+	"slatebell/core/screen"
 )
 
 // ROMChart is a character ROM for people to pick from.
 type ROMChart struct {
 	Name  string     `json:"name"`
 	Cells []ROMEntry `json:"cells" nullable:"false" doc:"256 codes in order"`
+	Slots []SlotCode `json:"slots" nullable:"false" doc:"the slots that glyphs may take"`
 }
 
 // ROMEntry is one code of a ROM.
@@ -24,6 +27,12 @@ type ROMEntry struct {
 	Name  string `json:"name,omitempty" doc:"Unicode name of the character"`
 	Dots  []byte `json:"dots" doc:"eight rows; bit 4 is the leftmost dot"`
 	Known bool   `json:"known" doc:"the ROM has the code; codes 0–7 are the user's glyphs"`
+}
+
+// SlotCode is a slot of CGRAM and what shows it.
+type SlotCode struct {
+	Slot int `json:"slot"`
+	Code int `json:"code" doc:"never 0 where there is another, as code 0 ends a string in C"`
 }
 
 func registerROM(api huma.API) {
@@ -49,6 +58,9 @@ func registerROM(api huma.API) {
 				return nil, invalid(err)
 			}
 			chart := ROMChart{Name: m.ROM.Name}
+			for slot := 0; slot < glyph.Slots; slot += m.SlotStep() {
+				chart.Slots = append(chart.Slots, SlotCode{slot, int(screen.CodeOf(&m, slot))})
+			}
 			for c := range 256 {
 				code := byte(c)
 				dots := m.ROM.Dots(code)

@@ -53,7 +53,9 @@ type ComposedCell struct {
 	Code       int    `json:"code" doc:"byte that goes to DDRAM"`
 	Shows      string `json:"shows" doc:"the ROM's character for the code; empty where Unicode has none"`
 	Glyph      string `json:"glyph,omitempty" doc:"name and slot of the glyph that the code shows"`
-	Missing    bool   `json:"missing,omitempty" doc:"the ROM lacks the character"`
+	Slot       *int   `json:"slot,omitempty" doc:"that the code shows"`
+	Key        int    `json:"key,omitempty" doc:"of the library's drawing that stands there"`
+	Missing    bool   `json:"missing,omitempty" doc:"nothing shows the character"`
 	Controller int    `json:"controller"`
 	Address    int    `json:"address" doc:"DDRAM address"`
 }
@@ -189,12 +191,12 @@ func newRunResult(id string, r *run.Run) RunResult {
 	}
 	for i, c := range r.Layout.Cells {
 		controller, addr, _ := r.Module.Geometry.Locate(i/r.Layout.Cols, i%r.Layout.Cols)
-		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Missing: c.Missing, Controller: controller, Address: int(addr)}
+		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Key: c.Key, Missing: c.Missing, Controller: controller, Address: int(addr)}
 		if ch, ok := r.Module.ROM.Rune(c.Code); ok {
 			cell.Shows = string(ch)
 		}
 		if slot, ok := r.Module.Slot(c.Code); ok {
-			cell.Glyph = fmt.Sprintf("slot %d", slot)
+			cell.Glyph, cell.Slot = fmt.Sprintf("slot %d", slot), &slot
 			if g, drawn := r.Glyphs.In(slot); drawn {
 				cell.Glyph = fmt.Sprintf("%s, slot %d", g.Title(), slot)
 			}

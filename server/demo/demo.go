@@ -3,30 +3,52 @@
 package demo
 
 import (
+	"fmt"
+	"slices"
+	"strings"
+
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
 	"slatebell/core/glyph"
+	"slatebell/core/picture"
+	"slatebell/core/screen"
 )
 
 // Bench returns the boathouse's bench.
 func Bench() bench.Bench {
 	gate := bench.NewModule("gate", "Gate board")
-	gate.Screens[0].Rows = []string{"QUILLFISH  GATE", "Tide 3.2m →14:05"}
+	library, named := library()
+	key := func(name string) string { return string(rune(screen.KeyBase + named[name])) }
+	gate.Screens = []bench.Screen{
+		{ID: "screen-1", Name: "Gate", Rows: []string{"QUILLFISH  GATE", "Tide 3.2m →14:05"}},
+		{ID: "tides", Name: "Tides", Rows: []string{key("high water") + " 14:05 " + key("rising tide") + " 3.2m", key("low water") + " 20:21 " + key("falling tide") + " 0.7m"}},
+		{ID: "weather", Name: "Weather", Rows: []string{key("sun") + key("cloud") + " 17" + key("degree Celsius") + "  dry", key("wind") + " NW 4  gusts 6"}},
+		{ID: "boats", Name: "Boats", Rows: []string{key("oar") + " out 3  " + key("boat") + " in 8", key("buoy") + " race " + key("flag") + " Sunday"}},
+	}
+	gate.Loading = bench.Loading{Loop: true}
 
 	hall := bench.NewModule("hall", "Boat hall")
 	hall.Display.Geometry, hall.Display.Tint, hall.Display.Controller.ROM = "20x4", "blue", "A02"
 	hall.Link.Kind = "parallel4"
 	hall.Link.Pins = map[string]string{"RS": "D2", "E": "D3", "D4": "D4", "D5": "D5", "D6": "D6", "D7": "D7"}
 	hall.Glyphs = glyph.Bank{glyph.New(0, "wave", wave), glyph.New(1, "rising tide", rising), glyph.New(2, "oar", oar), glyph.New(3, "falling tide", falling), glyph.New(4, "bell", bell)}
-	hall.Screens[0].Rows = []string{"\uE001 Tide 3.2 m  rising", "\uE000 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}
+	hall.Screens[0].Rows = []string{"\uE001 Tide 3.2 m  rising", "\uE008 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}
 
 	slip := bench.NewModule("slip", "Slip")
 	slip.Display.Geometry, slip.Display.Technology, slip.Display.Tint, slip.Display.Supply.Brightness = "20x2", "vfd", "teal", 1
 	slip.Link.Kind = "parallel8"
 	slip.Link.Pins = map[string]string{"RS": "D8", "E": "D9", "D0": "D10", "D1": "D11", "D2": "D12", "D3": "D13", "D4": "A0", "D5": "A1", "D6": "A2", "D7": "A3"}
-	slip.Screens[0].Rows = []string{"Slip clear  3 afloat", "Last boat in  18:30"}
+	welcome := []string{"      QUILLFISH", "       LANDING"}
+	for i := range 8 { // the boathouse stands left of its name
+		welcome[i/4] = insert(welcome[i/4], i%4, rune(screen.KeyBase+named["boathouse"]+i))
+	}
+	slip.Screens = []bench.Screen{
+		{ID: "screen-1", Name: "Slip", Rows: []string{"Slip clear  3 afloat", "Last boat in  18:30"}},
+		{ID: "welcome", Name: "Welcome", Rows: welcome},
+	}
 
 	b := bench.New("Quillfish Landing")
+	b.Glyphs = library
 	b.Modules = []bench.Module{gate, hall, slip}
 	b.Host = bench.Host{Part: "ATmega328P", Supply: bench.HostFeed{From: "supply", LimitMA: 1000}}
 	b.Bus = bench.Bus{SDA: "A4", SCL: "A5"}
@@ -44,6 +66,65 @@ func Bench() bench.Bench {
 	}
 	return b
 }
+
+// insert puts a character into a column of a row.
+func insert(row string, col int, ch rune) string {
+	cells := []rune(row)
+	cells[col] = ch
+	return string(cells)
+}
+
+// library is the bench's own glyphs: signs taken from those that ship, and a
+// picture of the boathouse. It returns their keys by name; a picture's is that of
+// its first cell.
+func library() (glyph.Library, map[string]int) {
+	var out glyph.Library
+	named := map[string]int{}
+	for _, name := range []string{"rising tide", "falling tide", "high water", "low water", "sun", "cloud", "wind", "degree Celsius", "oar", "boat", "buoy", "flag", "bell"} {
+		i := slices.IndexFunc(glyph.Shipped(), func(d glyph.Drawing) bool { return d.Name == name })
+		d := glyph.Shipped()[i]
+		d.Key = len(out) + 1
+		named[name] = d.Key
+		out = append(out, d)
+	}
+	named["boathouse"] = len(out) + 1
+	block := picture.Block{Cols: 4, Rows: 2}
+	plane := picture.NewPlane(block.Size())
+	for i, dot := range strings.ReplaceAll(boathouse, "\n", "") {
+		plane.Lit[i] = dot == '#'
+	}
+	cells, err := block.Cut(&plane)
+	if err != nil { // the tests draw it
+		return out, named
+	}
+	for i, c := range cells {
+		out = append(out, glyph.Drawing{
+			Key: len(out) + 1, Name: fmt.Sprintf("boathouse %d", i+1), Rows: c.Ints(), Tags: []string{"landing"},
+			Part: &glyph.Part{Picture: "boathouse", Col: i % 4, Row: i / 4},
+		})
+	}
+	return out, named
+}
+
+// boathouse is drawn over 4 × 2 cells.
+const boathouse = `
+....................
+.........##.........
+.......##..##.......
+.....##......##.....
+...##....##....##...
+.##.....#..#.....##.
+####################
+..#...............#.
+..#..##########...#.
+..#..#...##...#...#.
+..#..#...##...#...#.
+..#..##########...#.
+####################
+....................
+.##...##...##...##..
+#..##...##...##...##
+`
 
 // Glyphs of the tide board.
 var (

@@ -222,6 +222,176 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glyphs/animate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What animating a glyph costs by its slot and by its cells */
+        post: operations["animate-glyph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/bar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The glyphs of a bar, and the codes of each value */
+        post: operations["make-bar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cut a picture into glyphs, merged where they are more than there are slots */
+        post: operations["cut-picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/digits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Large digits from at most eight glyphs */
+        post: operations["make-digits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mirror, turn, shift or invert the dots of a block of cells */
+        post: operations["draw-cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/loading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How glyphs come into CGRAM while a module's screens follow each other */
+        post: operations["plan-loading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read glyphs in any form, found by its content */
+        post: operations["read-glyphs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/shipped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The library of glyphs that comes with the program */
+        get: operations["list-shipped-glyphs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Signs that fill or move, frame by frame */
+        get: operations["list-signs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/glyphs/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write glyphs in a form */
+        post: operations["write-glyphs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instructions": {
         parameters: {
             query?: never;
@@ -737,6 +907,32 @@ export interface components {
             /** @description who has it */
             taken?: string;
         };
+        AnimateRequest: {
+            /** @description that show it, counted row by row */
+            cells: number[];
+            frames: components["schemas"]["Dots"][];
+            setup: components["schemas"]["Setup"];
+        };
+        AnimationCosts: {
+            /**
+             * Format: int64
+             * @description that show the glyph
+             */
+            cells: number;
+            /** @description there are as many */
+            fits: boolean;
+            /** Format: int64 */
+            frames: number;
+            /** @description of all frames, by drawing the slot again */
+            slot: components["schemas"]["WireCost"];
+            /**
+             * Format: int64
+             * @description that writing needs
+             */
+            slots: number;
+            /** @description of all frames, by writing the cells with another slot */
+            write: components["schemas"]["WireCost"];
+        };
         Area: {
             /** Format: double */
             h: number;
@@ -752,6 +948,52 @@ export interface components {
             module: number;
             /** Format: int64 */
             screen: number;
+        };
+        BarRequest: {
+            /** Format: int64 */
+            cells: number;
+            /** @description it grows from the middle to both sides */
+            centre?: boolean;
+            /** @description whose ROM shows cells without a slot */
+            display: components["schemas"]["Display"];
+            /**
+             * Format: int64
+             * @description that a step is long: 1–5, or 1–8 upwards
+             */
+            dots: number;
+            /** @description a line runs round it */
+            frame?: boolean;
+            /**
+             * Format: int64
+             * @description dark dots after each step of a cell
+             */
+            gap?: number;
+            /**
+             * Format: double
+             * @description value that the full bar stands for
+             */
+            high: number;
+            /**
+             * Format: int64
+             * @description bars side by side in each cell; absent: 1
+             */
+            lanes?: number;
+            /**
+             * Format: double
+             * @description value that the empty bar stands for
+             */
+            low: number;
+            /** @description a step of its own marks the highest value */
+            peak?: boolean;
+            /**
+             * Format: double
+             * @description the value that the peak mark of the first lane stands at
+             */
+            peakAt?: number;
+            /** @description what each lane shows */
+            values: number[];
+            /** @description it grows upwards, else to the right */
+            vertical?: boolean;
         };
         Beginning: {
             /** @description a board with a small chip is on the module's back */
@@ -930,6 +1172,14 @@ export interface components {
             /** @description numbers of the wires to look at */
             wires?: number[];
         };
+        CellBlock: {
+            /** Format: int64 */
+            cols: number;
+            /** Format: int64 */
+            rows: number;
+            /** @description cells of 5×10 dots and the cursor's line */
+            tall?: boolean;
+        };
         Cells: {
             /** Format: int64 */
             col: number;
@@ -941,6 +1191,16 @@ export interface components {
         "Change-hostRequest": {
             bench: components["schemas"]["Bench"];
             host: components["schemas"]["Host"];
+        };
+        CodeRow: {
+            codes: number[];
+            /** Format: int64 */
+            step: number;
+            /**
+             * Format: double
+             * @description on the scale
+             */
+            value: number;
         };
         "Compare-linksRequest": {
             bench: components["schemas"]["Bench"];
@@ -963,10 +1223,20 @@ export interface components {
             controller: number;
             /** @description name and slot of the glyph that the code shows */
             glyph?: string;
-            /** @description the ROM lacks the character */
+            /**
+             * Format: int64
+             * @description of the library's drawing that stands there
+             */
+            key?: number;
+            /** @description nothing shows the character */
             missing?: boolean;
             /** @description the ROM's character for the code; empty where Unicode has none */
             shows: string;
+            /**
+             * Format: int64
+             * @description that the code shows
+             */
+            slot?: number;
         };
         ContrastResult: {
             /** @description it reads well with VO below ground only */
@@ -1079,6 +1349,70 @@ export interface components {
             /** @description at turns from 0 to 1, evenly */
             voMV: number[];
         };
+        CutCell: {
+            /**
+             * Format: int64
+             * @description dots that differ
+             */
+            changed: number;
+            /**
+             * Format: int64
+             * @description of the ROM, where glyph is -1
+             */
+            code: number;
+            /**
+             * Format: int64
+             * @description index into glyphs; -1 where the ROM shows it
+             */
+            glyph: number;
+            /** @description rows as they come to be shown */
+            shown: number[];
+            /** @description rows as the picture has them */
+            wanted: number[];
+        };
+        CutPicture: {
+            /** @description row by row */
+            cells: components["schemas"]["CutCell"][];
+            /**
+             * Format: int64
+             * @description dots that differ in all
+             */
+            changed: number;
+            /**
+             * Format: int64
+             * @description glyphs that it would take if none were merged
+             */
+            distinct: number;
+            glyphs: components["schemas"]["Dots"][];
+            /** @description proved: as few glyphs cannot change fewer dots */
+            least: boolean;
+        };
+        CutRequest: {
+            block: components["schemas"]["CellBlock"];
+            /** @description the picture, PNG or PBM, in base64 */
+            data: string;
+            /** @description whose ROM shows cells without a slot */
+            display: components["schemas"]["Display"];
+            /**
+             * @description absent: by the threshold alone
+             * @enum {string}
+             */
+            dither?: "diffuse" | "ordered";
+            /** @description the dots hidden between cells are part of the picture */
+            gaps?: boolean;
+            /** @description bright dots are lit */
+            invert?: boolean;
+            /**
+             * Format: int64
+             * @description that its glyphs may take
+             */
+            slots: number;
+            /**
+             * Format: int64
+             * @description grey below which a dot is lit; absent: 128
+             */
+            threshold?: number;
+        };
         CutoutRequest: {
             /** Format: double */
             clearanceMM: number;
@@ -1133,6 +1467,19 @@ export interface components {
              */
             supplyMV?: number;
         };
+        DigitCells: {
+            cells: components["schemas"]["CutCell"][];
+        };
+        DigitsRequest: {
+            /** Format: int64 */
+            cols: number;
+            /** @description whose ROM shows cells without a slot */
+            display: components["schemas"]["Display"];
+            /** Format: int64 */
+            rows: number;
+            /** @enum {string} */
+            style: "slab" | "round" | "fine";
+        };
         Display: {
             controller: components["schemas"]["Controller"];
             /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
@@ -1171,11 +1518,46 @@ export interface components {
              */
             version: 1;
         };
-        Drawing: {
-            name: string;
+        Dots: {
             /** @description dots, top row first, 0–31; bit 4 is the leftmost dot */
             rows: number[];
+        };
+        DrawRequest: {
+            block: components["schemas"]["CellBlock"];
+            /** @description row by row */
+            cells: components["schemas"]["Dots"][];
+            /**
+             * @description symmetric mirrors the left half onto the right one
+             * @enum {string}
+             */
+            do: "mirror" | "flip" | "turn" | "invert" | "shift" | "symmetric";
+            /**
+             * Format: int64
+             * @description shift: dots to the right
+             */
+            dx?: number;
+            /**
+             * Format: int64
+             * @description shift: dots down
+             */
+            dy?: number;
+        };
+        Drawing: {
+            /**
+             * Format: int64
+             * @description the character U+E100 + key shows it on a screen; 0 or absent: it is on none
+             */
+            key?: number;
+            name: string;
+            /** @description its place in a picture of several cells */
+            part?: components["schemas"]["Part"];
+            /** @description dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font */
+            rows: number[];
             tags?: string[];
+        };
+        DrawnCells: {
+            /** @description row by row */
+            cells: components["schemas"]["Dots"][];
         };
         EmptiedBody: {
             /**
@@ -1405,7 +1787,7 @@ export interface components {
         Glyph: {
             /** @description what it shows, such as é or bell */
             name: string;
-            /** @description dots, top row first, 0–31; bit 4 is the leftmost dot */
+            /** @description dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font */
             rows: number[];
             /**
              * Format: int64
@@ -1726,6 +2108,110 @@ export interface components {
             plannedMA?: number;
             source?: string;
         };
+        Loading: {
+            /** @description after the last screen comes the first */
+            loop?: boolean;
+            /** @description a slot may be loaded while the screen before still shows it */
+            onGlass?: boolean;
+        };
+        LoadingPlan: {
+            /**
+             * Format: int64
+             * @description step from which on it repeats
+             */
+            cycle: number;
+            /**
+             * Format: int64
+             * @description glyphs loaded in a round if every screen loads all that it shows
+             */
+            each: number;
+            findings: components["schemas"]["Finding"][];
+            /** @description slots that screens show by number */
+            fixed: number[];
+            /**
+             * Format: int64
+             * @description slots left for the others
+             */
+            holds: number;
+            /** @description proved: no plan loads fewer */
+            least: boolean;
+            /**
+             * Format: int64
+             * @description glyphs loaded in what repeats, or in all
+             */
+            loads: number;
+            /**
+             * Format: int64
+             * @description different glyphs that the screens name from the library
+             */
+            needs: number;
+            /** @description there is a plan; else the findings say why not */
+            planned: boolean;
+            /**
+             * Format: int64
+             * @description rounds that what repeats takes; 0 where the list is gone through once
+             */
+            rounds: number;
+            steps: components["schemas"]["LoadingStep"][];
+            /** @description of what repeats, or of all */
+            sum: components["schemas"]["WireCost"];
+        };
+        LoadingRequest: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
+        };
+        LoadingStep: {
+            cost: components["schemas"]["WireCost"];
+            /** @description the screen's glyphs in their slots */
+            held: components["schemas"]["SlotHeld"][];
+            loads: components["schemas"]["SlotLoad"][];
+            /**
+             * Format: int64
+             * @description index
+             */
+            screen: number;
+        };
+        MadeDigits: {
+            /**
+             * Format: int64
+             * @description every digit is nearer to its own drawing than to any other, by so many dots at least
+             */
+            apart: number;
+            /**
+             * Format: int64
+             * @description dots that differ from the drawing, as there are not slots enough
+             */
+            changed: number;
+            /** @description 0 to 9 */
+            digits: components["schemas"]["DigitCells"][];
+            /** @description that need a slot each */
+            glyphs: components["schemas"]["Dots"][];
+        };
+        MadeGlyphs: {
+            /** @description the sample: left to right, a bar upwards from its foot */
+            cells: components["schemas"]["CutCell"][];
+            /** @description the slots hold them */
+            fits: boolean;
+            /** @description that need a slot each */
+            glyphs: components["schemas"]["Dots"][];
+            /**
+             * Format: int64
+             * @description how many glyphs it takes
+             */
+            needs: number;
+            /**
+             * Format: int64
+             * @description that it can show beside empty
+             */
+            steps: number;
+            /** @description the cells of each step, with glyphs in slots from 0 on */
+            table: components["schemas"]["CodeRow"][];
+        };
+        MadeSign: {
+            frames: components["schemas"]["Dots"][];
+            name: string;
+        };
         Mapping: {
             /** Format: int32 */
             backlight: number;
@@ -1792,6 +2278,8 @@ export interface components {
             glyphs?: components["schemas"]["Glyph"][];
             id: string;
             link: components["schemas"]["Link"];
+            /** @description how glyphs are loaded while the screens follow each other */
+            loading?: components["schemas"]["Loading"];
             name: string;
             screens: components["schemas"]["Screen"][];
             show?: components["schemas"]["Show"];
@@ -1951,6 +2439,14 @@ export interface components {
              */
             transactions?: "byte" | "operation" | "screen";
         };
+        Part: {
+            /** Format: int64 */
+            col: number;
+            /** @description name of the picture */
+            picture: string;
+            /** Format: int64 */
+            row: number;
+        };
         PartChoice: {
             addresses: number[];
             name: string;
@@ -2050,6 +2546,8 @@ export interface components {
             /** @description 256 codes in order */
             cells: components["schemas"]["ROMEntry"][];
             name: string;
+            /** @description the slots that glyphs may take */
+            slots: components["schemas"]["SlotCode"][];
         };
         ROMEntry: {
             char?: string;
@@ -2112,6 +2610,19 @@ export interface components {
             channel?: number;
             text: string;
         };
+        ReadGlyphs: {
+            /** @description what it was read as, in words */
+            as?: string;
+            /** @description where it cannot be read, and why */
+            error?: components["schemas"]["TextPlace"];
+            glyphs: components["schemas"]["Drawing"][];
+        };
+        ReadGlyphsRequest: {
+            /** @description the same as bytes in base64, for files */
+            data?: string;
+            /** @description numbers, a program's array, lines of dots, JSON, BDF, PBM */
+            text?: string;
+        };
         Remedy: {
             /** @description what it does */
             label: string;
@@ -2128,6 +2639,8 @@ export interface components {
         RunRequest: {
             /** @description where in the bench the module and its screen stand; findings point there */
             at?: components["schemas"]["At"];
+            /** @description where it is left once the screen is written */
+            cursor?: components["schemas"]["Cursor"];
             display: components["schemas"]["Display"];
             /**
              * @description a mistake to make on purpose
@@ -2138,6 +2651,8 @@ export interface components {
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
             joined?: components["schemas"]["Joined"];
+            /** @description drawings that the screen names by key */
+            library?: components["schemas"]["Drawing"][];
             link: components["schemas"]["Link"];
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
@@ -2200,7 +2715,7 @@ export interface components {
             fields?: components["schemas"]["Field"][];
             id: string;
             name?: string;
-            /** @description text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF */
+            /** @description text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF, U+E100 + key for a drawing of the library */
             rows: string[];
         };
         SegmentFacts: {
@@ -2243,11 +2758,15 @@ export interface components {
         Setup: {
             /** @description where in the bench the module and its screen stand; findings point there */
             at?: components["schemas"]["At"];
+            /** @description where it is left once the screen is written */
+            cursor?: components["schemas"]["Cursor"];
             display: components["schemas"]["Display"];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
             joined?: components["schemas"]["Joined"];
+            /** @description drawings that the screen names by key */
+            library?: components["schemas"]["Drawing"][];
             link: components["schemas"]["Link"];
             /** @description text of each row of the screen */
             rows: string[];
@@ -2277,6 +2796,27 @@ export interface components {
             /** Format: int64 */
             rows: number;
             tint?: string;
+        };
+        SlotCode: {
+            /**
+             * Format: int64
+             * @description never 0 where there is another, as code 0 ends a string in C
+             */
+            code: number;
+            /** Format: int64 */
+            slot: number;
+        };
+        SlotHeld: {
+            rows: number[];
+            /** Format: int64 */
+            slot: number;
+        };
+        SlotLoad: {
+            rows: number[];
+            /** @description the screen before still shows what the slot held */
+            shown?: boolean;
+            /** Format: int64 */
+            slot: number;
         };
         Step: {
             /** Format: int64 */
@@ -2419,6 +2959,19 @@ export interface components {
              */
             voMV: number;
         };
+        TextPlace: {
+            /**
+             * Format: int64
+             * @description counted from 1, in characters
+             */
+            col?: number;
+            /**
+             * Format: int64
+             * @description counted from 1; absent where the text has no place for it
+             */
+            line?: number;
+            what: string;
+        };
         ThingFacts: {
             /** @description of a resistor, IEC 60062 */
             bands?: string[];
@@ -2547,6 +3100,33 @@ export interface components {
             lengthMM?: number;
             to: string;
         };
+        WireCost: {
+            /**
+             * Format: int64
+             * @description of these, bytes to memory
+             */
+            data: number;
+            /**
+             * Format: double
+             * @description until the controller is free again, µs
+             */
+            doneUs: number;
+            /**
+             * Format: int64
+             * @description instructions and data
+             */
+            operations: number;
+            /**
+             * Format: double
+             * @description the wire in use, µs
+             */
+            wireUs: number;
+            /**
+             * Format: int64
+             * @description on the wire
+             */
+            words: number;
+        };
         WireFacts: {
             colour: string;
             done?: boolean;
@@ -2614,6 +3194,14 @@ export interface components {
              * @description number of the wire, from 1
              */
             wire?: number;
+        };
+        WriteGlyphsRequest: {
+            glyphs: components["schemas"]["Drawing"][];
+            /** @enum {string} */
+            to: "json" | "bdf" | "pbm" | "c" | "python" | "hex" | "bits";
+        };
+        WrittenGlyphs: {
+            text: string;
         };
     };
     responses: never;
@@ -3516,6 +4104,400 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "animate-glyph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnimateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnimationCosts"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-bar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BarRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeGlyphs"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cut-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutPicture"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-digits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DigitsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeDigits"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draw-cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnCells"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-loading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadingPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadGlyphsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadGlyphs"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-shipped-glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawing"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeSign"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteGlyphsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenGlyphs"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
