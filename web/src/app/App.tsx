@@ -14,6 +14,7 @@ import { theme } from "./theme";
 const BeginView = lazy(() => import("../views/begin/BeginView"));
 const BenchView = lazy(() => import("../views/bench/BenchView"));
 const BusView = lazy(() => import("../views/bus/BusView"));
+const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScreensView = lazy(() => import("../views/screens/ScreensView"));
@@ -51,6 +52,7 @@ export function App() {
                       <Route path="wiring" element={<WiringView />} />
                       <Route path="bus" element={<BusView />} />
                       <Route path="module" element={<ModuleView />} />
+                      <Route path="glyphs" element={<GlyphsView />} />
                       <Route path="screens" element={<ScreensView />} />
                       <Route path="run" element={<RunView />} />
                     </Route>

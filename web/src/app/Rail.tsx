@@ -27,6 +27,7 @@ export function Rail() {
   const facts = {
     onBus,
     onTable: laid(bench),
+    drawn: (bench.glyphs ?? []).length > 0 || (module.glyphs ?? []).length > 0,
     empty: screen.rows.length === 0,
     findings: run?.findings ?? [],
     everywhere,

@@ -42,10 +42,11 @@ export function Shell() {
       setExtras: (extras: Extras) => hold({ extras }),
     };
   }, [module.id]);
-  const typistRef = useRef<(text: string) => void>(() => undefined);
+  const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
+  const pickRef = useRef<(cell: number) => void>(() => undefined);
   const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
   const cols = run.data?.glass.cols ?? 16;
-  const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef }), [now, choice, cols]);
+  const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef, pickRef }), [now, choice, cols]);
 
   // The address names the module that is on the dock.
   useEffect(() => {

@@ -20,6 +20,8 @@ export interface Facts {
   findings: Finding[];
   /** Anything is on the bus. */
   onBus: boolean;
+  /** The bench has glyphs, in slots of the module or in its library. */
+  drawn: boolean;
   /** Wires or boards lie on the table. */
   onTable: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
@@ -65,6 +67,12 @@ export const groups: { title: string; views: View[] }[] = [
         title: "Module",
         icon: "board",
         state: ({ findings }) => (open(findings, "module.", "link.", "timing.") ? "open" : "done"),
+      },
+      {
+        path: "glyphs",
+        title: "Glyphs",
+        icon: "dots",
+        state: ({ drawn, findings }) => (!drawn ? "idle" : open(findings, "glyph.") ? "open" : "done"),
       },
       {
         path: "screens",

@@ -14,7 +14,9 @@ export interface StepChoice {
   /** Columns of the glass. */
   cols: number;
   /** Types a text at the caret on the glass; the dock sets it. */
-  typistRef: RefObject<(text: string) => void>;
+  typistRef: RefObject<(text: string, block?: boolean) => void>;
+  /** What is done where a cell of the glass is clicked, beside moving the caret; a view sets it. */
+  pickRef: RefObject<(cell: number) => void>;
 }
 
 export const StepContext = createContext<StepChoice>({
@@ -26,6 +28,7 @@ export const StepContext = createContext<StepChoice>({
   setExtras: () => undefined,
   cols: 16,
   typistRef: { current: () => undefined },
+  pickRef: { current: () => undefined },
 });
 
 export const useStep = () => useContext(StepContext);

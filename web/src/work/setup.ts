@@ -1,10 +1,13 @@
 import type { Bench, Joined, Module, Setup } from "../api/client";
+import { keysIn } from "./typing/rows";
 
 /**
  * What a run of a module's first screen needs, and no more: it is sent with every key.
  * @param joined how the module is joined up on the table; undefined where nothing lies there
  */
 export function setupOf(bench: Bench, module: Module, joined: Joined | undefined): Setup {
+  const screen = module.screens[0];
+  const named = keysIn(screen?.rows ?? []);
   return {
     at: {
       module: Math.max(
@@ -17,7 +20,9 @@ export function setupOf(bench: Bench, module: Module, joined: Joined | undefined
     display: module.display,
     link: module.link,
     glyphs: module.glyphs,
-    rows: module.screens[0]?.rows ?? [],
+    library: named.size > 0 ? (bench.glyphs ?? []).filter((d) => named.has(d.key ?? 0)) : undefined,
+    rows: screen?.rows ?? [],
+    cursor: screen?.cursor,
     joined,
   };
 }
@@ -45,6 +50,16 @@ export function planOf(bench: Bench, of?: Module): Bench {
       : { ...m, glyphs: undefined, screens: [{ id: "screen-1", rows: [] }], show: undefined },
   );
   return { ...bench, modules, glyphs: undefined, wiring: undefined };
+}
+
+/** What the loading of a module's glyphs needs of a bench: its screens and the library, and nothing of other modules. */
+export function loadingOf(bench: Bench, of: Module): Bench {
+  const modules = bench.modules.map((m) =>
+    m === of
+      ? { ...m, show: undefined }
+      : { ...m, glyphs: undefined, loading: undefined, screens: [{ id: "screen-1", rows: [] }], show: undefined },
+  );
+  return { ...bench, name: "", modules, wiring: undefined };
 }
 
 /** The module with other rows on its first screen. */

@@ -20,7 +20,7 @@ export function Dock({ view }: { view: string }) {
   const { module, screen, changeModule } = useBench();
   const { data: run, error, unreachable } = useRun();
   const [folded, fold] = useFold(view);
-  const { step, choose, mark, setMark, extras, setExtras, typistRef } = useStep();
+  const { step, choose, mark, setMark, extras, setExtras, typistRef, pickRef } = useStep();
   const moment = useMoment(run?.id, step === null ? null : step + 1);
   const glass = moment?.glass ?? run?.glass;
   const typing = useTyping({ rows: glass?.rows ?? 2, cols: glass?.cols ?? 16 });
@@ -64,6 +64,7 @@ export function Dock({ view }: { view: string }) {
       name={module.name || "the module"}
       marked={mark ?? (step === null ? null : cellOf(run.program.steps[step], glass.cols))}
       onPoint={setMark}
+      onPick={(cell) => pickRef.current(cell)}
       typing={typing}
     />
   );
@@ -139,7 +140,8 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
   const key = `slatebell-fold-${view}`;
   const [folded, setFolded] = useState(
     () =>
-      (localStorage.getItem(key) ?? (view === "bench" || view === "bus" || view === "wiring" ? "yes" : "no")) === "yes",
+      (localStorage.getItem(key) ??
+        (view === "bench" || view === "bus" || view === "wiring" || view === "glyphs" ? "yes" : "no")) === "yes",
   );
   const fold = useCallback(
     (next: boolean) => {

@@ -21,6 +21,8 @@ interface Props {
   marked: number | null;
   /** The pointer is over a cell, or has left them. */
   onPoint: (cell: number | null) => void;
+  /** A cell was clicked. */
+  onPick: (cell: number) => void;
   typing: Typing;
 }
 
@@ -28,7 +30,19 @@ interface Props {
  * The glass with the keyboard on it: the picture comes from the simulated
  * module, the caret and the marks over it from the screen being composed.
  */
-export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, marked, onPoint, typing }: Props) {
+export function TypingGlass({
+  glass,
+  cells,
+  over,
+  differing,
+  tint,
+  pitch,
+  name,
+  marked,
+  onPoint,
+  onPick,
+  typing,
+}: Props) {
   const { caret, selection, moveTo } = typing;
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
@@ -96,7 +110,9 @@ export function TypingGlass({ glass, cells, over, differing, tint, pitch, name, 
             e.preventDefault();
             e.currentTarget.setPointerCapture(e.pointerId);
             input.current?.focus({ preventScroll: true });
-            moveTo(placeOf(e), e.shiftKey);
+            const at = placeOf(e);
+            moveTo(at, e.shiftKey);
+            if (!e.shiftKey) onPick(at.row * glass.cols + at.col);
           }}
           onPointerMove={(e) => {
             const p = placeOf(e);

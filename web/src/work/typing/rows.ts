@@ -24,17 +24,29 @@ export interface Edit {
 }
 
 const CODE_BASE = 0xe000;
+const KEY_BASE = 0xe100;
+const MAX_KEY = 4095;
 
 /** The character that stands for a code itself. */
 export const charOf = (code: number): string => String.fromCodePoint(CODE_BASE + code);
+
+/** The character that stands for a drawing of the library. */
+export const charOfKey = (key: number): string => String.fromCodePoint(KEY_BASE + key);
+
+/** The keys of the drawings that rows name. */
+export function keysIn(rows: string[]): Set<number> {
+  const keys = rows.flatMap((row) => chars(row).map((c) => (c.codePointAt(0) ?? 0) - KEY_BASE));
+  return new Set(keys.filter((k) => k > 0 && k <= MAX_KEY));
+}
 
 export const chars = (row: string | undefined): string[] => Array.from(row ?? "");
 
 export const lengthOf = (row: string | undefined): number => chars(row).length;
 
-/** A character as people read it: a code that stands for itself as \xDF. */
+/** A character as people read it: a code that stands for itself as \xDF, a drawing of the library as a cell. */
 export function readable(char: string): string {
   const code = (char.codePointAt(0) ?? 0) - CODE_BASE;
+  if (code > KEY_BASE - CODE_BASE && code <= KEY_BASE - CODE_BASE + MAX_KEY) return "◫";
   return code >= 0 && code <= 0xff ? `\\x${digits(code)}` : char;
 }
 
@@ -88,18 +100,20 @@ export function clear(rows: string[], s: Selection, mode: Mode): Edit {
   return { rows: tidy(out), caret: from };
 }
 
-/** Puts text at the caret; a line end leads to the start of the next row. */
-export function write(rows: string[], s: Selection, text: string, mode: Mode): Edit {
+/** Puts text at the caret; a line end leads to the start of the next row, or with block to the caret's column in it. */
+export function write(rows: string[], s: Selection, text: string, mode: Mode, block = false): Edit {
   let { rows: out, caret } = isEmpty(s) ? { rows, caret: s.caret } : clear(rows, s, mode);
+  const left = block ? caret.col : 0;
   const lines = codes(text.normalize("NFC")).split(/\r\n|\r|\n/);
   lines.forEach((line, i) => {
-    if (i > 0) caret = { row: caret.row + 1, col: 0 };
+    if (i > 0) caret = { row: caret.row + 1, col: left };
     const put = chars(line.replaceAll("\t", " "));
     const cells = padded(chars(out[caret.row]), caret.col);
     cells.splice(caret.col, mode === "overtype" ? put.length : 0, ...put);
     out = withRow(out, caret.row, cells);
     caret = { row: caret.row, col: caret.col + put.length };
   });
+  if (block) caret = { row: caret.row - lines.length + 1, col: caret.col }; // the next block stands beside it
   return joined({ rows: tidy(out), caret });
 }
 

@@ -28,7 +28,8 @@ export interface Typing {
   setMode: (m: Mode) => void;
   /** Moves the caret; with extend the selection's anchor stays. */
   moveTo: (p: Place, extend: boolean) => void;
-  type: (text: string) => void;
+  /** Types a text at the caret; as a block its lines stand below each other. */
+  type: (text: string, block?: boolean) => void;
   /** To the start of the next row. */
   enter: () => void;
   onKeyDown: (e: KeyboardEvent) => void;
@@ -74,7 +75,8 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
     [ahead, changeModule, hold, module, select],
   );
   const type = useCallback(
-    (text: string) => apply(write(rows, selection, text, mode), lengthOf(text) === 1 ? "typing" : ""),
+    (text: string, block = false) =>
+      apply(write(rows, selection, text, mode, block), lengthOf(text) === 1 ? "typing" : ""),
     [apply, mode, rows, selection],
   );
   const enter = useCallback(() => moveTo({ row: caret.row + 1, col: 0 }, false), [caret.row, moveTo]);

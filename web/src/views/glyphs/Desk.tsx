@@ -1,0 +1,184 @@
+import Button from "@mui/material/Button";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { drawCells } from "../../api/queries";
+import { reason, type Schemas } from "../../api/client";
+import { Icon, type IconName } from "../../ui/Icon";
+import { useLatest } from "../../ui/useLatest";
+import { useBench } from "../../work/BenchContext";
+import { copiedCells, copyCells, heightOf, sheetOf, tall, withCells, type Target } from "../../work/glyphs";
+import { DotGrid, type Dot } from "./DotGrid";
+import { Names } from "./Names";
+import { RowTable } from "./RowTable";
+import { RowText } from "./RowText";
+import { Sample } from "./Sample";
+import { usePartner } from "./usePartner";
+import css from "./Desk.module.css";
+
+interface Props {
+  target: Target;
+  onChoose: (t: Target) => void;
+  /** Writes it at the caret on the glass. */
+  onPut: () => void;
+  /** The code that shows each slot. */
+  codes: ReadonlyMap<number, number>;
+}
+
+type Operation = Schemas["DrawRequest"]["do"];
+
+const tools: { do: Operation; key: string; icon: IconName; title: string }[] = [
+  { do: "mirror", key: "m", icon: "mirror", title: "Mirror" },
+  { do: "flip", key: "f", icon: "flip", title: "Flip" },
+  { do: "turn", key: "t", icon: "turn", title: "Turn" },
+  { do: "invert", key: "i", icon: "invert", title: "Invert" },
+  { do: "symmetric", key: "y", icon: "half", title: "Symmetric" },
+];
+
+const shifts: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** The dots of a glyph or a picture, drawn with mouse, finger or keys; beside them their rows as numbers. */
+export function Desk({ target, onChoose, onPut, codes }: Props) {
+  const { bench, module, change } = useBench();
+  const [at, setAt] = useState<Dot>({ x: 0, y: 0 });
+  const [trouble, setTrouble] = useState<string>();
+  const height = heightOf(module);
+  const sheet = sheetOf(bench, module, target);
+  const latest = useLatest({ bench, module, sheet });
+  const partner = usePartner(target, onChoose, setTrouble);
+  const frame = useRef<HTMLDivElement>(null);
+  useEffect(() => frame.current?.querySelector<SVGElement>("svg")?.focus({ preventScroll: true }), []);
+  if (!sheet) return null;
+  const { cols } = sheet;
+  const cellAt = Math.floor(at.y / height) * cols + Math.floor(at.x / 5);
+
+  const set = (cells: number[][], tag = "") => {
+    setTrouble(undefined);
+    change((b) => withCells(b, b.modules.find((m) => m.id === module.id) ?? module, target, cells), tag);
+  };
+  const operate = async (operation: Operation, dx = 0, dy = 0) => {
+    const was = latest.current.sheet;
+    if (!was) return;
+    try {
+      const block = { cols: was.cols, rows: was.rows, tall: height > 8 };
+      const { cells } = await drawCells({ block, cells: was.cells.map((rows) => ({ rows })), do: operation, dx, dy });
+      set(
+        cells.map((c) => tall(c.rows, height)),
+        operation === "shift" ? "shift" : "",
+      );
+    } catch (e) {
+      setTrouble(reason(e));
+    }
+  };
+  /** Lights a dot, or darkens it. */
+  const light = ({ x, y }: Dot, lit: boolean, tag: string) => {
+    const was = latest.current.sheet;
+    if (!was) return;
+    const cell = Math.floor(y / height) * was.cols + Math.floor(x / 5);
+    const bit = 1 << (4 - (x % 5));
+    const cells = was.cells.map((rows, i) =>
+      i === cell ? rows.map((v, row) => (row === y % height ? (lit ? v | bit : v & ~bit) : v)) : rows,
+    );
+    set(cells, tag);
+  };
+  const paste = () => {
+    const from = copiedCells();
+    if (!from) return;
+    set(
+      sheet.cells.map((rows, i) => {
+        const source = from.cells[Math.floor(i / cols) * from.cols + (i % cols)];
+        return i % cols < from.cols && source ? tall(source, height) : rows;
+      }),
+    );
+  };
+  const copy = () => {
+    copyCells({ cells: sheet.cells, cols });
+  };
+  const onKey = (e: KeyboardEvent) => {
+    const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+    const step = shifts[key];
+    if (e.altKey) return;
+    if (e.ctrlKey || e.metaKey) {
+      if (key === "c") copy();
+      else if (key === "v") paste();
+      else return;
+      e.preventDefault();
+      return;
+    }
+    const tool = tools.find((o) => o.key === key);
+    if (step && e.shiftKey) void operate("shift", step[0], step[1]);
+    else if (step)
+      setAt({
+        x: Math.min(Math.max(at.x + step[0], 0), cols * 5 - 1),
+        y: Math.min(Math.max(at.y + step[1], 0), sheet.rows * height - 1),
+      });
+    else if (key === " ") light(at, !litAt(sheet.cells, cols, height, at), "dots");
+    else if (key === "Enter") onPut();
+    else if (key === "Delete" || key === "Backspace") set(sheet.cells.map((rows) => rows.map(() => 0)));
+    else if (tool) void operate(tool.do);
+    else return;
+    e.preventDefault();
+  };
+  return (
+    <section className={css.desk} aria-label="Desk">
+      <Names target={target} onChoose={onChoose} />
+      <div className={css.tools} role="toolbar" aria-label="Change the dots">
+        {tools.map((t) => (
+          <button
+            key={t.do}
+            type="button"
+            className={css.tool}
+            title={`${t.title} (${t.key.toUpperCase()})`}
+            onClick={() => void operate(t.do)}
+          >
+            <Icon name={t.icon} size={18} />
+            <span>{t.title}</span>
+          </button>
+        ))}
+        <button type="button" className={css.tool} title="Copy (Ctrl+C)" onClick={copy}>
+          <Icon name="copy" size={18} />
+          <span>Copy</span>
+        </button>
+        <button type="button" className={css.tool} title="Paste (Ctrl+V)" onClick={paste}>
+          <Icon name="paste" size={18} />
+          <span>Paste</span>
+        </button>
+        <button type="button" className={css.tool} title={partner.title} onClick={() => void partner.make(cellAt)}>
+          <Icon name="next" size={18} />
+          <span>Mirrored copy</span>
+        </button>
+      </div>
+      <div className={css.drawing}>
+        <div ref={frame} className={css.frame} onKeyDown={onKey}>
+          <DotGrid sheet={sheet} height={height} tint={module.display.tint} at={at} onAt={setAt} onLight={light} />
+          <p className={css.hint}>
+            Click or drag; or arrows and <kbd>Space</kbd>. <kbd>Shift</kbd> with an arrow moves all dots.
+          </p>
+          {trouble && <p role="alert">{trouble}</p>}
+        </div>
+        <div className={css.numbers}>
+          <RowTable
+            cell={cellAt}
+            of={sheet}
+            onSet={(row, v) =>
+              set(sheet.cells.map((rows, i) => (i === cellAt ? rows.map((o, r) => (r === row ? v : o)) : rows)))
+            }
+          />
+        </div>
+        <div className={css.more}>
+          <Button variant="contained" onClick={onPut} title="Write it at the caret on the glass (Enter)">
+            Put on the glass
+          </Button>
+          <Sample target={target} sheet={sheet} codes={codes} />
+        </div>
+      </div>
+      <RowText sheet={sheet} height={height} onSet={(cells) => set(cells)} onChoose={onChoose} />
+    </section>
+  );
+}
+
+const litAt = (cells: number[][], cols: number, height: number, { x, y }: Dot): boolean =>
+  (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;

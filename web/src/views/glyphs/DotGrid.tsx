@@ -1,0 +1,120 @@
+import { useRef, type PointerEvent } from "react";
+import { tintOf } from "../../parts/glass/tints";
+import type { Sheet } from "../../work/glyphs";
+import css from "./DotGrid.module.css";
+
+/** A dot of a sheet, gaps not counted; 0-based. */
+export interface Dot {
+  x: number;
+  y: number;
+}
+
+interface Props {
+  sheet: Sheet;
+  /** Rows of dots of a cell; the last is the cursor's. */
+  height: number;
+  tint: string | undefined;
+  at: Dot;
+  onAt: (d: Dot) => void;
+  onLight: (d: Dot, lit: boolean, tag: string) => void;
+}
+
+/** A dot with its gap, and the gap between cells, in units of the drawing. */
+const DOT = 10;
+const GAP = 10;
+
+const place = (n: number, per: number) => n * DOT + Math.floor(n / per) * GAP;
+
+/** The dots of a sheet, in the colours of the glass, to be lit and darkened. */
+export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const stroke = useRef<{ lit: boolean; tag: string; last: string }>(null);
+  const { cols, rows, cells } = sheet;
+  const w = cols * (5 * DOT + GAP) - GAP;
+  const h = rows * (height * DOT + GAP) - GAP;
+  const look = tintOf(tint);
+  const lit = ({ x, y }: Dot) =>
+    (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;
+
+  /** The dot under the pointer; undefined in a gap. */
+  const dotOf = (e: PointerEvent): Dot | undefined => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return undefined;
+    const one = (v: number, per: number, n: number) => {
+      const cell = Math.floor(v / (per * DOT + GAP));
+      const within = Math.floor((v - cell * (per * DOT + GAP)) / DOT);
+      return cell < 0 || cell >= n || within < 0 || within >= per ? -1 : cell * per + within;
+    };
+    const x = one(((e.clientX - box.left) / box.width) * w, 5, cols);
+    const y = one(((e.clientY - box.top) / box.height) * h, height, rows);
+    return x < 0 || y < 0 ? undefined : { x, y };
+  };
+  const paint = (e: PointerEvent, begin: boolean) => {
+    const d = dotOf(e);
+    if (!d) return;
+    const name = `${d.x},${d.y}`;
+    if (begin) stroke.current = { lit: !lit(d), tag: `stroke ${Date.now()}`, last: "" };
+    const s = stroke.current;
+    if (!s || s.last === name) return;
+    s.last = name;
+    onAt(d);
+    if (lit(d) !== s.lit) onLight(d, s.lit, s.tag);
+  };
+  const side = Math.min(36, 560 / (cols * 6 - 1), 330 / (rows * (height + 1) - 1));
+  return (
+    <svg
+      ref={svg}
+      className={css.grid}
+      viewBox={`-6 -6 ${w + 12} ${h + 12}`}
+      style={{ width: ((w + 12) / DOT) * side, background: look.ground }}
+      role="application"
+      tabIndex={0}
+      aria-label={`Dots of ${sheet.name || "an unnamed glyph"}: row ${at.y + 1}, column ${at.x + 1} is ${lit(at) ? "lit" : "dark"}. Arrows move, Space changes it.`}
+      data-cells={JSON.stringify(cells)}
+      onPointerDown={(e) => {
+        if (e.button !== 0) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        paint(e, true);
+      }}
+      onPointerMove={(e) => e.buttons & 1 && paint(e, false)}
+      onPointerUp={() => (stroke.current = null)}
+    >
+      {cells.map((rowsOf, i) => (
+        <g
+          key={i}
+          transform={`translate(${(i % cols) * (5 * DOT + GAP)} ${Math.floor(i / cols) * (height * DOT + GAP)})`}
+        >
+          <rect
+            className={css.cursorLine}
+            x={-3}
+            y={(height - 1) * DOT - 1}
+            width={5 * DOT + 5}
+            height={DOT + 1}
+            style={{ stroke: look.dot }}
+          />
+          {rowsOf.map((bits, y) =>
+            [0, 1, 2, 3, 4].map((x) => (
+              <rect
+                key={`${x}-${y}`}
+                x={x * DOT + 0.5}
+                y={y * DOT + 0.5}
+                width={DOT - 1}
+                height={DOT - 1}
+                fill={look.dot}
+                fillOpacity={(bits >> (4 - x)) & 1 ? 1 : 0.09}
+              />
+            )),
+          )}
+        </g>
+      ))}
+      <rect
+        className={css.at}
+        x={place(at.x, 5) - 0.75}
+        y={place(at.y, height) - 0.75}
+        width={DOT + 1.5}
+        height={DOT + 1.5}
+        rx={1}
+      />
+    </svg>
+  );
+}

@@ -1,0 +1,51 @@
+import { useState } from "react";
+import { client, reason, unwrap, type Drawing, type Schemas } from "../../api/client";
+import { download } from "./files";
+
+type Form = Schemas["WriteGlyphsRequest"]["to"];
+
+const ends: Record<Form, string> = {
+  json: "json",
+  bdf: "bdf",
+  pbm: "pbm",
+  c: "h",
+  python: "py",
+  hex: "txt",
+  bits: "txt",
+};
+
+/** Exports the library of the bench to a file. */
+export function Export({ glyphs, name }: { glyphs: Drawing[]; name: string }) {
+  const [trouble, setTrouble] = useState<string>();
+  const save = async (to: Form) => {
+    try {
+      const { text } = unwrap(await client.POST("/api/glyphs/write", { body: { glyphs, to } }));
+      const stem = name.toLowerCase().replace(/[^a-z0-9]+/g, "-");
+      download(`${stem}-glyphs.${ends[to]}`, text);
+      setTrouble(undefined);
+    } catch (e) {
+      setTrouble(reason(e));
+    }
+  };
+  return (
+    <>
+      <select
+        className="entry"
+        aria-label="Export the library as"
+        disabled={glyphs.length === 0}
+        value=""
+        onChange={(e) => void save(e.target.value as Form)}
+      >
+        <option value="" disabled>
+          Export as…
+        </option>
+        <option value="json">JSON</option>
+        <option value="bdf">BDF font</option>
+        <option value="pbm">PBM picture</option>
+        <option value="c">C</option>
+        <option value="python">Python</option>
+      </select>
+      {trouble && <p role="alert">{trouble}</p>}
+    </>
+  );
+}

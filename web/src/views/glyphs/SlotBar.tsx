@@ -1,0 +1,62 @@
+import { Cells } from "../../parts/dots/Cells";
+import { Icon } from "../../ui/Icon";
+import { useBench } from "../../work/BenchContext";
+import { heightOf, tall, type Target } from "../../work/glyphs";
+import css from "./SlotBar.module.css";
+
+interface Props {
+  target: Target;
+  onChoose: (t: Target) => void;
+}
+
+/** The slots of the selected module's CGRAM: what stands in each for all of its screens. */
+export function SlotBar({ target, onChoose }: Props) {
+  const { module, changeModule } = useBench();
+  const height = heightOf(module);
+  const glyphs = module.glyphs ?? [];
+  const slots = height > 8 ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7];
+  const odd = glyphs.filter((g) => !slots.includes(g.slot)).map((g) => g.slot);
+  return (
+    <section className={css.bar} aria-label="Slots of the module">
+      <h2>
+        <abbr title="Character generator RAM: the controller's memory for eight glyphs of yours">CGRAM</abbr> slots
+      </h2>
+      <div className={css.slots}>
+        {[...slots, ...odd].map((slot) => {
+          const glyph = glyphs.find((g) => g.slot === slot);
+          const here = target.kind === "slot" && target.slot === slot;
+          return (
+            <div key={slot} className={css.slot} data-empty={!glyph || undefined}>
+              <button
+                type="button"
+                aria-pressed={here}
+                aria-label={`Slot ${slot}: ${glyph ? glyph.name || "unnamed" : "empty, draw in it"}`}
+                title={glyph ? glyph.name || "unnamed" : "Empty: draw in it"}
+                onClick={() => onChoose({ kind: "slot", slot })}
+              >
+                {glyph ? <Cells cells={[tall(glyph.rows, height)]} cols={1} dot={4} /> : <Icon name="plus" size={18} />}
+                <small>{slot}</small>
+              </button>
+              {glyph && (
+                <button
+                  type="button"
+                  className={css.empty}
+                  aria-label={`Empty slot ${slot}`}
+                  title={`Empty slot ${slot}`}
+                  onClick={() => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }))}
+                >
+                  <Icon name="close" size={12} />
+                </button>
+              )}
+            </div>
+          );
+        })}
+      </div>
+      <p className={css.note}>
+        {glyphs.length === 0
+          ? "All free: glyphs of the library are given slots as screens show them."
+          : `${slots.length - glyphs.length} free for glyphs of the library.`}
+      </p>
+    </section>
+  );
+}
