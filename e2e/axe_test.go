@@ -57,6 +57,47 @@ func TestAxe(t *testing.T) {
 	look(t, server, visits)
 }
 
+// TestAxeGlyphs does the same with the glyph desk: a slot, a picture, a text that
+// cannot be read.
+func TestAxeGlyphs(t *testing.T) {
+	look(t, serve(t, "--demo"), []visit{
+		{"/benches/1/hall/glyphs", func(p *page) {
+			p.do(chromedp.Click(`[aria-label="Rows as text, in any form"]`))
+			p.keys("0b01, zwei")
+			until(p, `document.querySelector('[aria-label="Rows as text"] [role=alert]') !== null`, true)
+		}},
+		{"/benches/1/slip/glyphs", func(p *page) {
+			p.do(chromedp.Click(`//button[contains(@title, "boathouse")]`), chromedp.Click(`//summary[contains(., "tide")]`))
+		}},
+	})
+}
+
+// TestAxePanels does the same with what stands beside the desk.
+func TestAxePanels(t *testing.T) {
+	server := serve(t, "--demo")
+	tab := func(name, shows string) func(p *page) {
+		return func(p *page) {
+			p.do(chromedp.Click(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)))
+			until(p, fmt.Sprintf(`document.querySelector("aside").innerText.includes(%q)`, shows), true)
+		}
+	}
+	look(t, server, []visit{
+		{"/benches/1/gate/glyphs", tab("Picture", "Threshold")},
+		{"/benches/1/gate/glyphs", tab("Make", "40 steps")},
+		{"/benches/1/gate/glyphs", func(p *page) {
+			tab("Make", "40 steps")(p)
+			p.clickText("Large digits")
+			until(p, bodyText+`.includes("nearer to itself")`, true)
+		}},
+		{"/benches/1/gate/glyphs", func(p *page) {
+			tab("Make", "40 steps")(p)
+			p.clickText("Moving sign")
+			until(p, bodyText+`.includes("Words on the wire")`, true)
+		}},
+		{"/benches/1/gate/glyphs", tab("Banks", "12 glyphs, 8 slots")},
+	})
+}
+
 // TestAxeWiring does the same with the table of a small bench, whose drawing has fewer
 // pins to look at: as it lies, with a part picked, in each panel, and with a wire one
 // hole aside.

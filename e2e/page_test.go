@@ -113,7 +113,7 @@ func (p *page) keys(keys string, options ...chromedp.KeyOption) {
 // clickText clicks the button, link or option with an exact text.
 func (p *page) clickText(text string) {
 	p.t.Helper()
-	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a][normalize-space()=%q]`, text), chromedp.NodeVisible))
+	p.do(chromedp.Click(fmt.Sprintf(`//*[self::button or self::a or self::label][normalize-space()=%q]`, text), chromedp.NodeVisible))
 }
 
 // pick puts a module on the dock.

@@ -41,10 +41,16 @@ func (p *page) pitch() float64 {
 func (p *page) drag(x, y, cols, rows float64, finger bool) {
 	p.t.Helper()
 	step := p.pitch()
+	p.stroke(x, y, x+cols*step, y+rows*step, finger)
+}
+
+// stroke draws from one place to another, with the mouse or a finger.
+func (p *page) stroke(x0, y0, x1, y1 float64, finger bool) {
+	p.t.Helper()
 	const steps = 6
 	for i := range steps + 1 {
 		f := float64(i) / steps
-		px, py := x+cols*step*f, y+rows*step*f
+		px, py := x0+(x1-x0)*f, y0+(y1-y0)*f
 		if finger {
 			kind := input.DispatchTouchEventTypeTouchMove
 			if i == 0 {
@@ -65,7 +71,7 @@ func (p *page) drag(x, y, cols, rows float64, finger bool) {
 		p.touch(input.DispatchTouchEventTypeTouchEnd)
 		return
 	}
-	p.do(chromedp.MouseEvent(chromedp.MouseReleased, x+cols*step, y+rows*step, func(e *input.DispatchMouseEventParams) { e.Button, e.ClickCount = input.MouseButtonLeft, 1 }))
+	p.do(chromedp.MouseEvent(chromedp.MouseReleased, x1, y1, func(e *input.DispatchMouseEventParams) { e.Button, e.ClickCount = input.MouseButtonLeft, 1 }))
 }
 
 func (p *page) touch(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {

@@ -73,16 +73,20 @@ export function Desk({ target, onChoose, onPut, codes }: Props) {
       setTrouble(reason(e));
     }
   };
-  /** Lights a dot, or darkens it. */
-  const light = ({ x, y }: Dot, lit: boolean, tag: string) => {
-    const was = latest.current.sheet;
-    if (!was) return;
-    const cell = Math.floor(y / height) * was.cols + Math.floor(x / 5);
-    const bit = 1 << (4 - (x % 5));
-    const cells = was.cells.map((rows, i) =>
-      i === cell ? rows.map((v, row) => (row === y % height ? (lit ? v | bit : v & ~bit) : v)) : rows,
-    );
-    set(cells, tag);
+  /** Lights dots, or darkens them: of the sheet as it is when the change is made, as strokes come fast. */
+  const light = (dots: Dot[], lit: boolean, tag: string) => {
+    setTrouble(undefined);
+    change((b) => {
+      const m = b.modules.find((o) => o.id === module.id) ?? module;
+      const cells = sheetOf(b, m, target)?.cells.map((rows) => [...rows]);
+      for (const { x, y } of dots) {
+        const rows = cells?.[Math.floor(y / height) * cols + Math.floor(x / 5)];
+        const bit = 1 << (4 - (x % 5));
+        const was = rows?.[y % height];
+        if (rows && was !== undefined) rows[y % height] = lit ? was | bit : was & ~bit;
+      }
+      return cells ? withCells(b, m, target, cells) : b;
+    }, tag);
   };
   const paste = () => {
     const from = copiedCells();
@@ -115,7 +119,7 @@ export function Desk({ target, onChoose, onPut, codes }: Props) {
         x: Math.min(Math.max(at.x + step[0], 0), cols * 5 - 1),
         y: Math.min(Math.max(at.y + step[1], 0), sheet.rows * height - 1),
       });
-    else if (key === " ") light(at, !litAt(sheet.cells, cols, height, at), "dots");
+    else if (key === " ") light([at], !litAt(sheet.cells, cols, height, at), "dots");
     else if (key === "Enter") onPut();
     else if (key === "Delete" || key === "Backspace") set(sheet.cells.map((rows) => rows.map(() => 0)));
     else if (tool) void operate(tool.do);

@@ -16,7 +16,7 @@ interface Props {
   tint: string | undefined;
   at: Dot;
   onAt: (d: Dot) => void;
-  onLight: (d: Dot, lit: boolean, tag: string) => void;
+  onLight: (dots: Dot[], lit: boolean, tag: string) => void;
 }
 
 /** A dot with its gap, and the gap between cells, in units of the drawing. */
@@ -25,10 +25,19 @@ const GAP = 10;
 
 const place = (n: number, per: number) => n * DOT + Math.floor(n / per) * GAP;
 
+/** The dots on the way from one to another, both included: a fast pointer leaves some out. */
+function between(from: Dot, to: Dot): Dot[] {
+  const steps = Math.max(Math.abs(to.x - from.x), Math.abs(to.y - from.y));
+  return Array.from({ length: steps + 1 }, (_, i) => ({
+    x: Math.round(from.x + ((to.x - from.x) * i) / (steps || 1)),
+    y: Math.round(from.y + ((to.y - from.y) * i) / (steps || 1)),
+  }));
+}
+
 /** The dots of a sheet, in the colours of the glass, to be lit and darkened. */
 export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const stroke = useRef<{ lit: boolean; tag: string; last: string }>(null);
+  const stroke = useRef<{ lit: boolean; tag: string; last: Dot }>(null);
   const { cols, rows, cells } = sheet;
   const w = cols * (5 * DOT + GAP) - GAP;
   const h = rows * (height * DOT + GAP) - GAP;
@@ -38,27 +47,26 @@ export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
 
   /** The dot under the pointer; undefined in a gap. */
   const dotOf = (e: PointerEvent): Dot | undefined => {
-    const box = svg.current?.getBoundingClientRect();
-    if (!box) return undefined;
+    const to = svg.current?.getScreenCTM();
+    if (!to) return undefined;
     const one = (v: number, per: number, n: number) => {
       const cell = Math.floor(v / (per * DOT + GAP));
       const within = Math.floor((v - cell * (per * DOT + GAP)) / DOT);
       return cell < 0 || cell >= n || within < 0 || within >= per ? -1 : cell * per + within;
     };
-    const x = one(((e.clientX - box.left) / box.width) * w, 5, cols);
-    const y = one(((e.clientY - box.top) / box.height) * h, height, rows);
+    const x = one((e.clientX - to.e) / to.a, 5, cols);
+    const y = one((e.clientY - to.f) / to.d, height, rows);
     return x < 0 || y < 0 ? undefined : { x, y };
   };
   const paint = (e: PointerEvent, begin: boolean) => {
     const d = dotOf(e);
     if (!d) return;
-    const name = `${d.x},${d.y}`;
-    if (begin) stroke.current = { lit: !lit(d), tag: `stroke ${Date.now()}`, last: "" };
+    if (begin) stroke.current = { lit: !lit(d), tag: `stroke ${Date.now()}`, last: d };
     const s = stroke.current;
-    if (!s || s.last === name) return;
-    s.last = name;
+    if (!s || (!begin && s.last.x === d.x && s.last.y === d.y)) return;
+    onLight(between(s.last, d), s.lit, s.tag);
+    s.last = d;
     onAt(d);
-    if (lit(d) !== s.lit) onLight(d, s.lit, s.tag);
   };
   const side = Math.min(36, 560 / (cols * 6 - 1), 330 / (rows * (height + 1) - 1));
   return (

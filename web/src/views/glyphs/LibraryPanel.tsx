@@ -131,28 +131,8 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
       <h2>That ship with the program</h2>
       {error && <p role="alert">{error.message}</p>}
       {search && found.length === 0 && mine.length === 0 && <p className="lead">Nothing is called “{search}”.</p>}
-      {groups(found, search !== "").map(([tag, list]) => (
-        <details key={tag} className={css.group} open={search !== "" || undefined}>
-          <summary>
-            {tag} <small>{list.length}</small>
-          </summary>
-          <ul className={css.tiles}>
-            {list.map((d) => (
-              <li key={d.name}>
-                <button
-                  type="button"
-                  className={css.tile}
-                  aria-label={`Take ${titleOf(d)}`}
-                  title={`${titleOf(d)}${(d.tags ?? []).length > 2 ? `: ${d.tags?.slice(2).join(", ")}` : ""}`}
-                  onClick={() => add([{ ...d, rows: d.rows }])}
-                >
-                  <Cells cells={[tall(d.rows, height)]} cols={1} dot={3} />
-                  <span>{titleOf(d)}</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </details>
+      {groups(found).map(([tag, list]) => (
+        <Shipped key={tag} tag={tag} list={list} searched={search !== ""} height={height} onTake={(d) => add([d])} />
       ))}
     </section>
   );
@@ -170,13 +150,13 @@ function matches(d: Drawing, search: string): boolean {
 }
 
 /** Drawings by their group: letters under one, signs by their tag. */
-function groups(list: Drawing[], open: boolean): [string, Drawing[]][] {
+function groups(list: Drawing[]): [string, Drawing[]][] {
   const out = new Map<string, Drawing[]>();
   for (const d of list) {
     const tag = d.tags?.[1] === "letter" ? "letters" : (d.tags?.[0] ?? "signs");
     out.set(tag, [...(out.get(tag) ?? []), d]);
   }
-  return open ? [...out].filter(([, l]) => l.length > 0) : [...out];
+  return [...out];
 }
 
 /** What of the bench's library goes to the desk as one: drawings by themselves, pictures once. */
@@ -218,5 +198,45 @@ function NewPicture({ onBegin }: { onBegin: (cols: number, rows: number) => void
         ))}
       </select>
     </span>
+  );
+}
+
+interface ShippedProps {
+  tag: string;
+  list: Drawing[];
+  /** They were searched for, so that they are open to see. */
+  searched: boolean;
+  height: number;
+  onTake: (d: Drawing) => void;
+}
+
+/** A group of the glyphs that ship with the program; they are drawn once it is opened. */
+function Shipped({ tag, list, searched, height, onTake }: ShippedProps) {
+  const [opened, setOpened] = useState(false);
+  const open = opened || searched;
+  return (
+    <details className={css.group} open={open} onToggle={(e) => !searched && setOpened(e.currentTarget.open)}>
+      <summary>
+        {tag} <small>{list.length}</small>
+      </summary>
+      {open && (
+        <ul className={css.tiles}>
+          {list.map((d) => (
+            <li key={d.name}>
+              <button
+                type="button"
+                className={css.tile}
+                aria-label={`Take ${titleOf(d)}`}
+                title={`${titleOf(d)}${(d.tags ?? []).length > 2 ? `: ${d.tags?.slice(2).join(", ")}` : ""}`}
+                onClick={() => onTake(d)}
+              >
+                <Cells cells={[tall(d.rows, height)]} cols={1} dot={3} />
+                <span>{titleOf(d)}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </details>
   );
 }
