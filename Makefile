@@ -46,7 +46,8 @@ test: check chromium
 	go test ./...
 
 chromium:
-	@command -v chromium >/dev/null && command -v pdftotext >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium poppler-utils; }
+	@command -v chromium >/dev/null && command -v pdftotext >/dev/null && command -v pbmtext >/dev/null && command -v bdftopcf >/dev/null && command -v pcf2bdf >/dev/null || \
+		{ apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium poppler-utils netpbm xfonts-utils pcf2bdf; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)

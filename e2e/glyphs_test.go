@@ -205,10 +205,37 @@ func TestGlyphText(t *testing.T) {
 	p.do(chromedp.SetUploadFiles(`input[aria-label^="File of glyphs"]`, []string{os.Args[0]}))
 	until(p, `document.querySelector('[aria-label=Library] [role=alert]') !== null`, true)
 
+	// the library as a file: what the page hands over is what it can read
+	p.do(chromedp.Evaluate[chromedp.Void](`URL.createObjectURL = (blob) => { blob.text().then((t) => { window.exported = t }); return "blob:none" }`))
+	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const s = document.querySelector('[aria-label="Export the library as"]');
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "bdf"); s.dispatchEvent(new Event("change", {bubbles: true})) })()`))
+	until(p, `window.exported?.startsWith("STARTFONT 2.1") && window.exported.includes("STARTCHAR jetty_lamp")`, true)
+
 	// searched, and taken from what ships
 	p.do(chromedp.SendKeys(`[aria-label="Search the glyphs"]`, "ł"))
 	p.do(chromedp.Click(`[aria-label="Take ł"]`))
 	until(p, deskName, "LATIN SMALL LETTER L WITH STROKE")
+}
+
+// TestTallGlyph draws a glyph of the 5×10 font: eleven rows on the desk, the last
+// the cursor's, and all of them on the glass.
+func TestTallGlyph(t *testing.T) {
+	server := serve(t)
+	b := bench.New("Mast")
+	b.Modules[0].Display.Geometry, b.Modules[0].Display.Controller.Font = "16x1", "5x10"
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/glyphs", server.URL, id))
+	until(p, `document.querySelectorAll('[aria-label^="Slot "]').length`, 4)
+	p.do(chromedp.Focus(`[role=application]`))
+	p.keys(strings.Repeat(kb.ArrowDown, 20) + " " + kb.ArrowUp + " ")
+	untilDots(p, "[[0,0,0,0,0,0,0,0,0,16,16]]")
+	until(p, `document.querySelector('[aria-label="Row 10, binary"]').value`, "10000")
+	p.keys(kb.Enter)
+	p.settle()
+	m := stored(t, server, id).Modules[0]
+	if g, ok := m.Glyphs.In(0); !ok || len(g.Rows) != 11 || g.Rows[9] != 16 || m.Screens[0].Rows[0] != "\uE008" {
+		t.Errorf("%+v, %q", m.Glyphs, m.Screens[0].Rows)
+	}
 }
 
 // boat is a PNG of 46 × 34 pixels, twice the dots of 4 × 2 cells with their gaps.

@@ -130,7 +130,7 @@ func TestNothingIsDropped(t *testing.T) {
 	p.glass(16, "Caf① at the land", "")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + strings.Repeat(kb.ArrowRight, 3))
-	until(p, `document.querySelector('#cell-at-cursor').innerText.replace(/\s+/g, " ")`, "Character 'é', slot 0 Code 0x00 0 Binary 0000 0000 DDRAM 0x03")
+	until(p, `document.querySelector('#cell-at-cursor').innerText.replace(/\s+/g, " ")`, "Character 'é', slot 0 Code 0x08 8 Binary 0000 1000 DDRAM 0x03")
 }
 
 // TestSteps walks the list by mouse and keys; the glass follows.

@@ -190,7 +190,7 @@ func (c *composer) judgeTooMany(i int, d *glyph.Drawing, codes map[glyph.Pattern
 }
 
 // judgeSlots names the slots that the screen shows and nothing was drawn for,
-// and where another was drawn and not shown, that the two may differ by mistake.
+// and where just one other was drawn and is not shown, that the two differ.
 func (c *composer) judgeSlots() {
 	named := [glyph.Slots]bool{}
 	for i, cell := range c.Cells {
@@ -207,20 +207,32 @@ func (c *composer) judgeSlots() {
 		f.Why = "CGRAM holds anything after power-up; a real module shows stray dots there."
 		f.Fix = "Draw a glyph in the slot, or write another character."
 		f.Source = "HD44780U data sheet, ADE-207-272(Z), Reset function"
-		for at, g := range c.Text.Bank {
-			if c.shows(g.Slot) || g.Slot%c.module.SlotStep() != 0 {
-				continue
-			}
+		if at, only := c.unshown(); only {
+			g := c.Text.Bank[at]
 			f.Code = "glyph.slot-differs"
 			f.What = fmt.Sprintf("%s shows slot %d, which is empty; %s was drawn in slot %d, which the screen does not show.", c.cellName(i), slot, g.Title(), g.Slot)
 			f.Fix = "The slot that is written and the slot that is shown must be the same."
 			from := fmt.Sprintf("%s/%d/slot", c.at.Glyphs, at)
-			f.Remedies = append(f.Remedies,
+			f.Remedies = []finding.Remedy{
 				c.remedy(fmt.Sprintf("Show slot %d, %s", g.Slot, g.Title()), c.recoded(slot, CodeOf(c.module, g.Slot))),
-				finding.Remedy{Label: fmt.Sprintf("Move %s to slot %d", g.Title(), slot), Patch: finding.Patch{finding.Test(from, g.Slot), finding.Replace(from, slot)}})
+				{Label: fmt.Sprintf("Move %s to slot %d", g.Title(), slot), Patch: finding.Patch{finding.Test(from, g.Slot), finding.Replace(from, slot)}},
+			}
 		}
 		c.Findings = append(c.Findings, f)
 	}
+}
+
+// unshown returns the one glyph of the bank that the screen does not show; false
+// where there is none, or more than one.
+func (c *composer) unshown() (at int, only bool) {
+	count := 0
+	for i, g := range c.Text.Bank {
+		if g.Slot%c.module.SlotStep() == 0 && !c.shows(g.Slot) {
+			at = i
+			count++
+		}
+	}
+	return at, count == 1
 }
 
 // shows reports whether a cell shows a slot by its code.

@@ -48,9 +48,6 @@ var shots = []shot{
 		chromedp.Click(`(//summary[.="I see something else"])[last()]`),
 		chromedp.ScrollIntoView(`(//aside//ol/li)[last()]//ul`), chromedp.Sleep(600 * time.Millisecond),
 	}},
-	{name: "wiring-part", path: "/benches/1/hall/wiring", theme: "dark", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="hall-pot"] [role=button]`), chromedp.Sleep(600 * time.Millisecond),
-	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
 	{name: "bus-electrics", path: "/benches/1/gate/bus", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.ScrollIntoView(`[aria-label="Supply"] p:last-child`),
@@ -59,11 +56,17 @@ var shots = []shot{
 		chromedp.Focus(`select[aria-label="Address of Lamps on the jetty"]`), chromedp.KeyEvent("0x27"),
 		chromedp.Sleep(900 * time.Millisecond),
 	}},
-	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
-	{name: "screens-step", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Focus(`[role=grid]`),
-		chromedp.KeyEvent(kb.End + strings.Repeat(kb.ArrowUp, 24)),
+	{name: "glyphs", path: "/benches/1/hall/glyphs", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//summary[contains(., "face")]`),
 	}},
+	{name: "glyphs-picture", path: "/benches/1/slip/glyphs", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[contains(@title, "boathouse")]`), chromedp.Click(`//button[@role="tab"][.="Make"]`),
+		chromedp.Click(`//label[contains(., "Large digits")]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "glyphs-banks", path: "/benches/1/gate/glyphs", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="Banks"]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
 	{name: "screens-findings", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`canvas`),
 		chromedp.KeyEvent(kb.Home + "Café"), chromedp.KeyEvent(kb.End + " 16 boats"),
@@ -75,10 +78,6 @@ var shots = []shot{
 	{name: "run", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
-	}},
-	{name: "run-power-up", path: "/benches/1/hall/run", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Focus(`[aria-label="Step of the run"]`),
-		chromedp.KeyEvent(kb.Home),
 	}},
 	{name: "run-lost-nibble", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Mistake"]`),

@@ -22,7 +22,7 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
           <dt>Character</dt>
           <dd>
             {cell.missing ? (
-              <strong className={css.missing}>{cell.char} not in ROM</strong>
+              <strong className={css.missing}>{cell.key ? "a glyph without a slot" : `${cell.char} not in ROM`}</strong>
             ) : cell.glyph ? (
               <span className={css.glyph}>{cell.glyph}</span>
             ) : (

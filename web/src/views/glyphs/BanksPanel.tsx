@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Drawing, LoadingPlan } from "../../api/client";
-import { loadingQuery } from "../../api/queries";
+import { loadingQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { Findings } from "../../parts/findings/Findings";
 import { time } from "../../ui/numbers";

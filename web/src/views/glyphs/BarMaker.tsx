@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { barQuery } from "../../api/queries";
+import { barQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { hex } from "../../ui/numbers";
 import { Choice } from "../../ui/Choice";

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
-import { drawCells } from "../../api/queries";
+import { drawCells } from "../../api/glyphs";
 import { reason, type Schemas } from "../../api/client";
 import { Icon, type IconName } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { digitsQuery } from "../../api/queries";
+import { digitsQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";

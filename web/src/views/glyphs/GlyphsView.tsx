@@ -81,7 +81,7 @@ export default function GlyphsView() {
           ))}
         </div>
         {tab === "library" && <LibraryPanel target={target} onChoose={choose} onPut={put} />}
-        {tab === "picture" && <PicturePanel onChoose={choose} />}
+        {tab === "picture" && <PicturePanel target={target} onChoose={choose} />}
         {tab === "make" && <MakePanel onChoose={choose} />}
         {tab === "banks" && <BanksPanel onChoose={choose} />}
       </aside>

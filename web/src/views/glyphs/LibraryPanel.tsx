@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { reason, type Drawing } from "../../api/client";
-import { readGlyphs, shippedQuery } from "../../api/queries";
+import { readGlyphs, shippedQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, tall, withDrawings, type Fresh, type Target } from "../../work/glyphs";

@@ -2,18 +2,18 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { CutPicture, Schemas } from "../../api/client";
-import { cutQuery } from "../../api/queries";
+import { cutQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, heightOf, withDrawings, type Target } from "../../work/glyphs";
+import { freePicture, heightOf, sheetOf, withDrawings, type Sheet, type Target } from "../../work/glyphs";
 import { base64Of } from "./files";
 import css from "./PicturePanel.module.css";
 
 type Request = Schemas["CutRequest"];
 
 /** A picture, dropped, pasted or chosen, cut into the glyphs of a block of cells; what changes is shown before it is taken. */
-export function PicturePanel({ onChoose }: { onChoose: (t: Target) => void }) {
+export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (t: Target) => void }) {
   const { bench, module, change } = useBench();
   const file = useRef<HTMLInputElement>(null);
   const [source, setSource] = useState<{ name: string; data: string }>();
@@ -44,6 +44,19 @@ export function PicturePanel({ onChoose }: { onChoose: (t: Target) => void }) {
     window.addEventListener("paste", onPaste);
     return () => window.removeEventListener("paste", onPaste);
   }, []);
+  const onDesk = target.kind === "picture" ? sheetOf(bench, module, target) : undefined;
+  /** The picture on the desk, to be merged where it needs too many glyphs. */
+  const fromDesk = (sheet: Sheet) => {
+    setSource({ name: sheet.name, data: btoa(bitmapOf(sheet)) });
+    setCut((c) => ({
+      ...c,
+      block: { cols: sheet.cols, rows: sheet.rows, tall },
+      gaps: undefined,
+      dither: undefined,
+      invert: undefined,
+      threshold: 128,
+    }));
+  };
   const set = (next: Partial<typeof cut>) => setCut((c) => ({ ...c, ...next }));
   const keep = (shown: CutPicture) => {
     const name = freePicture(bench, source?.name ?? "picture");
@@ -76,6 +89,11 @@ export function PicturePanel({ onChoose }: { onChoose: (t: Target) => void }) {
         <Button variant="outlined" size="small" onClick={() => file.current?.click()}>
           {source ? "Another file…" : "Choose a file…"}
         </Button>
+        {onDesk && (
+          <Button size="small" onClick={() => fromDesk(onDesk)}>
+            Take “{onDesk.name}” from the desk
+          </Button>
+        )}
         <input
           ref={file}
           type="file"
@@ -148,6 +166,18 @@ export function PicturePanel({ onChoose }: { onChoose: (t: Target) => void }) {
       {result && source && !error && <Result result={result} cols={cut.block.cols} slots={cut.slots} onKeep={keep} />}
     </section>
   );
+}
+
+/** A sheet as a portable bitmap, without gaps. */
+function bitmapOf({ cols, rows, cells }: Sheet): string {
+  const height = cells[0]?.length ?? 8;
+  const lines = Array.from({ length: rows * height }, (_, y) =>
+    Array.from({ length: cols }, (_, col) => {
+      const bits = cells[Math.floor(y / height) * cols + col]?.[y % height] ?? 0;
+      return bits.toString(2).padStart(5, "0");
+    }).join(""),
+  );
+  return `P1 ${cols * 5} ${rows * height}\n${lines.join("\n")}\n`;
 }
 
 interface CountProps {

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { reason, type ReadGlyphs, type Schemas } from "../../api/client";
-import { readGlyphs, writtenQuery } from "../../api/queries";
+import { readGlyphs, writtenQuery } from "../../api/glyphs";
 import { Choice } from "../../ui/Choice";
 import { Copy } from "../../ui/Copy";
 import { useBench } from "../../work/BenchContext";

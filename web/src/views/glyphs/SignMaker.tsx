@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { animateQuery, signsQuery } from "../../api/queries";
+import { animateQuery, signsQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";

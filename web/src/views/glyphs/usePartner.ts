@@ -1,5 +1,5 @@
 import { reason } from "../../api/client";
-import { drawCells } from "../../api/queries";
+import { drawCells } from "../../api/glyphs";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, tall, trimmed, withCells, withDrawings, type Target } from "../../work/glyphs";

@@ -1,4 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import type { Glyph } from "../../api/client";
+import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { charOf } from "../../work/typing/rows";
 import { useStep } from "../../work/StepContext";
@@ -10,6 +12,8 @@ import css from "./Slots.module.css";
 export function Slots() {
   const { module, changeModule } = useBench();
   const { typistRef } = useStep();
+  const { data: rom } = useQuery(romQuery(module.display));
+  const codeOf = (slot: number) => rom?.slots.find((s) => s.slot === slot)?.code ?? slot;
   const glyphs = module.glyphs ?? [];
   const empty = (slot: number) => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }));
   return (
@@ -17,7 +21,7 @@ export function Slots() {
       <h2>Glyphs in CGRAM</h2>
       <p className="lead">
         {glyphs.length === 0
-          ? "None yet. Type a character that the ROM lacks: the findings offer to draw it."
+          ? "None yet. Draw them on the glyph desk; or type a character that the ROM lacks: the findings offer to draw it."
           : "Click one to type it at the cursor."}
       </p>
       <div className={css.slots}>
@@ -30,7 +34,7 @@ export function Slots() {
                 disabled={!glyph}
                 aria-label={glyph ? `Type ${glyph.name}, slot ${slot}` : `Slot ${slot}, empty`}
                 title={glyph?.name}
-                onClick={() => typistRef.current(charOf(slot))}
+                onClick={() => typistRef.current(charOf(codeOf(slot)))}
               >
                 <Picture glyph={glyph} />
                 {slot}

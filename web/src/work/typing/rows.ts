@@ -147,14 +147,21 @@ export function remove(rows: string[], at: Place): Edit {
   return { ...clear(rows, { anchor: at, caret: { row: at.row, col: at.col + 1 } }, "insert"), caret: at };
 }
 
-/** The selected text, rows joined by line ends. */
+/** The selected text, rows joined by line ends; what is pasted again is the same. */
 export function selectedText(rows: string[], s: Selection): string {
   const [from, to] = ends(s);
   const out: string[] = [];
   for (let r = from.row; r <= to.row; r++) {
     const cells = chars(rows[r]);
     const run = selectedIn(s, r, Math.max(cells.length, s.caret.col, s.anchor.col));
-    out.push(run ? cells.slice(run[0], run[1]).map(readable).join("") : "");
+    out.push(
+      run
+        ? cells
+            .slice(run[0], run[1])
+            .map((c) => (keysIn([c]).size > 0 ? c : readable(c)))
+            .join("")
+        : "",
+    );
   }
   return out.join("\n");
 }

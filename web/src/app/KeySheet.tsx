@@ -1,0 +1,40 @@
+const keys: [string[], string][] = [
+  [["←", "→", "↑", "↓"], "move over the cells; with Shift select"],
+  [["Home", "End"], "start and end of the row; with Ctrl of the screen"],
+  [["Enter"], "start of the next row"],
+  [["Insert"], "overtype or insert"],
+  [["Backspace", "Delete"], "clear the cell before; close the gap at the cursor"],
+  [["Ctrl", "A"], "select the screen"],
+  [["Ctrl", "Z"], "undo; with Shift redo"],
+  [["\\xDF"], "typed on the glass: the code DF itself"],
+  [["↑", "↓"], "in the list of bytes: step, and see the glass after it"],
+  [["←", "→", "↑", "↓"], "in the ROM's chart: choose a code; Enter types it"],
+  [["Space", "Enter"], "on the glyph desk: change the dot; write the glyph at the cursor on the glass"],
+  [["Shift", "←", "→"], "on the glyph desk: move all dots, round the edge"],
+  [["M", "F", "T", "I", "Y"], "on the glyph desk: mirror, flip, turn, invert, left half onto right"],
+  [["Alt", "Page Up", "Page Down"], "module before and after"],
+  [["Alt", "↑", "↓"], "fold the module to a strip, and unfold it"],
+  [["F7", "F8", "F9"], "in the run: step back, play or pause, step"],
+  [["Esc"], "from a step back to the end"],
+];
+
+/** The keys, and what they do. */
+export default function KeySheet() {
+  return (
+    <>
+      <h2>Keys</h2>
+      <dl>
+        {keys.map(([names, what]) => (
+          <div key={what}>
+            <dt>
+              {names.map((n) => (
+                <kbd key={n}>{n}</kbd>
+              ))}
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </>
+  );
+}
