@@ -135,6 +135,8 @@ func TestGlyphDesk(t *testing.T) {
 	}
 	p.do(chromedp.MouseClickXY(box[0]+box[2]/32, box[1]+box[3]/4))
 	until(p, deskName, "glyph 1")
+	p.keys("i") // keys still go to the glass
+	until(p, `document.querySelector('[aria-label="Module"] canvas').dataset.rows.startsWith('["iUILLFISH')`, true)
 
 	// the mirrored half: one cell becomes two
 	p.clickText("Mirrored copy")

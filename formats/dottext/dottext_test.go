@@ -95,7 +95,8 @@ func TestReadSeveral(t *testing.T) {
 func TestUnreadable(t *testing.T) {
 	for text, want := range map[string]string{
 		"0b01110, 0b01210, 0, 0, 0, 0, 0, 0":       `line 1, column 10: "0b01210" is no row of dots; expected such as 0b01110`,
-		"byte bell[8] = {\n  B00100,\n  B0111O,\n": "line 1, column 16: a bracket opens and is not closed",
+		"byte bell[8] = {\n  B00100,\n  B0111O,\n": `line 3, column 3: "B0111O" is no row of dots`,
+		"byte bell[8] = {\n  B00100,\n":            "line 1, column 16: a bracket opens and is not closed",
 		"{\n  B00100,\n  B0111O, 0,0,0,0,0,0}":     `line 3, column 3: "B0111O" is no row of dots`,
 		"1, 2, 3, 4, 5, 6, 7, 32":                  "line 1, column 22: 32 has more than the five dots of a row; expected 0–31",
 		"0x20 0 0 0 0 0 0 0":                       "line 1, column 1: 32 has more",

@@ -47,6 +47,7 @@ func Read(text string) (Reading, error) {
 type reader struct {
 	text string
 	as   map[string]bool // bases that were met
+	open error           // a bracket that is not closed
 }
 
 // fail returns an error at a place.
@@ -103,7 +104,7 @@ func (r *reader) read() (Reading, error) {
 		if err != nil {
 			return Reading{}, err
 		}
-		if len(values) == 0 {
+		if len(values) == 0 || r.open != nil {
 			continue
 		}
 		glyphs, err := r.cut(values, places)
@@ -114,6 +115,9 @@ func (r *reader) read() (Reading, error) {
 			glyphs[i].Name = g.name
 		}
 		out.Glyphs = append(out.Glyphs, glyphs...)
+	}
+	if r.open != nil {
+		return Reading{}, r.open
 	}
 	if len(out.Glyphs) == 0 {
 		return Reading{}, r.fail(len(r.text)-len(strings.TrimLeft(r.text, " \n\t")), "no value is here; expected eight rows such as 0b01110, 0x0E or 14, or eight lines of dots and blanks")
@@ -207,8 +211,12 @@ func (r *reader) groups() ([]group, error) {
 			}
 		}
 	}
-	if len(stack) > 0 {
-		return nil, r.fail(stack[len(stack)-1], "a bracket opens and is not closed")
+	if len(stack) > 0 { // what is wrong within it is said first
+		from := stack[len(stack)-1]
+		r.open = r.fail(from, "a bracket opens and is not closed")
+		if inner {
+			out = append(out, group{span{from + 1, len(r.text)}, r.text[from], name})
+		}
 	}
 	return out, nil
 }

@@ -21,6 +21,8 @@ interface Props {
   onPut: () => void;
   /** The code that shows each slot. */
   codes: ReadonlyMap<number, number>;
+  /** Keys go to its dots from the start. */
+  focus: boolean;
 }
 
 type Operation = Schemas["DrawRequest"]["do"];
@@ -41,7 +43,7 @@ const shifts: Record<string, [number, number]> = {
 };
 
 /** The dots of a glyph or a picture, drawn with mouse, finger or keys; beside them their rows as numbers. */
-export function Desk({ target, onChoose, onPut, codes }: Props) {
+export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
   const { bench, module, change } = useBench();
   const [at, setAt] = useState<Dot>({ x: 0, y: 0 });
   const [trouble, setTrouble] = useState<string>();
@@ -50,7 +52,9 @@ export function Desk({ target, onChoose, onPut, codes }: Props) {
   const latest = useLatest({ bench, module, sheet });
   const partner = usePartner(target, onChoose, setTrouble);
   const frame = useRef<HTMLDivElement>(null);
-  useEffect(() => frame.current?.querySelector<SVGElement>("svg")?.focus({ preventScroll: true }), []);
+  useEffect(() => {
+    if (focus) frame.current?.querySelector<SVGElement>("svg")?.focus({ preventScroll: true });
+  }, [focus]);
   if (!sheet) return null;
   const { cols } = sheet;
   const cellAt = Math.floor(at.y / height) * cols + Math.floor(at.x / 5);

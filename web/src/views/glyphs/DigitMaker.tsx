@@ -64,7 +64,7 @@ export function DigitMaker() {
       )}
       {data && !error && (
         <>
-          <div className={css.glyphs}>
+          <div className={css.digits}>
             {data.digits.map((d, n) => (
               <Cells
                 key={n}

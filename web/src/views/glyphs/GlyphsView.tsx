@@ -28,7 +28,7 @@ export default function GlyphsView() {
   const { data: run } = useRun();
   const { data: rom } = useQuery(romQuery(module.display));
   const { typistRef, pickRef } = useStep();
-  const [chosen, setChosen] = useState<{ of: string; target: Target }>();
+  const [chosen, setChosen] = useState<{ of: string; target: Target; quiet?: boolean }>();
   const [tab, setTab] = useState<Tab>("library");
   const codes = useMemo(() => new Map((rom?.slots ?? []).map((s) => [s.slot, s.code])), [rom]);
 
@@ -43,16 +43,16 @@ export default function GlyphsView() {
   const mine = chosen && (chosen.target.kind !== "slot" || chosen.of === module.id) ? chosen.target : usual;
   const sheet = sheetOf(bench, module, mine);
   const target = sheet ? mine : usual;
-  const choose = useCallback((t: Target) => setChosen({ of: module.id, target: t }), [module.id]);
+  const choose = useCallback((t: Target, quiet = false) => setChosen({ of: module.id, target: t, quiet }), [module.id]);
 
-  // A click on a cell of the glass that shows a glyph brings it to the desk.
+  // A click on a cell of the glass that shows a glyph brings it to the desk; keys still go to the glass.
   useEffect(() => {
     pickRef.current = (cell) => {
       const at = run?.cells[cell];
       const part = bench.glyphs?.find((d) => at?.key && d.key === at.key)?.part;
-      if (part) choose({ kind: "picture", name: part.picture });
-      else if (at?.key) choose({ kind: "drawing", key: at.key });
-      else if (at?.slot !== undefined) choose({ kind: "slot", slot: at.slot });
+      if (part) choose({ kind: "picture", name: part.picture }, true);
+      else if (at?.key) choose({ kind: "drawing", key: at.key }, true);
+      else if (at?.slot !== undefined) choose({ kind: "slot", slot: at.slot }, true);
     };
     return () => {
       pickRef.current = () => undefined;
@@ -70,6 +70,7 @@ export default function GlyphsView() {
           onChoose={choose}
           onPut={() => put(target)}
           codes={codes}
+          focus={!chosen?.quiet}
         />
       </div>
       <aside className={css.side}>
