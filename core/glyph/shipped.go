@@ -56,7 +56,7 @@ func readSigns(chart string) (out Library, err error) {
 		for row := range Rows {
 			i++
 			if i >= len(lines) {
-				return nil, fmt.Errorf("line %d: the chart ends in the middle of%s", i, list)
+				return nil, fmt.Errorf("line %d: the chart ends within%s", i, list)
 			}
 			cells := strings.Fields(lines[i])
 			if len(cells) != len(names) {
@@ -64,7 +64,7 @@ func readSigns(chart string) (out Library, err error) {
 			}
 			for k, dots := range cells {
 				if len(dots) != Columns || strings.Trim(dots, "#.") != "" {
-					return nil, fmt.Errorf("line %d: %q; expected five of # and .", i+1, dots)
+					return nil, fmt.Errorf("line %d: %q; expected five of . and #", i+1, dots)
 				}
 				for col, dot := range []byte(dots) {
 					if dot == '#' {
