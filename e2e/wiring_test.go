@@ -141,6 +141,7 @@ func TestWiring(t *testing.T) {
 		if n := eval[int](p, `document.querySelectorAll("svg [data-pin] circle[r='0.75']").length`); n == 0 {
 			t.Errorf("%s: no pin is pointed at", c.kind)
 		}
+		p.settle() // what is found is found of the wires as they lie now
 		p.do(chromedp.Click(`(//section[@aria-label="Findings"]//li//button)[1]`))
 		p.glass(16, "Slip clear", "3 afloat")
 		until(p, `document.querySelector('[aria-label=Findings]') === null`, true)

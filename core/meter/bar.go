@@ -42,8 +42,8 @@ func (b Bar) Check() error {
 		return fmt.Errorf("%d dots a step; expected 1–%d", b.Dots, long)
 	case b.Gap < 0 || b.Gap > 2:
 		return fmt.Errorf("%d dark dots after a step; expected 0–2", b.Gap)
-	case b.Lanes < 0 || b.Lanes > len(lanes):
-		return fmt.Errorf("%d bars a cell; expected 1–%d", b.Lanes, len(lanes))
+	case b.Lanes < 0 || b.Lanes > len(spans):
+		return fmt.Errorf("%d bars a cell; expected 1–%d", b.Lanes, len(spans))
 	case b.Frame && (b.Vertical || b.lanes() > 1):
 		return fmt.Errorf("a frame runs round a bar that grows to the right and has its cells alone")
 	}
@@ -94,10 +94,10 @@ type Reading struct {
 	Peak  int // the step that stays lit, counted as Value is; 0 for none
 }
 
-// lanes lists the dots across the direction that each of one, two or three bars a
+// spans lists the dots across the direction that each of one, two or three bars a
 // cell takes, as masks: of rows from the top for bars to the right, of columns
 // from the left for bars upwards.
-var lanes = [3]struct{ rows, cols [][2]int }{
+var spans = [3]struct{ rows, cols [][2]int }{
 	{[][2]int{{0, 8}}, [][2]int{{0, 5}}},
 	{[][2]int{{0, 3}, {4, 7}}, [][2]int{{0, 2}, {3, 5}}},
 	{[][2]int{{0, 2}, {3, 5}, {6, 8}}, [][2]int{{0, 1}, {2, 3}, {4, 5}}},
@@ -151,7 +151,7 @@ func (b Bar) lit(step int, r Reading) bool {
 // light lights a step of a lane.
 func (b Bar) light(cells []glyph.Pattern, step, lane int) {
 	cell, from := step/b.perCell(), step%b.perCell()*(b.dots()+b.Gap)
-	taken := lanes[b.lanes()-1]
+	taken := spans[b.lanes()-1]
 	if b.Vertical {
 		span := taken.cols[lane]
 		for y := from; y < from+b.dots(); y++ {
@@ -175,6 +175,10 @@ func (b Bar) light(cells []glyph.Pattern, step, lane int) {
 // Patterns returns every pattern that a cell of the bar ever shows, each once,
 // emptiest first.
 func (b Bar) Patterns() []glyph.Pattern {
+	// a long bar shows no other patterns than a short one with the same middle
+	if b.Cells > 4 {
+		b.Cells = 4 - b.Cells%2
+	}
 	// what one lane can show, by cell; lanes are then laid over each other
 	var states [][]glyph.Pattern
 	for lane := range b.lanes() {

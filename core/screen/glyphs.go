@@ -146,7 +146,7 @@ func (c *composer) glyphFinding(code string, severity finding.Severity, i int) f
 	return finding.Finding{Code: code, Severity: severity, Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1}}
 }
 
-// place names cell i for people.
+// cellName names cell i for people.
 func (c *composer) cellName(i int) string {
 	return fmt.Sprintf("Row %d, column %d", i/c.Cols+1, i%c.Cols+1)
 }
