@@ -172,6 +172,19 @@ func TestNineInALoop(t *testing.T) {
 	}
 }
 
+// TestConflict names what cannot be: a page by itself, or after another.
+func TestConflict(t *testing.T) {
+	o := Options{Slots: slots(2)}
+	for want, pages := range map[string][][]int{
+		"page 2 shows 3 glyphs; there is room for 2":                                                              {{1}, {1, 2, 3}},
+		"pages 1 and 2 show 3 glyphs between them; there is room for 2, so that a slot would change on the glass": {{1}, {2, 3}},
+	} {
+		if _, err := New(numbered(pages), o); err == nil || err.Error() != want {
+			t.Errorf("%v: %v, want %q", pages, err, want)
+		}
+	}
+}
+
 // BenchmarkPlan plans the loads of 200 screens that show 4 of 60 glyphs each;
 // the goal is 50 ms.
 func BenchmarkPlan(b *testing.B) {

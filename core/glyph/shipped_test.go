@@ -71,3 +71,48 @@ func TestShipped(t *testing.T) {
 		}
 	}
 }
+
+// TestLibrary checks keys and places of drawings: what is free, what is found, and
+// what cannot be.
+func TestLibrary(t *testing.T) {
+	rows := make([]int, 8)
+	lib := Library{{Key: 3, Name: "b", Rows: rows, Part: &Part{"pair", 1, 0}}, {Name: "none", Rows: rows}, {Key: 7, Name: "a", Rows: rows, Part: &Part{"pair", 0, 0}}}
+	if at, err := lib.Validate(); err != nil {
+		t.Fatal(at, err)
+	}
+	if d, ok := lib.Keyed(7); !ok || d.Name != "a" {
+		t.Errorf("key 7 is %v, %v", d, ok)
+	}
+	if _, ok := lib.Keyed(0); ok {
+		t.Error("key 0 is found")
+	}
+	if pair := lib.Picture("pair"); len(pair) != 2 || pair[0].Name != "a" || pair[1].Name != "b" {
+		t.Errorf("the picture is %v", pair)
+	}
+	if n := lib.Free(); n != 8 {
+		t.Errorf("the free key is %d, want 8", n)
+	}
+	full := append(Library{{Key: MaxKey, Rows: rows}}, lib...)
+	if n := full.Free(); n != 1 {
+		t.Errorf("below the highest key, %d is free, want 1", n)
+	}
+	for k := 1; k < MaxKey; k++ {
+		full = append(full, Drawing{Key: k})
+	}
+	if n := full.Free(); n != 0 {
+		t.Errorf("with all keys taken %d is free", n)
+	}
+	for want, c := range map[string]struct {
+		at int
+		l  Library
+	}{
+		"key 4096; expected 1–4095":        {0, Library{{Key: 4096, Rows: rows}}},
+		"key 2 is drawing 1's":             {1, Library{{Key: 2, Rows: rows}, {Key: 2, Rows: rows}}},
+		"7 rows of dots":                   {1, Library{{Rows: rows}, {Rows: rows[:7]}}},
+		"column 1, row 0 of picture \"p\"": {1, Library{{Rows: rows, Part: &Part{"p", 1, 0}}, {Rows: rows, Part: &Part{"p", 1, 0}}}},
+	} {
+		if at, err := c.l.Validate(); err == nil || at != c.at || !strings.Contains(err.Error(), want) {
+			t.Errorf("%d, %v; want %q", at, err, want)
+		}
+	}
+}

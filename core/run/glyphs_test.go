@@ -119,6 +119,11 @@ func TestBarsFromGlass(t *testing.T) {
 			if b.Vertical {
 				slices.Reverse(glass)
 			}
+			for i, c := range glass { // a line runs round a framed bar
+				if b.Frame && (c[0] != 0x1F || c[7] != 0x1F || (i == 0) != c.Lit(1, 0) || (i == b.Cells-1) != c.Lit(6, 4)) {
+					t.Fatalf("%+v: cell %d of the frame is %v", b, i, c)
+				}
+			}
 			for lane, want := range readings[:min(len(readings), max(b.Lanes, 1))] {
 				across := [][]int{{0}, {0, 4}, {0, 3, 6}}[max(b.Lanes, 1)-1][lane] // a row of the lane's dots
 				if b.Frame {
@@ -543,6 +548,10 @@ func TestGlyphFindings(t *testing.T) {
 	r := mustRun(t, odd, Options{})
 	if g := r.Last().Glass(&r.Module, r.Contrast); g.Cells[0].Dots == bell.Dots() {
 		t.Error("the glyph in an odd slot is shown by its code")
+	}
+	// a cell without its drawing says so
+	if r := mustRun(t, slice("backpack", key(7)), Options{}); !r.Layout.Cells[0].Missing || r.Layout.Cells[0].Code != ' ' {
+		t.Errorf("%+v", r.Layout.Cells[0])
 	}
 	// and nine glyphs show eight
 	s := nine()

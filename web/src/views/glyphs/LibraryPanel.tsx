@@ -103,7 +103,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
         value={search}
         onChange={(e) => setSearch(e.target.value)}
       />
-      <h2>On this bench</h2>
+      {(search === "" || mine.length > 0) && <h2>On this bench</h2>}
       {own.length === 0 && <p className="lead">None yet. Take one of those below, or draw your own.</p>}
       <ul className={css.tiles}>
         {mine.map((o) => {

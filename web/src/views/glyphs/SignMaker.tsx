@@ -31,7 +31,7 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
     }),
     enabled: frames.length > 1,
   });
-  const cheaper = costs && costs.slot.wireUs < costs.write.wireUs;
+  const cheaper = costs && costs.slot.doneUs < costs.write.doneUs;
   return (
     <div className={css.maker}>
       <div className={css.signs} role="group" aria-label="Signs">
@@ -77,7 +77,7 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
                     <th scope="col">A frame, on average</th>
                     <th scope="col">Operations</th>
                     <th scope="col">Words on the wire</th>
-                    <th scope="col">Time</th>
+                    <th scope="col">Until done</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -109,7 +109,7 @@ function Way({ title, cost, frames }: { title: string; cost: Schemas["WireCost"]
       <th scope="row">{title}</th>
       <td>{each(cost.operations)}</td>
       <td>{each(cost.words)}</td>
-      <td>{time(cost.wireUs / frames)}</td>
+      <td>{time(cost.doneUs / frames)}</td>
     </tr>
   );
 }
