@@ -607,4 +607,16 @@ func TestKeyedGlyphs(t *testing.T) {
 	if g.Cells[19].Dots[7] != 0x1F || len(r.Findings) > 0 {
 		t.Errorf("the cursor's cell shows %v, %+v", g.Cells[19].Dots, r.Findings)
 	}
+	under.Display.Geometry, under.Cursor = "16x1split", screen.Cursor{Kind: "line", Col: 11}
+	r = mustRun(t, under, Options{})
+	if g = r.Last().Glass(&r.Module, r.Contrast); g.Cells[11].Dots[7] != 0x1F {
+		t.Errorf("behind the split the cursor's cell shows %v", g.Cells[11].Dots)
+	}
+	for _, k := range []screen.Cursor{{Kind: "line", Row: 1}, {Kind: "block", Col: 16}} { // outside the glass there is none
+		under.Cursor = k
+		r = mustRun(t, under, Options{})
+		if c := r.Last().Controllers[0]; c.CursorOn || c.BlinkOn || len(r.Findings) > 0 {
+			t.Errorf("%+v: a cursor outside the glass, %+v", k, r.Findings)
+		}
+	}
 }

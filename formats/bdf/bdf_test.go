@@ -155,6 +155,12 @@ func TestWritten(t *testing.T) {
 	if err != nil || !reflect.DeepEqual(rowsOf(got), rowsOf(list)) {
 		t.Fatalf("%d glyphs of %d come back: %v", len(got), len(list), err)
 	}
+	unnamed := written(t, []glyph.Drawing{{Rows: make([]int, 8)}, {Name: "a b", Rows: make([]int, 8)}})
+	for _, line := range []string{"STARTCHAR unnamed\nENCODING 57344\n", "STARTCHAR a_b\nENCODING 57345\n"} {
+		if !strings.Contains(string(unnamed), line) {
+			t.Errorf("without %q: %s", line, unnamed)
+		}
+	}
 	for i, d := range list {
 		if got[i].Name != d.Name || len(d.Tags) > 1 && !reflect.DeepEqual(got[i].Tags, d.Tags[:1]) {
 			t.Errorf("%s %v comes back as %s %v", d.Name, d.Tags, got[i].Name, got[i].Tags)

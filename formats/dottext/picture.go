@@ -26,21 +26,13 @@ func pictureLines(text string) ([]string, bool) {
 	if len(lines) > 0 && lines[len(lines)-1] == "" && len(lines) < glyph.Rows {
 		lines = lines[:len(lines)-1]
 	}
-	drawn, digits := false, true
+	drawn := false
 	for _, line := range lines {
-		wide := 0
 		for _, ch := range line {
 			if !strings.ContainsRune(litMarks+darkMarks, ch) {
 				return nil, false
 			}
-			wide++
-			if ch != '0' && ch != '1' {
-				digits = digits && ch == ' '
-				drawn = drawn || ch != ' '
-			}
-		}
-		if digits && wide > 0 && wide != glyph.Columns {
-			digits = false
+			drawn = drawn || !strings.ContainsRune("01 ", ch)
 		}
 	}
 	if len(lines) < 2 || !drawn {
