@@ -395,3 +395,42 @@ func TestThemes(t *testing.T) {
 	system("light")
 	until(p, ground, light)
 }
+
+// TestScreens gives a module a second screen: it is composed, named, put first,
+// copied and taken away, each with its own glass in the strip; undo brings all back,
+// and the banks see what follows what.
+func TestScreens(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/hall/screens")
+	names := `[...document.querySelectorAll('[aria-label="Screens of the module"] ol button')].map(b => b.ariaLabel + (b.ariaPressed === "true" ? "*" : "")).join()`
+	until(p, names, "Screen 1: unnamed*")
+	p.clickText("New screen")
+	until(p, names, "Screen 1: unnamed,Screen 2: unnamed*")
+	p.glass(20, "", "", "", "")
+	p.do(chromedp.Click(`[aria-label="Module"] canvas`))
+	p.keys(kb.Home, chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.keys("Regatta")
+	p.glass(20, "Regatta", "", "", "")
+	p.do(chromedp.SendKeys(`[aria-label="Name of the screen"]`, "Sunday"+kb.Enter))
+	until(p, names, "Screen 1: unnamed,Screen 2: Sunday*")
+	// each has its own glass: the first is as it was
+	strip := `[...document.querySelectorAll('[aria-label="Screens of the module"] canvas')].map(c => JSON.parse(c.dataset.rows)[0].trim()).join("|")`
+	until(p, strip, "② Tide 3.2 m  rising|Regatta")
+	p.do(chromedp.Click(`[aria-label="Put it one earlier"]`))
+	until(p, names, "Screen 1: Sunday*,Screen 2: unnamed")
+	// by keys along the strip
+	p.do(chromedp.Focus(`[aria-label="Screen 1: Sunday"]`))
+	p.keys(kb.ArrowRight)
+	until(p, names, "Screen 1: Sunday,Screen 2: unnamed*")
+	p.glass(20, "② Tide 3.2 m  rising", "① High water   14:05", "  Wind NW 4  gusts 6", "③ Boats out  3 of 11")
+	p.do(chromedp.Click(`[aria-label="Copy it"]`))
+	until(p, names, "Screen 1: Sunday,Screen 2: unnamed,Screen 3: unnamed*")
+	p.do(chromedp.Click(`[aria-label="Take it away"]`))
+	until(p, names, "Screen 1: Sunday,Screen 2: unnamed*")
+	p.settle()
+	if s := stored(t, server, 1).Modules[1].Screens; len(s) != 2 || s[0].Name != "Sunday" || s[0].Rows[0] != "Regatta" {
+		t.Errorf("%+v", s)
+	}
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, names, "Screen 1: Sunday,Screen 2: unnamed*,Screen 3: unnamed")
+}

@@ -6,6 +6,7 @@ const keys: [string[], string][] = [
   [["Backspace", "Delete"], "clear the cell before; close the gap at the cursor"],
   [["Ctrl", "A"], "select the screen"],
   [["Ctrl", "Z"], "undo; with Shift redo"],
+  [["←", "→"], "along the screens of the module: the one before, the one after"],
   [["\\xDF"], "typed on the glass: the code DF itself"],
   [["↑", "↓"], "in the list of bytes: step, and see the glass after it"],
   [["←", "→", "↑", "↓"], "in the ROM's chart: choose a code; Enter types it"],

@@ -1,5 +1,4 @@
 import IconButton from "@mui/material/IconButton";
-import Tooltip from "@mui/material/Tooltip";
 import { memo } from "react";
 import { Link } from "react-router-dom";
 import { Bell } from "../ui/Bell";
@@ -57,20 +56,12 @@ type ButtonsProps = Pick<BenchWork, "undo" | "redo" | "canUndo" | "canRedo">;
 const Buttons = memo(function Buttons({ undo, redo, canUndo, canRedo }: ButtonsProps) {
   return (
     <>
-      <Tooltip title="Undo (Ctrl+Z)">
-        <span>
-          <IconButton aria-label="Undo" disabled={!canUndo} onClick={undo} color="inherit">
-            <Icon name="undo" />
-          </IconButton>
-        </span>
-      </Tooltip>
-      <Tooltip title="Redo (Ctrl+Shift+Z)">
-        <span>
-          <IconButton aria-label="Redo" disabled={!canRedo} onClick={redo} color="inherit">
-            <Icon name="redo" />
-          </IconButton>
-        </span>
-      </Tooltip>
+      <IconButton title="Undo (Ctrl+Z)" aria-label="Undo" disabled={!canUndo} onClick={undo} color="inherit">
+        <Icon name="undo" />
+      </IconButton>
+      <IconButton title="Redo (Ctrl+Shift+Z)" aria-label="Redo" disabled={!canRedo} onClick={redo} color="inherit">
+        <Icon name="redo" />
+      </IconButton>
     </>
   );
 });

@@ -88,7 +88,6 @@ export const theme = createTheme({
   shape: { borderRadius: 6 },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiTooltip: { defaultProps: { enterDelay: 500, arrow: true } },
     MuiToggleButton: {
       styleOverrides: { root: { color: "var(--faint)", "&.Mui-selected": { color: "var(--chalk)" } } },
     },

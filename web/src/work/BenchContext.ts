@@ -12,8 +12,9 @@ export interface BenchWork {
   screen: Screen;
   /** What a run of that screen needs. */
   setup: Setup;
-  /** What a run of another module's first screen needs. */
-  setupOf: (m: Module) => Setup;
+  /** What a run of another module needs: of the screen that was composed on it last, or of one by its index. */
+  setupOf: (m: Module, screenAt?: number) => Setup;
+  selectScreen: (id: string) => void;
   selectModule: (id: string) => void;
   /** Adds modules like one, with what is free on the bench, and selects the first; returns what did not fit and why. */
   addModules: (like: Module, count: number) => Promise<string | undefined>;

@@ -73,12 +73,13 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
   const onTable = laid(bench);
   const { data: wired } = useQuery({ ...wiringQuery(wiringOf(bench)), enabled: onTable });
   const joined = onTable ? wired?.joined : undefined;
+  const [composed, setComposed] = useState<Record<string, string>>({});
   const setupFor = useCallback(
-    (m: Module) => {
+    (m: Module, screenAt = screenIn(m, composed)) => {
       const at = bench.modules.findIndex((o) => o.id === m.id);
-      return setupOf(bench, m, joined?.[at] ?? undefined);
+      return setupOf(bench, m, screenAt, joined?.[at] ?? undefined);
     },
-    [bench, joined],
+    [bench, composed, joined],
   );
   const setup = useMemo(() => setupFor(module), [setupFor, module]);
   const work = useMemo<BenchWork>(
@@ -86,7 +87,8 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       id: opened.id,
       bench,
       module,
-      screen: module.screens[0] ?? { id: "screen-1", rows: [] },
+      screen: module.screens[screenIn(module, composed)] ?? { id: "screen-1", rows: [] },
+      selectScreen: (screen) => setComposed((all) => ({ ...all, [module.id]: screen })),
       setup,
       setupOf: setupFor,
       selectModule: onSelect,
@@ -129,7 +131,21 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       canUndo: history.past.length > 0,
       canRedo: history.future.length > 0,
     }),
-    [opened.id, bench, module, setup, setupFor, onSelect, join, change, changeModule, undoLast, redoLast, history],
+    [
+      opened.id,
+      bench,
+      module,
+      composed,
+      setup,
+      setupFor,
+      onSelect,
+      join,
+      change,
+      changeModule,
+      undoLast,
+      redoLast,
+      history,
+    ],
   );
   const saving = useMemo<Saving>(
     () => ({
@@ -149,3 +165,10 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
     </BenchContext>
   );
 }
+
+/** Index of the screen of a module that was chosen to be composed; the first where none was. */
+const screenIn = (m: Module, composed: Record<string, string>): number =>
+  Math.max(
+    m.screens.findIndex((s) => s.id === composed[m.id]),
+    0,
+  );

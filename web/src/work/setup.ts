@@ -2,11 +2,12 @@ import type { Bench, Joined, Module, Setup } from "../api/client";
 import { keysIn } from "./typing/rows";
 
 /**
- * What a run of a module's first screen needs, and no more: it is sent with every key.
+ * What a run of a module's screen needs, and no more: it is sent with every key.
+ * @param screenAt index of the screen
  * @param joined how the module is joined up on the table; undefined where nothing lies there
  */
-export function setupOf(bench: Bench, module: Module, joined: Joined | undefined): Setup {
-  const screen = module.screens[0];
+export function setupOf(bench: Bench, module: Module, screenAt: number, joined: Joined | undefined): Setup {
+  const screen = module.screens[screenAt];
   const named = keysIn(screen?.rows ?? []);
   return {
     at: {
@@ -14,7 +15,7 @@ export function setupOf(bench: Bench, module: Module, joined: Joined | undefined
         bench.modules.findIndex((m) => m.id === module.id),
         0,
       ),
-      screen: 0,
+      screen: screenAt,
     },
     host: { part: bench.host?.part, bearsMV: bench.host?.bearsMV, busHz: bench.bus?.speedHz },
     display: module.display,
@@ -62,7 +63,7 @@ export function loadingOf(bench: Bench, of: Module): Bench {
   return { ...bench, name: "", modules, wiring: undefined };
 }
 
-/** The module with other rows on its first screen. */
-export function withRows(m: Module, rows: string[]): Module {
-  return { ...m, screens: m.screens.map((s, i) => (i === 0 ? { ...s, rows } : s)) };
+/** The module with other rows on one of its screens. */
+export function withRows(m: Module, screen: string, rows: string[]): Module {
+  return { ...m, screens: m.screens.map((s) => (s.id === screen ? { ...s, rows } : s)) };
 }

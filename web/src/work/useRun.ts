@@ -30,9 +30,9 @@ export const useRun = () => useContext(RunContext);
  * shows the one before it for the moment that its first run takes, not for as long as the program cannot be reached.
  */
 export function useCurrentRun(extras: Extras): CurrentRun {
-  const { id, module, setup, setupOf } = useBench();
+  const { id, module, screen, setup, setupOf } = useBench();
   const queries = useQueryClient();
-  const lastKey = useMemo(() => ["last run", id, module.id], [id, module.id]);
+  const lastKey = useMemo(() => ["last run", id, module.id, screen.id], [id, module.id, screen.id]);
   const { data, isPlaceholderData, error, failureReason } = useQuery({
     ...runQuery(setup, extras),
     placeholderData: (before: RunResult | undefined) => queries.getQueryData<RunResult>(lastKey) ?? before,

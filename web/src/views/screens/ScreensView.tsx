@@ -5,6 +5,7 @@ import { StepCard } from "../../parts/steps/StepCard";
 import { StepList } from "../../parts/steps/StepList";
 import { useStep } from "../../work/StepContext";
 import { ProgramBar } from "../../parts/steps/ProgramBar";
+import { ScreenStrip } from "./ScreenStrip";
 import css from "./ScreensView.module.css";
 
 /** Compose: the screen's findings, and the bytes that show it. */
@@ -16,6 +17,7 @@ export default function ScreenView() {
   const chosen = step === null ? undefined : run.program.steps[step];
   return (
     <div className={css.view}>
+      <ScreenStrip />
       <aside className={css.side}>
         <Findings findings={run.findings} onStep={choose} />
         {chosen && <StepCard step={chosen} program={run.program} read={run.reads.find((r) => r.step === step)} />}

@@ -49,11 +49,12 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
   const { rows } = screen;
-  const selection = selections[module.id] ?? start;
+  const composing = `${module.id} ${screen.id}`;
+  const selection = selections[composing] ?? start;
   const { caret } = selection;
   const lastRow = Math.max(size.rows, rows.length) - 1;
 
-  const select = useCallback((s: Selection) => setSelections((all) => ({ ...all, [module.id]: s })), [module.id]);
+  const select = useCallback((s: Selection) => setSelections((all) => ({ ...all, [composing]: s })), [composing]);
   const moveTo = useCallback(
     (p: Place, extend: boolean) => {
       const to = { row: Math.min(Math.max(p.row, 0), lastRow), col: Math.max(p.col, 0) };
@@ -63,7 +64,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   );
   const apply = useCallback(
     (edit: Edit, tag: string) => {
-      const edited = (m: Module) => withRows(m, edit.rows);
+      const edited = (m: Module) => withRows(m, screen.id, edit.rows);
       hold(
         () => {
           changeModule(edited, tag);
@@ -72,7 +73,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
         ahead(edited(module)),
       );
     },
-    [ahead, changeModule, hold, module, select],
+    [ahead, changeModule, hold, module, screen.id, select],
   );
   const type = useCallback(
     (text: string, block = false) =>

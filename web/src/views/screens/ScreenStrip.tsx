@@ -1,0 +1,142 @@
+import { useQuery } from "@tanstack/react-query";
+import { useRef, type KeyboardEvent } from "react";
+import type { Module, Screen } from "../../api/client";
+import { noExtras, runQuery } from "../../api/queries";
+import { Glass } from "../../parts/glass/Glass";
+import { groundOf } from "../../parts/glass/paint";
+import { tintOf } from "../../parts/glass/tints";
+import { Icon, type IconName } from "../../ui/Icon";
+import { InlineText } from "../../ui/InlineText";
+import { useBench } from "../../work/BenchContext";
+import css from "./ScreenStrip.module.css";
+
+/** The screens of the selected module, each with its live glass: picked, named, put in order, copied and taken away. */
+export function ScreenStrip() {
+  const { module, screen, selectScreen, changeModule } = useBench();
+  const list = useRef<HTMLOListElement>(null);
+  const { screens } = module;
+  const at = screens.findIndex((s) => s.id === screen.id);
+  const used = module.show?.scenes?.some((s) => s.screen === screen.id) ?? false;
+
+  const insert = (s: Screen) => {
+    changeModule((m) => ({ ...m, screens: [...m.screens.slice(0, at + 1), s, ...m.screens.slice(at + 1)] }));
+    selectScreen(s.id);
+  };
+  const move = (by: number) =>
+    changeModule((m) => {
+      const next = m.screens.filter((s) => s.id !== screen.id);
+      next.splice(at + by, 0, screen);
+      return { ...m, screens: next };
+    });
+  const remove = () => {
+    const next = screens[at + 1] ?? screens[at - 1];
+    changeModule((m) => ({ ...m, screens: m.screens.filter((s) => s.id !== screen.id) }));
+    if (next) selectScreen(next.id);
+  };
+  const onKey = (e: KeyboardEvent) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    if (!by || e.altKey || e.ctrlKey) return;
+    const next = screens[at + by];
+    if (!next) return;
+    e.preventDefault();
+    selectScreen(next.id);
+    list.current?.querySelectorAll("button")[at + by]?.focus();
+  };
+  const tools: { icon: IconName; title: string; off?: string | false; act: () => void }[] = [
+    { icon: "left", title: "Put it one earlier", off: at === 0 && "It is the first", act: () => move(-1) },
+    {
+      icon: "right",
+      title: "Put it one later",
+      off: at === screens.length - 1 && "It is the last",
+      act: () => move(1),
+    },
+    {
+      icon: "copy",
+      title: "Copy it",
+      act: () =>
+        insert({ ...screen, id: freeID(module), name: screen.name ? `${screen.name}, copy`.slice(0, 80) : "" }),
+    },
+    {
+      icon: "bin",
+      title: "Take it away",
+      off: screens.length < 2 ? "A module has at least one screen" : used && "A scene shows it",
+      act: remove,
+    },
+  ];
+  return (
+    <section className={css.strip} aria-label="Screens of the module">
+      <ol ref={list} className={css.list} onKeyDown={onKey}>
+        {screens.map((s, i) => (
+          <li key={s.id}>
+            <button
+              type="button"
+              className={css.tile}
+              aria-pressed={s.id === screen.id}
+              tabIndex={s.id === screen.id ? 0 : -1}
+              aria-label={`Screen ${i + 1}: ${s.name || "unnamed"}`}
+              onClick={() => selectScreen(s.id)}
+            >
+              {screens.length > 1 && <Picture module={module} at={i} />}
+              <span>
+                <b>{i + 1}</b> {s.name || "unnamed"}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <div className={css.doing}>
+        <div className={css.name}>
+          <InlineText
+            key={screen.id}
+            label="Name of the screen"
+            value={screen.name ?? ""}
+            placeholder="Name it"
+            onChange={(name) =>
+              changeModule((m) => ({
+                ...m,
+                screens: m.screens.map((s) => (s.id === screen.id ? { ...s, name: name || undefined } : s)),
+              }))
+            }
+          />
+        </div>
+        <button type="button" className="quiet" onClick={() => insert({ id: freeID(module), rows: [] })}>
+          New screen
+        </button>
+        {tools.map((t) => (
+          <button
+            key={t.title}
+            type="button"
+            className="quiet"
+            aria-label={t.title}
+            title={t.off || t.title}
+            disabled={Boolean(t.off)}
+            onClick={t.act}
+          >
+            <Icon name={t.icon} size={17} />
+          </button>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** An id that no screen of a module has. */
+function freeID(m: Module): string {
+  for (let n = m.screens.length + 1; ; n++) {
+    const id = `screen-${n}`;
+    if (!m.screens.some((s) => s.id === id)) return id;
+  }
+}
+
+/** A screen as the simulated module shows it. */
+function Picture({ module, at }: { module: Module; at: number }) {
+  const { setupOf } = useBench();
+  const { data: run } = useQuery(runQuery(setupOf(module, at), noExtras));
+  if (!run) return null;
+  const pitch = Math.max(0.6, Math.min(1.2, 150 / (run.glass.cols * 6)));
+  return (
+    <div className={css.glass} style={{ background: groundOf(run.glass, tintOf(module.display.tint)) }}>
+      <Glass glass={run.glass} tint={module.display.tint} pitch={pitch} name={`Screen ${at + 1}`} />
+    </div>
+  );
+}
