@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, type KeyboardEvent } from "react";
+import { memo, useRef, type KeyboardEvent } from "react";
 import type { Module, Screen } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
@@ -7,25 +7,43 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Icon, type IconName } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
-import { useBench } from "../../work/BenchContext";
+import { useRested } from "../../ui/useRested";
+import { useBench, type BenchWork } from "../../work/BenchContext";
 import css from "./ScreenStrip.module.css";
 
-/** The screens of the selected module, each with its live glass: picked, named, put in order, copied and taken away. */
+/**
+ * The screens of the selected module, each with its live glass: picked, named, put in order, copied and taken away. What is
+ * typed is drawn on the module, and here once the keys rest.
+ */
 export function ScreenStrip() {
-  const { module, screen, selectScreen, changeModule } = useBench();
+  const work = useBench();
+  const { module, screen } = work;
+  return <Strip work={useRested(work, [module.id, screen.id, ...module.screens.map((s) => s.id + s.name)].join())} />;
+}
+
+const Strip = memo(function Strip({ work }: { work: BenchWork }) {
+  const { module, screen, selectScreen, changeModule } = work;
   const list = useRef<HTMLOListElement>(null);
   const { screens } = module;
   const at = screens.findIndex((s) => s.id === screen.id);
   const used = module.show?.scenes?.some((s) => s.screen === screen.id) ?? false;
 
-  const insert = (s: Screen) => {
-    changeModule((m) => ({ ...m, screens: [...m.screens.slice(0, at + 1), s, ...m.screens.slice(at + 1)] }));
-    selectScreen(s.id);
+  // What is drawn here may be a moment old: changes are made to the screens as they are.
+  const insert = (next: (here: Screen) => Omit<Screen, "id">) => {
+    const id = freeID(module);
+    changeModule((m) => {
+      const k = m.screens.findIndex((s) => s.id === screen.id);
+      const here = m.screens[k];
+      if (!here) return m;
+      return { ...m, screens: [...m.screens.slice(0, k + 1), { ...next(here), id }, ...m.screens.slice(k + 1)] };
+    });
+    selectScreen(id);
   };
   const move = (by: number) =>
     changeModule((m) => {
-      const next = m.screens.filter((s) => s.id !== screen.id);
-      next.splice(at + by, 0, screen);
+      const here = m.screens.find((s) => s.id === screen.id);
+      const next = m.screens.filter((s) => s !== here);
+      if (here) next.splice(m.screens.indexOf(here) + by, 0, here);
       return { ...m, screens: next };
     });
   const remove = () => {
@@ -53,8 +71,7 @@ export function ScreenStrip() {
     {
       icon: "copy",
       title: "Copy it",
-      act: () =>
-        insert({ ...screen, id: freeID(module), name: screen.name ? `${screen.name}, copy`.slice(0, 80) : "" }),
+      act: () => insert((here) => ({ ...here, name: here.name ? `${here.name}, copy`.slice(0, 80) : undefined })),
     },
     {
       icon: "bin",
@@ -76,7 +93,7 @@ export function ScreenStrip() {
               aria-label={`Screen ${i + 1}: ${s.name || "unnamed"}`}
               onClick={() => selectScreen(s.id)}
             >
-              {screens.length > 1 && <Picture module={module} at={i} />}
+              {screens.length > 1 && <Picture work={work} at={i} />}
               <span>
                 <b>{i + 1}</b> {s.name || "unnamed"}
               </span>
@@ -99,7 +116,7 @@ export function ScreenStrip() {
             }
           />
         </div>
-        <button type="button" className="quiet" onClick={() => insert({ id: freeID(module), rows: [] })}>
+        <button type="button" className="quiet" onClick={() => insert(() => ({ rows: [] }))}>
           New screen
         </button>
         {tools.map((t) => (
@@ -118,7 +135,7 @@ export function ScreenStrip() {
       </div>
     </section>
   );
-}
+});
 
 /** An id that no screen of a module has. */
 function freeID(m: Module): string {
@@ -129,8 +146,8 @@ function freeID(m: Module): string {
 }
 
 /** A screen as the simulated module shows it. */
-function Picture({ module, at }: { module: Module; at: number }) {
-  const { setupOf } = useBench();
+function Picture({ work, at }: { work: BenchWork; at: number }) {
+  const { module, setupOf } = work;
   const { data: run } = useQuery(runQuery(setupOf(module, at), noExtras));
   if (!run) return null;
   const pitch = Math.max(0.6, Math.min(1.2, 150 / (run.glass.cols * 6)));
