@@ -1,7 +1,6 @@
 package glyph
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 )
@@ -87,18 +86,4 @@ func (l Library) Validate() (at int, err error) {
 		places[*d.Part] = i
 	}
 	return 0, nil
-}
-
-// Picture returns the drawings of a picture, row by row.
-func (l Library) Picture(name string) Library {
-	var out Library
-	for _, d := range l {
-		if d.Part != nil && d.Part.Picture == name {
-			out = append(out, d)
-		}
-	}
-	slices.SortFunc(out, func(a, b Drawing) int {
-		return cmp.Or(a.Part.Row-b.Part.Row, a.Part.Col-b.Part.Col)
-	})
-	return out
 }

@@ -98,14 +98,23 @@ func (b Bank) In(slot int) (Glyph, bool) {
 	return Glyph{}, false
 }
 
-// Place returns the slot for a pattern: the one that holds it already, or the
-// first that is free among every step-th; false where all are taken. step is 1,
-// or 2 with the 5×10 font, whose glyphs take two slots each.
-func (b Bank) Place(p Pattern, step int) (slot int, ok bool) {
+// Holds returns the slot that holds a pattern and can be shown; step is as in
+// Place.
+func (b Bank) Holds(p Pattern, step int) (slot int, ok bool) {
 	for _, g := range b {
 		if g.Pattern() == p && g.Slot%step == 0 {
 			return g.Slot, true
 		}
+	}
+	return 0, false
+}
+
+// Place returns the slot for a pattern: the one that holds it already, or the
+// first that is free among every step-th; false where all are taken. step is 1,
+// or 2 with the 5×10 font, whose glyphs take two slots each.
+func (b Bank) Place(p Pattern, step int) (slot int, ok bool) {
+	if slot, ok := b.Holds(p, step); ok {
+		return slot, true
 	}
 	for slot := 0; slot < Slots; slot += step {
 		if _, taken := b.In(slot); !taken {

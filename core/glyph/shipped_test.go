@@ -86,9 +86,6 @@ func TestLibrary(t *testing.T) {
 	if _, ok := lib.Keyed(0); ok {
 		t.Error("key 0 is found")
 	}
-	if pair := lib.Picture("pair"); len(pair) != 2 || pair[0].Name != "a" || pair[1].Name != "b" {
-		t.Errorf("the picture is %v", pair)
-	}
 	if n := lib.Free(); n != 8 {
 		t.Errorf("the free key is %d, want 8", n)
 	}

@@ -35,13 +35,14 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 				}
 			}
 		}
+		if len(b.Modules[m].Screens) < 2 {
+			continue // nothing follows anything
+		}
 		loading, err := NewLoading(b, m)
 		if err != nil {
 			return nil, err
 		}
-		if len(b.Modules[m].Screens) > 1 {
-			out = append(out, loading.Findings...)
-		}
+		out = append(out, loading.Findings...)
 	}
 	return out, nil
 }

@@ -105,7 +105,9 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 		}
 		l.Costs = append(l.Costs, cost)
 	}
-	l.judgeShown(m, at, screens, pages, o)
+	if o.OnGlass {
+		l.judgeShown(m, at, screens, pages, o)
+	}
 	return l, nil
 }
 
@@ -243,8 +245,12 @@ func (l *Loading) unfixed(b *bench.Bench, at int) (finding.Remedy, bool) {
 	return finding.Remedy{Label: "Name those glyphs by the library, so that they can be in any slot", Patch: patch}, true
 }
 
-// judgeShown names loads that change cells still on the glass.
+// judgeShown names loads that change cells still on the glass, where that is
+// allowed.
 func (l *Loading) judgeShown(m *bench.Module, at int, screens []shown, pages []bank.Page, o bank.Options) {
+	o.OnGlass = false
+	_, err := bank.New(pages, o)
+	possible := err == nil // without touching the glass
 	held := map[int]glyph.Pattern{}
 	before := -1
 	said := map[[2]int]bool{}
@@ -267,9 +273,7 @@ func (l *Loading) judgeShown(m *bench.Module, at int, screens []shown, pages []b
 				Path: fmt.Sprintf("/modules/%d/screens/%d", at, before), Cells: &finding.Cells{Row: cell / cols, Col: cell % cols, Len: 1},
 				Source: "HD44780U data sheet, ADE-207-272(Z), Character generator RAM",
 			}
-			strict := o
-			strict.OnGlass = false
-			if _, err := bank.New(pages, strict); err == nil {
+			if possible {
 				path := fmt.Sprintf("/modules/%d/loading", at)
 				kept := m.Loading
 				kept.OnGlass = false
@@ -316,7 +320,7 @@ func (s *Setup) Animate(frames []glyph.Pattern, cells []int) (*Animation, error)
 	if len(frames) < 2 {
 		return nil, fmt.Errorf("%d frames; an animation has at least 2", len(frames))
 	}
-	a := &Animation{Cells: len(cells), Frames: len(frames), Fits: len(frames) <= glyph.Slots/mod.SlotStep()}
+	a := &Animation{Cells: len(cells), Frames: len(frames)}
 	different := map[glyph.Pattern]byte{}
 	code := func(p glyph.Pattern) byte {
 		if _, known := different[p]; !known {

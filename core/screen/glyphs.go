@@ -53,7 +53,7 @@ func (c *composer) placeDrawings() {
 	for _, p := range wanted {
 		if code, ok := glyph.Equal(c.module.ROM, p, c.module.Tall); ok {
 			codes[p] = code
-		} else if slot, ok := c.holds(p); ok {
+		} else if slot, ok := c.Text.Bank.Holds(p, c.module.SlotStep()); ok {
 			codes[p], used[slot] = CodeOf(c.module, slot), true
 		} else {
 			left = append(left, p)
@@ -102,16 +102,6 @@ func (c *composer) patterns() (out []glyph.Pattern) {
 		}
 	}
 	return out
-}
-
-// holds returns the slot that holds a pattern and can be shown.
-func (c *composer) holds(p glyph.Pattern) (slot int, ok bool) {
-	for _, g := range c.Text.Bank {
-		if g.Pattern() == p && g.Slot%c.module.SlotStep() == 0 {
-			return g.Slot, true
-		}
-	}
-	return 0, false
 }
 
 // takeSlot returns a slot that the screen does not use yet, an empty one first.

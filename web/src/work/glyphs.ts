@@ -25,6 +25,23 @@ export const tall = (rows: readonly number[], height: number): number[] =>
 const sameRows = (a: readonly number[], b: readonly number[]): boolean =>
   Math.max(a.length, b.length) > 0 && tall(a, 11).every((v, i) => v === (b[i] ?? 0));
 
+/** A dot of a sheet, gaps not counted; 0-based. */
+export interface Dot {
+  x: number;
+  y: number;
+}
+
+/** Whether a dot of a sheet is lit; its cells have as many rows of dots as height says. */
+export const litAt = ({ cells, cols }: Sheet, height: number, { x, y }: Dot): boolean =>
+  (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;
+
+/** The slots that glyphs of a module may take: with 5×10 dots every second one. */
+export const slotsOf = (m: Module): number[] => (heightOf(m) > 8 ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7]);
+
+/** The first slot of a module without a glyph; undefined where all are taken. */
+export const freeSlot = (m: Module): number | undefined =>
+  slotsOf(m).find((slot) => !m.glyphs?.some((g) => g.slot === slot));
+
 /** The drawings of a picture. */
 export const partsOf = (bench: Bench, name: string): Drawing[] =>
   (bench.glyphs ?? []).filter((d) => d.part?.picture === name);

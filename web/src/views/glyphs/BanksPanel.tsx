@@ -5,7 +5,7 @@ import { Cells } from "../../parts/dots/Cells";
 import { Findings } from "../../parts/findings/Findings";
 import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
-import { heightOf, tall, type Target } from "../../work/glyphs";
+import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
 import { loadingOf } from "../../work/setup";
 import css from "./BanksPanel.module.css";
 
@@ -83,7 +83,7 @@ function Timetable({ plan, onChoose }: { plan: LoadingPlan; onChoose: (t: Target
   const { bench, module } = useBench();
   const height = heightOf(module);
   const shown = plan.steps.slice(0, plan.rounds > 0 ? Math.min(plan.steps.length, 2 * module.screens.length) : 40);
-  const slots = height > 8 ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7];
+  const slots = slotsOf(module);
   const nameOf = (rows: number[]) => find(bench.glyphs ?? [], rows);
   const held = new Map<number, number[]>();
   const columns = shown.map((step) => {

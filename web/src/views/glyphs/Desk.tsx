@@ -5,8 +5,18 @@ import { reason, type Schemas } from "../../api/client";
 import { Icon, type IconName } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
-import { copiedCells, copyCells, heightOf, sheetOf, tall, withCells, type Target } from "../../work/glyphs";
-import { DotGrid, type Dot } from "./DotGrid";
+import {
+  copiedCells,
+  copyCells,
+  heightOf,
+  litAt,
+  sheetOf,
+  tall,
+  withCells,
+  type Dot,
+  type Target,
+} from "../../work/glyphs";
+import { DotGrid } from "./DotGrid";
 import { Names } from "./Names";
 import { RowTable } from "./RowTable";
 import { RowText } from "./RowText";
@@ -123,7 +133,7 @@ export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
         x: Math.min(Math.max(at.x + step[0], 0), cols * 5 - 1),
         y: Math.min(Math.max(at.y + step[1], 0), sheet.rows * height - 1),
       });
-    else if (key === " ") light([at], !litAt(sheet.cells, cols, height, at), "dots");
+    else if (key === " ") light([at], !litAt(sheet, height, at), "dots");
     else if (key === "Enter") onPut();
     else if (key === "Delete" || key === "Backspace") set(sheet.cells.map((rows) => rows.map(() => 0)));
     else if (tool) void operate(tool.do);
@@ -187,6 +197,3 @@ export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
     </section>
   );
 }
-
-const litAt = (cells: number[][], cols: number, height: number, { x, y }: Dot): boolean =>
-  (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;

@@ -1,13 +1,7 @@
 import { useRef, type PointerEvent } from "react";
 import { tintOf } from "../../parts/glass/tints";
-import type { Sheet } from "../../work/glyphs";
+import { litAt, type Dot, type Sheet } from "../../work/glyphs";
 import css from "./DotGrid.module.css";
-
-/** A dot of a sheet, gaps not counted; 0-based. */
-export interface Dot {
-  x: number;
-  y: number;
-}
 
 interface Props {
   sheet: Sheet;
@@ -42,8 +36,7 @@ export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
   const w = cols * (5 * DOT + GAP) - GAP;
   const h = rows * (height * DOT + GAP) - GAP;
   const look = tintOf(tint);
-  const lit = ({ x, y }: Dot) =>
-    (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;
+  const lit = (d: Dot) => litAt(sheet, height, d);
 
   /** The dot under the pointer; undefined in a gap. */
   const dotOf = (e: PointerEvent): Dot | undefined => {

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { romQuery } from "../../api/queries";
+import { Tabs } from "../../ui/Tabs";
 import { useBench } from "../../work/BenchContext";
 import { sheetOf, typed, type Target } from "../../work/glyphs";
 import { useStep } from "../../work/StepContext";
@@ -74,13 +75,7 @@ export default function GlyphsView() {
         />
       </div>
       <aside className={css.side}>
-        <div className={css.tabs} role="tablist" aria-label="Beside the desk">
-          {tabs.map((t) => (
-            <button key={t.id} type="button" role="tab" aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
-              {t.title}
-            </button>
-          ))}
-        </div>
+        <Tabs label="Beside the desk" tabs={tabs} value={tab} onChange={setTab} />
         {tab === "library" && <LibraryPanel target={target} onChoose={choose} onPut={put} />}
         {tab === "picture" && <PicturePanel target={target} onChoose={choose} />}
         {tab === "make" && <MakePanel onChoose={choose} />}

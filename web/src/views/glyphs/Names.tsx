@@ -1,7 +1,7 @@
 import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, partsOf, sheetOf, withDrawings, type Target } from "../../work/glyphs";
+import { freePicture, freeSlot, partsOf, sheetOf, withDrawings, type Target } from "../../work/glyphs";
 import css from "./Names.module.css";
 
 interface Props {
@@ -113,9 +113,7 @@ export function Names({ target, onChoose }: Props) {
 /** Puts a drawing into a slot of the module, where all of its screens find it. */
 function Pin({ keyOf, onChoose }: { keyOf: number; onChoose: (t: Target) => void }) {
   const { bench, module, changeModule } = useBench();
-  const taken = new Set((module.glyphs ?? []).map((g) => g.slot));
-  const step = module.display.controller.font === "5x10" ? 2 : 1;
-  const slot = [0, 1, 2, 3, 4, 5, 6, 7].find((s) => s % step === 0 && !taken.has(s));
+  const slot = freeSlot(module);
   const drawing = bench.glyphs?.find((d) => d.key === keyOf);
   if (slot === undefined || !drawing) return null;
   return (

@@ -16,6 +16,12 @@ const bases = [
   { title: "Decimal", base: 10, form: /^\d{1,2}$/, text: String },
 ];
 
+/** What a text says in a base; NaN where it is no row of five dots. */
+function rowOf(text: string, { form, base }: (typeof bases)[number]): number {
+  const n = form.test(text) ? parseInt(text.replace(/^0[bx]/i, ""), base) : NaN;
+  return n <= 31 ? n : NaN;
+}
+
 /** The rows of a cell as numbers in three bases; each can be typed over. */
 export function RowTable({ of, cell, onSet }: Props) {
   const rows = of.cells[cell] ?? [];
@@ -44,8 +50,7 @@ export function RowTable({ of, cell, onSet }: Props) {
             {bases.map((b) => {
               const at = `${cell} ${row} ${b.base}`;
               const text = draft?.at === at ? draft.text : b.text(v);
-              const value = b.form.test(text) ? parseInt(text.replace(/^0[bx]/i, ""), b.base) : NaN;
-              const wrong = !(value >= 0 && value <= 31);
+              const wrong = Number.isNaN(rowOf(text, b));
               return (
                 <td key={b.base}>
                   <input
@@ -58,8 +63,8 @@ export function RowTable({ of, cell, onSet }: Props) {
                     onChange={(e) => {
                       const next = e.target.value.trim();
                       setDraft({ at, text: next });
-                      const n = b.form.test(next) ? parseInt(next.replace(/^0[bx]/i, ""), b.base) : NaN;
-                      if (n >= 0 && n <= 31) onSet(row, n);
+                      const n = rowOf(next, b);
+                      if (!Number.isNaN(n)) onSet(row, n);
                     }}
                     onBlur={() => setDraft(undefined)}
                   />

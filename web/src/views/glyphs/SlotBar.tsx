@@ -1,7 +1,7 @@
 import { Cells } from "../../parts/dots/Cells";
 import { Icon } from "../../ui/Icon";
 import { useBench } from "../../work/BenchContext";
-import { heightOf, tall, type Target } from "../../work/glyphs";
+import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
 import css from "./SlotBar.module.css";
 
 interface Props {
@@ -14,7 +14,7 @@ export function SlotBar({ target, onChoose }: Props) {
   const { module, changeModule } = useBench();
   const height = heightOf(module);
   const glyphs = module.glyphs ?? [];
-  const slots = height > 8 ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7];
+  const slots = slotsOf(module);
   const odd = glyphs.filter((g) => !slots.includes(g.slot)).map((g) => g.slot);
   return (
     <section className={css.bar} aria-label="Slots of the module">

@@ -2,7 +2,17 @@ import { reason } from "../../api/client";
 import { drawCells } from "../../api/glyphs";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, heightOf, sheetOf, tall, trimmed, withCells, withDrawings, type Target } from "../../work/glyphs";
+import {
+  freePicture,
+  freeSlot,
+  heightOf,
+  sheetOf,
+  tall,
+  trimmed,
+  withCells,
+  withDrawings,
+  type Target,
+} from "../../work/glyphs";
 
 /**
  * Makes the mirrored copy of a cell: in a picture it goes into the cell on the other side; a drawing of one cell becomes
@@ -47,8 +57,7 @@ export function usePartner(target: Target, onChoose: (t: Target) => void, onTrou
       change(() => withDrawings(b, parts).bench);
       onChoose({ kind: "picture", name });
     } else {
-      const step = height > 8 ? 2 : 1;
-      const slot = [0, 1, 2, 3, 4, 5, 6, 7].find((s) => s % step === 0 && !m.glyphs?.some((g) => g.slot === s));
+      const slot = freeSlot(m);
       if (slot === undefined) {
         onTrouble("All slots are taken: empty one, or keep the glyph in the library and mirror it there.");
         return;

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Glyph } from "../../api/client";
 import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
+import { slotsOf } from "../../work/glyphs";
 import { charOf } from "../../work/typing/rows";
 import { useStep } from "../../work/StepContext";
 import { Icon } from "../../ui/Icon";
@@ -25,7 +26,7 @@ export function Slots() {
           : "Click one to type it at the cursor."}
       </p>
       <div className={css.slots}>
-        {(module.display.controller.font === "5x10" ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7]).map((slot) => {
+        {slotsOf(module).map((slot) => {
           const glyph = glyphs.find((g) => g.slot === slot);
           return (
             <div key={slot} className={css.slot}>

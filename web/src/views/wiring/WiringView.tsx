@@ -4,6 +4,7 @@ import { useState } from "react";
 import { wiringQuery } from "../../api/queries";
 import type { Finding, WiringResult } from "../../api/client";
 import { Findings } from "../../parts/findings/Findings";
+import { Tabs } from "../../ui/Tabs";
 import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
 import { BoardsBar } from "./BoardsBar";
@@ -74,13 +75,7 @@ function Table({ result }: { result: WiringResult }) {
             }
           />
         )}
-        <div className={css.tabs} role="tablist" aria-label="Beside the drawing">
-          {tabs.map((t) => (
-            <button key={t.id} type="button" role="tab" aria-selected={tab === t.id} onClick={() => setTab(t.id)}>
-              {t.title}
-            </button>
-          ))}
-        </div>
+        <Tabs label="Beside the drawing" tabs={tabs} value={tab} onChange={setTab} />
         {tab === "work" && !result.laid && result.plan && (
           <div className={css.propose}>
             <p>Nothing lies on the table yet. The drawing is what we would lay: no hole used twice, short wires.</p>
