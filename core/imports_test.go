@@ -15,7 +15,7 @@ import (
 
 // floors lists core's packages from the ground up: a package imports only those
 // before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "sequence", "wave", "rig", "update", "screen", "bench", "plan", "wiring", "breadboard", "run"}
+var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "screen", "bench", "plan", "wiring", "breadboard", "run"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{

@@ -86,6 +86,13 @@ func NewCoder(l Link) (*Coder, error) {
 	return c, nil
 }
 
+// Fresh returns a coder for the same link that has put nothing on the outputs yet.
+func (c *Coder) Fresh() *Coder {
+	fresh := *c
+	fresh.levels, fresh.known = 0, false
+	return &fresh
+}
+
 // Link returns the link it codes for.
 func (c *Coder) Link() Link { return c.link }
 

@@ -18,6 +18,7 @@ import (
 	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
+	"slatebell/core/update"
 )
 
 // key returns the character that shows a drawing.
@@ -365,7 +366,7 @@ func play(t *testing.T, b *bench.Bench, l *Loading) (touched int) {
 				}
 			}
 		}
-		follow(func(s *sequence.Builder) { s.Update(nil, codes) })
+		follow(func(s *sequence.Builder) { s.Update(codes, nil, update.Allowed{}) })
 		for i, c := range glass() {
 			want := mod.ROM.Dots(codes[i])
 			if d, ok := setup.Library.Keyed(s.layout.Cells[i].Key); ok {

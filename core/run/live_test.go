@@ -111,11 +111,11 @@ func TestStops(t *testing.T) {
 		"":               "[]",
 		"12":             "[11]",
 		"Step 3":         "[2]",
-		"0x40":           "[16]",
-		"address 0x41":   "[17]",
-		"address 4":      "[15]", // the counter, after 'e'
+		"0x40":           "[15]",
+		"address 0x41":   "[16]",
+		"address 4":      "[14]", // the counter, after 'e'
 		"clear":          "[8]",
-		"'i'":            "[13 18]",
+		"'i'":            "[12 17]",
 		"nothing of it ": "[]",
 	} {
 		if got, _, err := r.Stops(text); err != nil || fmt.Sprint(got) != want {

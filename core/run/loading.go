@@ -14,6 +14,7 @@ import (
 	"slatebell/core/module"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
+	"slatebell/core/update"
 )
 
 // Loading is how the glyphs of a module's screens come into CGRAM while the
@@ -344,7 +345,10 @@ func (s *Setup) Animate(frames []glyph.Pattern, cells []int) (*Animation, error)
 			}
 			before[c], after[c] = code(from), code(to)
 		}
-		write, err := costOf(mod, wired, func(b *sequence.Builder) { b.Update(before, after) })
+		write, err := costOf(mod, wired, func(b *sequence.Builder) {
+			b.Know(before)
+			b.Update(after, nil, update.Allowed{})
+		})
 		if err != nil {
 			return nil, err
 		}

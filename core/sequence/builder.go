@@ -6,6 +6,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/update"
 )
 
 // Builder appends steps to a program.
@@ -17,6 +18,9 @@ type Builder struct {
 	timeline link.Timeline
 	readyAt  time.Duration // the controllers are free again, by the chosen waits
 	buffer   []link.Word
+	shadows  [2]shadow     // what the controllers hold
+	last     update.Class  // of the last operation
+	costs    *update.Costs // nil: not measured yet
 }
 
 // NewBuilder checks link and options and returns a builder for a module. The
@@ -33,7 +37,10 @@ func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
 	if o.Waits == "" {
 		o.Waits = WorstCase
 	}
-	b := &Builder{module: m, opts: o, coder: coder, timeline: link.NewTimeline(coder)}
+	b := &Builder{module: m, opts: o, coder: coder, timeline: link.NewTimeline(coder), last: update.Fresh}
+	for i := range b.shadows {
+		b.shadows[i] = newShadow(&m)
+	}
 	b.program.Coder = coder
 	b.program.Steps = make([]Step, 0, m.Geometry.Cells()) // a step a cell, and few more
 	return b, nil
@@ -108,6 +115,9 @@ func (b *Builder) add(s Step) {
 		b.close()
 	}
 	p.Steps[len(p.Steps)-1].Wire = b.timeline.Now() - s.Start
+	if s.Kind != Park {
+		b.track(&s)
+	}
 	if !status {
 		b.readyAt = max(b.readyAt, b.lastFall()+s.Wait)
 	}

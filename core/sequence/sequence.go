@@ -15,6 +15,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/update"
 )
 
 // Waits says how long a host waits after an operation.
@@ -130,19 +131,14 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	if len(cells) != m.Geometry.Cells() {
 		return nil, fmt.Errorf("%d cells for a module of %d", len(cells), m.Geometry.Cells())
 	}
-	var shown []byte
 	if o.Init || o.Forget {
 		b.PowerUp()
 	}
 	if o.Init {
 		b.Initialise()
-		shown = make([]byte, len(cells))
-		for i := range shown {
-			shown[i] = ' '
-		}
 	}
 	b.Load(o.Glyphs)
-	b.Update(shown, cells)
+	b.Update(cells, nil, update.Allowed{})
 	b.Leave(o.Cursor)
 	for _, a := range o.Live {
 		if err := b.live(a); err != nil {

@@ -2,11 +2,13 @@ package sequence
 
 import (
 	"fmt"
+	"slices"
 
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/update"
 )
 
 // PowerUp appends the wait for the supply, and brings an expander's outputs to
@@ -108,7 +110,7 @@ func (b *Builder) Redraw(shown glyph.Pattern, g *glyph.Glyph) {
 		if shown[row] == rows[row] {
 			continue
 		}
-		if !open || row-next > maxGap {
+		if !open || !b.Costs().Bridges(row-next) {
 			b.cgramAddress(g.Slot, row)
 			next, open = row, true
 		}
@@ -125,54 +127,161 @@ type Cursor struct {
 	Row, Col    int // 0-based
 }
 
-// Leave appends what puts the cursor into its cell and turns it on. A cursor that
-// is none, or stands outside the glass, adds nothing.
+// Leave appends what puts the cursor into its cell and gives it its looks, or turns
+// it off; what is so already is left out. A cursor outside the glass is none.
 func (b *Builder) Leave(k Cursor) {
-	if !k.Line && !k.Block {
-		return
-	}
-	for _, seg := range b.module.Geometry.Segments {
-		if seg.Row == k.Row && k.Col >= seg.Col && k.Col < seg.Col+seg.Len {
-			b.address(seg, k.Col-seg.Col)
-			set := hd44780.DisplayOff | hd44780.DisplayOn
-			if k.Line {
-				set |= hd44780.CursorOn
+	for i := range b.module.Geometry.Controllers {
+		var line, block bool
+		for _, seg := range b.module.Geometry.Segments {
+			if seg.Controller != i || seg.Row != k.Row || k.Col < seg.Col || k.Col >= seg.Col+seg.Len || !k.Line && !k.Block {
+				continue
 			}
-			if k.Block {
-				set |= hd44780.BlinkOn
+			line, block = k.Line, k.Block
+			if s := &b.shadows[i]; !s.placed || s.InCGRAM || s.AC != b.shownBy(seg, k.Col-seg.Col) {
+				b.address(seg, k.Col-seg.Col)
 			}
-			op := hd44780.Command(set)
-			b.Do(Setting, op, enableOf(seg), b.module.Family.Explain(op))
-			return
 		}
+		b.cursor(i, line, block)
 	}
 }
 
-// maxGap is how many unchanged cells between two changed ones are rewritten
-// rather than skipped: an address instruction costs as much as a character.
-const maxGap = 1
+// cursor appends what gives a controller's cursor its looks.
+func (b *Builder) cursor(controller int, line, block bool) {
+	s := &b.shadows[controller]
+	if s.CursorOn == line && s.BlinkOn == block {
+		return
+	}
+	set := hd44780.DisplayOff | hd44780.DisplayOn
+	if line {
+		set |= hd44780.CursorOn
+	}
+	if block {
+		set |= hd44780.BlinkOn
+	}
+	op := hd44780.Command(set)
+	b.Do(Setting, op, link.Enable(controller), b.module.Family.Explain(op))
+}
 
-// Update appends what turns the shown cells into others. A nil shown means
-// unknown: every cell is written. Each run of cells begins with its address.
-func (b *Builder) Update(shown, cells []byte) {
-	g := &b.module.Geometry
+// Update appends the cheapest operations after which the glass shows cells, as
+// far as it is known what it shows now; glyphs that are not in CGRAM yet are loaded
+// on the way, before a cell shows them.
+func (b *Builder) Update(cells []byte, glyphs glyph.Bank, a update.Allowed) {
+	g, costs, loads := &b.module.Geometry, b.Costs(), b.loads(glyphs)
+	var states [2]update.State
+	var wants [2]update.Want
+	for i := range g.Controllers {
+		s := &b.shadows[i]
+		states[i] = s.state(b.last)
+		wants[i] = slices.Repeat(update.Want{update.Any}, len(s.DDRAM))
+	}
 	for _, seg := range g.Segments {
-		base := seg.Row*g.Cols + seg.Col
-		var next int // cell of the open run
-		var open bool
 		for i := range seg.Len {
-			if shown != nil && shown[base+i] == cells[base+i] {
-				continue
-			}
-			if !open || i-next > maxGap {
-				b.address(seg, i)
-				next, open = i, true
-			}
-			for ; next <= i; next++ {
-				b.character(seg, next, cells[base+next])
+			at, _ := b.shadows[seg.Controller].Index(seg.Start + uint8(i))
+			wants[seg.Controller][at] = int(cells[seg.Row*g.Cols+seg.Col+i])
+		}
+	}
+	var ops []update.Op
+	if memory := b.shadows[0].memory(); g.Controllers == 2 {
+		ops, _ = update.NewTwo(memory, states, wants, *costs, a, loads)
+	} else {
+		ops, _ = update.New(memory, states[0], wants[0], *costs, a, loads)
+	}
+	for _, o := range ops {
+		b.planned(o, glyphs)
+	}
+}
+
+// loads is what glyphs take to be loaded, and the codes that show them.
+func (b *Builder) loads(glyphs glyph.Bank) (l update.Loads) {
+	follows := -1
+	for slot := range glyph.Slots {
+		if _, ok := glyphs.In(slot); !ok {
+			continue
+		}
+		if slot != follows {
+			l.Runs++
+		}
+		l.Bytes += b.module.CellRows()
+		if !b.module.Tall {
+			follows = slot + 1
+		}
+		for code := range l.Codes {
+			if at, ok := b.module.Slot(byte(code)); ok && at == slot {
+				l.Codes[code] = true
 			}
 		}
 	}
+	return l
+}
+
+// planned appends an operation of an update.
+func (b *Builder) planned(o update.Op, glyphs glyph.Bank) {
+	enable := link.Enable(o.Which)
+	do := func(data byte) {
+		op := hd44780.Command(data)
+		b.Do(Setting, op, enable, b.module.Family.Explain(op))
+	}
+	switch o.Kind {
+	case update.Load:
+		b.Load(glyphs)
+	case update.Clear:
+		do(hd44780.ClearByte)
+	case update.Home:
+		do(hd44780.HomeByte)
+	case update.Left:
+		do(hd44780.ShiftBase | hd44780.ShiftGlass)
+	case update.Right:
+		do(hd44780.ShiftBase | hd44780.ShiftGlass | hd44780.ShiftRight)
+	case update.Address:
+		b.addressAt(o.Index, enable)
+	case update.Write:
+		b.write(o.Index, enable, o.Code)
+	}
+}
+
+// cellAt returns the segment and the cell in it that show a place of a
+// controller's DDRAM while the glass stands as it does; false for a place that is
+// not on the glass.
+func (b *Builder) cellAt(index, controller int) (seg module.Segment, i int, ok bool) {
+	s := &b.shadows[controller]
+	n := s.Columns()
+	at := s.Address(index/n*n + (index%n-int(s.Offset)+n)%n)
+	for _, seg := range b.module.Geometry.Segments {
+		if i := int(at) - int(seg.Start); seg.Controller == controller && i >= 0 && i < seg.Len {
+			return seg, i, true
+		}
+	}
+	return seg, 0, false
+}
+
+// shownBy returns the address whose character a cell shows while the glass stands
+// as it does.
+func (b *Builder) shownBy(seg module.Segment, i int) uint8 {
+	s := &b.shadows[seg.Controller]
+	return s.Address(s.Shown(seg.Start + uint8(i)))
+}
+
+func (b *Builder) addressAt(index int, enable link.Enable) {
+	controller := int(enable) % 2
+	if seg, i, ok := b.cellAt(index, controller); ok && enable != link.Both {
+		b.address(seg, i)
+		return
+	}
+	a := b.shadows[controller].Address(index)
+	where := "not on the glass"
+	if enable == link.Both {
+		where = "of both controllers"
+	}
+	b.Do(Address, hd44780.Command(hd44780.DDRAMBase|a), enable, fmt.Sprintf("DDRAM address 0x%02X: %s", a, where))
+}
+
+func (b *Builder) write(index int, enable link.Enable, code byte) {
+	if seg, i, ok := b.cellAt(index, int(enable)); ok {
+		b.character(seg, i, code)
+		return
+	}
+	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enable, Row: -1, Col: -1,
+		Meaning: fmt.Sprintf("%s: DDRAM 0x%02X, not on the glass", b.name(code), b.shadows[enable].Address(index))})
 }
 
 func enableOf(seg module.Segment) link.Enable {
@@ -183,7 +292,7 @@ func enableOf(seg module.Segment) link.Enable {
 }
 
 func (b *Builder) address(seg module.Segment, i int) {
-	a := seg.Start + uint8(i)
+	a := b.shownBy(seg, i)
 	b.Do(Address, hd44780.Command(hd44780.DDRAMBase|a), enableOf(seg),
 		fmt.Sprintf("DDRAM address 0x%02X: row %d, column %d", a, seg.Row+1, seg.Col+i+1))
 }

@@ -7,76 +7,124 @@ import (
 	"testing"
 )
 
-// toy is a controller with a memory of a few characters, as the exhaustive search
-// knows it: everything that operations change.
+// toy is one or two controllers with a memory of a few characters, as the
+// exhaustive search knows them: everything that operations change.
 type toy struct {
-	cells  [6]int8
-	at     int8
-	down   bool
-	offset int8
-	data   bool
+	cells  [2][6]int8
+	at     [2]int8 // Unknown: in CGRAM, or anywhere
+	down   [2]bool
+	keeps  [2]bool // the direction in which it must be left: as it was found, or as a clear leaves it
+	offset [2]int8
+	last   Class
+	loaded bool
+}
+
+// trial is a case: from a start to what is wanted.
+type trial struct {
+	m       Memory
+	states  []State
+	wants   []Want
+	costs   Costs
+	allowed Allowed
+	loads   Loads
 }
 
 // move is one operation of the exhaustive search. It has more than plans have:
 // cursor moves and entry mode, and bytes that nobody wants.
 type move struct {
-	name string
-	do   func(m Memory, s toy) toy
-	data bool // a data byte
-	long bool
+	name  string
+	class Class
+	cost  func(c *Costs, last Class) Cost // nil: a step of the class
+	do    func(s *toy) bool               // false: it cannot be done now
 }
 
-func moves(m Memory, a Allowed) []move {
-	wrap := func(at, by int8, n int) int8 { return (at + by + int8(n)) % int8(n) }
-	up := func(s toy) int8 {
-		if s.down {
-			return -1
+func wrap(at, by int8, n int) int8 { return (at + by + int8(n)) % int8(n) }
+
+// moves lists all that can be done in a trial.
+func (tr *trial) moves() (out []move) {
+	m, n := tr.m, tr.m.Size()
+	clear := func(s *toy, i int) {
+		for k := range n {
+			s.cells[i][k] = ' '
 		}
-		return 1
+		s.at[i], s.down[i], s.keeps[i], s.offset[i] = 0, false, false, 0
 	}
-	var out []move
-	for _, code := range []int8{' ', 'a', 'b'} {
-		out = append(out, move{"write " + string(rune(code)), func(m Memory, s toy) toy {
-			s.cells[s.at] = code
-			s.at = wrap(s.at, up(s), m.Size())
-			return s
-		}, true, false})
-	}
-	for index := range m.Size() {
-		out = append(out, move{fmt.Sprint("address ", index), func(_ Memory, s toy) toy { s.at = int8(index); return s }, false, false})
-	}
-	for _, by := range []int8{-1, 1} {
-		out = append(out,
-			move{"cursor", func(m Memory, s toy) toy { s.at = wrap(s.at, by, m.Size()); return s }, false, false},
-			move{"entry", func(_ Memory, s toy) toy { s.down = by < 0; return s }, false, false})
-		if a.Shift {
-			out = append(out, move{"shift", func(m Memory, s toy) toy { s.offset = wrap(s.offset, by, m.Columns); return s }, false, false})
+	for i := range tr.states {
+		for _, code := range []int8{' ', 'a', 'b'} {
+			out = append(out, move{"write " + string(rune(code)), Data, nil, func(s *toy) bool {
+				if s.at[i] < 0 || tr.loads.Codes[code] && !s.loaded && s.cells[i][s.at[i]] != code {
+					return false
+				}
+				s.cells[i][s.at[i]] = code
+				by := int8(1)
+				if s.down[i] {
+					by = -1
+				}
+				s.at[i] = wrap(s.at[i], by, n)
+				return true
+			}})
 		}
-	}
-	if a.Clear {
-		out = append(out, move{"clear", func(m Memory, s toy) toy {
-			for i := range m.Size() {
-				s.cells[i] = ' '
+		for index := range n {
+			out = append(out, move{fmt.Sprint("address ", index), Instruction, nil, func(s *toy) bool { s.at[i] = int8(index); return true }})
+		}
+		for _, by := range []int8{-1, 1} {
+			out = append(out,
+				move{"cursor", Instruction, nil, func(s *toy) bool {
+					if s.at[i] < 0 {
+						return false
+					}
+					s.at[i] = wrap(s.at[i], by, n)
+					return true
+				}},
+				move{"entry", Instruction, nil, func(s *toy) bool { s.down[i] = by < 0; return true }})
+			if tr.allowed.Shift {
+				out = append(out, move{"shift", Instruction, nil, func(s *toy) bool { s.offset[i] = wrap(s.offset[i], by, m.Columns); return true }})
 			}
-			s.at, s.down, s.offset = 0, false, 0
-			return s
-		}, false, true})
+		}
+		if tr.allowed.Clear {
+			out = append(out, move{"clear", Long, nil, func(s *toy) bool { clear(s, i); return true }})
+		}
+		if tr.allowed.Shift || tr.states[i].Offset == 0 && len(tr.states) == 1 {
+			out = append(out, move{"home", Long, nil, func(s *toy) bool { s.at[i], s.offset[i] = 0, 0; return true }})
+		}
 	}
-	if a.Shift {
-		out = append(out, move{"home", func(_ Memory, s toy) toy { s.at, s.offset = 0, 0; return s }, false, true})
+	if len(tr.states) == 2 && tr.allowed.Clear {
+		out = append(out, move{"clear both", Long, nil, func(s *toy) bool { clear(s, 0); clear(s, 1); return true }})
+	}
+	if tr.loads.Runs > 0 {
+		cost := func(c *Costs, last Class) Cost {
+			sum := c.step(last, Instruction).plus(c.step(Instruction, Data))
+			sum = sum.plus(c.step(Data, Instruction).plus(c.step(Instruction, Data)).times(tr.loads.Runs - 1))
+			return sum.plus(c.step(Data, Data).times(tr.loads.Bytes - tr.loads.Runs))
+		}
+		out = append(out, move{"load", Data, cost, func(s *toy) bool { s.at, s.loaded = [2]int8{-1, -1}, true; return true }})
 	}
 	return out
 }
 
-// shows reports whether the glass shows what is wanted.
-func (s *toy) shows(m Memory, want Want) bool {
-	for i, w := range want {
-		row, col := i/m.Columns, i%m.Columns
-		if w != Any && int(s.cells[row*m.Columns+(col+int(s.offset))%m.Columns]) != w {
-			return false
+// start is the trial's beginning.
+func (tr *trial) start() (s toy) {
+	for i, one := range tr.states {
+		for k, code := range one.Cells {
+			s.cells[i][k] = int8(code)
+		}
+		s.at[i], s.down[i], s.keeps[i], s.offset[i], s.last = int8(one.At), one.Decrement, one.Decrement, int8(one.Offset), one.Before
+	}
+	s.loaded = tr.loads.Runs == 0
+	return s
+}
+
+// done reports whether the glass shows what is wanted, and the glyphs are there.
+func (tr *trial) done(s *toy) bool {
+	for k, want := range tr.wants {
+		for i, w := range want {
+			row, col := i/tr.m.Columns, i%tr.m.Columns
+			if w != Any && int(s.cells[k][row*tr.m.Columns+(col+int(s.offset[k]))%tr.m.Columns]) != w {
+				return false
+			}
 		}
 	}
-	return true
+	return s.loaded && s.down == s.keeps
 }
 
 type entry struct {
@@ -98,62 +146,33 @@ func (q *queue) Pop() any {
 }
 
 // cheapest is the least cost by going through everything that can be done
-// (Dijkstra, Numerische Mathematik 1, 1959).
-func cheapest(m Memory, start toy, known bool, want Want, c Costs, a Allowed) Cost {
-	list := moves(m, a)
+// (Dijkstra, Numerische Mathematik 1, 1959). Costs are counted from when the
+// controller is free to when it is free again, so that none is negative.
+func (tr *trial) cheapest() Cost {
+	list := tr.moves()
 	done := map[toy]bool{}
-	q := &queue{}
-	if known {
-		heap.Push(q, entry{start, Cost{}})
-	} else { // the counter may be anywhere, or in CGRAM: it must be set first
-		for index := range m.Size() {
-			s := start
-			s.at, s.data = int8(index), false
-			heap.Push(q, entry{s, c.instruction(start.data)})
-		}
-		for _, mv := range list {
-			if mv.long {
-				s := mv.do(m, start)
-				s.data = false
-				heap.Push(q, entry{s, c.instruction(start.data).plus(Cost{Time: c.Long})})
-			}
-		}
-		if start.shows(m, want) {
-			return Cost{}
-		}
-		if a.Shift { // the glass can be moved without it
-			for by := range m.Columns {
-				s := start
-				s.offset = int8(by)
-				if n := len(shiftsTo(int(start.offset), by, m.Columns)); n > 0 && s.shows(m, want) {
-					var p plan
-					p.shift(shiftsTo(int(start.offset), by, m.Columns), start.data, c)
-					s.data, s.at = false, 0
-					heap.Push(q, entry{s, p.cost})
-				}
-			}
-		}
-	}
+	c := &tr.costs
+	q := &queue{{tr.start(), Cost{}}}
 	for q.Len() > 0 {
 		e := heap.Pop(q).(entry)
 		if done[e.state] {
 			continue
 		}
 		done[e.state] = true
-		if e.state.shows(m, want) {
+		if tr.done(&e.state) {
 			return e.cost
 		}
 		for _, mv := range list {
-			next := mv.do(m, e.state)
-			cost := c.instruction(e.state.data)
-			if mv.data {
-				cost = c.data(e.state.data)
+			next := e.state
+			if !mv.do(&next) {
+				continue
 			}
-			if mv.long {
-				cost.Time += c.Long
+			cost := c.step(e.state.last, mv.class)
+			if mv.cost != nil {
+				cost = mv.cost(c, e.state.last)
 			}
-			next.data = mv.data
-			if !done[next] {
+			cost.Time += c.Busy[mv.class] - c.Busy[e.state.last]
+			if next.last = mv.class; !done[next] {
 				heap.Push(q, entry{next, e.cost.plus(cost)})
 			}
 		}
@@ -162,68 +181,71 @@ func cheapest(m Memory, start toy, known bool, want Want, c Costs, a Allowed) Co
 }
 
 // play carries out a plan on the toy, and sums its cost up on its own.
-func play(t *testing.T, m Memory, s toy, ops []Op, c Costs) (toy, Cost) {
+func (tr *trial) play(t *testing.T, ops []Op) (toy, Cost) {
 	t.Helper()
+	s, c := tr.start(), &tr.costs
 	var sum Cost
 	for _, o := range ops {
-		if o.Kind == Write {
-			if int(s.at) != o.Index {
-				t.Fatalf("a byte for %d goes to %d: %+v", o.Index, s.at, ops)
+		class := o.Kind.class()
+		cost := c.step(s.last, class)
+		if o.Kind == Load {
+			for _, mv := range tr.moves() {
+				if mv.name == "load" {
+					cost = mv.cost(c, s.last)
+				}
 			}
-			sum = sum.plus(c.data(s.data))
-			s.cells[s.at] = int8(o.Code)
-			by := 1
-			if s.down {
-				by = -1
-			}
-			s.at = int8((int(s.at) + by + m.Size()) % m.Size())
-			s.data = true
-			continue
+			s.at, s.loaded = [2]int8{-1, -1}, true
 		}
-		sum = sum.plus(c.instruction(s.data))
-		s.data = false
-		switch o.Kind {
-		case Address:
-			s.at = int8(o.Index)
-		case Clear:
-			sum.Time += c.Long
-			for i := range m.Size() {
-				s.cells[i] = ' '
+		sum = sum.plus(cost)
+		sum.Time += c.Busy[class] - c.Busy[s.last]
+		s.last = class
+		for i := range tr.states {
+			if o.Which != Both && int(o.Which) != i {
+				continue
 			}
-			s.at, s.down, s.offset = 0, false, 0
-		case Home:
-			sum.Time += c.Long
-			s.at, s.offset = 0, 0
-		case Left:
-			s.offset = int8((int(s.offset) + 1) % m.Columns)
-		case Right:
-			s.offset = int8((int(s.offset) + m.Columns - 1) % m.Columns)
+			switch n := tr.m.Size(); o.Kind {
+			case Write:
+				if int(s.at[i]) != o.Index || tr.loads.Codes[o.Code] && !s.loaded && s.cells[i][s.at[i]] != int8(o.Code) {
+					t.Fatalf("%q for %d goes to %d: %+v", o.Code, o.Index, s.at[i], ops)
+				}
+				s.cells[i][s.at[i]] = int8(o.Code)
+				by := int8(1)
+				if s.down[i] {
+					by = -1
+				}
+				s.at[i] = wrap(s.at[i], by, n)
+			case Address:
+				s.at[i] = int8(o.Index)
+			case Clear:
+				for k := range n {
+					s.cells[i][k] = ' '
+				}
+				s.at[i], s.down[i], s.keeps[i], s.offset[i] = 0, false, false, 0
+			case Home:
+				s.at[i], s.offset[i] = 0, 0
+			case Left:
+				s.offset[i] = wrap(s.offset[i], 1, tr.m.Columns)
+			case Right:
+				s.offset[i] = wrap(s.offset[i], -1, tr.m.Columns)
+			}
 		}
 	}
 	return s, sum
 }
 
-// TestCheapest holds plans on small memories against going through everything
-// that a controller can be told, cursor moves, entry mode and bytes that nobody
-// wants included, for random glasses, places of the address counter, directions,
-// shifts and costs: the cost is the same to the last unit, and the glass shows
-// what was wanted.
-func TestCheapest(t *testing.T) {
-	rng := rand.New(rand.NewPCG(10, 1))
-	kinds := map[Kind]int{}
-	continued := 0
-	for n := range 1500 {
-		m := []Memory{{1, 4}, {2, 2}, {1, 5}, {2, 3}}[rng.IntN(4)]
-		if m.Size() == 6 && n%8 != 0 {
-			m = Memory{1, 4}
+// newTrial makes up a trial for some controllers.
+func newTrial(rng *rand.Rand, controllers int, m Memory) *trial {
+	tr := &trial{m: m, allowed: Allowed{Clear: rng.IntN(2) == 0, Shift: rng.IntN(2) == 0}}
+	codes := []int{' ', 'a', 'b'}
+	before := []Class{Instruction, Data, Long, Fresh}[rng.IntN(4)]
+	for range controllers {
+		s := State{At: rng.IntN(m.Size()+1) - 1, Decrement: rng.IntN(4) == 0, Before: before}
+		if controllers == 1 {
+			s.Offset = rng.IntN(m.Columns)
 		}
-		codes := []int{' ', 'a', 'b'}
-		s := State{At: rng.IntN(m.Size()+1) - 1, Decrement: rng.IntN(4) == 0, Offset: rng.IntN(m.Columns), Data: rng.IntN(2) == 0}
-		start := toy{at: int8(max(s.At, 0)), down: s.Decrement, offset: int8(s.Offset), data: s.Data}
 		want := make(Want, m.Size())
 		for i := range m.Size() {
 			s.Cells = append(s.Cells, codes[rng.IntN(3)])
-			start.cells[i] = int8(s.Cells[i])
 			want[i] = codes[rng.IntN(3)]
 			if rng.IntN(3) == 0 {
 				want[i] = s.Cells[i]
@@ -232,32 +254,114 @@ func TestCheapest(t *testing.T) {
 				want[i] = Any // a column that the glass does not show
 			}
 		}
-		a := Allowed{Clear: rng.IntN(2) == 0, Shift: rng.IntN(2) == 0}
-		// a data byte costs no less after an instruction than after another, and an
-		// instruction no less after a data byte: a change of RS costs, if anything
-		c := Costs{Data: [2]int64{0, 3 + rng.Int64N(6)}, Instruction: [2]int64{3 + rng.Int64N(6), 0}, Long: rng.Int64N(30)}
-		c.Data[0], c.Instruction[1] = c.Data[1]+rng.Int64N(4), c.Instruction[0]+rng.Int64N(4)
-		ops, cost := New(m, s, want, c, a)
-		end, sum := play(t, m, start, ops, c)
-		if !end.shows(m, want) || sum != cost {
-			t.Fatalf("%+v, %+v, want %v: %+v shows %+v for %+v, said %+v", m, s, want, ops, end, sum, cost)
+		tr.states, tr.wants = append(tr.states, s), append(tr.wants, want)
+	}
+	if rng.IntN(3) == 0 {
+		tr.loads = Loads{Runs: 1 + rng.IntN(2), Bytes: 2 + rng.IntN(4)}
+		tr.loads.Codes['b'] = true
+	}
+	if controllers == 2 {
+		tr.allowed.Shift = false
+	}
+	tr.costs = newCosts(rng)
+	return tr
+}
+
+// newCosts makes up what a link costs. A data byte costs no less after an
+// instruction than after another, and an instruction no less after a data byte: a
+// change of RS costs, if anything.
+func newCosts(rng *rand.Rand) (c Costs) {
+	var own [4][2]int64
+	own[Data][1], own[Instruction][0] = 3+rng.Int64N(6), 3+rng.Int64N(6)
+	own[Instruction][1], own[Data][0] = own[Data][1]+rng.Int64N(4), own[Instruction][0]+rng.Int64N(4)
+	early, extra := rng.Int64N(3), rng.Int64N(5) // words that go out while a long one is busy; for levels that are not known
+	for class := range 2 {
+		own[Long][class] = own[class][class] - early
+		own[Fresh][class] = own[class][class] + extra
+	}
+	c.Busy = [4]int64{rng.Int64N(3), rng.Int64N(3), 4 + rng.Int64N(30), 0} // clear and home take far longer than others
+	for before := range own {
+		for class := range own[before] {
+			c.After[before][class] = own[before][class] + c.Busy[before] - c.Busy[class]
 		}
-		if least := cheapest(m, start, s.At != Unknown, want, c, a); cost != least {
-			t.Fatalf("%+v, %+v, want %v, %+v, %+v: %+v costs %+v, the least is %+v", m, s, want, c, a, ops, cost, least)
+	}
+	return c
+}
+
+// TestCheapest holds plans on small memories against going through everything
+// that a controller can be told, cursor moves, entry mode and bytes that nobody
+// wants included, for random glasses, places of the address counter, directions,
+// shifts, glyphs to load and costs: the cost is the same to the last unit, the
+// glass shows what was wanted, and no cell shows a glyph before it is there.
+func TestCheapest(t *testing.T) {
+	rng := rand.New(rand.NewPCG(10, 1))
+	kinds := map[Kind]int{}
+	continued, between := 0, 0
+	for n := range 700 {
+		m := []Memory{{1, 4}, {2, 2}, {1, 5}, {2, 3}}[rng.IntN(4)]
+		if m.Size() == 6 && n%8 != 0 {
+			m = Memory{1, 4}
 		}
-		for _, o := range ops {
+		tr := newTrial(rng, 1, m)
+		ops, cost := New(m, tr.states[0], tr.wants[0], tr.costs, tr.allowed, tr.loads)
+		end, sum := tr.play(t, ops)
+		if !tr.done(&end) || sum != cost {
+			t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
+		}
+		if least := tr.cheapest(); cost != least {
+			t.Fatalf("%+v: %+v costs %+v, the least is %+v", tr, ops, cost, least)
+		}
+		for i, o := range ops {
 			kinds[o.Kind]++
+			if o.Kind == Load && i > 0 {
+				between++
+			}
 		}
 		if len(ops) > 0 && ops[0].Kind == Write {
 			continued++
 		}
 	}
-	for _, k := range []Kind{Write, Address, Clear, Home, Left, Right} {
-		if kinds[k] < 5 {
+	for _, k := range []Kind{Write, Address, Clear, Home, Left, Right, Load} {
+		if kinds[k] < 3 {
 			t.Errorf("kind %d was planned %d times", k, kinds[k])
 		}
 	}
-	if continued < 20 {
-		t.Errorf("%d plans began where the counter stood", continued)
+	if continued < 20 || between < 5 {
+		t.Errorf("%d plans began where the counter stood, %d loaded later", continued, between)
+	}
+}
+
+// TestCheapestTwo does the same for two controllers, where operations go to one of
+// them or clear both. An address for both is something that plans have beyond the
+// search: they may be cheaper where it is used.
+func TestCheapestTwo(t *testing.T) {
+	rng := rand.New(rand.NewPCG(10, 2))
+	clears := map[Which]int{}
+	shared := 0
+	for range 200 {
+		m := []Memory{{1, 3}, {1, 2}, {2, 1}}[rng.IntN(3)]
+		tr := newTrial(rng, 2, m)
+		tr.loads = Loads{}
+		ops, cost := NewTwo(m, [2]State(tr.states), [2]Want(tr.wants), tr.costs, tr.allowed, tr.loads)
+		end, sum := tr.play(t, ops)
+		if !tr.done(&end) || sum != cost {
+			t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
+		}
+		both := false
+		for _, o := range ops {
+			both = both || o.Kind == Address && o.Which == Both
+			if o.Kind == Clear {
+				clears[o.Which]++
+			}
+		}
+		if least := tr.cheapest(); cost != least && !(both && cost.Compare(least) < 0) {
+			t.Fatalf("%+v: %+v costs %+v, the least is %+v", tr, ops, cost, least)
+		}
+		if both {
+			shared++
+		}
+	}
+	if clears[First]+clears[Second] == 0 || clears[Both] == 0 || shared < 5 {
+		t.Errorf("cleared %v, an address for both %d times", clears, shared)
 	}
 }
