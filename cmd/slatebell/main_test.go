@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
@@ -77,6 +78,39 @@ func TestSequenceCSV(t *testing.T) {
 	}
 }
 
+// TestTransition checks the command's columns, its totals, and that what it prints,
+// played after the screen that it begins with, leaves the screen that it ends with.
+func TestTransition(t *testing.T) {
+	for _, strategy := range []string{"cheapest", "clear", "pad", "changed"} {
+		out, errs, code := try("", "transition", "--from", "Tide 3.2 m\nHigh 14:05", "--to", "Tide -0.4 m", "--strategy", strategy, "--totals", "--waits", "typical")
+		records, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+		if code != 0 || err != nil || strings.Join(records[0], ",") != "step,start_us,rs,value,wire,wait_us,meaning" || records[1][1] != "0" {
+			t.Fatalf("%s: exit %d, %v, %q, %s", strategy, code, err, out, errs)
+		}
+		words := 0
+		for _, r := range records[1:] {
+			words += len(strings.Fields(r[4]))
+		}
+		want := fmt.Sprintf("operations %d, words %d, time_us ", len(records)-1, words)
+		if lines := strings.Split(strings.TrimSpace(errs), "\n"); !strings.HasPrefix(lines[len(lines)-1], want) {
+			t.Errorf("%s: standard error %q, want %q last", strategy, errs, want)
+		}
+		first, _, _ := try("", "sequence", "--text", "Tide 3.2 m\nHigh 14:05", "--format", "hex")
+		then, _, _ := try("", "transition", "--from", "Tide 3.2 m\nHigh 14:05", "--to", "Tide -0.4 m", "--strategy", strategy, "--format", "hex")
+		glass, _, _ := try(first+then, "decode")
+		if !strings.HasPrefix(glass, "|Tide -0.4 m     |\n|                |\n") {
+			t.Errorf("%s leaves\n%s", strategy, glass)
+		}
+	}
+	if out, errs, code := try("", "transition", "--from", "A", "--to", "A", "--totals"); code != 0 || errs != "operations 0, words 0, time_us 0\n" || strings.Count(out, "\n") != 1 {
+		t.Errorf("nothing to do: exit %d, %q, %q", code, out, errs)
+	}
+	// the glass is moved over what stands beside it: one instruction, where it may
+	if _, errs, _ := try("", "transition", "--geometry", "16x1", "--from", "ABCDEFGH", "--to", "BCDEFGH", "--shift", "--totals"); errs != "operations 1, words 5, time_us 596.579\n" {
+		t.Errorf("a shift: %q", errs)
+	}
+}
+
 func TestErrors(t *testing.T) {
 	for _, c := range []struct {
 		stdin string
@@ -86,6 +120,9 @@ func TestErrors(t *testing.T) {
 	}{
 		{"", "sequence --text 12345678901234567", 3, "Row 1 is 1 character too long: “7” is not shown. Move “7” to row 2?"},
 		{"", "sequence --text é", 3, "ROM A00 has no 'é' (U+00E9). Write 'e'?"},
+		{"", "transition --strategy over", 2, "strategy \"over\"; expected cheapest, clear, pad or changed"},
+		{"", "transition --strategy fast", 2, "strategy \"fast\"; expected cheapest, clear, pad or changed"},
+		{"", "transition --from 12345678901234567", 3, "--from: nothing was printed"},
 		{"", "sequence --geometry 3x3", 2, "expected one of 8x1, 8x2"},
 		{"", "sequence --address 0x50", 2, "0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)"},
 		{"", "sequence --address x", 2, "address \"x\"; expected 0x20–0x27"},

@@ -164,7 +164,11 @@ func costOf(m module.Module, l link.Link, build func(*sequence.Builder)) (Cost, 
 		return Cost{}, err
 	}
 	build(b)
-	p := b.Program()
+	return costOfProgram(b.Program()), nil
+}
+
+// costOfProgram is what a program takes that begins at time 0.
+func costOfProgram(p *sequence.Program) Cost {
 	c := Cost{Words: len(p.Words), Wire: p.WireTime, Done: p.Finish}
 	for i := range p.Steps {
 		if p.Steps[i].Sends() {
@@ -174,7 +178,7 @@ func costOf(m module.Module, l link.Link, build func(*sequence.Builder)) (Cost, 
 			c.Data++
 		}
 	}
-	return c, nil
+	return c
 }
 
 // titleOf names a screen of a module for people.

@@ -168,7 +168,7 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	options := sequence.Options{
 		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),
 		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: r.Glyphs, Live: o.Live,
-		Cursor: sequence.Cursor{Line: s.Cursor.Kind == "line", Block: s.Cursor.Kind == "block", Row: s.Cursor.Row, Col: s.Cursor.Col},
+		Cursor: cursorOf(s.Cursor),
 	}
 	if r.Program, err = sequence.Compile(mod, wired, r.Layout.Codes(), options); err != nil {
 		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}

@@ -104,13 +104,16 @@ func (c *composer) patterns() (out []glyph.Pattern) {
 	return out
 }
 
-// takeSlot returns a slot that the screen does not use yet, an empty one first.
+// takeSlot returns a slot that the screen does not use yet: one that the screen
+// before does not show, and an empty one, first.
 func (c *composer) takeSlot(used *[glyph.Slots]bool) (slot int, ok bool) {
-	for _, empty := range []bool{true, false} {
-		for slot := 0; slot < glyph.Slots; slot += c.module.SlotStep() {
-			if _, drawn := c.Text.Bank.In(slot); !used[slot] && drawn != empty {
-				used[slot] = true
-				return slot, true
+	for _, shown := range []bool{false, true} {
+		for _, empty := range []bool{true, false} {
+			for slot := 0; slot < glyph.Slots; slot += c.module.SlotStep() {
+				if _, drawn := c.Text.Bank.In(slot); !used[slot] && drawn != empty && c.Text.Shown[slot] == shown {
+					used[slot] = true
+					return slot, true
+				}
 			}
 		}
 	}

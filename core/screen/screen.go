@@ -45,6 +45,7 @@ type Text struct {
 	Cursor  Cursor
 	Bank    glyph.Bank
 	Library glyph.Library
+	Shown   [glyph.Slots]bool // slots that the screen before shows: they are taken last for drawings
 }
 
 // Cursor is where the cursor stands once a screen is written, and what it looks

@@ -47,6 +47,9 @@ func (b *Builder) Costs() *update.Costs {
 	return c
 }
 
+// Measured takes costs that a builder for the same module, link and waits measured.
+func (b *Builder) Measured(c *update.Costs) { b.costs = c }
+
 // Done is when the controller is free and the wire is still.
 func (b *Builder) Done() time.Duration { return max(b.readyAt, b.timeline.Now()) }
 

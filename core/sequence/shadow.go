@@ -109,3 +109,15 @@ func (b *Builder) Know(cells []byte) {
 		}
 	}
 }
+
+// Stands takes it that a cursor stands in its cell; one that is none tells nothing.
+func (b *Builder) Stands(k Cursor) {
+	if !k.Line && !k.Block {
+		return
+	}
+	if controller, addr, ok := b.module.Geometry.Locate(k.Row, k.Col); ok {
+		s := &b.shadows[controller]
+		s.placed, s.CursorOn, s.BlinkOn = true, k.Line, k.Block
+		s.Execute(0, hd44780.Command(hd44780.DDRAMBase|addr))
+	}
+}

@@ -276,12 +276,17 @@ func (b *Builder) addressAt(index int, enable link.Enable) {
 }
 
 func (b *Builder) write(index int, enable link.Enable, code byte) {
-	if seg, i, ok := b.cellAt(index, int(enable)); ok {
+	controller := int(enable) % 2
+	if seg, i, ok := b.cellAt(index, controller); ok && enable != link.Both {
 		b.character(seg, i, code)
 		return
 	}
+	where := "not on the glass"
+	if enable == link.Both {
+		where = "of both controllers"
+	}
 	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enable, Row: -1, Col: -1,
-		Meaning: fmt.Sprintf("%s: DDRAM 0x%02X, not on the glass", b.name(code), b.shadows[enable].Address(index))})
+		Meaning: fmt.Sprintf("%s: DDRAM 0x%02X, %s", b.name(code), b.shadows[controller].Address(index), where)})
 }
 
 func enableOf(seg module.Segment) link.Enable {

@@ -14,8 +14,8 @@ import (
 // from there. For every number of turns each controller leaves open the widest of
 // its gaps for which an address pays. Either controller, or both with one
 // operation, may be cleared before. The display shift is left as it is, since all
-// that such a controller holds is on the glass; and but for a clear, and for an
-// address that is the same, no operation goes to both.
+// that such a controller holds is on the glass; and but for a clear, for an address
+// that is the same, and where both want the very same, no operation goes to both.
 func NewTwo(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads) ([]Op, Cost) {
 	begun := plan{costs: &c, last: s[0].Before, before: s[0].Before}
 	if loads.Runs > 0 {
@@ -39,7 +39,33 @@ func NewTwo(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads)
 			best = &p
 		}
 	}
+	if ops, cost, ok := alike(m, s, want, c, a, loads); ok && cost.Compare(best.total()) < 0 {
+		return ops, cost
+	}
 	return best.ops, best.total()
+}
+
+// alike returns the cheapest operations that go to both controllers, where both are
+// to show the same.
+func alike(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads) ([]Op, Cost, bool) {
+	if !slices.Equal(want[0], want[1]) || s[0].Decrement != s[1].Decrement || s[0].Offset != s[1].Offset {
+		return nil, Cost{}, false
+	}
+	both := s[0]
+	both.Cells = slices.Clone(both.Cells)
+	for i, code := range s[1].Cells {
+		if both.Cells[i] != code {
+			both.Cells[i] = Unknown
+		}
+	}
+	if s[0].At != s[1].At {
+		both.At = Unknown
+	}
+	ops, cost := New(m, both, want[0], c, Allowed{Clear: a.Clear}, loads)
+	for i := range ops {
+		ops[i].Which = Both
+	}
+	return ops, cost, true
 }
 
 // part is what one controller does in a joint plan.
