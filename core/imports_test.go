@@ -15,11 +15,11 @@ import (
 
 // floors lists core's packages from the ground up: a package imports only those
 // before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "screen", "bench", "plan", "wiring", "breadboard", "run"}
+var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "field", "screen", "bench", "plan", "wiring", "breadboard", "run"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{
-	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "io", "maps", "math", "math/bits", "slices", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
+	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "io", "maps", "math", "math/bits", "slices", "sort", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
 	"regexp", "encoding/csv", "encoding/json", // of embedded tables
 	"golang.org/x/text/unicode/norm", "golang.org/x/text/unicode/runenames", "periph.io/x/conn/v3/i2c", "periph.io/x/conn/v3/physic",
 }

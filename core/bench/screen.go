@@ -1,6 +1,9 @@
 package bench
 
-import "slatebell/core/screen"
+import (
+	"slatebell/core/field"
+	"slatebell/core/screen"
+)
 
 // Screen is a composed text with its fields. Rows may be longer than the module
 // is wide, and more than it has: nothing that was typed is lost. Places are
@@ -9,7 +12,7 @@ type Screen struct {
 	ID     string        `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
 	Name   string        `json:"name,omitempty" maxLength:"80"`
 	Rows   []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF, U+E100 + key for a drawing of the library"`
-	Fields []Field       `json:"fields,omitempty" nullable:"false" maxItems:"64"`
+	Fields []field.Field `json:"fields,omitempty" nullable:"false" maxItems:"64"`
 	Cursor screen.Cursor `json:"cursor,omitzero"`
 }
 
@@ -18,16 +21,6 @@ type Screen struct {
 type Loading struct {
 	Loop    bool `json:"loop,omitempty" doc:"after the last screen comes the first"`
 	OnGlass bool `json:"onGlass,omitempty" doc:"a slot may be loaded while the screen before still shows it"`
-}
-
-// Field is a named place on a screen whose text changes.
-type Field struct {
-	Name   string `json:"name" minLength:"1" maxLength:"40"`
-	Row    int    `json:"row" minimum:"0" maximum:"63"`
-	Col    int    `json:"col" minimum:"0" maximum:"399"`
-	Width  int    `json:"width" minimum:"1" maximum:"80" doc:"cells"`
-	Kind   string `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
-	Sample string `json:"sample,omitempty" maxLength:"80" doc:"what it shows while the screen is composed"`
 }
 
 // Show is a module's scenes and inputs.

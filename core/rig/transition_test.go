@@ -119,7 +119,7 @@ func TestTransition(t *testing.T) {
 		hardware.Follow(start)
 		b, _ := sequence.NewBuilder(m, l, sequence.Options{})
 		b.Know(first)
-		b.Update(second, bank, update.Allowed{Clear: r.IntN(2) == 0, Shift: r.IntN(2) == 0})
+		b.Update(second, bank, sequence.Cursor{}, update.Allowed{Clear: r.IntN(2) == 0, Shift: r.IntN(2) == 0})
 		p := b.Program()
 		for i := range p.Steps {
 			if s := &p.Steps[i]; s.Kind == sequence.Text && len(bank) > 0 && int(s.Op.Byte) == bank[0].Slot && !loadedBefore(p, i) {

@@ -41,10 +41,10 @@ func TestUpdate(t *testing.T) {
 		}
 		b.PowerUp()
 		b.Initialise()
-		b.Update(first, nil, update.Allowed{})
-		b.Update(second, nil, update.Allowed{})
+		b.Update(first, nil, sequence.Cursor{}, update.Allowed{})
+		b.Update(second, nil, sequence.Cursor{}, update.Allowed{})
 		changed := len(b.Program().Steps)
-		b.Update(second, nil, update.Allowed{})
+		b.Update(second, nil, sequence.Cursor{}, update.Allowed{})
 		p := b.Program()
 		if len(p.Steps) != changed {
 			t.Fatalf("%s on %s: %d steps after the change, %d after none", g.Name, l.Kind, changed, len(p.Steps))

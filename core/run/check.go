@@ -10,8 +10,9 @@ import (
 )
 
 // Check judges a bench as a whole, then runs every screen of every module, and
-// returns all that was found: bus and supply first, then the wires, then module by module: its screens, and how
-// its glyphs are loaded. What
+// returns all that was found: bus and supply first, then the wires, then module by module: its screens, what is
+// left of one when the next is shown and how often fields are written, and how its
+// glyphs are loaded. What
 // several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
@@ -35,6 +36,11 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 				}
 			}
 		}
+		matrix, err := NewMatrix(b, m)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, matrix.Findings...)
 		if len(b.Modules[m].Screens) < 2 {
 			continue // nothing follows anything
 		}

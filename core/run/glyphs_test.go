@@ -360,13 +360,13 @@ func play(t *testing.T, b *bench.Bench, l *Loading) (touched int) {
 		s := newShown(&mod, &setup)
 		codes := s.layout.Codes()
 		for i, c := range s.layout.Cells {
-			if d, ok := setup.Library.Keyed(c.Key); ok {
-				if slot, ok := step.Slots[d.Pattern()]; ok {
+			if c.Drawn {
+				if slot, ok := step.Slots[c.Pattern]; ok {
 					codes[i] = screen.CodeOf(&mod, slot)
 				}
 			}
 		}
-		follow(func(s *sequence.Builder) { s.Update(codes, nil, update.Allowed{}) })
+		follow(func(s *sequence.Builder) { s.Update(codes, nil, sequence.Cursor{}, update.Allowed{}) })
 		for i, c := range glass() {
 			want := mod.ROM.Dots(codes[i])
 			if d, ok := setup.Library.Keyed(s.layout.Cells[i].Key); ok {

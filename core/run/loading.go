@@ -116,12 +116,11 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 func newShown(m *module.Module, s *Setup) shown {
 	out := shown{layout: screen.Compose(m, s.text(), s.sources())}
 	for _, c := range out.layout.Cells {
-		if d, ok := s.Library.Keyed(c.Key); ok {
-			p := d.Pattern()
+		if p := c.Pattern; c.Drawn {
 			if _, inROM := glyph.Equal(m.ROM, p, m.Tall); !inROM && !slices.Contains(out.page, p) {
 				out.page = append(out.page, p)
 			}
-		} else if slot, ok := m.Slot(c.Code); ok && c.Key == 0 && !slices.Contains(out.slots, slot) {
+		} else if slot, ok := m.Slot(c.Code); ok && !c.Named() && !slices.Contains(out.slots, slot) {
 			out.slots = append(out.slots, slot)
 		}
 	}
@@ -293,7 +292,7 @@ func (l *Loading) judgeShown(m *bench.Module, at int, screens []shown, pages []b
 // cellOf returns the first cell that shows a glyph; 0 where none does.
 func (s *shown) cellOf(p glyph.Pattern) int {
 	for i, c := range s.layout.Cells {
-		if g, ok := s.layout.Bank.In(int(c.Code) % glyph.Slots); ok && c.Key != 0 && g.Pattern() == p {
+		if g, ok := s.layout.Bank.In(int(c.Code) % glyph.Slots); ok && c.Drawn && g.Pattern() == p {
 			return i
 		}
 	}
@@ -351,7 +350,7 @@ func (s *Setup) Animate(frames []glyph.Pattern, cells []int) (*Animation, error)
 		}
 		write, err := costOf(mod, wired, func(b *sequence.Builder) {
 			b.Know(before)
-			b.Update(after, nil, update.Allowed{})
+			b.Update(after, nil, sequence.Cursor{}, update.Allowed{})
 		})
 		if err != nil {
 			return nil, err

@@ -107,7 +107,7 @@ func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) 
 	b.Stands(p.stood)
 	switch school {
 	case Cheapest:
-		b.Update(p.after, p.Loads, update.Allowed{Clear: true, Shift: shift})
+		b.Update(p.after, p.Loads, p.stands, update.Allowed{Clear: true, Shift: shift})
 	case Reprinted:
 		b.Load(p.Loads)
 		b.Reprint(p.after)

@@ -17,6 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/field"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
@@ -51,6 +52,7 @@ type Setup struct {
 	Glyphs  glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8"`
 	Library glyph.Library `json:"library,omitempty" nullable:"false" maxItems:"800" doc:"drawings that the screen names by key"`
 	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
+	Fields  []field.Field `json:"fields,omitempty" nullable:"false" maxItems:"64" doc:"places on the screen whose text changes"`
 	Cursor  screen.Cursor `json:"cursor,omitzero" doc:"where it is left once the screen is written"`
 	Joined  *link.Joined  `json:"joined,omitempty" doc:"how the module is wired up; absent: as it ought to be"`
 }
@@ -83,7 +85,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	s := &m.Screens[at.Screen]
 	return Setup{
 		At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs,
-		Library: screen.Named(s.Rows, b.Glyphs), Rows: s.Rows, Cursor: s.Cursor, Joined: breadboard.Joined(b, at.Module),
+		Library: screen.Named(s.Rows, s.Fields, b.Glyphs), Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Joined: breadboard.Joined(b, at.Module),
 	}, nil
 }
 
@@ -147,12 +149,12 @@ func (s *Setup) pointer(part string) string { return fmt.Sprintf("/modules/%d%s"
 // sources returns where the screen's rows and the module's glyphs stand.
 func (s *Setup) sources() screen.Sources {
 	at := s.pointer(fmt.Sprintf("/screens/%d", s.At.Screen))
-	return screen.Sources{Rows: at + "/rows", Cursor: at + "/cursor", Glyphs: s.pointer("/glyphs")}
+	return screen.Sources{Rows: at + "/rows", Fields: at + "/fields", Cursor: at + "/cursor", Glyphs: s.pointer("/glyphs")}
 }
 
 // text is the screen that is composed.
 func (s *Setup) text() screen.Text {
-	return screen.Text{Rows: s.Rows, Cursor: s.Cursor, Bank: s.Glyphs, Library: s.Library}
+	return screen.Text{Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Bank: s.Glyphs, Library: s.Library}
 }
 
 // Run composes the screen, compiles it, plays it into a freshly powered rig and

@@ -3,6 +3,7 @@ package screen
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
@@ -72,4 +73,17 @@ func Leftovers(g *module.Geometry, before, after []byte) (left []int) {
 	}
 	slices.Sort(left)
 	return left
+}
+
+// Text returns what a row shows from a column on, as people read it, without the
+// spaces at its end.
+func (l *Layout) Text(row, col int) string {
+	text := ""
+	for _, c := range l.Cells[row*l.Cols+col : (row+1)*l.Cols] {
+		if c.Char == "" {
+			c.Char = " "
+		}
+		text += c.Char
+	}
+	return display(strings.TrimRight(text, " "))
 }

@@ -7,6 +7,7 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
+	"slatebell/core/field"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
@@ -21,9 +22,13 @@ func CodeOf(m *module.Module, slot int) byte {
 	return byte(slot)
 }
 
-// Named returns the drawings of a library that rows name by key.
-func Named(rows []string, library glyph.Library) (out glyph.Library) {
+// Named returns the drawings of a library that rows, and texts of fields, name by
+// key.
+func Named(rows []string, fields []field.Field, library glyph.Library) (out glyph.Library) {
 	named := map[int]bool{}
+	for i := range fields {
+		rows = slices.Concat(rows, fields[i].Values)
+	}
 	for _, row := range rows {
 		for _, ch := range row {
 			if key := keyOf(ch); key != 0 && !named[key] {
@@ -44,7 +49,7 @@ func (c *composer) placeDrawings() {
 	codes := map[glyph.Pattern]byte{}
 	used := [glyph.Slots]bool{} // by what the screen shows
 	for _, cell := range c.Cells {
-		if slot, ok := c.module.Slot(cell.Code); ok && cell.Key == 0 {
+		if slot, ok := c.module.Slot(cell.Code); ok && !cell.Named() {
 			used[slot] = true
 		}
 	}
@@ -72,33 +77,34 @@ func (c *composer) placeDrawings() {
 	said := false
 	for i := range c.Cells {
 		cell := &c.Cells[i]
-		if cell.Key == 0 {
+		if !cell.Drawn {
+			if cell.Key != 0 {
+				cell.Missing = true
+				c.judgeLost(i)
+			}
 			continue
 		}
-		d, known := c.Library.Keyed(cell.Key)
-		if !known {
-			cell.Missing = true
-			c.judgeLost(i)
-			continue
-		}
-		code, ok := codes[d.Pattern()]
+		code, ok := codes[cell.Pattern]
 		if ok {
 			cell.Code = code
 			continue
 		}
 		cell.Missing = true
 		if !said {
-			c.judgeTooMany(i, d, codes, over)
+			c.judgeTooMany(i, codes, over)
 			said = true
 		}
 	}
 }
 
+// Named reports whether a cell shows a drawing rather than a code.
+func (c *Cell) Named() bool { return c.Drawn || c.Key != 0 }
+
 // patterns lists the drawings on the screen, each once, in reading order.
 func (c *composer) patterns() (out []glyph.Pattern) {
 	for i := range c.Cells {
-		if d, ok := c.Library.Keyed(c.Cells[i].Key); ok && !slices.Contains(out, d.Pattern()) {
-			out = append(out, d.Pattern())
+		if cell := &c.Cells[i]; cell.Drawn && !slices.Contains(out, cell.Pattern) {
+			out = append(out, cell.Pattern)
 		}
 	}
 	return out
@@ -135,13 +141,22 @@ func (c *composer) hold(slot int, p glyph.Pattern) {
 
 // glyphFinding returns a finding about what cell i shows.
 func (c *composer) glyphFinding(code string, severity finding.Severity, i int) finding.Finding {
-	r, col := i/c.Cols, i%c.Cols
+	r, col := c.place(i)
 	return finding.Finding{Code: code, Severity: severity, Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1}}
 }
 
 // cellName names cell i for people.
 func (c *composer) cellName(i int) string {
-	return fmt.Sprintf("Row %d, column %d", i/c.Cols+1, i%c.Cols+1)
+	r, col := c.place(i)
+	return fmt.Sprintf("Row %d, column %d", r+1, col+1)
+}
+
+// drawingName names the drawing in cell i, as ", 'oar',"; "" for one without a name.
+func (c *composer) drawingName(i int) string {
+	if d, ok := c.Library.Keyed(c.Cells[i].Key); ok {
+		return fmt.Sprintf(", '%s',", d.Name)
+	}
+	return ""
 }
 
 // judgeLost names a cell whose drawing is not in the library.
@@ -155,26 +170,32 @@ func (c *composer) judgeLost(i int) {
 
 // judgeTooMany names the first drawing that found no slot, and offers the one
 // among those shown that comes nearest to it.
-func (c *composer) judgeTooMany(i int, d *glyph.Drawing, codes map[glyph.Pattern]byte, over int) {
+func (c *composer) judgeTooMany(i int, codes map[glyph.Pattern]byte, over int) {
 	holds := glyph.Slots / c.module.SlotStep()
 	f := c.glyphFinding("glyph.too-many", finding.Error, i)
-	f.What = fmt.Sprintf("The screen shows %d glyphs; CGRAM holds %d. %s, '%s', is left empty.", holds+over, holds, c.cellName(i), d.Name)
+	f.What = fmt.Sprintf("The screen shows %d glyphs; CGRAM holds %d. %s%s is left empty.", holds+over, holds, c.cellName(i), c.drawingName(i))
 	f.Why = "All glyphs that are on the glass at once must be in CGRAM at once."
 	f.Fix = "Show fewer different glyphs, write characters of the ROM in their place, or split the screen."
 	f.Source = "HD44780U data sheet, ADE-207-272(Z), Character generator RAM"
+	if c.Cells[i].Key == 0 { // a field draws it: its bar can be made simpler there
+		f.Path = fmt.Sprintf("%s/%d", c.at.Fields, c.Cells[i].Field-1)
+		c.Findings = append(c.Findings, f)
+		return
+	}
+	wanted := c.Cells[i].Pattern
 	var best *glyph.Drawing
 	for j := range c.Cells {
 		other, ok := c.Library.Keyed(c.Cells[j].Key)
 		if !ok || codes[other.Pattern()] == 0 {
 			continue
 		}
-		if best == nil || d.Pattern().Distance(other.Pattern()) < d.Pattern().Distance(best.Pattern()) {
+		if best == nil || wanted.Distance(other.Pattern()) < wanted.Distance(best.Pattern()) {
 			best = other
 		}
 	}
 	ch := []rune(c.Cells[i].Char)[0]
 	if best != nil {
-		n := d.Pattern().Distance(best.Pattern())
+		n := wanted.Distance(best.Pattern())
 		label := fmt.Sprintf("Show '%s' in its place, %d %s of %d other", best.Name, n, plural(n, "dot"), glyph.Columns*c.module.CellRows())
 		f.Remedies = append(f.Remedies, c.remedy(label, replaceAll(c.Text.Rows, ch, string(rune(KeyBase+best.Key)))))
 	}
@@ -188,7 +209,7 @@ func (c *composer) judgeSlots() {
 	named := [glyph.Slots]bool{}
 	for i, cell := range c.Cells {
 		slot, ok := c.module.Slot(cell.Code)
-		if !ok || cell.Key != 0 || named[slot] {
+		if !ok || cell.Named() || named[slot] {
 			continue
 		}
 		if _, drawn := c.Text.Bank.In(slot); drawn {
@@ -232,7 +253,7 @@ func (c *composer) unshown() (at int, only bool) {
 func (c *composer) shows(slot int) bool {
 	return slices.ContainsFunc(c.Cells, func(cell Cell) bool {
 		at, ok := c.module.Slot(cell.Code)
-		return ok && cell.Key == 0 && at == slot
+		return ok && !cell.Named() && at == slot
 	})
 }
 
@@ -306,7 +327,7 @@ func (c *composer) judgeInROM() {
 	named := [glyph.Slots]bool{}
 	for i, cell := range c.Cells {
 		slot, ok := c.module.Slot(cell.Code)
-		if !ok || cell.Key != 0 || named[slot] {
+		if !ok || cell.Named() || named[slot] {
 			continue
 		}
 		named[slot] = true

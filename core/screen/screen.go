@@ -8,11 +8,13 @@ package screen
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"golang.org/x/text/unicode/norm"
 
 	"slatebell/core/charrom"
+	"slatebell/core/field"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
@@ -34,6 +36,7 @@ const MaxRow = 400
 // the bench: RFC 6901 pointers, from which findings and remedies are made.
 type Sources struct {
 	Rows   string
+	Fields string
 	Cursor string
 	Glyphs string
 }
@@ -42,7 +45,9 @@ type Sources struct {
 // the slots of its module, and the drawings that it names by key.
 type Text struct {
 	Rows    []string
+	Fields  []field.Field
 	Cursor  Cursor
+	Scroll  Scroll
 	Bank    glyph.Bank
 	Library glyph.Library
 	Shown   [glyph.Slots]bool // slots that the screen before shows: they are taken last for drawings
@@ -55,6 +60,18 @@ type Cursor struct {
 	Row  int    `json:"row,omitempty" minimum:"0" maximum:"63"`
 	Col  int    `json:"col,omitempty" minimum:"0" maximum:"399"`
 }
+
+// Scroll lets a row's text, which may be longer than the glass is wide, run through
+// it. The zero value lets none.
+type Scroll struct {
+	By      string `json:"by,omitempty" enum:"shift,feed,rewrite" doc:"the module's own shift, with the text in its memory; the shift, with each character written before it comes into sight; or the row written again; absent: no row scrolls"`
+	Row     int    `json:"row,omitempty" minimum:"0" maximum:"63"`
+	Gap     int    `json:"gap,omitempty" minimum:"0" maximum:"80" doc:"spaces between the end of the text and its beginning"`
+	EveryMs int    `json:"everyMs,omitempty" minimum:"0" maximum:"60000" doc:"time of a step, in milliseconds; absent: 400"`
+}
+
+// Runs reports whether a row scrolls.
+func (s *Scroll) Runs(row int) bool { return s.By != "" && s.Row == row }
 
 // Parse splits text at line ends into rows, a string each, and reads the escapes \xHH as codes
 // and \\ as a backslash; any other backslash stands for itself.
@@ -87,14 +104,19 @@ type Cell struct {
 	Code    byte   // what goes to DDRAM
 	Missing bool   // nothing shows Char, so Code is a space
 	Key     int    // of the drawing that Char stands for; 0 for none
+	Field   int    // counted from 1, of the field that it belongs to; 0 for none
+	Drawn   bool   // it shows Pattern, from whatever slot or code has it
+	Pattern glyph.Pattern
 }
 
 // Layout is a screen laid onto a module.
 type Layout struct {
 	Cols, Rows int
 	Cells      []Cell     // row by row
+	Tail       []Cell     // what of a row that scrolls lies beyond the glass
 	Over       []string   // for each typed row, what did not fit; rows beyond the last whole
 	Bank       glyph.Bank // what the slots hold while the screen is shown
+	Fields     []Shown    // what each field shows
 	Findings   []finding.Finding
 }
 
@@ -111,8 +133,10 @@ func (l *Layout) Codes() []byte {
 type composer struct {
 	*Layout
 	Text
-	module *module.Module
-	at     Sources
+	module  *module.Module
+	at      Sources
+	written []string // the rows with the fields' texts in them
+	owners  [][]int  // for each row and column of them, the field, counted from 1
 }
 
 // Compose lays a screen onto a module. Rows may be longer than the module is
@@ -121,30 +145,44 @@ type composer struct {
 // blank ones, need none.
 func Compose(m *module.Module, t Text, at Sources) Layout {
 	g := &m.Geometry
-	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(t.Rows))), Bank: t.Bank}
+	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(t.Rows), lastRow(t.Fields))), Bank: t.Bank}
 	for i := range l.Cells {
 		l.Cells[i].Code = ' '
 	}
-	c := composer{&l, t, m, at}
-	for r, text := range t.Rows {
-		text = norm.NFC.String(text)
+	c := composer{Layout: &l, Text: t, module: m, at: at}
+	c.showFields()
+	if r := t.Scroll.Row; t.Scroll.By != "" && r < min(g.Rows, len(c.written)) {
+		long := max(len([]rune(strings.TrimRight(c.written[r], " ")))-g.Cols, 0)
+		l.Cells = append(l.Cells, slices.Repeat([]Cell{{Code: ' '}}, long)...)
+	}
+	for r, text := range c.written {
 		col := 0
 		for at, ch := range text {
+			if over := g.Cells() + col - g.Cols; r < g.Rows && t.Scroll.Runs(r) && col >= g.Cols {
+				if over < len(l.Cells) {
+					c.put(over, ch)
+				}
+				col++
+				continue
+			}
 			if r >= g.Rows || col >= g.Cols {
 				l.Over[r] = strings.TrimRight(text[at:], " ")
 				break
 			}
-			c.place(r, col, ch)
+			c.put(r*g.Cols+col, ch)
 			col++
 		}
 		c.judgeFit(r)
 	}
+	c.drawBars()
+	c.judgeFields()
 	c.judgeOddSlots()
 	c.judgeSlots()
 	c.placeDrawings()
 	c.judgeCodeZero()
 	c.judgeInROM()
 	c.judgeCursorLine()
+	l.Cells, l.Tail = l.Cells[:g.Cells()], l.Cells[g.Cells():]
 	return l
 }
 
@@ -158,10 +196,20 @@ func (c *composer) remedy(label string, rows []string, more ...finding.Op) findi
 	return finding.Remedy{Label: label, Patch: append(patch, finding.Replace(c.at.Rows, rows))}
 }
 
-func (c *composer) place(r, col int, ch rune) {
+// place returns row and column of cell i; those of the tail go on in their row.
+func (c *composer) place(i int) (r, col int) {
+	if n := c.module.Geometry.Cells(); i >= n {
+		return c.Scroll.Row, c.Cols + i - n
+	}
+	return i / c.Cols, i % c.Cols
+}
+
+// put lays a character into cell i.
+func (c *composer) put(i int, ch rune) {
 	m := c.module
-	cell := &c.Cells[r*c.Cols+col]
-	cell.Char = string(ch)
+	r, col := c.place(i)
+	cell := &c.Cells[i]
+	cell.Char, cell.Field = string(ch), c.owner(r, col)
 	code, ok := codeOf(ch)
 	if ok {
 		cell.Code = code
@@ -169,6 +217,9 @@ func (c *composer) place(r, col int, ch rune) {
 	}
 	if key := keyOf(ch); key != 0 {
 		cell.Key = key
+		if d, known := c.Library.Keyed(key); known {
+			cell.Drawn, cell.Pattern = true, d.Pattern()
+		}
 		return
 	}
 	code, ok = m.ROM.Code(ch)
@@ -183,6 +234,11 @@ func (c *composer) place(r, col int, ch rune) {
 		Why:  "The controller knows only the characters of its ROM; the cell is left empty.",
 		Fix:  "Write it another way, or draw it as a glyph.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1},
+	}
+	if cell.Field > 0 {
+		c.missingInField(&f, cell.Field-1, ch)
+		c.Findings = append(c.Findings, f)
+		return
 	}
 	for _, near := range m.ROM.Near(ch) {
 		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Write '%s'", near), replaceAll(c.Text.Rows, ch, near)))
@@ -228,6 +284,10 @@ func (c *composer) judgeFit(r int) {
 		return
 	}
 	n := len([]rune(over))
+	typed := r < len(c.Text.Rows) && (r >= c.Layout.Rows || len([]rune(norm.NFC.String(c.Text.Rows[r]))) > c.Cols)
+	if !typed && !c.moved(r) {
+		return // a field reaches beyond the glass: that is said of the field
+	}
 	if r >= c.Layout.Rows {
 		c.Findings = append(c.Findings, finding.Finding{
 			Code: "screen.too-many-rows", Severity: finding.Error,
@@ -244,6 +304,12 @@ func (c *composer) judgeFit(r int) {
 		Why:  fmt.Sprintf("The module has %d columns; further characters would go to memory that is not shown, or to another row.", c.Cols),
 		Fix:  "Shorten the row, or move its end to another row.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: c.Cols, Len: n},
+	}
+	if !typed {
+		f.Why = "A field's value is too long for its cells, and moves on what follows it."
+		f.Fix = "Make the field wider, or show ### where a value does not fit."
+		c.Findings = append(c.Findings, f)
+		return
 	}
 	kept := string([]rune(norm.NFC.String(c.Text.Rows[r]))[:c.Cols])
 	if r+1 < c.Layout.Rows && (r+1 >= len(c.Text.Rows) || strings.TrimSpace(c.Text.Rows[r+1]) == "") {

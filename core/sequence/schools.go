@@ -9,8 +9,7 @@ import "slatebell/core/hd44780"
 // Reprint clears the module and writes each row of the new screen up to its last
 // character.
 func (b *Builder) Reprint(cells []byte) {
-	op := hd44780.Command(hd44780.ClearByte)
-	b.Do(Setting, op, b.all(), b.module.Family.Explain(op))
+	b.setting(hd44780.ClearByte)
 	b.Pad(nil, cells)
 }
 

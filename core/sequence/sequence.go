@@ -138,8 +138,7 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 		b.Initialise()
 	}
 	b.Load(o.Glyphs)
-	b.Update(cells, nil, update.Allowed{})
-	b.Leave(o.Cursor)
+	b.Update(cells, nil, o.Cursor, update.Allowed{})
 	for _, a := range o.Live {
 		if err := b.live(a); err != nil {
 			return nil, err

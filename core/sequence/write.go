@@ -64,10 +64,7 @@ func (b *Builder) functionSet(set byte) {
 	}
 }
 
-func (b *Builder) setting(data byte) {
-	op := hd44780.Command(data)
-	b.Do(Setting, op, b.all(), b.module.Family.Explain(op))
-}
+func (b *Builder) setting(data byte) { b.set(data, b.all()) }
 
 // Load appends what puts glyphs into CGRAM, slot after slot. It leaves the
 // address counter in CGRAM; Update sets it before every run of cells.
@@ -131,25 +128,33 @@ type Cursor struct {
 // it off; what is so already is left out. A cursor outside the glass is none.
 func (b *Builder) Leave(k Cursor) {
 	for i := range b.module.Geometry.Controllers {
-		var line, block bool
-		for _, seg := range b.module.Geometry.Segments {
-			if seg.Controller != i || seg.Row != k.Row || k.Col < seg.Col || k.Col >= seg.Col+seg.Len || !k.Line && !k.Block {
-				continue
-			}
-			line, block = k.Line, k.Block
-			if s := &b.shadows[i]; !s.placed || s.InCGRAM || s.AC != b.shownBy(seg, k.Col-seg.Col) {
-				b.address(seg, k.Col-seg.Col)
-			}
+		seg, col, here := b.cursorOf(k, i)
+		if s := &b.shadows[i]; here && (!s.placed || s.InCGRAM || s.AC != b.shownBy(seg, col)) {
+			b.address(seg, col)
 		}
-		b.cursor(i, line, block)
+		if set := b.looks(i, here && k.Line, here && k.Block); set != 0 {
+			b.set(set, link.Enable(i))
+		}
 	}
 }
 
-// cursor appends what gives a controller's cursor its looks.
-func (b *Builder) cursor(controller int, line, block bool) {
+// cursorOf returns the segment and the cell in it where a cursor stands; false
+// where it is none, or stands on another controller or outside the glass.
+func (b *Builder) cursorOf(k Cursor, controller int) (seg module.Segment, i int, ok bool) {
+	for _, seg := range b.module.Geometry.Segments {
+		if seg.Controller == controller && seg.Row == k.Row && k.Col >= seg.Col && k.Col < seg.Col+seg.Len {
+			return seg, k.Col - seg.Col, k.Line || k.Block
+		}
+	}
+	return seg, 0, false
+}
+
+// looks returns the display control that gives a controller's cursor its looks; 0
+// where it has them.
+func (b *Builder) looks(controller int, line, block bool) byte {
 	s := &b.shadows[controller]
 	if s.CursorOn == line && s.BlinkOn == block {
-		return
+		return 0
 	}
 	set := hd44780.DisplayOff | hd44780.DisplayOn
 	if line {
@@ -158,33 +163,44 @@ func (b *Builder) cursor(controller int, line, block bool) {
 	if block {
 		set |= hd44780.BlinkOn
 	}
-	op := hd44780.Command(set)
-	b.Do(Setting, op, link.Enable(controller), b.module.Family.Explain(op))
+	return set
+}
+
+// set appends an instruction of the controller's settings.
+func (b *Builder) set(data byte, enable link.Enable) {
+	op := hd44780.Command(data)
+	b.Do(Setting, op, enable, b.module.Family.Explain(op))
 }
 
 // Update appends the cheapest operations after which the glass shows cells, as
-// far as it is known what it shows now; glyphs that are not in CGRAM yet are loaded
-// on the way, before a cell shows them.
-func (b *Builder) Update(cells []byte, glyphs glyph.Bank, a update.Allowed) {
-	g, costs, loads := &b.module.Geometry, b.Costs(), b.loads(glyphs)
+// far as it is known what it shows now, and the cursor stands in its cell; glyphs
+// that are not in CGRAM yet are loaded on the way, before a cell shows them.
+func (b *Builder) Update(cells []byte, glyphs glyph.Bank, k Cursor, a update.Allowed) {
+	g, costs := &b.module.Geometry, b.Costs()
 	var states [2]update.State
-	var wants [2]update.Want
+	var goals [2]update.Goal
 	for i := range g.Controllers {
 		s := &b.shadows[i]
 		states[i] = s.state(b.last)
-		wants[i] = slices.Repeat(update.Want{update.Any}, len(s.DDRAM))
+		goals[i] = update.Goal{Cells: slices.Repeat(update.Want{update.Any}, len(s.DDRAM)), Cursor: update.Unknown}
+		seg, col, here := b.cursorOf(k, i)
+		if here {
+			goals[i].Cursor, _ = s.Index(seg.Start + uint8(col))
+		}
+		goals[i].Set = b.looks(i, here && k.Line, here && k.Block)
 	}
+	goals[0].Loads = b.loads(glyphs)
 	for _, seg := range g.Segments {
 		for i := range seg.Len {
 			at, _ := b.shadows[seg.Controller].Index(seg.Start + uint8(i))
-			wants[seg.Controller][at] = int(cells[seg.Row*g.Cols+seg.Col+i])
+			goals[seg.Controller].Cells[at] = int(cells[seg.Row*g.Cols+seg.Col+i])
 		}
 	}
 	var ops []update.Op
 	if memory := b.shadows[0].memory(); g.Controllers == 2 {
-		ops, _ = update.NewTwo(memory, states, wants, *costs, a, loads)
+		ops, _ = update.NewTwo(memory, states, goals, *costs, a)
 	} else {
-		ops, _ = update.New(memory, states[0], wants[0], *costs, a, loads)
+		ops, _ = update.New(memory, states[0], goals[0], *costs, a)
 	}
 	for _, o := range ops {
 		b.planned(o, glyphs)
@@ -217,21 +233,19 @@ func (b *Builder) loads(glyphs glyph.Bank) (l update.Loads) {
 // planned appends an operation of an update.
 func (b *Builder) planned(o update.Op, glyphs glyph.Bank) {
 	enable := link.Enable(o.Which)
-	do := func(data byte) {
-		op := hd44780.Command(data)
-		b.Do(Setting, op, enable, b.module.Family.Explain(op))
-	}
 	switch o.Kind {
 	case update.Load:
 		b.Load(glyphs)
 	case update.Clear:
-		do(hd44780.ClearByte)
+		b.set(hd44780.ClearByte, enable)
 	case update.Home:
-		do(hd44780.HomeByte)
+		b.set(hd44780.HomeByte, enable)
 	case update.Left:
-		do(hd44780.ShiftBase | hd44780.ShiftGlass)
+		b.set(hd44780.ShiftBase|hd44780.ShiftGlass, enable)
 	case update.Right:
-		do(hd44780.ShiftBase | hd44780.ShiftGlass | hd44780.ShiftRight)
+		b.set(hd44780.ShiftBase|hd44780.ShiftGlass|hd44780.ShiftRight, enable)
+	case update.Set:
+		b.set(o.Code, enable)
 	case update.Address:
 		b.addressAt(o.Index, enable)
 	case update.Write:

@@ -13,10 +13,11 @@ import (
 // each turn the addresses of both controllers go first, and then what each writes
 // from there. For every number of turns each controller leaves open the widest of
 // its gaps for which an address pays. Either controller, or both with one
-// operation, may be cleared before. The display shift is left as it is, since all
+// operation, may be cleared before. Cursors are put in their places at the end. The display shift is left as it is, since all
 // that such a controller holds is on the glass; and but for a clear, for an address
 // that is the same, and where both want the very same, no operation goes to both.
-func NewTwo(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads) ([]Op, Cost) {
+func NewTwo(m Memory, s [2]State, goal [2]Goal, c Costs, a Allowed) ([]Op, Cost) {
+	loads, want := goal[0].Loads, [2]Want{goal[0].Cells, goal[1].Cells}
 	begun := plan{costs: &c, last: s[0].Before, before: s[0].Before}
 	if loads.Runs > 0 {
 		begun.load(loads)
@@ -35,20 +36,40 @@ func NewTwo(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads)
 			}
 		}
 		p.join(m, &now, &want, clear)
+		p.settle(m, &s, &goal)
 		if best == nil || p.total().Compare(best.total()) < 0 {
 			best = &p
 		}
 	}
-	if ops, cost, ok := alike(m, s, want, c, a, loads); ok && cost.Compare(best.total()) < 0 {
+	if ops, cost, ok := alike(m, s, goal, c, a); ok && cost.Compare(best.total()) < 0 {
 		return ops, cost
 	}
 	return best.ops, best.total()
 }
 
+// settle appends what each controller's cursor wants: its place, and its looks.
+func (p *plan) settle(m Memory, s *[2]State, goal *[2]Goal) {
+	for i := range goal {
+		own := plan{}
+		for _, o := range p.ops {
+			if o.Which == Both || int(o.Which) == i || o.Kind == Load {
+				own.ops = append(own.ops, o)
+			}
+		}
+		if at := goal[i].Cursor; at != Unknown && own.stands(s[i].At, m.Size(), s[i].Decrement && !slices.ContainsFunc(own.ops, func(o Op) bool { return o.Kind == Clear })) != at {
+			p.add(Op{Kind: Address, Which: Which(i), Index: at})
+		}
+		if goal[i].Set != 0 {
+			p.add(Op{Kind: Set, Which: Which(i), Code: goal[i].Set})
+		}
+	}
+}
+
 // alike returns the cheapest operations that go to both controllers, where both are
 // to show the same.
-func alike(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads) ([]Op, Cost, bool) {
-	if !slices.Equal(want[0], want[1]) || s[0].Decrement != s[1].Decrement || s[0].Offset != s[1].Offset {
+func alike(m Memory, s [2]State, goal [2]Goal, c Costs, a Allowed) ([]Op, Cost, bool) {
+	if !slices.Equal(goal[0].Cells, goal[1].Cells) || goal[0].Cursor != Unknown || goal[1].Cursor != Unknown || goal[0].Set != goal[1].Set ||
+		s[0].Decrement != s[1].Decrement || s[0].Offset != s[1].Offset {
 		return nil, Cost{}, false
 	}
 	both := s[0]
@@ -61,7 +82,7 @@ func alike(m Memory, s [2]State, want [2]Want, c Costs, a Allowed, loads Loads) 
 	if s[0].At != s[1].At {
 		both.At = Unknown
 	}
-	ops, cost := New(m, both, want[0], c, Allowed{Clear: a.Clear}, loads)
+	ops, cost := New(m, both, goal[0], c, Allowed{Clear: a.Clear})
 	for i := range ops {
 		ops[i].Which = Both
 	}

@@ -93,10 +93,21 @@ func (t *task) begun(one run, at int) run {
 
 // route appends the cheapest shifts, addresses and writes that show what is wanted
 // at an offset.
-func (p *plan) route(m Memory, s State, want Want, offset int, loads Loads) {
-	r := router{task: newTask(m, &s, want, offset), plan: *p, shifts: shiftsTo(s.Offset, offset, m.Columns), loads: loads}
+func (p *plan) route(m Memory, s State, goal *Goal, offset int, loads Loads) {
+	r := router{task: newTask(m, &s, goal.Cells, offset), plan: *p, shifts: shiftsTo(s.Offset, offset, m.Columns), loads: loads, at: s.At, end: Unknown}
 	if len(r.shifts) > 0 {
 		r.home = append([]Op{{Kind: Home}}, shiftsTo(0, offset, m.Columns)...)
+	}
+	if goal.Set != 0 {
+		set := Op{Kind: Set, Code: goal.Set}
+		r.shifts = append(r.shifts, set)
+		if len(r.home) > 0 {
+			r.home = append(r.home, set)
+		}
+	}
+	if goal.Cursor != Unknown {
+		// the place whose character the cursor's cell shows
+		r.end = r.place(goal.Cursor/m.Columns*m.Columns + (goal.Cursor%m.Columns+offset)%m.Columns)
 	}
 	if len(r.targets) == 0 {
 		*p = r.idle()
@@ -118,6 +129,66 @@ type router struct {
 	shifts []Op  // that move the glass to where it is wanted
 	home   []Op  // the same by home; none where that is no way
 	loads  Loads // still to be loaded
+	late   Loads // to be loaded after all else
+	at     int   // index at which the address counter stands; Unknown
+	end    int   // place at which it is to stand; Unknown for any
+}
+
+// finish ends a plan: glyphs are loaded, and the address counter goes where it is to stand, by an address,
+// or by writing again what lies between.
+func (r *router) finish(p plan) plan {
+	if r.late.Runs > 0 {
+		p.load(r.late)
+	}
+	if r.end == Unknown {
+		return p
+	}
+	at := p.stands(r.at, r.size, r.down)
+	if at == r.place(r.end) {
+		return p
+	}
+	set, again := p, p
+	set.ops, again.ops = slices.Clip(p.ops), slices.Clip(p.ops)
+	set.add(Op{Kind: Address, Index: r.place(r.end)})
+	if at == Unknown {
+		return set
+	}
+	from := r.place(at)
+	way := (r.end - from + r.size) % r.size
+	if c := p.costs; c.step(Data, Data).times(way).Compare(c.step(Data, Instruction).times(2)) > 0 {
+		return set
+	}
+	again.add(r.writes(run{from, way})...)
+	return r.cheapest(set, again)
+}
+
+// cheapest returns the cheaper of two plans.
+func (r *router) cheapest(p, q plan) plan {
+	if q.total().Compare(p.total()) < 0 {
+		return q
+	}
+	return p
+}
+
+// cheaper returns the cheaper of two plans, the second finished; the first may be
+// none yet.
+func (r *router) cheaper(best plan, found bool, p plan) plan {
+	p = r.finish(p)
+	if !found {
+		return p
+	}
+	return r.cheapest(best, p)
+}
+
+// ending returns the target before which a gap may be left open so that what is
+// written last ends where the address counter is to stand.
+func (r *router) ending() (target int, ok bool) {
+	return r.next(r.end), r.end != Unknown
+}
+
+// towards lengthens a run up to the place where the address counter is to stand.
+func (r *router) towards(one run) run {
+	return run{one.from, one.n + (r.end-one.from-one.n+2*r.size)%r.size}
 }
 
 // runs parts the targets into runs, beginning with the first of those that begin
@@ -160,39 +231,51 @@ func (r *router) begin() plan {
 }
 
 // idle is the cheapest plan where nothing is to be written.
-func (r *router) idle() plan {
-	p := r.begin()
-	if r.loads.Runs == 0 {
-		p.add(r.shifts...)
-		return p
-	}
+func (r *router) idle() (best plan) {
 	for i, moves := range [][]Op{r.shifts, r.home} {
 		if i > 0 && len(moves) == 0 {
 			break
 		}
 		before, after := r.begin(), r.begin()
 		before.add(moves...)
-		before.load(r.loads)
-		after.load(r.loads)
-		after.add(moves...)
-		for _, q := range []plan{before, after} {
-			if len(p.ops) == len(r.plan.ops) || q.total().Compare(p.total()) < 0 {
-				p = q
-			}
+		if r.loads.Runs > 0 {
+			before.load(r.loads)
+			after.load(r.loads)
 		}
+		after.add(moves...)
+		best = r.cheaper(best, i > 0, before)
+		best = r.cheaper(best, true, after)
+		if r.end == Unknown || r.at == Unknown || r.loads.Runs > 0 {
+			continue
+		}
+		last := r.begin() // the place first, and then the moves
+		last = r.finish(last)
+		last.add(moves...)
+		best = r.cheaper(best, true, last)
 	}
-	return p
+	return best
 }
 
 // addressed is the plan in which every run begins by an address.
 func (r *router) addressed() plan {
-	p := r.begin()
+	start := r.begin()
 	if r.loads.Runs > 0 {
-		p.load(r.loads)
+		start.load(r.loads)
 	}
-	p.add(r.shifts...)
+	start.add(r.shifts...)
+	p := start
+	p.ops = slices.Clip(p.ops)
 	p.add(r.ops(r.runs(r.widest(-1)), false)...)
-	return p
+	best := r.finish(p)
+	if e, ok := r.ending(); ok {
+		runs := r.runs(e)
+		runs[len(runs)-1] = r.towards(runs[len(runs)-1])
+		p := start
+		p.ops = slices.Clip(p.ops)
+		p.add(r.ops(runs, false)...)
+		best = r.cheaper(best, true, p)
+	}
+	return best
 }
 
 // continued is the cheapest plan that begins where the address counter stands:
@@ -201,16 +284,36 @@ func (r *router) addressed() plan {
 // can also stand for an address.
 func (r *router) continued(at int) (best plan, ok bool) {
 	first := r.next(at)
-	keep := func(p plan) {
-		if !ok || p.total().Compare(best.total()) < 0 {
-			best, ok = p, true
-		}
-	}
+	keep := func(p plan) { best, ok = r.cheaper(best, ok, p), true }
 	if r.loads.Runs > 0 {
 		if p, ok := r.loaded(first, at); ok {
 			keep(p)
 		}
+		if !slices.ContainsFunc(r.targets, func(t int) bool { return r.loads.Codes[r.code[t]] }) {
+			after := *r
+			after.loads, after.late = Loads{}, r.loads
+			if p, ok := after.continued(at); ok {
+				keep(p)
+			}
+		}
 		return best, ok
+	}
+	if runs, ok := r.towardsEnd(first, at); ok {
+		for i := range 2 {
+			p := r.begin()
+			if i == 0 {
+				p.add(r.shifts...)
+			}
+			p.add(r.ops(runs[:1], true)...)
+			if i == 1 && len(runs) > 1 {
+				p.add(r.shifts...)
+			}
+			p.add(r.ops(runs[1:], false)...)
+			if i == 1 && len(runs) == 1 {
+				p.add(r.shifts...)
+			}
+			keep(p)
+		}
 	}
 	runs := r.runs(first)
 	runs[0] = r.begun(runs[0], at)
@@ -250,6 +353,27 @@ func (r *router) continued(at int) (best plan, ok bool) {
 	return best, ok
 }
 
+// towardsEnd is the runs from the address counter on, in an order in which the last
+// ends where the counter is to stand. It returns false where that is the first of
+// several, or nowhere.
+func (r *router) towardsEnd(first, at int) ([]run, bool) {
+	e, ok := r.ending()
+	if !ok {
+		return nil, false
+	}
+	runs := r.runs(first, e)
+	runs[0] = r.begun(runs[0], at)
+	k := slices.IndexFunc(runs, func(one run) bool { return one.from == r.targets[e] }) - 1
+	switch {
+	case e == first:
+		k = len(runs) - 1
+	case k == 0:
+		return nil, false
+	}
+	last := r.towards(runs[k])
+	return append(slices.Delete(runs, k, k+1), last), true
+}
+
 // atZero is the runs from some target on, and from others, with one of them
 // beginning at the first target after place 0, where home leaves the address
 // counter. It returns false where home is no way, or that is the first run.
@@ -278,43 +402,31 @@ func (r *router) fromZero(runs []run) []Op {
 // where the first target shows one.
 func (r *router) loaded(first, at int) (best plan, ok bool) {
 	n := len(r.targets)
-	try := func(head []run, before []Op, after ...[]Op) {
+	try := func(head []run, after ...[]Op) {
 		head[0] = r.begun(head[0], at)
 		p := r.begin()
 		p.add(r.ops(head, true)...)
-		p.add(before...)
 		p.load(r.loads)
 		for _, ops := range after {
 			p.add(ops...)
 		}
-		if !ok || p.total().Compare(best.total()) < 0 {
-			best, ok = p, true
-		}
+		best, ok = r.cheaper(best, ok, p), true
 	}
-	for i := range n {
+	for i := range n - 1 {
 		if r.loads.Codes[r.code[r.targets[(first+i)%n]]] {
 			break // no further: this one waits for its glyph
-		}
-		if i+1 == n {
-			for i, moves := range [][]Op{r.shifts, r.home} {
-				if i == 0 || len(moves) > 0 {
-					try(r.runs(first), moves)
-					try(r.runs(first), nil, moves)
-				}
-			}
-			break
 		}
 		last := (first + i + 1) % n
 		runs := r.runs(first, last)
 		if runs[1].from != r.targets[last] {
 			continue // a gap before it is left open anyway: there it was tried
 		}
-		try(runs[:1:1], nil, r.shifts, r.ops(runs[1:], false))
+		try(runs[:1:1], r.shifts, r.ops(runs[1:], false))
 		if len(r.home) > 0 {
-			try(runs[:1:1], nil, r.home, r.ops(runs[1:], false))
+			try(runs[:1:1], r.home, r.ops(runs[1:], false))
 		}
 		if runs, ok := r.atZero(first, last); ok && runs[1].from == r.targets[last] {
-			try(runs[:1:1], nil, r.home, r.fromZero(runs[1:]))
+			try(runs[:1:1], r.home, r.fromZero(runs[1:]))
 		}
 	}
 	return best, ok

@@ -42,6 +42,7 @@ const (
 	Home                // the counter to 0, unshifted
 	Left                // the glass one column to the left: what it shows moves so
 	Right               // the glass one column to the right
+	Set                 // Code is a display control: the cursor's looks
 	Load                // not one operation: all glyphs of Loads, after which the counter is in CGRAM
 )
 
@@ -63,6 +64,14 @@ type Op struct {
 	Code  byte
 }
 
+// Goal is what a controller is to be like after an update.
+type Goal struct {
+	Cells  Want
+	Cursor int   // index at which the address counter is to stand; Unknown for anywhere
+	Set    byte  // the display control to be sent on the way; 0 for none
+	Loads  Loads // glyphs to be loaded on the way
+}
+
 // Allowed says what a plan may use beside addresses and writes.
 type Allowed struct {
 	Clear bool // the whole memory may be cleared, what the glass does not show included
@@ -81,8 +90,8 @@ type Loads struct {
 	Codes       [256]bool
 }
 
-// New returns the cheapest operations after which the glass of one controller
-// shows what is wanted, and what they cost.
+// New returns the cheapest operations after which one controller is what it is to
+// be like, and what they cost.
 //
 // Runs of cells are written each from an address on. Between two cells that must
 // change, the cells between are written again, or an address is set, whichever
@@ -90,45 +99,70 @@ type Loads struct {
 // one by one. One gap must stay open, where it all begins: at the address counter,
 // or at an address. This is done for the memory as it is, after a clear, and after
 // home, with the glass at each shift; the least of all wins. Glyphs are loaded
-// first, after a clear, or between the cells that are written where the address counter stands
-// and the others.
-func New(m Memory, s State, want Want, c Costs, a Allowed, loads Loads) ([]Op, Cost) {
-	var best *plan
-	try := func(p plan, from State, loads Loads) {
-		for offset := range m.Columns {
-			if offset != from.Offset && !a.Shift {
-				continue
-			}
-			q := p
-			q.ops = slices.Clip(p.ops)
-			q.route(m, from, want, offset, loads)
-			if best == nil || q.total().Compare(best.total()) < 0 {
-				best = &q
-			}
-		}
-	}
-	begin := func(p plan, s State, loads Loads) {
-		try(p, s, loads)
-		if a.Clear {
-			cleared := p
-			cleared.add(Op{Kind: Clear})
-			try(cleared, State{Cells: slices.Repeat([]int{' '}, m.Size()), Before: Long}, loads)
-		}
-		if a.Shift || s.Offset == 0 {
-			home := p
-			home.add(Op{Kind: Home})
-			s.At, s.Offset, s.Before = 0, 0, Long
-			try(home, s, loads)
-		}
-	}
+// first, after a clear, or between the cells that are written where the address
+// counter stands and the others; a display control goes where the glass is moved.
+// Where the address counter is to stand in a place of its own, the cells before
+// that place are written last, or its address is set at the end.
+func New(m Memory, s State, goal Goal, c Costs, a Allowed) ([]Op, Cost) {
+	found := search{memory: m, goal: goal, allowed: a}
 	start := plan{costs: &c, last: s.Before, before: s.Before}
-	begin(start, s, loads)
-	if loads.Runs > 0 {
-		start.load(loads)
-		s.At, s.Before = Unknown, Data
-		begin(start, s, Loads{})
+	for range 2 {
+		found.begin(start, s, goal.Loads)
+		if goal.Loads.Runs > 0 {
+			loaded, now := start, s
+			loaded.ops = slices.Clip(start.ops)
+			loaded.load(goal.Loads)
+			now.At, now.Before = Unknown, Data
+			found.begin(loaded, now, Loads{})
+		}
+		if goal.Set == 0 {
+			break
+		}
+		start.add(Op{Kind: Set, Code: goal.Set}) // it may also go out before all else
+		s.Before, found.goal.Set = Instruction, 0
 	}
-	return best.ops, best.total()
+	return found.best.ops, found.best.total()
+}
+
+// search keeps the best plan that was found.
+type search struct {
+	memory  Memory
+	goal    Goal
+	allowed Allowed
+	best    *plan
+}
+
+// begin tries what may come first: nothing, a clear, or home.
+func (s *search) begin(p plan, from State, loads Loads) {
+	s.try(p, from, loads)
+	if s.allowed.Clear {
+		cleared := p
+		cleared.ops = slices.Clip(p.ops)
+		cleared.add(Op{Kind: Clear})
+		s.try(cleared, State{Cells: slices.Repeat([]int{' '}, s.memory.Size()), Before: Long}, loads)
+	}
+	if s.allowed.Shift || from.Offset == 0 {
+		home := p
+		home.ops = slices.Clip(p.ops)
+		home.add(Op{Kind: Home})
+		from.At, from.Offset, from.Before = 0, 0, Long
+		s.try(home, from, loads)
+	}
+}
+
+// try goes on with the glass at every shift that is allowed.
+func (s *search) try(p plan, from State, loads Loads) {
+	for offset := range s.memory.Columns {
+		if offset != from.Offset && !s.allowed.Shift {
+			continue
+		}
+		q := p
+		q.ops = slices.Clip(p.ops)
+		q.route(s.memory, from, &s.goal, offset, loads)
+		if s.best == nil || q.total().Compare(s.best.total()) < 0 {
+			s.best = &q
+		}
+	}
 }
 
 // plan is operations with their cost.
@@ -157,6 +191,27 @@ func (p *plan) load(l Loads) {
 		p.cost, p.last = p.cost.plus(p.costs.step(p.last, Data)), Data
 	}
 	p.cost = p.cost.plus(p.costs.step(Data, Data).times(l.Bytes - l.Runs))
+}
+
+// stands returns the index at which the address counter stands after the plan, for
+// one that stood at another before; it goes up or down after a write.
+func (p *plan) stands(before, size int, down bool) int {
+	for _, o := range slices.Backward(p.ops) {
+		switch o.Kind {
+		case Write:
+			if down {
+				return (o.Index + size - 1) % size
+			}
+			return (o.Index + 1) % size
+		case Address:
+			return o.Index
+		case Clear, Home:
+			return 0
+		case Load:
+			return Unknown
+		}
+	}
+	return before
 }
 
 // total is what the plan costs until the controller is free again, from when it

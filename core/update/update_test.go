@@ -17,16 +17,17 @@ type toy struct {
 	offset [2]int8
 	last   Class
 	loaded bool
+	set    [2]bool // the display control was sent
 }
 
 // trial is a case: from a start to what is wanted.
 type trial struct {
 	m       Memory
 	states  []State
-	wants   []Want
+	goals   []Goal
 	costs   Costs
 	allowed Allowed
-	loads   Loads
+	loads   Loads // of the first goal
 }
 
 // move is one operation of the exhaustive search. It has more than plans have:
@@ -63,6 +64,9 @@ func (tr *trial) moves() (out []move) {
 				s.at[i] = wrap(s.at[i], by, n)
 				return true
 			}})
+		}
+		if tr.goals[i].Set != 0 {
+			out = append(out, move{"set", Instruction, nil, func(s *toy) bool { s.set[i] = true; return true }})
 		}
 		for index := range n {
 			out = append(out, move{fmt.Sprint("address ", index), Instruction, nil, func(s *toy) bool { s.at[i] = int8(index); return true }})
@@ -116,12 +120,15 @@ func (tr *trial) start() (s toy) {
 
 // done reports whether the glass shows what is wanted, and the glyphs are there.
 func (tr *trial) done(s *toy) bool {
-	for k, want := range tr.wants {
-		for i, w := range want {
+	for k, g := range tr.goals {
+		for i, w := range g.Cells {
 			row, col := i/tr.m.Columns, i%tr.m.Columns
 			if w != Any && int(s.cells[k][row*tr.m.Columns+(col+int(s.offset[k]))%tr.m.Columns]) != w {
 				return false
 			}
+		}
+		if c := g.Cursor; c != Unknown && int(s.at[k]) != c/tr.m.Columns*tr.m.Columns+(c%tr.m.Columns+int(s.offset[k]))%tr.m.Columns || g.Set != 0 && !s.set[k] {
+			return false
 		}
 	}
 	return s.loaded && s.down == s.keeps
@@ -214,6 +221,8 @@ func (tr *trial) play(t *testing.T, ops []Op) (toy, Cost) {
 					by = -1
 				}
 				s.at[i] = wrap(s.at[i], by, n)
+			case Set:
+				s.set[i] = true
 			case Address:
 				s.at[i] = int8(o.Index)
 			case Clear:
@@ -254,11 +263,19 @@ func newTrial(rng *rand.Rand, controllers int, m Memory) *trial {
 				want[i] = Any // a column that the glass does not show
 			}
 		}
-		tr.states, tr.wants = append(tr.states, s), append(tr.wants, want)
+		g := Goal{Cells: want, Cursor: Unknown}
+		if rng.IntN(4) == 0 {
+			g.Cursor = rng.IntN(m.Size())
+		}
+		if rng.IntN(4) == 0 {
+			g.Set = 0x0E
+		}
+		tr.states, tr.goals = append(tr.states, s), append(tr.goals, g)
 	}
 	if rng.IntN(3) == 0 {
 		tr.loads = Loads{Runs: 1 + rng.IntN(2), Bytes: 2 + rng.IntN(4)}
 		tr.loads.Codes['b'] = true
+		tr.goals[0].Loads = tr.loads
 	}
 	if controllers == 2 {
 		tr.allowed.Shift = false
@@ -291,7 +308,7 @@ func newCosts(rng *rand.Rand) (c Costs) {
 // TestCheapest holds plans on small memories against going through everything
 // that a controller can be told, cursor moves, entry mode and bytes that nobody
 // wants included, for random glasses, places of the address counter, directions,
-// shifts, glyphs to load and costs: the cost is the same to the last unit, the
+// shifts, glyphs to load, places for a cursor and costs: the cost is the same to the last unit, the
 // glass shows what was wanted, and no cell shows a glyph before it is there.
 func TestCheapest(t *testing.T) {
 	rng := rand.New(rand.NewPCG(10, 1))
@@ -303,7 +320,7 @@ func TestCheapest(t *testing.T) {
 			m = Memory{1, 4}
 		}
 		tr := newTrial(rng, 1, m)
-		ops, cost := New(m, tr.states[0], tr.wants[0], tr.costs, tr.allowed, tr.loads)
+		ops, cost := New(m, tr.states[0], tr.goals[0], tr.costs, tr.allowed)
 		end, sum := tr.play(t, ops)
 		if !tr.done(&end) || sum != cost {
 			t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
@@ -342,7 +359,10 @@ func TestCheapestTwo(t *testing.T) {
 		m := []Memory{{1, 3}, {1, 2}, {2, 1}}[rng.IntN(3)]
 		tr := newTrial(rng, 2, m)
 		tr.loads = Loads{}
-		ops, cost := NewTwo(m, [2]State(tr.states), [2]Want(tr.wants), tr.costs, tr.allowed, tr.loads)
+		for i := range tr.goals { // cursors are put in their places after the rest, which is not proved
+			tr.goals[i].Cursor, tr.goals[i].Set, tr.goals[i].Loads = Unknown, 0, Loads{}
+		}
+		ops, cost := NewTwo(m, [2]State(tr.states), [2]Goal(tr.goals), tr.costs, tr.allowed)
 		end, sum := tr.play(t, ops)
 		if !tr.done(&end) || sum != cost {
 			t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
