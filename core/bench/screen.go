@@ -14,6 +14,7 @@ type Screen struct {
 	Rows   []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF, U+E100 + key for a drawing of the library"`
 	Fields []field.Field `json:"fields,omitempty" nullable:"false" maxItems:"64"`
 	Cursor screen.Cursor `json:"cursor,omitzero"`
+	Scroll screen.Scroll `json:"scroll,omitzero"`
 }
 
 // Loading says how the screens of a module follow each other, for the loading of

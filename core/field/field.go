@@ -46,7 +46,6 @@ type Field struct {
 	Gauge   Gauge    `json:"gauge,omitzero" doc:"bar: its look"`
 	PerSec  float64  `json:"perSecond,omitempty" minimum:"0" maximum:"100000" doc:"how often a second it is written; absent: not said"`
 	Sample  string   `json:"sample,omitempty" maxLength:"80" doc:"the value that it shows while the screen is composed"`
-	Comment string   `json:"comment,omitempty" maxLength:"200"`
 }
 
 // Look is how a value stands in the cells of its field. Absent members have the

@@ -82,6 +82,12 @@ func (s *State) Columns() int {
 	return 80
 }
 
+// LineOf is how many characters of DDRAM a line has, with one line or two.
+func LineOf(twoLine bool) int {
+	s := State{TwoLine: twoLine}
+	return s.Columns()
+}
+
 // Index returns where in DDRAM an address lies, and whether the memory has that
 // address. One-line mode has 0x00–0x4F; two-line mode 0x00–0x27 and 0x40–0x67.
 func (s *State) Index(addr uint8) (int, bool) {

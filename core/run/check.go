@@ -35,6 +35,14 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 					out = append(out, f)
 				}
 			}
+			if setup.Scroll.By == "" {
+				continue
+			}
+			scrolled, err := NewScrolled(&setup)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, scrolled.Findings...)
 		}
 		matrix, err := NewMatrix(b, m)
 		if err != nil {

@@ -38,6 +38,14 @@ type Cost struct {
 	Done       time.Duration // until the controller is free again
 }
 
+// PerSecond is how often a second it can be done; 0 for what takes no time.
+func (c Cost) PerSecond() float64 {
+	if c.Done <= 0 {
+		return 0
+	}
+	return float64(time.Second) / float64(c.Done)
+}
+
 // plus adds up costs.
 func (c Cost) plus(d Cost) Cost {
 	return Cost{c.Operations + d.Operations, c.Data + d.Data, c.Words + d.Words, c.Wire + d.Wire, c.Done + d.Done}

@@ -61,7 +61,7 @@ func newChanger(b *bench.Bench, at int) (*changer, error) {
 	}
 	for i, s := range b.Modules[at].Screens {
 		setup := first
-		setup.At.Screen, setup.Rows, setup.Fields, setup.Cursor = i, s.Rows, s.Fields, s.Cursor
+		setup.At.Screen, setup.Rows, setup.Fields, setup.Cursor, setup.Scroll = i, s.Rows, s.Fields, s.Cursor, s.Scroll
 		setup.Library = screen.Named(s.Rows, s.Fields, b.Glyphs)
 		c.setups = append(c.setups, setup)
 		c.layouts = append(c.layouts, screen.Compose(&c.module, setup.text(), setup.sources()))
@@ -141,7 +141,7 @@ func (c *changer) fields(at int) (out []FieldChange, err error) {
 			b.Know(before)
 			b.Update(after, nil, sequence.Cursor{}, update.Allowed{})
 			change.Cost = costOfProgram(b.Program())
-			change.Rate = float64(time.Second) / float64(change.Cost.Done)
+			change.Rate = change.Cost.PerSecond()
 		}
 		out = append(out, change)
 	}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
+	"slatebell/core/charrom"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/link"
@@ -86,6 +87,19 @@ func cursorOf(c screen.Cursor) sequence.Cursor {
 // Findings returns what is found when both screens are composed.
 func (p *Passage) Findings() []finding.Finding {
 	return slices.Concat(p.From.Findings, p.To.Findings)
+}
+
+// ROM is the module's.
+func (p *Passage) ROM() *charrom.ROM { return p.module.ROM }
+
+// Changes returns the cells that differ, row by row.
+func (p *Passage) Changes() (out []int) {
+	for i, code := range p.after {
+		if p.before[i] != code {
+			out = append(out, i)
+		}
+	}
+	return out
 }
 
 // Left returns the cells, row by row, that keep characters of the first screen

@@ -23,9 +23,7 @@ func pair(r *rand.Rand) (from, to Setup) {
 	if g.Controllers == 2 && (from.Link.Kind == "backpack" || from.Link.Kind == "shift") {
 		from.Link.Kind = "parallel4"
 	}
-	for k := range 4 {
-		from.Library = append(from.Library, glyph.Drawing{Key: k + 1, Name: fmt.Sprintf("mark %d", k), Rows: []int{k + 1, 31, 0, k, 31, 0, k, 31}})
-	}
+	from.Library = pairLibrary()
 	to = from
 	for range g.Rows {
 		for _, s := range []*Setup{&from, &to} {
@@ -43,6 +41,14 @@ func pair(r *rand.Rand) (from, to Setup) {
 		from.Cursor = screen.Cursor{Kind: "block", Row: r.IntN(g.Rows), Col: r.IntN(g.Cols)}
 	}
 	return from, to
+}
+
+// pairLibrary is four drawings.
+func pairLibrary() (l glyph.Library) {
+	for k := range 4 {
+		l = append(l, glyph.Drawing{Key: k + 1, Name: fmt.Sprintf("mark %d", k), Rows: []int{k + 1, 31, 0, k, 31, 0, k, 31}})
+	}
+	return l
 }
 
 // TestPassage is a property, on every geometry and link: by every school the module

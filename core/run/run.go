@@ -54,6 +54,7 @@ type Setup struct {
 	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
 	Fields  []field.Field `json:"fields,omitempty" nullable:"false" maxItems:"64" doc:"places on the screen whose text changes"`
 	Cursor  screen.Cursor `json:"cursor,omitzero" doc:"where it is left once the screen is written"`
+	Scroll  screen.Scroll `json:"scroll,omitzero" doc:"the row that runs through the glass"`
 	Joined  *link.Joined  `json:"joined,omitempty" doc:"how the module is wired up; absent: as it ought to be"`
 }
 
@@ -85,7 +86,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	s := &m.Screens[at.Screen]
 	return Setup{
 		At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs,
-		Library: screen.Named(s.Rows, s.Fields, b.Glyphs), Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Joined: breadboard.Joined(b, at.Module),
+		Library: screen.Named(s.Rows, s.Fields, b.Glyphs), Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Scroll: s.Scroll, Joined: breadboard.Joined(b, at.Module),
 	}, nil
 }
 
@@ -103,6 +104,7 @@ type Run struct {
 	Contrast float64
 	Wired    link.Link
 	Glyphs   glyph.Bank
+	Fields   []field.Field
 	Layout   screen.Layout
 	Program  *sequence.Program
 	Hardware link.Hardware // what is wrong with it
@@ -154,7 +156,7 @@ func (s *Setup) sources() screen.Sources {
 
 // text is the screen that is composed.
 func (s *Setup) text() screen.Text {
-	return screen.Text{Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Bank: s.Glyphs, Library: s.Library}
+	return screen.Text{Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Scroll: s.Scroll, Bank: s.Glyphs, Library: s.Library}
 }
 
 // Run composes the screen, compiles it, plays it into a freshly powered rig and
@@ -165,7 +167,7 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Run{Module: mod, Contrast: s.contrast(&mod), Wired: wired, Layout: screen.Compose(&mod, s.text(), s.sources())}
+	r := &Run{Module: mod, Fields: s.Fields, Contrast: s.contrast(&mod), Wired: wired, Layout: screen.Compose(&mod, s.text(), s.sources())}
 	r.Glyphs = r.Layout.Bank
 	options := sequence.Options{
 		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),

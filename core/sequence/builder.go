@@ -61,6 +61,13 @@ func (b *Builder) Program() *Program {
 	return p
 }
 
+// Restart begins another program: what the controllers hold, and the levels of RS
+// and R/W, stay known, and times count from 0 again.
+func (b *Builder) Restart() {
+	b.program = Program{Coder: b.coder}
+	b.timeline, b.readyAt = link.NewTimeline(b.coder), 0
+}
+
 // all is the enable that reaches every controller of the module.
 func (b *Builder) all() link.Enable {
 	if b.module.Geometry.Controllers == 2 {

@@ -268,6 +268,30 @@ func (b *Builder) cellAt(index, controller int) (seg module.Segment, i int, ok b
 	return seg, 0, false
 }
 
+// ShiftLeft appends an instruction that moves the glass of every controller one
+// column over its memory: what it shows moves to the left.
+func (b *Builder) ShiftLeft() { b.set(hd44780.ShiftBase|hd44780.ShiftGlass, b.all()) }
+
+// Hidden appends what writes a code beyond the glass: into the place of memory that
+// would stand in a column of a row if the row went on, 0-based. The address is left
+// out where the counter stands there.
+func (b *Builder) Hidden(row, col int, code byte) {
+	for _, seg := range b.module.Geometry.Segments {
+		if seg.Row != row {
+			continue
+		}
+		s, enable := &b.shadows[seg.Controller], enableOf(seg)
+		first, _ := s.Index(seg.Start)
+		n := s.Columns()
+		index := first/n*n + (first%n+col-seg.Col+int(s.Offset))%n
+		if !s.placed || s.InCGRAM || s.AC != s.Address(index) {
+			b.addressAt(index, enable)
+		}
+		b.write(index, enable, code)
+		return
+	}
+}
+
 // shownBy returns the address whose character a cell shows while the glass stands
 // as it does.
 func (b *Builder) shownBy(seg module.Segment, i int) uint8 {

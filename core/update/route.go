@@ -20,6 +20,7 @@ func (l line) place(index int) int {
 type task struct {
 	line
 	code    []int // by place: what is to stand there
+	old     []int // by place: what stands there now; Unknown
 	targets []int // places that must change, ascending
 }
 
@@ -27,12 +28,13 @@ type task struct {
 // offset.
 func newTask(m Memory, s *State, want Want, offset int) task {
 	t := task{line: line{m.Size(), s.Decrement}}
-	t.code = make([]int, t.size)
+	t.code, t.old = make([]int, t.size), make([]int, t.size)
 	for index := range t.size {
 		row, col := index/m.Columns, index%m.Columns
 		// the cell that shows this index while the glass has moved by offset
 		w := want[row*m.Columns+(col-offset+m.Columns)%m.Columns]
 		at := t.place(index)
+		t.old[at] = s.Cells[index]
 		switch {
 		case w == Any:
 			t.code[at] = s.Cells[index] // what is written in passing keeps what is there
@@ -326,6 +328,13 @@ func (r *router) continued(at int) (best plan, ok bool) {
 		parted = r.runs(first, r.widest(first))
 		parted[0] = r.begun(parted[0], at)
 	}
+	if r.end != Unknown && r.late.Runs == 0 { // the cursor's place first, and then the moves
+		last := r.begin()
+		last.add(r.ops(runs, true)...)
+		last = r.finish(last)
+		last.add(r.shifts...)
+		keep(last)
+	}
 	for _, moves := range [][]Op{r.shifts, r.home} {
 		if len(moves) == 0 {
 			continue
@@ -398,35 +407,45 @@ func (r *router) fromZero(runs []run) []Op {
 }
 
 // loaded is the cheapest plan that loads the glyphs after a first run, which
-// begins where the address counter stands and shows none of them. It returns false
-// where the first target shows one.
+// begins where the address counter stands: cells that wait for a glyph are written
+// again as they are in it. It returns false where there is no such run.
 func (r *router) loaded(first, at int) (best plan, ok bool) {
 	n := len(r.targets)
-	try := func(head []run, after ...[]Op) {
-		head[0] = r.begun(head[0], at)
-		p := r.begin()
-		p.add(r.ops(head, true)...)
-		p.load(r.loads)
-		for _, ops := range after {
-			p.add(ops...)
+	waits := func(t int) bool { return r.loads.Codes[r.code[t]] }
+	head := r.task
+	head.code = slices.Clone(r.code)
+	var rest []int // targets of the head that wait
+	for i := range n {
+		t := r.targets[(first+i)%n]
+		if waits(t) {
+			if head.code[t] = r.old[t]; r.old[t] == Unknown {
+				break
+			}
+			rest = append(rest, t)
+			continue
 		}
-		best, ok = r.cheaper(best, ok, p), true
-	}
-	for i := range n - 1 {
-		if r.loads.Codes[r.code[r.targets[(first+i)%n]]] {
-			break // no further: this one waits for its glyph
+		after := *r
+		after.loads, after.at = Loads{}, Unknown
+		after.targets = slices.Clone(rest)
+		for k := i + 1; k < n; k++ {
+			after.targets = append(after.targets, r.targets[(first+k)%n])
 		}
-		last := (first + i + 1) % n
-		runs := r.runs(first, last)
-		if runs[1].from != r.targets[last] {
-			continue // a gap before it is left open anyway: there it was tried
+		slices.Sort(after.targets)
+		after.plan = r.begin()
+		after.plan.add(head.writes(run{at, (t-at+r.size)%r.size + 1})...)
+		after.plan.load(r.loads)
+		if len(after.targets) == 0 {
+			continue // nothing waits: what is written before all glyphs is tried on its own
 		}
-		try(runs[:1:1], r.shifts, r.ops(runs[1:], false))
-		if len(r.home) > 0 {
-			try(runs[:1:1], r.home, r.ops(runs[1:], false))
+		best, ok = r.cheaper(best, ok, after.addressed()), true
+		if len(r.home) == 0 {
+			continue
 		}
-		if runs, ok := r.atZero(first, last); ok && runs[1].from == r.targets[last] {
-			try(runs[:1:1], r.home, r.fromZero(runs[1:]))
+		after.plan.add(r.home...)
+		after.shifts, after.home, after.at = nil, nil, 0
+		best = r.cheaper(best, true, after.addressed())
+		if p, ok := after.continued(after.place(0)); ok {
+			best = r.cheaper(best, true, p)
 		}
 	}
 	return best, ok

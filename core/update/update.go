@@ -88,6 +88,7 @@ type Want []int
 type Loads struct {
 	Runs, Bytes int
 	Codes       [256]bool
+	set         byte // the display control that is sent before them
 }
 
 // New returns the cheapest operations after which one controller is what it is to
@@ -106,20 +107,26 @@ type Loads struct {
 func New(m Memory, s State, goal Goal, c Costs, a Allowed) ([]Op, Cost) {
 	found := search{memory: m, goal: goal, allowed: a}
 	start := plan{costs: &c, last: s.Before, before: s.Before}
-	for range 2 {
-		found.begin(start, s, goal.Loads)
-		if goal.Loads.Runs > 0 {
+	try := func(loads Loads) {
+		found.begin(start, s, loads)
+		if loads.Runs > 0 {
 			loaded, now := start, s
 			loaded.ops = slices.Clip(start.ops)
-			loaded.load(goal.Loads)
+			loaded.load(loads)
 			now.At, now.Before = Unknown, Data
 			found.begin(loaded, now, Loads{})
 		}
-		if goal.Set == 0 {
-			break
+	}
+	try(goal.Loads)
+	if goal.Set != 0 { // it may go out where the glass is moved, with the glyphs, or before all else
+		found.goal.Set = 0
+		with := goal.Loads
+		if with.set = goal.Set; with.Runs > 0 {
+			try(with)
 		}
-		start.add(Op{Kind: Set, Code: goal.Set}) // it may also go out before all else
-		s.Before, found.goal.Set = Instruction, 0
+		start.add(Op{Kind: Set, Code: goal.Set})
+		s.Before = Instruction
+		try(goal.Loads)
 	}
 	return found.best.ops, found.best.total()
 }
@@ -185,6 +192,9 @@ func (p *plan) add(ops ...Op) {
 
 // load appends all glyphs as one.
 func (p *plan) load(l Loads) {
+	if l.set != 0 {
+		p.add(Op{Kind: Set, Code: l.set})
+	}
 	p.ops = append(p.ops, Op{Kind: Load})
 	for range l.Runs {
 		p.cost, p.last = p.cost.plus(p.costs.step(p.last, Instruction)), Instruction

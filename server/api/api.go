@@ -108,6 +108,7 @@ func build(o Options) (*Server, huma.API) {
 	registerPlan(api)
 	registerWiring(api)
 	registerGlyphs(api)
+	registerScreens(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -18,6 +18,7 @@ import (
 type RunResult struct {
 	ID       string            `json:"id" doc:"names this very run in later requests"`
 	Cells    []ComposedCell    `json:"cells" nullable:"false" doc:"row by row"`
+	Fields   []FieldFacts      `json:"fields" nullable:"false" doc:"what each field shows"`
 	Over     []string          `json:"over" nullable:"false" doc:"for each typed row, what does not fit"`
 	Findings []finding.Finding `json:"findings" nullable:"false"`
 	Program  program.Document  `json:"program"`
@@ -55,6 +56,7 @@ type ComposedCell struct {
 	Glyph      string `json:"glyph,omitempty" doc:"name and slot of the glyph that the code shows"`
 	Slot       *int   `json:"slot,omitempty" doc:"that the code shows"`
 	Key        int    `json:"key,omitempty" doc:"of the library's drawing that stands there"`
+	Field      int    `json:"field,omitempty" doc:"counted from 1, of the field that writes it"`
 	Missing    bool   `json:"missing,omitempty" doc:"nothing shows the character"`
 	Controller int    `json:"controller"`
 	Address    int    `json:"address" doc:"DDRAM address"`
@@ -178,7 +180,7 @@ func newMoment(r *run.Run, i int) Moment {
 }
 
 func newRunResult(id string, r *run.Run) RunResult {
-	out := RunResult{ID: id, Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
+	out := RunResult{ID: id, Fields: fieldFacts(r.Fields, &r.Layout), Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
 		Cells: make([]ComposedCell, len(r.Layout.Cells)), Reads: make([]Read, len(r.Reads)), Link: LinkFacts{HostPins: r.Wired.HostPins()}, Supply: supplyFacts(r)}
 	for i, read := range r.Reads {
 		out.Reads[i] = Read{read.Step, int(read.Op.Byte), read.Op.Explain()}
@@ -191,7 +193,7 @@ func newRunResult(id string, r *run.Run) RunResult {
 	}
 	for i, c := range r.Layout.Cells {
 		controller, addr, _ := r.Module.Geometry.Locate(i/r.Layout.Cols, i%r.Layout.Cols)
-		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Key: c.Key, Missing: c.Missing, Controller: controller, Address: int(addr)}
+		cell := ComposedCell{Char: c.Char, Code: int(c.Code), Key: c.Key, Field: c.Field, Missing: c.Missing, Controller: controller, Address: int(addr)}
 		if ch, ok := r.Module.ROM.Rune(c.Code); ok {
 			cell.Shows = string(ch)
 		}

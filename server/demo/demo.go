@@ -9,6 +9,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/field"
 	"slatebell/core/glyph"
 	"slatebell/core/picture"
 	"slatebell/core/screen"
@@ -25,7 +26,12 @@ func Bench() bench.Bench {
 		{ID: "weather", Name: "Weather", Rows: []string{key("sun") + key("cloud") + " 17" + key("degree Celsius") + "  dry", key("wind") + " NW 4  gusts 6"}},
 		{ID: "boats", Name: "Boats", Rows: []string{key("oar") + " out 3  " + key("boat") + " in 8", key("buoy") + " race " + key("flag") + " Sunday"}},
 	}
+	gate.Screens[0].Fields = []field.Field{
+		{Name: "Tide", Row: 1, Col: 5, Width: 3, Kind: field.Number, Range: field.Range{Min: 0, Max: 9.9}, Digits: field.Digits{Decimals: 1}, PerSec: 1, Sample: "3.2"},
+		{Name: "High water", Row: 1, Col: 11, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "14:05"},
+	}
 	gate.Loading = bench.Loading{Loop: true}
+	gate.Changes = "cheapest"
 
 	hall := bench.NewModule("hall", "Boat hall")
 	hall.Display.Geometry, hall.Display.Tint, hall.Display.Controller.ROM = "20x4", "blue", "A02"
@@ -33,6 +39,15 @@ func Bench() bench.Bench {
 	hall.Link.Pins = map[string]string{"RS": "D2", "E": "D3", "D4": "D4", "D5": "D5", "D6": "D6", "D7": "D7"}
 	hall.Glyphs = glyph.Bank{glyph.New(0, "wave", wave), glyph.New(1, "rising tide", rising), glyph.New(2, "oar", oar), glyph.New(3, "falling tide", falling), glyph.New(4, "bell", bell)}
 	hall.Screens[0].Rows = []string{"\uE001 Tide 3.2 m  rising", "\uE008 High water   14:05", "  Wind NW 4  gusts 6", "\uE002 Boats out  3 of 11"}
+	hall.Screens[0].Fields = []field.Field{
+		{Name: "Tide", Row: 0, Col: 6, Width: 4, Kind: field.Number, Range: field.Range{Min: -1.5, Max: 9.9}, Digits: field.Digits{Decimals: 1}, PerSec: 1, Sample: "3.2"},
+		{Name: "Way of the tide", Row: 0, Col: 14, Width: 6, Kind: field.Text, Values: []string{"rising", "ebbing", "slack"}, Sample: "rising"},
+		{Name: "High water", Row: 1, Col: 15, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "14:05"},
+		{Name: "Wind from", Row: 2, Col: 7, Width: 2, Kind: field.Choice, Values: []string{"N", "NE", "E", "SE", "S", "SW", "W", "NW"}, Sample: "7"},
+		{Name: "Wind", Row: 2, Col: 9, Width: 2, Kind: field.Number, Range: field.Range{Max: 12}, PerSec: 4, Sample: "4"},
+		{Name: "Gusts", Row: 2, Col: 18, Width: 2, Kind: field.Number, Range: field.Range{Max: 12}, PerSec: 4, Sample: "6"},
+		{Name: "Boats out", Row: 3, Col: 12, Width: 2, Kind: field.Number, Range: field.Range{Max: 11}, Sample: "3"},
+	}
 
 	slip := bench.NewModule("slip", "Slip")
 	slip.Display.Geometry, slip.Display.Technology, slip.Display.Tint, slip.Display.Supply.Brightness = "20x2", "vfd", "teal", 1
@@ -46,6 +61,12 @@ func Bench() bench.Bench {
 		{ID: "screen-1", Name: "Slip", Rows: []string{"Slip clear  3 afloat", "Last boat in  18:30"}},
 		{ID: "welcome", Name: "Welcome", Rows: welcome},
 	}
+	slip.Screens[0].Fields = []field.Field{
+		{Name: "Slip", Row: 0, Col: 5, Width: 5, Kind: field.Choice, Values: []string{"clear", "busy", "shut"}, Sample: "0"},
+		{Name: "Afloat", Row: 0, Col: 11, Width: 2, Kind: field.Number, Range: field.Range{Max: 11}, Sample: "3"},
+		{Name: "Last boat in", Row: 1, Col: 15, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "18:30"},
+	}
+	slip.Changes = "cheapest"
 
 	b := bench.New("Quillfish Landing")
 	b.Glyphs = library

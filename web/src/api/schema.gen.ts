@@ -732,6 +732,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/screens/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What every change between a module's screens takes, and every field */
+        post: operations["screen-matrix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/passage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one screen into another by every school */
+        post: operations["change-screen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/scroll": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a row run through the glass */
+        post: operations["scroll-screen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find a text on the screens of a bench */
+        post: operations["search-screens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ways": {
         parameters: {
             query?: never;
@@ -1221,6 +1289,11 @@ export interface components {
             code: number;
             /** Format: int64 */
             controller: number;
+            /**
+             * Format: int64
+             * @description counted from 1, of the field that writes it
+             */
+            field?: number;
             /** @description name and slot of the glyph that the code shows */
             glyph?: string;
             /**
@@ -1470,6 +1543,32 @@ export interface components {
         DigitCells: {
             cells: components["schemas"]["CutCell"][];
         };
+        Digits: {
+            /**
+             * Format: int64
+             * @description digits behind the decimal mark
+             */
+            decimals?: number;
+            /**
+             * @description the decimal mark; absent: a point
+             * @enum {string}
+             */
+            mark?: "comma";
+            /**
+             * @description before what is not negative: + or a space; absent: nothing
+             * @enum {string}
+             */
+            sign?: "always" | "space";
+            /**
+             * @description between groups of three digits; absent: nothing
+             * @enum {string}
+             */
+            thousands?: "comma" | "point" | "apostrophe" | "space";
+            /** @description written behind the number, with the space that it begins with */
+            unit?: string;
+            /** @description zeros fill the field between sign and digits */
+            zeros?: boolean;
+        };
         DigitsRequest: {
             /** Format: int64 */
             cols: number;
@@ -1627,18 +1726,54 @@ export interface components {
         Field: {
             /** Format: int64 */
             col: number;
+            /** @description number: how it is written */
+            digits?: components["schemas"]["Digits"];
+            /** @description clock: conversions of strftime in the C locale, as %H:%M; elapsed: s, m:ss, h:mm:ss or d hh:mm */
+            format?: string;
+            /** @description bar: its look */
+            gauge?: components["schemas"]["Gauge"];
             /** @enum {string} */
             kind: "number" | "text" | "clock" | "elapsed" | "choice" | "bar" | "cursor";
+            /** @description how it stands in its cells */
+            look?: components["schemas"]["Look"];
             name: string;
+            /**
+             * Format: double
+             * @description how often a second it is written; absent: not said
+             */
+            perSecond?: number;
+            /** @description number, bar: least and greatest value; elapsed: seconds */
+            range?: components["schemas"]["Range"];
             /** Format: int64 */
             row: number;
-            /** @description what it shows while the screen is composed */
+            /** @description the value that it shows while the screen is composed */
             sample?: string;
+            /** @description text, choice: what it may show, each at most 80 characters */
+            values?: string[];
             /**
              * Format: int64
              * @description cells
              */
             width: number;
+        };
+        FieldFacts: {
+            longest: components["schemas"]["FieldValue"];
+            /** @description its sample; no text for a bar and a cursor's place */
+            now: components["schemas"]["FieldValue"];
+            /** @description the first values that do not fit, on either side of zero */
+            over: components["schemas"]["FieldValue"][];
+            shortest: components["schemas"]["FieldValue"];
+        };
+        FieldValue: {
+            /**
+             * Format: int64
+             * @description cells
+             */
+            len: number;
+            /** @description what stands in the field then */
+            shown: string;
+            text: string;
+            value: string;
         };
         FiguresResult: {
             /** @description absent: it has no contrast input */
@@ -1741,6 +1876,22 @@ export interface components {
             value: number;
             /** @description the byte that begins a write */
             write: string;
+        };
+        Gauge: {
+            /** @description it grows from the middle to both sides */
+            centre?: boolean;
+            /**
+             * Format: int64
+             * @description that a step is long; absent: 1
+             */
+            dots?: number;
+            /** @description a line runs round it */
+            frame?: boolean;
+            /**
+             * Format: int64
+             * @description dark dots after each step of a cell
+             */
+            gap?: number;
         };
         GeometryChoice: {
             name: string;
@@ -2172,6 +2323,20 @@ export interface components {
              */
             screen: number;
         };
+        Look: {
+            /**
+             * @description absent: right for number and elapsed, else left
+             * @enum {string}
+             */
+            align?: "left" | "right" | "centre";
+            /** @description the character in the cells that a value leaves free, or none: they are not written, and old characters stay; absent: spaces */
+            fill?: string;
+            /**
+             * @description what becomes of a value that is too long: cut off, ### in its place, or what follows it on the row moves on; absent: hashes for number and elapsed, else cut
+             * @enum {string}
+             */
+            tooLong?: "cut" | "hashes" | "shift";
+        };
         MadeDigits: {
             /**
              * Format: int64
@@ -2248,6 +2413,54 @@ export interface components {
              */
             verdict: "expected" | "unexpected" | "missing" | "moved";
         };
+        Matrix: {
+            changes: components["schemas"]["MatrixChange"][];
+            fields: components["schemas"]["MatrixField"][];
+            findings: components["schemas"]["Finding"][];
+        };
+        MatrixChange: {
+            cost: components["schemas"]["WireCost"];
+            /**
+             * Format: int64
+             * @description index of the screen
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description cells that keep old characters where nothing clears them
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description how often a second it could be made; 0 where nothing changes
+             */
+            perSecond: number;
+            /** Format: int64 */
+            to: number;
+        };
+        MatrixField: {
+            cost: components["schemas"]["WireCost"];
+            /** Format: int64 */
+            field: number;
+            name: string;
+            /**
+             * Format: double
+             * @description how often a second it can be written; 0 for one that is not written
+             */
+            perSecond: number;
+            /** Format: int64 */
+            screen: number;
+            /**
+             * Format: double
+             * @description how often it is to be written; 0: not said
+             */
+            wanted: number;
+        };
+        MatrixRequest: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
+        };
         Measured: {
             /**
              * Format: double
@@ -2272,6 +2485,11 @@ export interface components {
             title: string;
         };
         Module: {
+            /**
+             * @description how one screen is turned into the next: by the cheapest update, by the cells that changed, by rows padded with spaces, by clearing and writing, or written over; absent: not decided
+             * @enum {string}
+             */
+            changes?: "cheapest" | "changed" | "pad" | "clear" | "over";
             display: components["schemas"]["Display"];
             fitting?: components["schemas"]["Fitting"];
             /** @description what the slots of CGRAM hold */
@@ -2454,6 +2672,22 @@ export interface components {
             range: string;
             what: string;
         };
+        Passage: {
+            /** @description cells that differ */
+            changed: number[];
+            /** @description cells, row by row, that keep old characters where nothing clears them */
+            left: number[];
+            /** @description the glass after the second screen is written over the first */
+            over: components["schemas"]["Glass"];
+            /** @description the cheapest first */
+            schools: components["schemas"]["SchoolResult"][];
+        };
+        PassageRequest: {
+            from: components["schemas"]["Setup"];
+            /** @description the cheapest may move the glass over its memory */
+            shift?: boolean;
+            to: components["schemas"]["Setup"];
+        };
         PinFact: {
             label: string;
             /** @description what is special about it, such as upload or strap */
@@ -2573,6 +2807,12 @@ export interface components {
             /** Format: double */
             totalMA: number;
         };
+        Range: {
+            /** Format: double */
+            max?: number;
+            /** Format: double */
+            min?: number;
+        };
         Read: {
             /** @description what it says, such as busy and the address counter */
             meaning: string;
@@ -2647,6 +2887,8 @@ export interface components {
              * @enum {string}
              */
             fault?: "no-init" | "wrong-address" | "lost-nibble" | "no-waits" | "crossed-wires";
+            /** @description places on the screen whose text changes */
+            fields?: components["schemas"]["Field"][];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
@@ -2663,10 +2905,14 @@ export interface components {
             lostAt?: number;
             /** @description text of each row of the screen */
             rows: string[];
+            /** @description the row that runs through the glass */
+            scroll?: components["schemas"]["Scroll"];
         };
         RunResult: {
             /** @description row by row */
             cells: components["schemas"]["ComposedCell"][];
+            /** @description what each field shows */
+            fields: components["schemas"]["FieldFacts"][];
             findings: components["schemas"]["Finding"][];
             /** @description after the last step */
             glass: components["schemas"]["Glass"];
@@ -2710,6 +2956,22 @@ export interface components {
             /** @description id of the screen */
             screen: string;
         };
+        SchoolResult: {
+            cost: components["schemas"]["WireCost"];
+            /**
+             * Format: double
+             * @description how often a second the change could be made; 0 where nothing changes
+             */
+            perSecond: number;
+            program: components["schemas"]["Document"];
+            /** @enum {string} */
+            school: "cheapest" | "changed" | "pad" | "clear";
+            /**
+             * Format: double
+             * @description for how long some cell shows neither the first screen nor the second, µs
+             */
+            wrongUs: number;
+        };
         Screen: {
             cursor?: components["schemas"]["Cursor"];
             fields?: components["schemas"]["Field"][];
@@ -2717,6 +2979,79 @@ export interface components {
             name?: string;
             /** @description text of each row, at most 400 characters; U+E000–U+E0FF stand for the codes 00–FF, U+E100 + key for a drawing of the library */
             rows: string[];
+            scroll?: components["schemas"]["Scroll"];
+        };
+        Scroll: {
+            /**
+             * @description the module's own shift, with the text in its memory; the shift, with each character written before it comes into sight; or the row written again; absent: no row scrolls
+             * @enum {string}
+             */
+            by?: "shift" | "feed" | "rewrite";
+            /**
+             * Format: int64
+             * @description time of a step, in milliseconds; absent: 400
+             */
+            everyMs?: number;
+            /**
+             * Format: int64
+             * @description spaces between the end of the text and its beginning
+             */
+            gap?: number;
+            /** Format: int64 */
+            row?: number;
+        };
+        ScrollResult: {
+            /** @description what puts the text into the memory, before the first step */
+            begin: components["schemas"]["WireCost"];
+            findings: components["schemas"]["Finding"][];
+            /** @description the glass before the first step and after each; none where the way cannot be */
+            frames: components["schemas"]["Glass"][];
+            /** @description the dearest step */
+            step: components["schemas"]["WireCost"];
+            /** @description all steps of a round */
+            sum: components["schemas"]["WireCost"];
+            /**
+             * Format: int64
+             * @description characters, the gap included: so many steps until the row is as it was
+             */
+            text: number;
+            /** @description other rows, 0-based, that move with it */
+            turns: number[];
+        };
+        SearchHit: {
+            /** Format: int64 */
+            col: number;
+            /**
+             * Format: int64
+             * @description counted from 1, of the field that was found; 0 for the row's own text
+             */
+            field: number;
+            /**
+             * Format: int64
+             * @description cells
+             */
+            len: number;
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
+            /** Format: int64 */
+            row: number;
+            /**
+             * Format: int64
+             * @description index
+             */
+            screen: number;
+            /** @description the row, or what of the field was found */
+            text: string;
+        };
+        SearchHits: {
+            hits: components["schemas"]["SearchHit"][];
+        };
+        SearchRequest: {
+            bench: components["schemas"]["Bench"];
+            text: string;
         };
         SegmentFacts: {
             /** Format: int64 */
@@ -2761,6 +3096,8 @@ export interface components {
             /** @description where it is left once the screen is written */
             cursor?: components["schemas"]["Cursor"];
             display: components["schemas"]["Display"];
+            /** @description places on the screen whose text changes */
+            fields?: components["schemas"]["Field"][];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
@@ -2770,6 +3107,8 @@ export interface components {
             link: components["schemas"]["Link"];
             /** @description text of each row of the screen */
             rows: string[];
+            /** @description the row that runs through the glass */
+            scroll?: components["schemas"]["Scroll"];
         };
         Show: {
             inputs?: components["schemas"]["Input"][];
@@ -5366,6 +5705,174 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "screen-matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatrixRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Passage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "scroll-screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScrollResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-screens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchHits"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -8,7 +8,7 @@ import { keysIn } from "./typing/rows";
  */
 export function setupOf(bench: Bench, module: Module, screenAt: number, joined: Joined | undefined): Setup {
   const screen = module.screens[screenAt];
-  const named = keysIn(screen?.rows ?? []);
+  const named = keysIn([...(screen?.rows ?? []), ...(screen?.fields ?? []).flatMap((f) => f.values ?? [])]);
   return {
     at: {
       module: Math.max(
@@ -23,7 +23,9 @@ export function setupOf(bench: Bench, module: Module, screenAt: number, joined: 
     glyphs: module.glyphs,
     library: named.size > 0 ? (bench.glyphs ?? []).filter((d) => named.has(d.key ?? 0)) : undefined,
     rows: screen?.rows ?? [],
+    fields: screen?.fields,
     cursor: screen?.cursor,
+    scroll: screen?.scroll,
     joined,
   };
 }

@@ -4,6 +4,7 @@ import { memo } from "react";
 import type { RunResult } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { binary, hex } from "../../ui/numbers";
+import { countFrom, useBase } from "../../ui/places";
 import { readable, type Mode } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import css from "./CellCard.module.css";
@@ -11,11 +12,20 @@ import css from "./CellCard.module.css";
 /** The cell at the cursor: what stands there, its code and its address. */
 export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing; cols: number }) {
   const { row, col } = typing.caret;
+  const base = useBase();
   const cell = col < cols ? run.cells[row * cols + col] : undefined;
   return (
     <div className={css.card}>
       <h2 className={css.title}>
-        Row {row + 1}, column {col + 1}
+        Row {row + base}, column {col + base}
+        <button
+          type="button"
+          className={css.base}
+          title="Count rows and columns from 1, as people do, or from 0, as most programs do"
+          onClick={() => countFrom(base === 1 ? 0 : 1)}
+        >
+          counted from {base}
+        </button>
       </h2>
       {cell ? (
         <dl className={css.facts} id="cell-at-cursor">

@@ -15,6 +15,8 @@ import css from "./Dock.module.css";
 
 const MAX_PITCH = 5;
 
+const noFields: never[] = [];
+
 /** The selected module as it lies on the bench, with what it is and what stands at the cursor; or folded to a strip. */
 export function Dock({ view }: { view: string }) {
   const { module, screen, changeModule } = useBench();
@@ -59,6 +61,7 @@ export function Dock({ view }: { view: string }) {
       cells={step === null ? run.cells : []}
       over={folded ? [] : run.over}
       differing={step === null ? differing(run.findings, glass.cols) : []}
+      fields={screen.fields ?? noFields}
       tint={module.display.tint}
       pitch={pitch}
       name={module.name || "the module"}

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { Finding } from "../../api/client";
+import { recounted, useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
 import css from "./Findings.module.css";
 
@@ -21,6 +22,7 @@ const nothing = "None: the glass shows the screen as it was composed, and no lim
 /** What was found, worst first, with why, what to do, and changes that do it. */
 export function Findings({ findings, onStep, onPlace, none = nothing }: Props) {
   const { remedy } = useBench();
+  const base = useBase();
   const [refused, setRefused] = useState<string>();
   return (
     <section className={css.findings} aria-label="Findings">
@@ -34,14 +36,14 @@ export function Findings({ findings, onStep, onPlace, none = nothing }: Props) {
           return (
             <li key={i} data-severity={f.severity} data-code={f.code}>
               <p>
-                <b className={css.severity}>{words[f.severity]}</b> {f.what}
+                <b className={css.severity}>{words[f.severity]}</b> {recounted(f.what, base)}
               </p>
               {f.why && <p className={css.why}>{f.why}</p>}
               {f.fix && <p className={css.why}>{f.fix}</p>}
               <div className={css.actions}>
                 {(f.remedies ?? []).map((r) => (
                   <Button key={r.label} size="small" variant="outlined" onClick={() => setRefused(remedy(r))}>
-                    {r.label}
+                    {recounted(r.label, base)}
                   </Button>
                 ))}
                 {place && (

@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
-import type { ComposedCell, Glass as GlassState } from "../../api/client";
+import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
 import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import { Glass } from "./Glass";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
+import { useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
@@ -17,6 +18,8 @@ interface Props {
   tint: string | undefined;
   pitch: number;
   name: string;
+  /** Fields of the screen: their places are outlined. */
+  fields: FieldOf[];
   /** A cell that something else on the page is about, counted row by row. */
   marked: number | null;
   /** The pointer is over a cell, or has left them. */
@@ -35,6 +38,7 @@ export function TypingGlass({
   cells,
   over,
   differing,
+  fields,
   tint,
   pitch,
   name,
@@ -122,6 +126,18 @@ export function TypingGlass({
           onPointerLeave={() => onPoint(null)}
         >
           <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
+          {fields.map(
+            (f, i) =>
+              f.row < glass.rows &&
+              f.col < glass.cols && (
+                <span
+                  key={`f${i}`}
+                  className={css.field}
+                  data-field={f.name}
+                  style={box(f, Math.min(f.width, glass.cols - f.col))}
+                />
+              ),
+          )}
           {selected.map(
             ({ row, run }) =>
               run &&
@@ -234,9 +250,10 @@ interface LeftProps {
 /** What of a row is left over, below the glass; the caret may stand in it. */
 function Left({ row, text, at, onPick }: LeftProps) {
   const cells = chars(text);
+  const base = useBase();
   return (
     <div className={css.left} title={text ? `Not shown: ${text}` : undefined}>
-      <b>Row {row + 1} goes on: </b>
+      <b>Row {row + base} goes on: </b>
       {cells.map((c, i) => (
         <span key={i} data-caret={i === at || undefined} onPointerDown={() => onPick(i)}>
           {readable(c)}

@@ -1,6 +1,7 @@
 import type { Read, RunResult, Step } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { binary, hex, time } from "../../ui/numbers";
+import { recounted, useBase } from "../../ui/places";
 import { Wire } from "./StepList";
 import css from "./StepCard.module.css";
 
@@ -14,10 +15,11 @@ interface Props {
 /** One step in full. */
 export function StepCard({ step, program, read }: Props) {
   const value = read?.value ?? step.value;
+  const base = useBase();
   return (
     <section className={css.card} aria-label={`Step ${step.index + 1}`}>
       <h2>Step {step.index + 1}</h2>
-      <p>{read?.meaning ?? step.meaning}</p>
+      <p>{recounted(read?.meaning ?? step.meaning, base)}</p>
       <dl>
         {value !== undefined && (
           <>

@@ -4,6 +4,7 @@ import type { RunResult, Step } from "../../api/client";
 import { cellOf } from "../../work/cellOf";
 import { useStep } from "../../work/StepContext";
 import { binary, clock, digits, time } from "../../ui/numbers";
+import { recounted, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import css from "./StepList.module.css";
 
@@ -152,6 +153,7 @@ const StepRow = memo(DrawnRow, (a, b) => {
 
 function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, onPoint }: RowProps) {
   const sends = step.value !== undefined;
+  const meaning = recounted(step.meaning, useBase());
   return (
     <div
       id={`step-${step.index}`}
@@ -192,8 +194,8 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
       <span role="gridcell" className={css.binary}>
         {step.value === undefined || step.rw ? "" : binary(step.value)}
       </span>
-      <span role="gridcell" className={css.meaning} title={step.meaning}>
-        {step.meaning}
+      <span role="gridcell" className={css.meaning} title={meaning}>
+        {meaning}
       </span>
       <span role="gridcell" className={css.wire}>
         <Wire step={step} address={address} />

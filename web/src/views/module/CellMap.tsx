@@ -1,5 +1,6 @@
 import { useMoment } from "../../work/useRun";
 import type { Controller, RunResult } from "../../api/client";
+import { useBase } from "../../ui/places";
 import { useStep } from "../../work/StepContext";
 import { digits, hex } from "../../ui/numbers";
 import css from "./CellMap.module.css";
@@ -23,6 +24,7 @@ export function CellMap({ run }: { run: RunResult }) {
 
 function Memory({ controller: c, cols, name }: { controller: Controller; cols: number; name: string }) {
   const { mark, setMark } = useStep();
+  const base = useBase();
   return (
     <div className={css.map} onPointerLeave={() => setMark(null)} aria-label={name ? `Behind ${name}` : undefined}>
       {c.addresses.map((address, i) => {
@@ -36,11 +38,11 @@ function Memory({ controller: c, cols, name }: { controller: Controller; cols: n
             title={
               row === undefined
                 ? `${hex(address)}: not shown`
-                : `${hex(address)}: row ${row + 1}, column ${(cell % cols) + 1}`
+                : `${hex(address)}: row ${row + base}, column ${(cell % cols) + base}`
             }
             onPointerEnter={() => setMark(cell >= 0 ? cell : null)}
           >
-            <small>{row !== undefined && cell % cols === 0 && `row ${row + 1}`}</small>
+            <small>{row !== undefined && cell % cols === 0 && `row ${row + base}`}</small>
             {digits(address)}
           </span>
         );

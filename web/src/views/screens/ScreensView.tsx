@@ -1,18 +1,56 @@
-import { useDeferredValue } from "react";
+import { useCallback, useDeferredValue, useEffect, useState } from "react";
 import { useRun } from "../../work/useRun";
 import { Findings } from "../../parts/findings/Findings";
 import { StepCard } from "../../parts/steps/StepCard";
 import { StepList } from "../../parts/steps/StepList";
 import { useStep } from "../../work/StepContext";
 import { ProgramBar } from "../../parts/steps/ProgramBar";
+import { Tabs } from "../../ui/Tabs";
+import { ChangesPanel } from "./ChangesPanel";
+import { FieldsPanel, type Opened } from "./FieldsPanel";
+import { FindPanel } from "./FindPanel";
+import { MatrixPanel } from "./MatrixPanel";
 import { ScreenStrip } from "./ScreenStrip";
+import { ScrollPanel } from "./ScrollPanel";
 import css from "./ScreensView.module.css";
 
-/** Compose: the screen's findings, and the bytes that show it. */
-export default function ScreenView() {
+const tabs = [
+  { id: "bytes", title: "Bytes" },
+  { id: "fields", title: "Fields" },
+  { id: "changes", title: "Changes" },
+  { id: "all", title: "All changes" },
+  { id: "scroll", title: "Scroll" },
+  { id: "find", title: "Find" },
+] as const;
+
+type Tab = (typeof tabs)[number]["id"];
+
+/** Compose: the screens of a module, their fields, and what it takes to turn one into the next. */
+export default function ScreensView() {
   const { data } = useRun();
   const run = useDeferredValue(data); // the glass is drawn first
-  const { step, choose } = useStep();
+  const { step, choose, fieldRef } = useStep();
+  const [tab, setTab] = useState<Tab>("bytes");
+  const [opened, setOpened] = useState<Opened>();
+  const open = useCallback((field: number, typed?: string) => {
+    setTab("fields");
+    setOpened((o) => ({ field, typed, asked: (o?.asked ?? 0) + 1 }));
+  }, []);
+
+  useEffect(() => {
+    fieldRef.current = open;
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || !e.shiftKey || e.key.toLowerCase() !== "f") return;
+      e.preventDefault();
+      setTab("find");
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      fieldRef.current = () => undefined;
+      window.removeEventListener("keydown", onKey);
+    };
+  }, [fieldRef, open]);
+
   if (!run) return <p className={css.wait}>Simulating…</p>;
   const chosen = step === null ? undefined : run.program.steps[step];
   return (
@@ -22,10 +60,20 @@ export default function ScreenView() {
         <Findings findings={run.findings} onStep={choose} />
         {chosen && <StepCard step={chosen} program={run.program} read={run.reads.find((r) => r.step === step)} />}
       </aside>
-      <section className={css.bytes} aria-label="Bytes">
-        <ProgramBar run={run} />
-        <StepList program={run.program} step={step} choose={choose} />
-      </section>
+      <div className={css.main}>
+        <Tabs label="About the screen" tabs={tabs} value={tab} onChange={setTab} />
+        {tab === "bytes" && (
+          <section className={css.bytes} aria-label="Bytes">
+            <ProgramBar run={run} />
+            <StepList program={run.program} step={step} choose={choose} />
+          </section>
+        )}
+        {tab === "fields" && <FieldsPanel facts={run.fields} opened={opened} onOpen={open} />}
+        {tab === "changes" && <ChangesPanel />}
+        {tab === "all" && <MatrixPanel onChoose={() => setTab("changes")} />}
+        {tab === "scroll" && <ScrollPanel />}
+        {tab === "find" && <FindPanel />}
+      </div>
     </div>
   );
 }

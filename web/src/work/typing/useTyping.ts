@@ -2,7 +2,10 @@ import { useCallback, useMemo, useState, type KeyboardEvent } from "react";
 import type { Module } from "../../api/client";
 import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
+import { fieldAt, newField, withScreen } from "../fields";
 import { withRows } from "../setup";
+import { useStep } from "../StepContext";
+import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
 import {
   backspace,
   clear,
@@ -37,6 +40,8 @@ export interface Typing {
   press: (key: "Backspace" | "Delete") => void;
   selected: string;
   cut: () => void;
+  /** Arranges the row at the caret, or what is selected. */
+  arrange: (how: Arrangement) => void;
 }
 
 const start: Selection = { anchor: { row: 0, col: 0 }, caret: { row: 0, col: 0 } };
@@ -75,11 +80,41 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
     },
     [ahead, changeModule, hold, module, screen.id, select],
   );
+  const { fieldRef } = useStep();
+  const { fields, id } = screen;
   const type = useCallback(
-    (text: string, block = false) =>
-      apply(write(rows, selection, text, mode, block), lengthOf(text) === 1 ? "typing" : ""),
-    [apply, mode, rows, selection],
+    (text: string, block = false) => {
+      const at = isEmpty(selection) ? fieldAt(fields, caret) : -1;
+      if (at >= 0 && fields?.[at]?.kind !== "cursor")
+        fieldRef.current(at, text); // its value is what is typed
+      else apply(write(rows, selection, text, mode, block), lengthOf(text) === 1 ? "typing" : "");
+    },
+    [apply, caret, fieldRef, fields, mode, rows, selection],
   );
+  const arrange = useCallback(
+    (how: Arrangement) =>
+      changeModule((m) =>
+        withScreen(m, id, (s) => ({ ...s, ...arranged({ rows: s.rows, fields: s.fields }, selection, how, size) })),
+      ),
+    [changeModule, id, selection, size],
+  );
+  /** Opens the field at the caret, or makes one of what is selected. */
+  const openField = useCallback(() => {
+    const at = isEmpty(selection) ? fieldAt(fields, caret) : -1;
+    const made = at < 0 && newField(screen, selection, size.cols);
+    if (made) changeModule((m) => withScreen(m, id, (s) => ({ ...s, fields: [...(s.fields ?? []), made] })));
+    if (at >= 0 || made) fieldRef.current(at >= 0 ? at : (fields ?? []).length);
+  }, [caret, changeModule, fieldRef, fields, id, screen, selection, size.cols]);
+  /** Leaves the module's cursor at the caret: as a line, then as a block, then not at all. */
+  const leaveCursor = useCallback(() => {
+    changeModule((m) =>
+      withScreen(m, id, (s) => {
+        const here = s.cursor?.row === caret.row && s.cursor.col === caret.col ? s.cursor.kind : undefined;
+        const kind = here === "line" ? "block" : here === "block" ? undefined : "line";
+        return { ...s, cursor: kind && { kind, row: caret.row, col: caret.col } };
+      }),
+    );
+  }, [caret, changeModule, id]);
   const enter = useCallback(() => moveTo({ row: caret.row + 1, col: 0 }, false), [caret.row, moveTo]);
   const cut = useCallback(() => {
     if (!isEmpty(selection)) apply(clear(rows, selection, mode), "");
@@ -96,7 +131,20 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
 
   const onKeyDown = useCallback(
     (e: KeyboardEvent) => {
-      if (e.altKey || e.nativeEvent.isComposing) return;
+      if (e.nativeEvent.isComposing) return;
+      const how = arrangements.find((a) => a.code === e.code);
+      if (e.altKey && !e.ctrlKey && !e.shiftKey && (how || e.code === "KeyU")) {
+        e.preventDefault();
+        if (how) arrange(how.id);
+        else leaveCursor();
+        return;
+      }
+      if (e.altKey) return;
+      if (e.key === "F2") {
+        e.preventDefault();
+        openField();
+        return;
+      }
       const command = e.ctrlKey || e.metaKey;
       const end = { row: caret.row, col: lengthOf(rows[caret.row]) };
       const last = { row: lastRow, col: lengthOf(rows[lastRow]) };
@@ -128,7 +176,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       e.preventDefault();
       move();
     },
-    [caret, lastRow, mode, moveTo, press, rows, select, selection, size.cols],
+    [arrange, caret, lastRow, leaveCursor, mode, moveTo, openField, press, rows, select, selection, size.cols],
   );
 
   return useMemo(
@@ -145,7 +193,8 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       press,
       selected: isEmpty(selection) ? "" : selectedText(rows, selection),
       cut,
+      arrange,
     }),
-    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, press, cut],
+    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, press, cut, arrange],
   );
 }

@@ -1,0 +1,226 @@
+package api
+
+import (
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/field"
+	"slatebell/core/finding"
+	"slatebell/core/run"
+	"slatebell/core/screen"
+	"slatebell/formats/program"
+)
+
+// FieldFacts is what a field shows, and what it can show.
+type FieldFacts struct {
+	Now      FieldValue   `json:"now" doc:"its sample; no text for a bar and a cursor's place"`
+	Longest  FieldValue   `json:"longest"`
+	Shortest FieldValue   `json:"shortest"`
+	Over     []FieldValue `json:"over" nullable:"false" doc:"the first values that do not fit, on either side of zero"`
+}
+
+// FieldValue is a value and what it is written as.
+type FieldValue struct {
+	Value string `json:"value"`
+	Text  string `json:"text"`
+	Len   int    `json:"len" doc:"cells"`
+	Shown string `json:"shown" doc:"what stands in the field then"`
+}
+
+func fieldValue(f *field.Field, c field.Case) FieldValue {
+	return FieldValue{c.Value, c.Text, c.Len(), string(f.Shows(c.Text))}
+}
+
+// fieldFacts describes the fields of a layout.
+func fieldFacts(fields []field.Field, l *screen.Layout) []FieldFacts {
+	out := make([]FieldFacts, len(l.Fields))
+	for i, s := range l.Fields {
+		f := &fields[i]
+		out[i] = FieldFacts{Now: fieldValue(f, field.Case{Value: f.Sample, Text: s.Text}), Longest: fieldValue(f, s.Longest), Shortest: fieldValue(f, s.Shortest), Over: []FieldValue{}}
+		for _, c := range s.Over {
+			out[i].Over = append(out[i].Over, fieldValue(f, c))
+		}
+	}
+	return out
+}
+
+// PassageRequest asks for the change from one screen of a module to another.
+type PassageRequest struct {
+	From  run.Setup `json:"from"`
+	To    run.Setup `json:"to"`
+	Shift bool      `json:"shift,omitempty" doc:"the cheapest may move the glass over its memory"`
+}
+
+// Passage is a change by every school.
+type Passage struct {
+	Left    []int          `json:"left" nullable:"false" doc:"cells, row by row, that keep old characters where nothing clears them"`
+	Over    Glass          `json:"over" doc:"the glass after the second screen is written over the first"`
+	Changed []int          `json:"changed" nullable:"false" doc:"cells that differ"`
+	Schools []SchoolResult `json:"schools" nullable:"false" doc:"the cheapest first"`
+}
+
+// SchoolResult is what one school takes and looks like.
+type SchoolResult struct {
+	School  string           `json:"school" enum:"cheapest,changed,pad,clear"`
+	Cost    WireCost         `json:"cost"`
+	WrongUs float64          `json:"wrongUs" doc:"for how long some cell shows neither the first screen nor the second, µs"`
+	PerSec  float64          `json:"perSecond" doc:"how often a second the change could be made; 0 where nothing changes"`
+	Program program.Document `json:"program"`
+}
+
+// play plays every school.
+func (r *PassageRequest) play() (*Passage, error) {
+	p, err := run.NewPassage(&r.From, &r.To)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	out := &Passage{Left: append([]int{}, p.Left()...), Changed: append([]int{}, p.Changes()...), Schools: []SchoolResult{}}
+	for _, school := range run.Schools {
+		played, err := p.Play(school, r.Shift)
+		if err != nil {
+			return nil, invalid(err)
+		}
+		out.Schools = append(out.Schools, SchoolResult{string(school), wireCost(played.Cost), program.Microseconds(played.Wrong), played.Cost.PerSecond(), program.New(played.Program)})
+	}
+	over, err := p.Play(run.Overprint, false)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	out.Over = newGlass(over.Glass, p.ROM())
+	return out, nil
+}
+
+// MatrixRequest asks for every change on a module.
+type MatrixRequest struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"0"`
+}
+
+// Matrix is every change on a module by the cheapest update.
+type Matrix struct {
+	Changes  []MatrixChange    `json:"changes" nullable:"false"`
+	Fields   []MatrixField     `json:"fields" nullable:"false"`
+	Findings []finding.Finding `json:"findings" nullable:"false"`
+}
+
+// MatrixChange is the change from one screen to another.
+type MatrixChange struct {
+	From   int      `json:"from" doc:"index of the screen"`
+	To     int      `json:"to"`
+	Cost   WireCost `json:"cost"`
+	Left   int      `json:"left" doc:"cells that keep old characters where nothing clears them"`
+	PerSec float64  `json:"perSecond" doc:"how often a second it could be made; 0 where nothing changes"`
+}
+
+// MatrixField is the update of a field, every cell of it.
+type MatrixField struct {
+	Screen int      `json:"screen"`
+	Field  int      `json:"field"`
+	Name   string   `json:"name"`
+	Cost   WireCost `json:"cost"`
+	PerSec float64  `json:"perSecond" doc:"how often a second it can be written; 0 for one that is not written"`
+	Wanted float64  `json:"wanted" doc:"how often it is to be written; 0: not said"`
+}
+
+func (r *MatrixRequest) compute() (*Matrix, error) {
+	if err := r.Bench.Validate(); err != nil {
+		return nil, invalid(err)
+	}
+	m, err := run.NewMatrix(&r.Bench, r.Module)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	out := &Matrix{Changes: []MatrixChange{}, Fields: []MatrixField{}, Findings: append([]finding.Finding{}, m.Findings...)}
+	for _, c := range m.Changes {
+		out.Changes = append(out.Changes, MatrixChange{c.From, c.To, wireCost(c.Cost), c.Left, c.Cost.PerSecond()})
+	}
+	for _, f := range m.Fields {
+		name := r.Bench.Modules[r.Module].Screens[f.Screen].Fields[f.Field].Name
+		out.Fields = append(out.Fields, MatrixField{f.Screen, f.Field, name, wireCost(f.Cost), f.Rate, f.Wanted})
+	}
+	return out, nil
+}
+
+// ScrollResult is a row that runs through the glass, over one round.
+type ScrollResult struct {
+	Text     int               `json:"text" doc:"characters, the gap included: so many steps until the row is as it was"`
+	Begin    WireCost          `json:"begin" doc:"what puts the text into the memory, before the first step"`
+	Step     WireCost          `json:"step" doc:"the dearest step"`
+	Sum      WireCost          `json:"sum" doc:"all steps of a round"`
+	Turns    []int             `json:"turns" nullable:"false" doc:"other rows, 0-based, that move with it"`
+	Frames   []Glass           `json:"frames" nullable:"false" doc:"the glass before the first step and after each; none where the way cannot be"`
+	Findings []finding.Finding `json:"findings" nullable:"false"`
+}
+
+// maxFrames bounds the frames of an answer; a longer round is cut off there.
+const maxFrames = 200
+
+func scroll(s *run.Setup) (*ScrollResult, error) {
+	sc, err := run.NewScrolled(s)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	mod, _, err := s.Build()
+	if err != nil {
+		return nil, invalid(err)
+	}
+	out := &ScrollResult{Text: sc.Text, Begin: wireCost(sc.Begin), Step: wireCost(sc.Worst()), Sum: wireCost(run.Sum(sc.Steps)), Turns: append([]int{}, sc.Turns...),
+		Frames: []Glass{}, Findings: append([]finding.Finding{}, sc.Findings...)}
+	for _, g := range sc.Frames[:min(len(sc.Frames), maxFrames)] {
+		out.Frames = append(out.Frames, newGlass(g, mod.ROM))
+	}
+	return out, nil
+}
+
+// SearchRequest asks where a text stands on the screens of a bench.
+type SearchRequest struct {
+	Bench bench.Bench `json:"bench"`
+	Text  string      `json:"text" maxLength:"400"`
+}
+
+// SearchHits is where it stands.
+type SearchHits struct {
+	Hits []SearchHit `json:"hits" nullable:"false"`
+}
+
+// SearchHit is one place.
+type SearchHit struct {
+	Module int    `json:"module" doc:"index"`
+	Screen int    `json:"screen" doc:"index"`
+	Row    int    `json:"row"`
+	Col    int    `json:"col"`
+	Len    int    `json:"len" doc:"cells"`
+	Field  int    `json:"field" doc:"counted from 1, of the field that was found; 0 for the row's own text"`
+	Text   string `json:"text" doc:"the row, or what of the field was found"`
+}
+
+func (r *SearchRequest) search() (*SearchHits, error) {
+	if err := r.Bench.Validate(); err != nil {
+		return nil, invalid(err)
+	}
+	out := &SearchHits{Hits: []SearchHit{}}
+	for m := range r.Bench.Modules {
+		mod, err := r.Bench.Modules[m].Display.Module()
+		if err != nil {
+			return nil, invalid(err)
+		}
+		for i, s := range r.Bench.Modules[m].Screens {
+			for _, h := range screen.Search(mod.ROM, screen.Text{Rows: s.Rows, Fields: s.Fields}, r.Text) {
+				out.Hits = append(out.Hits, SearchHit{m, i, h.Row, h.Col, h.Len, h.Field, h.Text})
+			}
+		}
+	}
+	return out, nil
+}
+
+func registerScreens(api huma.API) {
+	post := func(id, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+	}
+	huma.Register(api, post("change-screen", "/api/screens/passage", "Change one screen into another by every school"), answered((*PassageRequest).play))
+	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answered((*MatrixRequest).compute))
+	huma.Register(api, post("scroll-screen", "/api/screens/scroll", "Let a row run through the glass"), answered(scroll))
+	huma.Register(api, post("search-screens", "/api/screens/search", "Find a text on the screens of a bench"), answered((*SearchRequest).search))
+}

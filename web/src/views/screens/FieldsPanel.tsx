@@ -1,0 +1,170 @@
+import { useEffect, useRef } from "react";
+import type { FieldFacts, FieldOf } from "../../api/client";
+import { Icon } from "../../ui/Icon";
+import { useBase } from "../../ui/places";
+import { useBench } from "../../work/BenchContext";
+import { fieldKinds, withScreen } from "../../work/fields";
+import { FieldEditor } from "./FieldEditor";
+import css from "./FieldsPanel.module.css";
+
+/** The field that is edited, and what was typed on it; asked counts how often it was asked for. */
+export interface Opened {
+  field: number;
+  typed?: string;
+  asked: number;
+}
+
+interface Props {
+  facts: FieldFacts[];
+  opened: Opened | undefined;
+  onOpen: (field: number) => void;
+}
+
+/** The fields of the screen: what each shows now, the longest and the shortest that it can show, and its settings. */
+export function FieldsPanel({ facts, opened, onOpen }: Props) {
+  const { screen, changeModule } = useBench();
+  const fields = screen.fields ?? [];
+  const panel = useRef<HTMLElement>(null);
+  const base = useBase();
+  const at = opened && opened.field < fields.length ? opened.field : -1;
+
+  const set = (next: (list: FieldOf[]) => FieldOf[], tag?: string) =>
+    changeModule((m) => withScreen(m, screen.id, (s) => ({ ...s, fields: next(s.fields ?? []) })), tag);
+  const change = (i: number, next: Partial<FieldOf>) =>
+    set((list) => list.map((f, k) => (k === i ? { ...f, ...next } : f)), `field ${i} ${Object.keys(next).join()}`);
+
+  // What was asked for on the glass gets the keys: what was typed there is its new value.
+  const { asked, typed } = opened ?? {};
+  useEffect(() => {
+    if (at < 0) return;
+    if (typed !== undefined) change(at, { sample: typed });
+    const input = panel.current?.querySelector<HTMLInputElement>("[data-sample]");
+    input?.focus();
+    if (typed === undefined) input?.select();
+  }, [asked]); // eslint-disable-line react-hooks/exhaustive-deps
+
+  return (
+    <section ref={panel} className={css.panel} aria-label="Fields">
+      <CursorChoice />
+      {fields.length === 0 && (
+        <p className={css.none}>
+          A field is a place whose text changes: a tide, a time, a name. Select its cells on the glass and press{" "}
+          <kbd>F2</kbd>; what stands there says what kind it is. You then see the longest value that it can show, before
+          a reader does.
+        </p>
+      )}
+      <ol className={css.list}>
+        {fields.map((f, i) => {
+          const fact = facts[i];
+          return (
+            <li key={i} className={css.field} data-open={i === at || undefined}>
+              <div className={css.head}>
+                <button type="button" className={css.name} aria-expanded={i === at} onClick={() => onOpen(i)}>
+                  {f.name}
+                </button>
+                <span className={css.kind}>
+                  {fieldKinds[f.kind]}, row {f.row + base}, column {f.col + base}, {f.width}{" "}
+                  {f.width === 1 ? "cell" : "cells"}
+                </span>
+              </div>
+              {fact && f.kind !== "cursor" ? <Extremes field={f} fact={fact} /> : <span />}
+              <button
+                type="button"
+                className="quiet"
+                aria-label={`Take away ${f.name}`}
+                title="Take it away; what was typed below it stays"
+                onClick={() => set((list) => list.filter((_, k) => k !== i))}
+              >
+                <Icon name="bin" size={17} />
+              </button>
+              {i === at && <FieldEditor field={f} onChange={(next) => change(i, next)} />}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}
+
+/** What a field shows now and in its extremes, drawn cell by cell: what does not fit stands beyond its edge. */
+function Extremes({ field, fact }: { field: FieldOf; fact: FieldFacts }) {
+  if (field.kind === "bar") return <p className={css.note}>Drawn with glyphs of its own, of any value.</p>;
+  const same = fact.longest.len === fact.shortest.len;
+  return (
+    <div className={css.extremes}>
+      <Cells label="now" value={fact.now} width={field.width} />
+      <Cells label={same ? "always as long" : "longest"} value={fact.longest} width={field.width} named />
+      {!same && <Cells label="shortest" value={fact.shortest} width={field.width} named />}
+      {fact.over.map((o) => (
+        <p key={o.value} className={css.over}>
+          Does not fit from <b>{o.value}</b> on: <code>{o.text}</code> takes {o.len} cells. The glass shows{" "}
+          <code>{o.shown}</code> then.
+        </p>
+      ))}
+    </div>
+  );
+}
+
+interface CellsProps {
+  label: string;
+  value: FieldFacts["now"];
+  width: number;
+  /** Says which value it is, where that is not what is written. */
+  named?: boolean;
+}
+
+function Cells({ label, value, width, named }: CellsProps) {
+  const chars = Array.from((value.len > width ? value.text : value.shown).normalize("NFC"));
+  const count = Math.max(chars.length, width);
+  return (
+    <span className={css.case}>
+      <span className={css.cells} aria-hidden="true">
+        {Array.from({ length: count }, (_, i) => (
+          <i key={i} data-over={i >= width || undefined}>
+            {chars[i]}
+          </i>
+        ))}
+      </span>
+      <span>
+        {label}
+        {named && value.value !== value.text && ` (${value.value})`}
+        <span className="unseen">
+          : {value.text}, {value.len} of {width} cells
+        </span>
+      </span>
+    </span>
+  );
+}
+
+/** How the module's cursor is left once the screen is written. */
+function CursorChoice() {
+  const { screen, changeModule } = useBench();
+  const base = useBase();
+  const kind = screen.cursor?.kind ?? "none";
+  const set = (next: "none" | "line" | "block") =>
+    changeModule((m) =>
+      withScreen(m, screen.id, (s) => ({
+        ...s,
+        cursor: next === "none" ? undefined : { row: 0, col: 0, ...s.cursor, kind: next },
+      })),
+    );
+  return (
+    <fieldset className={css.cursor}>
+      <legend>Cursor after writing</legend>
+      {(["none", "line", "block"] as const).map((k) => (
+        <label key={k}>
+          <input type="radio" name="cursor" checked={kind === k} onChange={() => set(k)} />{" "}
+          {{ none: "none", line: "underline", block: "blinking block" }[k]}
+        </label>
+      ))}
+      {kind !== "none" && (
+        <span>
+          at row {(screen.cursor?.row ?? 0) + base}, column {(screen.cursor?.col ?? 0) + base};
+        </span>
+      )}
+      <span>
+        <kbd>Alt</kbd> <kbd>U</kbd> on the glass puts it there
+      </span>
+    </fieldset>
+  );
+}

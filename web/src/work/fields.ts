@@ -1,0 +1,81 @@
+import type { FieldOf, Module, Screen } from "../api/client";
+import { chars, ends, isEmpty, selectedIn, type Place, type Selection } from "./typing/rows";
+
+/** The kinds of field, for people. */
+export const fieldKinds: Record<FieldOf["kind"], string> = {
+  number: "Number",
+  text: "Text from a list",
+  choice: "State by its number",
+  clock: "Time or date",
+  elapsed: "Time since a start",
+  bar: "Bar",
+  cursor: "Place for the cursor",
+};
+
+/** Index of the field that a cell of the glass belongs to; -1 for none. */
+export const fieldAt = (fields: FieldOf[] | undefined, { row, col }: Place): number =>
+  (fields ?? []).findIndex((f) => f.row === row && col >= f.col && col < f.col + f.width);
+
+/** The module with something else on one of its screens. */
+export const withScreen = (m: Module, id: string, next: (s: Screen) => Screen): Module => ({
+  ...m,
+  screens: m.screens.map((s) => (s.id === id ? next(s) : s)),
+});
+
+/** A name that no field of a screen has. */
+function freeName(fields: FieldOf[], like: string): string {
+  for (let n = 1; ; n++) {
+    const name = n === 1 ? like : `${like} ${n}`;
+    if (!fields.some((f) => f.name === name)) return name;
+  }
+}
+
+/**
+ * A field for the cells that are selected, or for the word at the caret; what stands there says of what kind it is. It is
+ * called what the row says before it. Undefined where a selection goes over several rows.
+ */
+export function newField(screen: Screen, s: Selection, cols: number): FieldOf | undefined {
+  const [from, to] = ends(s);
+  if (from.row !== to.row) return undefined;
+  const cells = chars(screen.rows[from.row]);
+  let run = selectedIn(s, from.row, cols);
+  if (isEmpty(s)) {
+    let a = from.col;
+    let b = from.col;
+    while (a > 0 && (cells[a - 1] ?? " ") !== " ") a--;
+    while (b < cells.length && (cells[b] ?? " ") !== " ") b++;
+    run = [a, Math.max(b, a + 1)];
+  }
+  if (!run) return undefined;
+  const [col, end] = [run[0], Math.min(run[1], cols)];
+  const text = cells.slice(col, end).join("").trim();
+  const before = cells.slice(0, col).join("").trim().split(/ +/).at(-1)?.replace(/[:=]$/, "");
+  const name = freeName(screen.fields ?? [], (before && /\p{L}/u.test(before) ? before : "field").slice(0, 36));
+  return { name, row: from.row, col, width: end - col, ...guessed(text, end - col) };
+}
+
+/** Of what kind a text is. */
+function guessed(text: string, width: number): Omit<FieldOf, "name" | "row" | "col" | "width"> {
+  const number = /^([-+]?)(\d+)(?:([.,])(\d+))?(\D{0,6})$/u.exec(text);
+  if (/^\d{1,2}:\d\d(:\d\d)?$/.test(text)) {
+    return { kind: "clock", format: text.length > 5 ? "%H:%M:%S" : "%H:%M", sample: text };
+  }
+  if (number || text === "") {
+    const decimals = number?.[4]?.length ?? 0;
+    const unit = number?.[5] ?? "";
+    const whole = Math.max(width - (decimals > 0 ? decimals + 1 : 0) - chars(unit).length, 1);
+    const most = 10 ** Math.min(whole, 6) - 10 ** -decimals;
+    return {
+      kind: "number",
+      range: { min: 0, max: Number(most.toFixed(decimals)) },
+      digits: {
+        decimals: decimals || undefined,
+        mark: number?.[3] === "," ? "comma" : undefined,
+        sign: number?.[1] === "+" ? "always" : undefined,
+        unit: unit || undefined,
+      },
+      sample: number ? (number[1] ?? "").replace("+", "") + number[2] + (decimals ? `.${number[4]}` : "") : undefined,
+    };
+  }
+  return { kind: "text", values: [text], sample: text };
+}
