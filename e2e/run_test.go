@@ -62,7 +62,7 @@ const contrastSeen = `(() => {
 
 func TestRunView(t *testing.T) {
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
-	until(p, where, "Step 43 of 43")
+	until(p, where, "Step 42 of 42")
 
 	// to power-up, a step, and back
 	p.do(chromedp.Focus(`[aria-label="Step of the run"]`))
@@ -70,7 +70,7 @@ func TestRunView(t *testing.T) {
 	until(p, where, "Power-up")
 	until(p, counter, "Address counter DDRAM 0x00")
 	p.do(chromedp.Click(`[aria-label="Step"]`))
-	until(p, where, "Step 1 of 43")
+	until(p, where, "Step 1 of 42")
 	p.do(chromedp.Click(`[aria-label="Step back"]`))
 	until(p, where, "Power-up")
 
@@ -78,16 +78,16 @@ func TestRunView(t *testing.T) {
 	stopAt := `[aria-label="Stop at a step, an address or a meaning"]`
 	found := `document.querySelector("#stops-found").innerText`
 	p.do(chromedp.SendKeys(stopAt, "99"))
-	until(p, found, "step 99; this run has steps 1–43")
+	until(p, found, "step 99; this run has steps 1–42")
 	p.do(chromedp.Focus(stopAt), chromedp.KeyEvent(kb.Backspace+kb.Backspace+"0x40"))
 	until(p, found, "1 stop: the address counter comes to 0x40")
 	p.choose("Speed", "1")
 	p.do(chromedp.Click(`[aria-label="Play"]`))
-	until(p, where, "Step 27 of 43")
+	until(p, where, "Step 26 of 42")
 	p.glass(16, "QUILLFISH  GATE", "")
 	until(p, counter, "Address counter DDRAM 0x40")
 	p.do(chromedp.Click(`[aria-label="Play"]`))
-	until(p, where, "Step 43 of 43")
+	until(p, where, "Step 42 of 42")
 	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 	if names := eval[string](p, `[...document.querySelectorAll('figure div span')].map(s => s.textContent).filter(t => /^[A-Z]/.test(t)).join(" ")`); names != "E RS RW D7 D6 D5 D4 BL SDA SCL" {
 		t.Errorf("waveforms of %s", names)
@@ -96,19 +96,19 @@ func TestRunView(t *testing.T) {
 	// a stop set at a step's number, and the function keys
 	p.do(chromedp.Focus(stopAt), chromedp.KeyEvent(strings.Repeat(kb.Backspace, 4)))
 	p.keys(kb.F7)
-	until(p, where, "Step 42 of 43")
+	until(p, where, "Step 41 of 42")
 	p.do(chromedp.Focus(`[aria-label="Step of the run"]`), chromedp.KeyEvent(kb.Home))
 	p.do(chromedp.Click(`[aria-label="Stop at step 3"]`))
 	p.keys(kb.F8)
-	until(p, where, "Step 3 of 43")
+	until(p, where, "Step 3 of 42")
 	p.keys(kb.F9)
-	until(p, where, "Step 4 of 43")
+	until(p, where, "Step 4 of 42")
 
 	// memory, glass, step and wave point at each other
 	p.do(chromedp.Click(`[aria-label=Memory] [title="DDRAM 0x41 holds 0x20"]`))
-	until(p, where, "Step 29 of 43")
-	until(p, `document.querySelector('figure button[data-current]')?.innerText ?? ""`, "29 · 0x69")
-	until(p, `document.querySelector('[role=row][aria-selected=true]')?.innerText.replace(/\s+/g, " ") ?? ""`, "29 1 69 'i': row 2, column 2")
+	until(p, where, "Step 28 of 42")
+	until(p, `document.querySelector('figure button[data-current]')?.innerText ?? ""`, "28 · 0x69")
+	until(p, `document.querySelector('[role=row][aria-selected=true]')?.innerText.replace(/\s+/g, " ") ?? ""`, "28 1 69 'i': row 2, column 2")
 
 	// by hand: by name, by number, by characters, by bits, and nonsense
 	p.by("shift left")

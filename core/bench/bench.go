@@ -46,7 +46,7 @@ type Module struct {
 	Fitting Fitting    `json:"fitting,omitzero"`
 	Glyphs  glyph.Bank `json:"glyphs,omitempty" nullable:"false" maxItems:"8" doc:"what the slots of CGRAM hold"`
 	Loading Loading    `json:"loading,omitzero" doc:"how glyphs are loaded while the screens follow each other"`
-	Changes string     `json:"changes,omitempty" enum:"cheapest,changed,pad,clear,over" doc:"how one screen is turned into the next: by the cheapest update, by the cells that changed, by rows padded with spaces, by clearing and writing, or written over; absent: not decided"`
+	Changes string     `json:"changes,omitempty" enum:"cheapest,steady,changed,pad,clear,over" doc:"how one screen is turned into the next: by the cheapest update, by the cheapest without a clear, by the cells that changed, by rows padded with spaces, by clearing and writing, or written over; absent: not decided"`
 	Screens []Screen   `json:"screens" nullable:"false" minItems:"1" maxItems:"200"`
 	Show    Show       `json:"show,omitzero"`
 }

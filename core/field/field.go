@@ -33,19 +33,19 @@ const (
 
 // Field is a named place on a screen whose text changes. Places are 0-based.
 type Field struct {
-	Name    string   `json:"name" minLength:"1" maxLength:"40"`
-	Row     int      `json:"row" minimum:"0" maximum:"63"`
-	Col     int      `json:"col" minimum:"0" maximum:"399"`
-	Width   int      `json:"width" minimum:"1" maximum:"80" doc:"cells"`
-	Kind    Kind     `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
-	Look    Look     `json:"look,omitzero" doc:"how it stands in its cells"`
-	Range   Range    `json:"range,omitzero" doc:"number, bar: least and greatest value; elapsed: seconds"`
-	Digits  Digits   `json:"digits,omitzero" doc:"number: how it is written"`
-	Values  []string `json:"values,omitempty" nullable:"false" maxItems:"200" doc:"text, choice: what it may show, each at most 80 characters"`
-	Format  string   `json:"format,omitempty" maxLength:"40" doc:"clock: conversions of strftime in the C locale, as %H:%M; elapsed: s, m:ss, h:mm:ss or d hh:mm"`
-	Gauge   Gauge    `json:"gauge,omitzero" doc:"bar: its look"`
-	PerSec  float64  `json:"perSecond,omitempty" minimum:"0" maximum:"100000" doc:"how often a second it is written; absent: not said"`
-	Sample  string   `json:"sample,omitempty" maxLength:"80" doc:"the value that it shows while the screen is composed"`
+	Name   string   `json:"name" minLength:"1" maxLength:"40"`
+	Row    int      `json:"row" minimum:"0" maximum:"63"`
+	Col    int      `json:"col" minimum:"0" maximum:"399"`
+	Width  int      `json:"width" minimum:"1" maximum:"80" doc:"cells"`
+	Kind   Kind     `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
+	Look   Look     `json:"look,omitzero" doc:"how it stands in its cells"`
+	Range  Range    `json:"range,omitzero" doc:"number, bar: least and greatest value; elapsed: seconds"`
+	Digits Digits   `json:"digits,omitzero" doc:"number: how it is written"`
+	Values []string `json:"values,omitempty" nullable:"false" maxItems:"200" doc:"text, choice: what it may show, each at most 80 characters"`
+	Format string   `json:"format,omitempty" maxLength:"40" doc:"clock: conversions of strftime in the C locale, as %H:%M; elapsed: s, m:ss, h:mm:ss or d hh:mm"`
+	Gauge  Gauge    `json:"gauge,omitzero" doc:"bar: its look"`
+	PerSec float64  `json:"perSecond,omitempty" minimum:"0" maximum:"100000" doc:"how often a second it is written; absent: not said"`
+	Sample string   `json:"sample,omitempty" maxLength:"80" doc:"the value that it shows while the screen is composed"`
 }
 
 // Look is how a value stands in the cells of its field. Absent members have the

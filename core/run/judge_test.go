@@ -69,7 +69,7 @@ func TestPlacesAndRemedies(t *testing.T) {
 		{"a VFD at its highest", "parallel8", func(s *Setup) { s.Display.Technology, s.Display.Supply.MilliVolts = "vfd", 5250 }, ""},
 		{"a VFD beyond", "parallel8", func(s *Setup) { s.Display.Technology, s.Display.Supply.MilliVolts = "vfd", 5251 }, "error module.supply /modules/1/display\n"},
 		{"a row too long", "backpack", func(s *Setup) { s.Rows = []string{"", "Tide at the landing"} },
-			"error screen.row-too-long /modules/1/screens/2/rows/1 [Cut at column 16: test /modules/1/screens/2/rows replace /modules/1/screens/2/rows]\n"},
+			"error screen.row-too-long /modules/1/screens/2/rows/1 [Cut at column 16: test /modules/1/screens/2/rows replace /modules/1/screens/2/rows] [Let it run through the glass: test /modules/1/screens/2/rows add /modules/1/screens/2/scroll]\n"},
 	} {
 		s := slice(c.kind, "Tide", "High")
 		s.At = At{1, 2}

@@ -197,7 +197,7 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 		if module.Changes != "" {
 			severity = finding.Warning
 		}
-	case string(Reprinted):
+	case string(Reprinted), string(Cheapest):
 		c.judgeBlinks(m, module)
 		return
 	default:
@@ -217,14 +217,14 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 			Code: "screen.leftovers", Severity: severity, Path: c.setups[to].sources().Rows,
 			What:     fmt.Sprintf("Written over %s, %s leaves “%s” of it in row %d; cells with old characters: %d.", titleOf(module, from), titleOf(module, to), c.layouts[from].Text(first/cols, first%cols), first/cols+1, len(left)),
 			Why:      "The module never clears by itself; a shorter text leaves the end of the old one.",
-			Fix:      "Change screens by the cheapest update: it writes what differs, spaces too, and nothing blinks.",
+			Fix:      "Write what differs, spaces too: the cheapest update without a clear does, and nothing blinks.",
 			Cells:    &finding.Cells{Row: first / cols, Col: first % cols, Len: 1},
-			Remedies: []finding.Remedy{changed(c.setups[0].At.Module, module, Cheapest, "Change screens by the cheapest update"), changed(c.setups[0].At.Module, module, Padded, "Write spaces up to the old length")},
+			Remedies: []finding.Remedy{changed(c.setups[0].At.Module, module, Steady, "Write what differs, without a clear"), changed(c.setups[0].At.Module, module, Padded, "Write spaces up to the old length")},
 		})
 	}
 }
 
-// judgeBlinks says what clearing before each screen looks like.
+// judgeBlinks says what a clear between screens looks like.
 func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 	var worst time.Duration
 	from := 0
@@ -236,7 +236,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 		if err != nil {
 			continue
 		}
-		if played, err := p.Play(Reprinted, false); err == nil && played.Wrong > worst {
+		if played, err := p.Play(School(module.Changes), false); err == nil && played.Wrong > worst {
 			worst, from = played.Wrong, ch.From
 		}
 	}
@@ -245,10 +245,10 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 	}
 	m.Findings = append(m.Findings, finding.Finding{
 		Code: "screen.blinks", Severity: finding.Note, Path: c.setups[from+1].sources().Rows,
-		What:     fmt.Sprintf("From %s to %s the glass is cleared first: for %s cells are blank that ought not to be.", titleOf(module, from), titleOf(module, from+1), milliseconds(worst)),
-		Why:      "Every character is written again, one after the other.",
-		Fix:      "Write only what differs.",
-		Remedies: []finding.Remedy{changed(c.setups[0].At.Module, module, Cheapest, "Change screens by the cheapest update")},
+		What:     fmt.Sprintf("From %s to %s the glass blinks: for %s some cell shows neither the one nor the other.", titleOf(module, from), titleOf(module, from+1), milliseconds(worst)),
+		Why:      "It is cleared first, and characters are written one after the other.",
+		Fix:      "Change screens without a clear; it takes a little longer.",
+		Remedies: []finding.Remedy{changed(c.setups[0].At.Module, module, Steady, "Change screens without a clear")},
 	})
 }
 

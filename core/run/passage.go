@@ -24,6 +24,7 @@ type School string
 // take least.
 const (
 	Cheapest  School = "cheapest" // the least time, then the fewest operations
+	Steady    School = "steady"   // the least time without a clear, so that nothing blinks
 	Reprinted School = "clear"    // clear, and write the new screen
 	Padded    School = "pad"      // write each row, with spaces up to the old row's length
 	Changed   School = "changed"  // write the cells that differ, each run from its address on
@@ -31,7 +32,7 @@ const (
 )
 
 // Schools lists those that leave the new screen on the glass, the cheapest first.
-var Schools = []School{Cheapest, Changed, Padded, Reprinted}
+var Schools = []School{Cheapest, Steady, Changed, Padded, Reprinted}
 
 // Passage is a change from one screen of a module to another. The module shows the
 // first, the rest of its memory holds spaces, and the glass is not shifted; where
@@ -122,6 +123,8 @@ func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) 
 	switch school {
 	case Cheapest:
 		b.Update(p.after, p.Loads, p.stands, update.Allowed{Clear: true, Shift: shift})
+	case Steady:
+		b.Update(p.after, p.Loads, p.stands, update.Allowed{Shift: shift})
 	case Reprinted:
 		b.Load(p.Loads)
 		b.Reprint(p.after)

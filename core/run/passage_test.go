@@ -170,7 +170,7 @@ func TestMatrix(t *testing.T) {
 	}
 	fast := func(rates ...float64) func(*bench.Module) {
 		return func(m *bench.Module) {
-			m.Changes = "cheapest"
+			m.Changes = "steady"
 			for i, rate := range rates {
 				f := m.Screens[1].Fields[0]
 				f.Name, f.Row, f.PerSec = fmt.Sprint("field ", i), i, rate
@@ -186,6 +186,7 @@ func TestMatrix(t *testing.T) {
 		{func(*bench.Module) {}, "note screen.leftovers"},
 		{func(m *bench.Module) { m.Changes, m.Loading.Loop = "over", true }, "warning screen.leftovers"},
 		{func(m *bench.Module) { m.Changes = "pad" }, ""},
+		{func(m *bench.Module) { m.Changes = "steady" }, ""},
 		{func(m *bench.Module) { m.Changes = "clear" }, "note screen.blinks"},
 		{fast(402), ""},
 		{fast(403), "error field.rate"},

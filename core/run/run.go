@@ -151,7 +151,7 @@ func (s *Setup) pointer(part string) string { return fmt.Sprintf("/modules/%d%s"
 // sources returns where the screen's rows and the module's glyphs stand.
 func (s *Setup) sources() screen.Sources {
 	at := s.pointer(fmt.Sprintf("/screens/%d", s.At.Screen))
-	return screen.Sources{Rows: at + "/rows", Fields: at + "/fields", Cursor: at + "/cursor", Glyphs: s.pointer("/glyphs")}
+	return screen.Sources{Rows: at + "/rows", Fields: at + "/fields", Cursor: at + "/cursor", Scroll: at + "/scroll", Glyphs: s.pointer("/glyphs")}
 }
 
 // text is the screen that is composed.

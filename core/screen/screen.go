@@ -38,6 +38,7 @@ type Sources struct {
 	Rows   string
 	Fields string
 	Cursor string
+	Scroll string
 	Glyphs string
 }
 
@@ -317,6 +318,11 @@ func (c *composer) judgeFit(r int) {
 		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Move “%s” to row %d", display(over), r+2), rows))
 	}
 	f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Cut at column %d", c.Cols), edited(c.Text.Rows, r, kept)))
+	if c.at.Scroll != "" && c.Text.Scroll.By == "" {
+		f.Remedies = append(f.Remedies, finding.Remedy{Label: "Let it run through the glass", Patch: finding.Patch{
+			finding.Test(c.at.Rows, c.Text.Rows), finding.Add(c.at.Scroll, Scroll{By: "rewrite", Row: r, Gap: 3}),
+		}})
+	}
 	c.Findings = append(c.Findings, f)
 }
 

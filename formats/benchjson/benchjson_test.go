@@ -242,7 +242,8 @@ func TestRemedies(t *testing.T) {
 				}
 			}
 			var patch *PatchError
-			if _, err := Remedy(&mended, r); !errors.As(err, &patch) {
+			again, err := Remedy(&mended, r)
+			if !errors.As(err, &patch) && !reflect.DeepEqual(again, mended) { // what it added is there
 				t.Errorf("%s, %s: applied twice: %v", f.Code, r.Label, err)
 			}
 		}

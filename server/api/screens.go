@@ -63,7 +63,7 @@ type Passage struct {
 
 // SchoolResult is what one school takes and looks like.
 type SchoolResult struct {
-	School  string           `json:"school" enum:"cheapest,changed,pad,clear"`
+	School  string           `json:"school" enum:"cheapest,steady,changed,pad,clear"`
 	Cost    WireCost         `json:"cost"`
 	WrongUs float64          `json:"wrongUs" doc:"for how long some cell shows neither the first screen nor the second, µs"`
 	PerSec  float64          `json:"perSecond" doc:"how often a second the change could be made; 0 where nothing changes"`

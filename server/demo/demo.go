@@ -31,7 +31,7 @@ func Bench() bench.Bench {
 		{Name: "High water", Row: 1, Col: 11, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "14:05"},
 	}
 	gate.Loading = bench.Loading{Loop: true}
-	gate.Changes = "cheapest"
+	gate.Changes = "steady"
 
 	hall := bench.NewModule("hall", "Boat hall")
 	hall.Display.Geometry, hall.Display.Tint, hall.Display.Controller.ROM = "20x4", "blue", "A02"
@@ -64,9 +64,9 @@ func Bench() bench.Bench {
 	slip.Screens[0].Fields = []field.Field{
 		{Name: "Slip", Row: 0, Col: 5, Width: 5, Kind: field.Choice, Values: []string{"clear", "busy", "shut"}, Sample: "0"},
 		{Name: "Afloat", Row: 0, Col: 11, Width: 2, Kind: field.Number, Range: field.Range{Max: 11}, Sample: "3"},
-		{Name: "Last boat in", Row: 1, Col: 15, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "18:30"},
+		{Name: "Last boat in", Row: 1, Col: 14, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "18:30"},
 	}
-	slip.Changes = "cheapest"
+	slip.Changes = "steady"
 
 	b := bench.New("Quillfish Landing")
 	b.Glyphs = library

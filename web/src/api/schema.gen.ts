@@ -2486,10 +2486,10 @@ export interface components {
         };
         Module: {
             /**
-             * @description how one screen is turned into the next: by the cheapest update, by the cells that changed, by rows padded with spaces, by clearing and writing, or written over; absent: not decided
+             * @description how one screen is turned into the next: by the cheapest update, by the cheapest without a clear, by the cells that changed, by rows padded with spaces, by clearing and writing, or written over; absent: not decided
              * @enum {string}
              */
-            changes?: "cheapest" | "changed" | "pad" | "clear" | "over";
+            changes?: "cheapest" | "steady" | "changed" | "pad" | "clear" | "over";
             display: components["schemas"]["Display"];
             fitting?: components["schemas"]["Fitting"];
             /** @description what the slots of CGRAM hold */
@@ -2965,7 +2965,7 @@ export interface components {
             perSecond: number;
             program: components["schemas"]["Document"];
             /** @enum {string} */
-            school: "cheapest" | "changed" | "pad" | "clear";
+            school: "cheapest" | "steady" | "changed" | "pad" | "clear";
             /**
              * Format: double
              * @description for how long some cell shows neither the first screen nor the second, µs

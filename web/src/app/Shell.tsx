@@ -44,7 +44,7 @@ export function Shell() {
   }, [module.id]);
   const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
   const pickRef = useRef<(cell: number) => void>(() => undefined);
-  const fieldRef = useRef<(field: number, typed?: string) => void>(() => undefined);
+  const fieldRef = useRef<(field: number) => void>(() => undefined);
   const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
   const cols = run.data?.glass.cols ?? 16;
   const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef, fieldRef, pickRef }), [now, choice, cols]);

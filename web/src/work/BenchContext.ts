@@ -14,7 +14,8 @@ export interface BenchWork {
   setup: Setup;
   /** What a run of another module needs: of the screen that was composed on it last, or of one by its index. */
   setupOf: (m: Module, screenAt?: number) => Setup;
-  selectScreen: (id: string) => void;
+  /** Composes a screen of the selected module, or of another one by its id. */
+  selectScreen: (id: string, of?: string) => void;
   selectModule: (id: string) => void;
   /** Adds modules like one, with what is free on the bench, and selects the first; returns what did not fit and why. */
   addModules: (like: Module, count: number) => Promise<string | undefined>;

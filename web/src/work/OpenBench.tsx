@@ -88,7 +88,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       bench,
       module,
       screen: module.screens[screenIn(module, composed)] ?? { id: "screen-1", rows: [] },
-      selectScreen: (screen) => setComposed((all) => ({ ...all, [module.id]: screen })),
+      selectScreen: (screen, of = module.id) => setComposed((all) => ({ ...all, [of]: screen })),
       setup,
       setupOf: setupFor,
       selectModule: onSelect,

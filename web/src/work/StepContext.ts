@@ -15,8 +15,8 @@ export interface StepChoice {
   cols: number;
   /** Types a text at the caret on the glass; the dock sets it. */
   typistRef: RefObject<(text: string, block?: boolean) => void>;
-  /** Opens a field by its index, to be edited; with what was typed on it. A view sets it. */
-  fieldRef: RefObject<(field: number, typed?: string) => void>;
+  /** Opens a field by its index, to be edited; a view sets it. */
+  fieldRef: RefObject<(field: number) => void>;
   /** What is done where a cell of the glass is clicked, beside moving the caret; a view sets it. */
   pickRef: RefObject<(cell: number) => void>;
 }

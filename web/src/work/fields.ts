@@ -22,6 +22,24 @@ export const withScreen = (m: Module, id: string, next: (s: Screen) => Screen): 
   screens: m.screens.map((s) => (s.id === id ? next(s) : s)),
 });
 
+/** What stands in a field's cells after a character was typed on one of them; ### makes room for it. */
+export function retyped(cells: string[], at: number, char: string): string[] {
+  return cells.every((c) => c === "#")
+    ? cells.map((_, i) => (i === at ? char : " "))
+    : cells.map((c, i) => (i === at ? char : c || " "));
+}
+
+/** The value that stands in a field's cells: without its fill and its unit. */
+export function valueIn(f: FieldOf, cells: string[]): string {
+  const fill = f.look?.fill && f.look.fill !== "none" ? f.look.fill : " ";
+  const text = cells
+    .map((c) => (c === fill ? " " : c))
+    .join("")
+    .trim();
+  const unit = f.digits?.unit?.trim() ?? "";
+  return unit && text.endsWith(unit) ? text.slice(0, -unit.length).trim() : text;
+}
+
 /** A name that no field of a screen has. */
 function freeName(fields: FieldOf[], like: string): string {
   for (let n = 1; ; n++) {

@@ -18,6 +18,7 @@ type Result = Schemas["SchoolResult"];
 
 const schools: Record<School, { title: string; what: string }> = {
   cheapest: { title: "Cheapest", what: "no sequence takes less time" },
+  steady: { title: "Cheapest, no clear", what: "the least time without a blink" },
   changed: { title: "What changed", what: "only cells that differ, run by run" },
   pad: { title: "Padded", what: "rows, with spaces to the old length" },
   clear: { title: "Clear and reprint", what: "all of it again after a clear" },

@@ -7,10 +7,9 @@ import { fieldKinds, withScreen } from "../../work/fields";
 import { FieldEditor } from "./FieldEditor";
 import css from "./FieldsPanel.module.css";
 
-/** The field that is edited, and what was typed on it; asked counts how often it was asked for. */
+/** The field that is edited; asked counts how often it was asked for. */
 export interface Opened {
   field: number;
-  typed?: string;
   asked: number;
 }
 
@@ -33,14 +32,13 @@ export function FieldsPanel({ facts, opened, onOpen }: Props) {
   const change = (i: number, next: Partial<FieldOf>) =>
     set((list) => list.map((f, k) => (k === i ? { ...f, ...next } : f)), `field ${i} ${Object.keys(next).join()}`);
 
-  // What was asked for on the glass gets the keys: what was typed there is its new value.
-  const { asked, typed } = opened ?? {};
+  // What was asked for on the glass gets the keys.
+  const asked = opened?.asked;
   useEffect(() => {
     if (at < 0) return;
-    if (typed !== undefined) change(at, { sample: typed });
     const input = panel.current?.querySelector<HTMLInputElement>("[data-sample]");
     input?.focus();
-    if (typed === undefined) input?.select();
+    input?.select();
   }, [asked]); // eslint-disable-line react-hooks/exhaustive-deps
 
   return (

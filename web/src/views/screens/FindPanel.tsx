@@ -26,8 +26,8 @@ export function FindPanel() {
     const m = bench.modules[h.module];
     const s = m?.screens[h.screen];
     if (!m || !s) return;
+    selectScreen(s.id, m.id);
     if (m.id !== module.id) selectModule(m.id);
-    else selectScreen(s.id);
   };
   const hits = text.trim() ? (data?.hits ?? []) : [];
   return (

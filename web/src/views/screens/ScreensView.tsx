@@ -32,9 +32,9 @@ export default function ScreensView() {
   const { step, choose, fieldRef } = useStep();
   const [tab, setTab] = useState<Tab>("bytes");
   const [opened, setOpened] = useState<Opened>();
-  const open = useCallback((field: number, typed?: string) => {
+  const open = useCallback((field: number) => {
     setTab("fields");
-    setOpened((o) => ({ field, typed, asked: (o?.asked ?? 0) + 1 }));
+    setOpened((o) => ({ field, asked: (o?.asked ?? 0) + 1 }));
   }, []);
 
   useEffect(() => {

@@ -10,7 +10,7 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Choice } from "../../ui/Choice";
 import { Icon } from "../../ui/Icon";
-import { useBase } from "../../ui/places";
+import { recounted, useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { withScreen } from "../../work/fields";
@@ -108,6 +108,7 @@ interface WayProps {
 
 function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) {
   const { data, error } = useQuery(scrollQuery(setup));
+  const base = useBase();
   return (
     <li className={css.way} data-chosen={chosen || undefined}>
       <label className={css.choose}>
@@ -131,10 +132,16 @@ function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) 
                 {data.begin.words > 0 && `; ${data.begin.words} ${pulses ? "pulses" : "bytes"} before the first`}
               </>
             ) : (
-              "It cannot be so."
+              "It cannot be done so:"
             )}
           </p>
-          {data.findings.length > 0 && <Findings findings={data.findings} />}
+          {chosen && data.findings.length > 0 && <Findings findings={data.findings} />}
+          {!chosen &&
+            data.findings.map((f) => (
+              <p key={f.code} className={css.found} data-severity={f.severity}>
+                {recounted(f.what, base)}
+              </p>
+            ))}
         </>
       )}
     </li>

@@ -1,8 +1,8 @@
-import { useCallback, useMemo, useState, type KeyboardEvent } from "react";
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { Module } from "../../api/client";
 import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
-import { fieldAt, newField, withScreen } from "../fields";
+import { fieldAt, newField, retyped, valueIn, withScreen } from "../fields";
 import { withRows } from "../setup";
 import { useStep } from "../StepContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
@@ -49,11 +49,12 @@ const start: Selection = { anchor: { row: 0, col: 0 }, caret: { row: 0, col: 0 }
 /** @param rows, cols the module's size in cells */
 export function useTyping(size: { rows: number; cols: number }): Typing {
   const { module, screen, changeModule } = useBench();
-  const { ahead } = useRun();
+  const { ahead, data: run } = useRun();
   const hold = usePending();
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
-  const { rows } = screen;
+  const { fieldRef } = useStep();
+  const { rows, fields, id } = screen;
   const composing = `${module.id} ${screen.id}`;
   const selection = selections[composing] ?? start;
   const { caret } = selection;
@@ -80,16 +81,39 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
     },
     [ahead, changeModule, hold, module, screen.id, select],
   );
-  const { fieldRef } = useStep();
-  const { fields, id } = screen;
+  const typedRef = useRef<{ field: number; sample: string; cells: string[] }>({ field: -1, sample: "", cells: [] });
+  /** What is typed on a field is its value; reports whether there is one at a place. */
+  const onField = useCallback(
+    (at: Place, text: string): boolean => {
+      const i = isEmpty(selection) ? fieldAt(fields, at) : -1;
+      const f = fields?.[i];
+      if (!f || f.kind === "cursor") return false;
+      if (f.kind === "bar") {
+        fieldRef.current(i);
+        return true;
+      }
+      const start = f.row * size.cols + f.col;
+      const cells = (run?.cells ?? []).slice(start, start + f.width).map((c) => c.char);
+      // The glass may still show the value before the last key.
+      const last = typedRef.current;
+      const late = run?.fields[i]?.now.value !== (f.sample ?? "") && last.field === i && last.sample === f.sample;
+      const next = retyped(late ? last.cells : cells, at.col - f.col, text);
+      const sample = lengthOf(text) === 1 ? valueIn(f, next) : text.trim().slice(0, 80);
+      typedRef.current = { field: i, sample, cells: next };
+      changeModule(
+        (m) => withScreen(m, id, (s) => ({ ...s, fields: s.fields?.map((o, k) => (k === i ? { ...o, sample } : o)) })),
+        `field ${i}`,
+      );
+      return true;
+    },
+    [changeModule, fieldRef, fields, id, run, selection, size.cols],
+  );
   const type = useCallback(
     (text: string, block = false) => {
-      const at = isEmpty(selection) ? fieldAt(fields, caret) : -1;
-      if (at >= 0 && fields?.[at]?.kind !== "cursor")
-        fieldRef.current(at, text); // its value is what is typed
+      if (onField(caret, text)) moveTo({ ...caret, col: caret.col + 1 }, false);
       else apply(write(rows, selection, text, mode, block), lengthOf(text) === 1 ? "typing" : "");
     },
-    [apply, caret, fieldRef, fields, mode, rows, selection],
+    [apply, caret, mode, moveTo, onField, rows, selection],
   );
   const arrange = useCallback(
     (how: Arrangement) =>
@@ -122,11 +146,13 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
 
   const press = useCallback(
     (key: "Backspace" | "Delete") => {
+      const back = { ...caret, col: caret.col - (key === "Backspace" ? 1 : 0) };
       if (!isEmpty(selection)) cut();
+      else if (onField(back, " ")) moveTo(back, false);
       else if (key === "Backspace") apply(backspace(rows, caret, mode), "backspace");
       else apply(remove(rows, caret), "delete");
     },
-    [apply, caret, cut, mode, rows, selection],
+    [apply, caret, cut, mode, moveTo, onField, rows, selection],
   );
 
   const onKeyDown = useCallback(

@@ -1,0 +1,221 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/bench"
+)
+
+// tides is a bench whose one module shows two screens, the second shorter.
+func tides() bench.Bench {
+	b := bench.New("Tides")
+	b.Modules[0].ID, b.Modules[0].Name = "gate", "Gate board"
+	b.Modules[0].Screens = []bench.Screen{
+		{ID: "up", Name: "Rising", Rows: []string{"Tide rising", "High water 14:05"}},
+		{ID: "down", Name: "Ebbing", Rows: []string{"Tide", "Low 20:21"}},
+	}
+	return b
+}
+
+// onScreens opens the screens of a bench's gate board, with the keys on the glass.
+func onScreens(t *testing.T, b bench.Bench) *page {
+	t.Helper()
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/screens", server.URL, id))
+	p.do(chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	return p
+}
+
+// toTab goes to what stands beside the screen, by keys.
+func (p *page) toTab(name string) {
+	p.t.Helper()
+	p.do(chromedp.Focus(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)))
+	p.keys(kb.Enter)
+}
+
+// press goes to a button by its text and presses Enter.
+func (p *page) press(text string) {
+	p.t.Helper()
+	p.do(chromedp.Focus(fmt.Sprintf(`//button[normalize-space()=%q]`, text)))
+	p.keys(kb.Enter)
+}
+
+// in waits until a part of the page says something.
+func (p *page) in(label, text string) {
+	p.t.Helper()
+	until(p, fmt.Sprintf(`document.querySelector('[aria-label=%q]')?.innerText.includes(%q) ?? false`, label, text), true)
+}
+
+// TestLeftovers finds what one screen leaves of another and cures it, by the
+// keyboard alone: the finding names it, the glass shows it in another tint, every
+// way to change is drawn with its time, and deciding on one settles the finding.
+func TestLeftovers(t *testing.T) {
+	p := onScreens(t, tides())
+	p.do(chromedp.Focus(`[aria-label="Screen 1: Rising"]`))
+	p.keys(kb.ArrowRight)
+	p.toTab("Changes")
+	p.in("Changes", "12 cells keep old characters")
+	tinted := `document.querySelectorAll('[aria-label=Changes] [data-kind=left]').length`
+	until(p, tinted, 12)
+	until(p, `document.querySelector('[aria-label=Changes] canvas[aria-label^="Written over"]').dataset.rows`, `["Tide rising     ","Low 20:21r 14:05"]`)
+	ways := `[...document.querySelectorAll('[aria-label="Ways to change the screen"] li')].map(li => li.querySelector("b").textContent + ": " + li.innerText.match(/[\d.]+ ms/)[0] + (li.innerText.includes("blinks") ? " blinks" : "")).join("; ")`
+	until(p, ways, "Cheapest: 7.89 ms blinks; Cheapest, no clear: 9.15 ms; What changed: 9.33 ms; Padded: 10.9 ms; Clear and reprint: 8.34 ms blinks")
+	p.press("Padded rows, with spaces to the old length")
+	until(p, `document.querySelector('[aria-label=Changes] [role=grid]').ariaRowCount`, "30")
+	p.toTab("All changes")
+	p.in("All changes", "Written over “Rising”, “Ebbing” leaves “rising” of it in row 1; cells with old characters: 12.")
+	p.press("Write what differs, without a clear")
+	p.in("All changes", "None: nothing old is left on the glass")
+	p.settle()
+	p.toTab("Changes")
+	until(p, `document.querySelector('[aria-label="Ways to change the screen"] li [aria-pressed=true].MuiButton-root').textContent`, "In use")
+	p.do(chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.toTab("All changes")
+	p.in("All changes", "leaves “rising” of it")
+}
+
+// TestFieldOverflow makes a field of what is selected on the glass, by keys, and
+// finds that it overflows at one value only.
+func TestFieldOverflow(t *testing.T) {
+	b := tides()
+	b.Modules[0].Changes = "steady"
+	b.Modules[0].Screens[0].Rows[0] = "Tide  9.9 m"
+	p := onScreens(t, b)
+	p.keys(strings.Repeat(kb.ArrowRight, 5))
+	for range 4 {
+		p.keys(kb.ArrowRight, chromedp.KeyModifiers(kb.ModifierShift))
+	}
+	p.keys(kb.F2)
+	p.in("Fields", "Number, row 1, column 6, 4 cells")
+	until(p, `document.activeElement.value`, "9.9")
+	fill := func(label, text string) {
+		t.Helper()
+		p.do(chromedp.Focus(fmt.Sprintf(`//section[@aria-label="Fields"]//label[starts-with(normalize-space(), %q)]/input`, label)))
+		p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+		p.keys(text)
+	}
+	fill("Greatest", "9.9")
+	fill("Least", "-9.9")
+	until(p, findings, "")
+	fill("Least", "-10")
+	until(p, findings, "field.too-long")
+	p.in("Findings", "The field “Tide” does not fit at -10.0: “-10.0” takes 5 cells, it has 4.")
+	p.in("Fields", "Does not fit from -10.0 on: -10.0 takes 5 cells. The glass shows #### then.")
+	fill("Shows now", "-10")
+	p.glass(16, "Tide #### m", "High water 14:05")
+	p.press("Leave the decimals out")
+	until(p, findings, "")
+	p.glass(16, "Tide  -10 m", "High water 14:05")
+	// what is typed on the field is its value, and the row below it stays as it was
+	p.do(chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	p.keys(kb.Home + strings.Repeat(kb.ArrowRight, 5) + "   7")
+	p.glass(16, "Tide    7 m", "High water 14:05")
+	p.keys(kb.F2)
+	p.do(chromedp.Focus(`[aria-label="Take away Tide"]`))
+	p.keys(kb.Enter)
+	p.glass(16, "Tide  9.9 m", "High water 14:05")
+}
+
+// TestAllChanges reads the matrix of a module, and goes from it to a change.
+func TestAllChanges(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.toTab("All changes")
+	cells := `[...document.querySelectorAll('[aria-label="All changes"] tbody tr button')].length`
+	until(p, cells, 12)
+	p.in("All changes", "High water\tGate\t26 bytes, 2.5 ms\t402 a second")
+	p.do(chromedp.Focus(`[aria-label^="From Tides to Boats:"]`))
+	p.in("All changes", "Tides to Boats: ")
+	p.keys(kb.Enter)
+	until(p, `document.querySelector('[aria-label="Screen 4: Boats"]').ariaPressed`, "true")
+	p.in("Changes", "cells differ")
+}
+
+// TestScrolling lets a row that is too long run through the glass: found, played,
+// and gone through step by step.
+func TestScrolling(t *testing.T) {
+	p := onScreens(t, tides())
+	p.keys(kb.End + " to the old quay steps by noon")
+	until(p, findings, "screen.row-too-long")
+	p.press("Let it run through the glass")
+	until(p, findings, "")
+	p.toTab("Scroll")
+	p.in("Scroll", "The text of row 1 has 44 characters with its gap; a line of the module's memory holds 40.")
+	p.in("Scroll", "Row 2 turns as well: the display shift moves every row.")
+	p.in("Scroll", "44 steps a round")
+	rows := func(name string) string {
+		return fmt.Sprintf(`document.querySelector('[aria-label=Scroll] canvas[aria-label^=%q]').dataset.rows`, name)
+	}
+	// it moves by itself, and the other row stands still
+	until(p, rows("Rewritten"), `["de rising to the","High water 14:05"]`)
+	p.do(chromedp.Focus(`[aria-label="Stop Rewritten"]`))
+	p.keys(kb.Enter)
+	before := eval[string](p, rows("Rewritten"))
+	p.do(chromedp.Focus(`[aria-label="One step on: Rewritten"]`))
+	p.keys(kb.Enter)
+	until(p, fmt.Sprintf(`JSON.parse(%s)[0].slice(0, 15) === JSON.parse(%q)[0].slice(1)`, rows("Rewritten"), before), true)
+	p.do(chromedp.Click(`//section[@aria-label="Scroll"]//label[contains(., "Shift, fed")]/input`))
+	until(p, `document.querySelector('[aria-label=Scroll] [data-chosen] b').textContent`, "Shift, fed")
+	p.press("Let it stand still")
+	until(p, findings, "screen.row-too-long")
+}
+
+// TestArrange centres, moves, spreads, fills, repeats and boxes by key, leaves the
+// cursor on the glass, and counts from 0.
+func TestArrange(t *testing.T) {
+	p := onScreens(t, tides())
+	alt := func(key string) {
+		t.Helper()
+		p.keys(key, chromedp.KeyModifiers(kb.ModifierAlt))
+	}
+	p.keys(kb.Home)
+	for _, c := range []struct{ key, row string }{{"c", "  Tide rising"}, {"r", "     Tide rising"}, {"l", "Tide rising"}, {"j", "Tide      rising"}} {
+		alt(c.key)
+		p.glass(16, c.row, "High water 14:05")
+	}
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.glass(16, "Tide rising", "High water 14:05")
+	p.keys(kb.End + "-=" + kb.ArrowLeft + kb.ArrowLeft)
+	for range 2 {
+		p.keys(kb.ArrowRight, chromedp.KeyModifiers(kb.ModifierShift))
+	}
+	alt("w")
+	p.glass(16, "Tide rising-=-=-", "High water 14:05")
+	p.keys(kb.End + kb.ArrowLeft)
+	alt("k")
+	alt("x")
+	p.glass(16, "+--------------+", "+--------------+")
+	p.keys(kb.Home + kb.ArrowRight)
+	alt("u")
+	p.in("Module", "Row 1, column 2")
+	p.toTab("Fields")
+	p.in("Fields", "at row 1, column 2;")
+	p.do(chromedp.Click(`//button[.="counted from 1"]`))
+	p.in("Module", "Row 0, column 1")
+	p.in("Fields", "at row 0, column 1;")
+	p.toTab("Bytes")
+	until(p, `[...document.querySelectorAll('[role=row]')].some(r => r.innerText.includes("cursor on") && r.innerText.includes("0E"))`, true)
+	until(p, `[...document.querySelectorAll('[role=row]')].some(r => r.innerText.includes("row 0, column 0"))`, true)
+}
+
+// TestFind finds a text on every screen of the bench, and goes there.
+func TestFind(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.keys("F", chromedp.KeyModifiers(kb.ModifierCtrl|kb.ModifierShift))
+	until(p, `document.activeElement.type`, "search")
+	p.keys("GUSTS")
+	hits := `[...document.querySelectorAll('[aria-label=Find] li')].map(li => li.innerText.replace(/\s*\n\s*/g, " ")).join("; ")`
+	until(p, `(`+hits+`).includes("row 2, column 9")`, true)
+	until(p, `(`+hits+`).includes("field Gusts")`, true)
+	p.do(chromedp.Focus(`//section[@aria-label="Find"]//li[1]/button`))
+	p.keys(kb.Enter)
+	until(p, `document.querySelector('[aria-label="Screen 3: Weather"]').ariaPressed`, "true")
+}
