@@ -98,6 +98,32 @@ func TestAxePanels(t *testing.T) {
 	})
 }
 
+// TestAxeChanges does the same with what stands beside a screen.
+func TestAxeChanges(t *testing.T) {
+	server := serve(t, "--demo")
+	tab := func(name, label, shows string) func(p *page) {
+		return func(p *page) {
+			p.do(chromedp.Click(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)))
+			p.in(label, shows)
+		}
+	}
+	look(t, server, []visit{
+		{"/benches/1/hall/screens", func(p *page) {
+			tab("Fields", "Fields", "longest")(p)
+			p.do(chromedp.Click(`//section[@aria-label="Fields"]//li[2]//button[1]`))
+			p.in("Fields", "Texts, one a line")
+		}},
+		{"/benches/1/gate/screens", tab("Changes", "Changes", "cells differ")},
+		{"/benches/1/gate/screens", tab("All changes", "All changes", "a second")},
+		{"/benches/1/gate/screens", tab("Scroll", "Scroll", "steps a round")},
+		{"/benches/1/gate/screens", func(p *page) {
+			tab("Find", "Find", "Find on all screens")(p)
+			p.keys("tide")
+			p.in("Find", "places")
+		}},
+	})
+}
+
 // TestAxeWiring does the same with the table of a small bench, whose drawing has fewer
 // pins to look at: as it lies, with a part picked, in each panel, and with a wire one
 // hole aside.

@@ -16,7 +16,10 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/field"
 	"slatebell/core/finding"
+	"slatebell/core/run"
+	"slatebell/core/screen"
 	"slatebell/server/demo"
 	"slatebell/server/store"
 )
@@ -402,6 +405,43 @@ func TestCheck(t *testing.T) {
 	}
 	if _, errs, code := try(fresh, "check", "-", "--apply", "any"); code != 2 || !strings.Contains(errs, "nothing is found on this bench") {
 		t.Errorf("--apply to a sound bench: exit %d, %s", code, errs)
+	}
+}
+
+// TestCheckScreens checks that what is found on fields, between screens and on rows
+// that scroll is printed, and settled by --apply.
+func TestCheckScreens(t *testing.T) {
+	b := bench.New("Tides")
+	m := &b.Modules[0]
+	m.Screens = []bench.Screen{
+		{ID: "up", Name: "Up", Rows: []string{"Tide rising"}},
+		{ID: "down", Name: "Down", Rows: []string{"Tide"}, Scroll: screen.Scroll{By: run.ByRewrite, EveryMs: 2}, Fields: []field.Field{
+			{Name: "Metres", Row: 1, Width: 4, Kind: field.Number, Range: field.Range{Min: -10, Max: 9.9}, Digits: field.Digits{Decimals: 1}, PerSec: 1000},
+		}},
+	}
+	doc, err := json.Marshal(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out, errs, code := try(string(doc), "check", "-")
+	for _, want := range []string{
+		"warning field.too-long: The field “Metres” does not fit at -10.0: “-10.0” takes 5 cells, it has 4.",
+		"error field.rate: The field “Metres” is to be written 1000 times a second; this link writes it",
+		"note screen.leftovers: Written over “Up”, “Down” leaves “rising” of it in row 1; cells with old characters: 6.",
+		"error scroll.rate: A step is to take 2.0 ms;",
+	} {
+		if !strings.Contains(out, want) {
+			t.Errorf("no %q in %s%s", want, out, errs)
+		}
+	}
+	if code != 1 {
+		t.Errorf("exit %d", code)
+	}
+	for _, found := range []string{"field.too-long", "field.rate", "screen.leftovers", "scroll.rate"} {
+		mended, errs, code := try(string(doc), "check", "-", "--apply", found)
+		if after, _, _ := try(mended, "check", "-"); code != 0 || strings.Contains(after, found) {
+			t.Errorf("--apply %s: exit %d, %s%s", found, code, errs, after)
+		}
 	}
 }
 

@@ -160,6 +160,9 @@ func Compose(m *module.Module, t Text, at Sources) Layout {
 		col := 0
 		for at, ch := range text {
 			if over := g.Cells() + col - g.Cols; r < g.Rows && t.Scroll.Runs(r) && col >= g.Cols {
+				if col == g.Cols {
+					l.Over[r] = strings.TrimRight(text[at:], " ")
+				}
 				if over < len(l.Cells) {
 					c.put(over, ch)
 				}
@@ -281,7 +284,7 @@ func replaceAll(rows []string, ch rune, with string) []string {
 // judgeFit names what of row r is left over.
 func (c *composer) judgeFit(r int) {
 	over := c.Over[r]
-	if over == "" {
+	if over == "" || r < c.Layout.Rows && c.Text.Scroll.Runs(r) {
 		return
 	}
 	n := len([]rune(over))

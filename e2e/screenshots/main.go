@@ -49,9 +49,6 @@ var shots = []shot{
 		chromedp.ScrollIntoView(`(//aside//ol/li)[last()]//ul`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
-	{name: "bus-electrics", path: "/benches/1/gate/bus", theme: "dark", do: []chromedp.Action[chromedp.Void]{
-		chromedp.ScrollIntoView(`[aria-label="Supply"] p:last-child`),
-	}},
 	{name: "bus-clash", path: "/benches/1/gate/bus", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`select[aria-label="Address of Lamps on the jetty"]`), chromedp.KeyEvent("0x27"),
 		chromedp.Sleep(900 * time.Millisecond),
@@ -67,14 +64,22 @@ var shots = []shot{
 		chromedp.Click(`//button[@role="tab"][.="Banks"]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
-	{name: "screens-findings", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`canvas`),
-		chromedp.KeyEvent(kb.Home + "Café"), chromedp.KeyEvent(kb.End + " 16 boats"),
+	{name: "screens-fields", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="Fields"]`), chromedp.Click(`//section[@aria-label="Fields"]//button[.="Tide"]`),
+		chromedp.KeyEvent(kb.Tab + kb.Tab + kb.Tab), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("4"),
+		chromedp.Focus(`//section[@aria-label="Fields"]//label[starts-with(., "Least")]/input`), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("-10"),
+		chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "screens-changes", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[aria-label="Screen 3: Weather"]`), chromedp.Click(`//button[@role="tab"][.="Changes"]`), chromedp.Sleep(900 * time.Millisecond),
+	}},
+	{name: "screens-all", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="All changes"]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Focus(`[data-change="1 3"]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "module", path: "/benches/1/gate/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.SendKeys(`input[type=search]`, "arrow"),
 	}},
-	{name: "module-vfd", path: "/benches/1/slip/module", theme: "light"},
 	{name: "run", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),

@@ -10,8 +10,10 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/field"
 	"slatebell/core/glyph"
 	"slatebell/core/run"
+	"slatebell/core/screen"
 	"slatebell/internal/golden"
 	"slatebell/server/demo"
 )
@@ -130,6 +132,28 @@ func TestAnswers(t *testing.T) {
 		var text string
 		if res := ask(t, "POST", s.URL+"/api/wiring/"+list+".csv", bare, &text); res.StatusCode != 200 || !strings.HasPrefix(text, want) {
 			t.Errorf("%s: %d, %.200s", list, res.StatusCode, text)
+		}
+	}
+	ebb := gate("Tide", "Low")
+	ebb.Display.Geometry, ebb.Cursor = "8x2", screen.Cursor{Kind: "line", Col: 5}
+	flood := ebb
+	flood.Rows, flood.Cursor = []string{"Tide up", "High"}, screen.Cursor{}
+	flood.Fields = []field.Field{{Name: "Metres", Row: 1, Col: 5, Width: 3, Kind: field.Number, Range: field.Range{Min: -1, Max: 9}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}
+	hold("screens-passage", "POST", "/api/screens/passage", PassageRequest{From: flood, To: ebb, Shift: true})
+	hold("screens-fields", "POST", "/api/runs", RunRequest{Setup: flood})
+	runs := ebb
+	runs.Scroll, runs.Rows = screen.Scroll{By: run.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
+	hold("screens-scroll", "POST", "/api/screens/scroll", runs)
+	two := some(1, "ATmega328P", func(_ int, m *bench.Module) {
+		m.Screens = []bench.Screen{{ID: "up", Name: "Up", Rows: flood.Rows, Fields: flood.Fields}, {ID: "down", Rows: ebb.Rows}}
+		m.Display.Geometry, m.Screens[0].Fields[0].PerSec = "8x2", 900
+	})
+	hold("screens-matrix", "POST", "/api/screens/matrix", MatrixRequest{Bench: two})
+	hold("screens-search", "POST", "/api/screens/search", SearchRequest{Bench: two, Text: "ME"})
+	for path, body := range map[string]any{"scroll": ebb, "matrix": MatrixRequest{Bench: two, Module: 3}} {
+		var refusal string
+		if res := ask(t, "POST", s.URL+"/api/screens/"+path, body, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, map[string]string{"scroll": "no row of the screen scrolls", "matrix": "module 3"}[path]) {
+			t.Errorf("%s: %d, %s", path, res.StatusCode, refusal)
 		}
 	}
 	crowd := some(17, "ATmega2560", func(i int, m *bench.Module) { m.Link.Outputs.Address = 0x20 + i%8 })

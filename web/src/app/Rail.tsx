@@ -31,6 +31,7 @@ export function Rail() {
     empty: screen.rows.length === 0,
     findings: run?.findings ?? [],
     everywhere,
+    here: (everywhere ?? []).filter((f) => f.path?.startsWith(`/modules/${bench.modules.indexOf(module)}/`)),
   };
   return (
     <nav className={css.rail} aria-label="Order of the work">

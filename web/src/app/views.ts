@@ -26,6 +26,8 @@ export interface Facts {
   onTable: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
   everywhere: Finding[] | undefined;
+  /** Of these, what is about the selected module: all its screens, and how they follow each other. */
+  here: Finding[];
 }
 
 /** Whether findings are open whose codes begin with one of some words; of any code with none. */
@@ -78,8 +80,13 @@ export const groups: { title: string; views: View[] }[] = [
         path: "screens",
         title: "Screens",
         icon: "grid",
-        state: ({ empty, findings }) =>
-          empty ? "idle" : open(findings, "screen.", "rom.", "glyph.", "glass.") ? "open" : "done",
+        state: ({ empty, findings, here }) =>
+          empty
+            ? "idle"
+            : open(findings, "screen.", "field.", "rom.", "glyph.", "glass.") ||
+                open(here, "screen.", "field.", "scroll.")
+              ? "open"
+              : "done",
       },
     ],
   },

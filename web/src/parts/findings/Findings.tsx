@@ -15,17 +15,19 @@ interface Props {
   onPlace?: (f: Finding) => { name: string; go: () => void } | undefined;
   /** What is said where nothing was found. */
   none?: string;
+  /** What they are about, where there are others on the page. */
+  about?: string;
 }
 
 const nothing = "None: the glass shows the screen as it was composed, and no limit of the data sheet is broken.";
 
 /** What was found, worst first, with why, what to do, and changes that do it. */
-export function Findings({ findings, onStep, onPlace, none = nothing }: Props) {
+export function Findings({ findings, onStep, onPlace, none = nothing, about }: Props) {
   const { remedy } = useBench();
   const base = useBase();
   const [refused, setRefused] = useState<string>();
   return (
-    <section className={css.findings} aria-label="Findings">
+    <section className={css.findings} aria-label={about ? `Findings: ${about}` : "Findings"}>
       <h2>Findings</h2>
       {findings.length === 0 && <p className={css.none}>{none}</p>}
       {refused && <p role="alert">{refused}</p>}

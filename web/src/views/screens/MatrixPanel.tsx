@@ -62,7 +62,7 @@ export function MatrixPanel({ onChoose }: { onChoose: () => void }) {
                             <button
                               type="button"
                               style={{ "--share": c.cost.doneUs / dearest } as React.CSSProperties}
-                              aria-label={`From ${title(from)} to ${title(to)}: ${ms(c.cost.doneUs)} ms, ${c.left} cells left over`}
+                              data-change={`${from} ${to}`}
                               onPointerEnter={() => setPointed({ from, to })}
                               onFocus={() => setPointed({ from, to })}
                               onClick={() => {
@@ -70,8 +70,17 @@ export function MatrixPanel({ onChoose }: { onChoose: () => void }) {
                                 onChoose();
                               }}
                             >
+                              <span className="unseen">
+                                From {title(from)} to {title(to)}:{" "}
+                              </span>
                               {ms(c.cost.doneUs)}
-                              {c.left > 0 && <sup>{c.left}</sup>}
+                              <span className="unseen"> ms</span>
+                              {c.left > 0 && (
+                                <sup>
+                                  {c.left}
+                                  <span className="unseen"> cells left over</span>
+                                </sup>
+                              )}
                             </button>
                           )}
                         </td>
@@ -120,6 +129,7 @@ export function MatrixPanel({ onChoose }: { onChoose: () => void }) {
         </>
       )}
       <Findings
+        about="changes"
         findings={data.findings}
         none="None: nothing old is left on the glass, and no field is written more often than the link can."
       />

@@ -135,7 +135,7 @@ function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) 
               "It cannot be done so:"
             )}
           </p>
-          {chosen && data.findings.length > 0 && <Findings findings={data.findings} />}
+          {chosen && data.findings.length > 0 && <Findings about="scrolling" findings={data.findings} />}
           {!chosen &&
             data.findings.map((f) => (
               <p key={f.code} className={css.found} data-severity={f.severity}>
