@@ -305,6 +305,28 @@ func newCosts(rng *rand.Rand) (c Costs) {
 	return c
 }
 
+// hold plans the trial, and holds the plan against going through everything.
+func (tr *trial) hold(t *testing.T) []Op {
+	t.Helper()
+	ops, cost := New(tr.m, tr.states[0], tr.goals[0], tr.costs, tr.allowed)
+	end, sum := tr.play(t, ops)
+	if !tr.done(&end) || sum != cost {
+		t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
+	}
+	if least := tr.cheapest(); cost != least {
+		t.Fatalf("%+v: %+v costs %+v, the least is %+v", tr, ops, cost, least)
+	}
+	return ops
+}
+
+// HoldRandom does so with a trial made up for a link's own costs.
+func HoldRandom(t *testing.T, rng *rand.Rand, c *Costs) {
+	t.Helper()
+	tr := newTrial(rng, 1, []Memory{{1, 4}, {2, 2}, {1, 5}}[rng.IntN(3)])
+	tr.costs = *c
+	tr.hold(t)
+}
+
 // TestCheapest holds plans on small memories against going through everything
 // that a controller can be told, cursor moves, entry mode and bytes that nobody
 // wants included, for random glasses, places of the address counter, directions,
@@ -319,15 +341,7 @@ func TestCheapest(t *testing.T) {
 		if m.Size() == 6 && n%8 != 0 {
 			m = Memory{1, 4}
 		}
-		tr := newTrial(rng, 1, m)
-		ops, cost := New(m, tr.states[0], tr.goals[0], tr.costs, tr.allowed)
-		end, sum := tr.play(t, ops)
-		if !tr.done(&end) || sum != cost {
-			t.Fatalf("%+v: %+v shows %+v for %+v, said %+v", tr, ops, end, sum, cost)
-		}
-		if least := tr.cheapest(); cost != least {
-			t.Fatalf("%+v: %+v costs %+v, the least is %+v", tr, ops, cost, least)
-		}
+		ops := newTrial(rng, 1, m).hold(t)
 		for i, o := range ops {
 			kinds[o.Kind]++
 			if o.Kind == Load && i > 0 {

@@ -93,6 +93,14 @@ function Extremes({ field, fact }: { field: FieldOf; fact: FieldFacts }) {
       <Cells label="now" value={fact.now} width={field.width} />
       <Cells label={same ? "always as long" : "longest"} value={fact.longest} width={field.width} named />
       {!same && <Cells label="shortest" value={fact.shortest} width={field.width} named />}
+      {field.look?.fill === "none" && fact.shortest.shown.length < fact.longest.shown.length && (
+        <Cells
+          label="written over the longest"
+          value={fact.shortest}
+          width={field.width}
+          kept={Array.from(fact.longest.shown).slice(Array.from(fact.shortest.shown).length)}
+        />
+      )}
       {fact.over.map((o) => (
         <p key={o.value} className={css.over}>
           Does not fit from <b>{o.value}</b> on: <code>{o.text}</code> takes {o.len} cells. The glass shows{" "}
@@ -109,16 +117,19 @@ interface CellsProps {
   width: number;
   /** Says which value it is, where that is not what is written. */
   named?: boolean;
+  /** Characters of a longer value that stay behind it, as nothing clears them. */
+  kept?: string[];
 }
 
-function Cells({ label, value, width, named }: CellsProps) {
-  const chars = Array.from((value.len > width ? value.text : value.shown).normalize("NFC"));
+function Cells({ label, value, width, named, kept = [] }: CellsProps) {
+  const own = Array.from((value.len > width ? value.text : value.shown).normalize("NFC"));
+  const chars = [...own, ...kept];
   const count = Math.max(chars.length, width);
   return (
     <span className={css.case}>
       <span className={css.cells} aria-hidden="true">
         {Array.from({ length: count }, (_, i) => (
-          <i key={i} data-over={i >= width || undefined}>
+          <i key={i} data-over={i >= width || undefined} data-kept={(i >= own.length && i < chars.length) || undefined}>
             {chars[i]}
           </i>
         ))}
@@ -127,7 +138,7 @@ function Cells({ label, value, width, named }: CellsProps) {
         {label}
         {named && value.value !== value.text && ` (${value.value})`}
         <span className="unseen">
-          : {value.text}, {value.len} of {width} cells
+          : {value.text}, {value.len} of {width} cells{kept.length > 0 && `, then ${kept.join("")} of the old value`}
         </span>
       </span>
     </span>
