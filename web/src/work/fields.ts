@@ -12,6 +12,32 @@ export const fieldKinds: Record<FieldOf["kind"], string> = {
   cursor: "Place for the cursor",
 };
 
+/** Whether a member says nothing, and is not stored. */
+const blank = (v: unknown): boolean =>
+  v === undefined ||
+  v === "" ||
+  v === 0 ||
+  v === false ||
+  (typeof v === "object" && v !== null && Object.values(v).every(blank));
+
+/**
+ * A part of the document as it is stored: without members that say nothing, so that a remedy finds it as it was when it
+ * was judged.
+ * @param always members that are kept whatever they hold
+ */
+export function lean<T extends object>(part: T, always: (keyof T)[] = []): T {
+  const out: Partial<T> = {};
+  for (const key of Object.keys(part) as (keyof T)[]) {
+    const v = part[key];
+    if (!always.includes(key) && blank(v)) continue;
+    out[key] = typeof v === "object" && v !== null && !Array.isArray(v) ? lean(v) : v;
+  }
+  return out as T;
+}
+
+/** A field as it is stored. */
+export const leanField = (f: FieldOf): FieldOf => lean(f, ["name", "row", "col", "width", "kind"]);
+
 /** Index of the field that a cell of the glass belongs to; -1 for none. */
 export const fieldAt = (fields: FieldOf[] | undefined, { row, col }: Place): number =>
   (fields ?? []).findIndex((f) => f.row === row && col >= f.col && col < f.col + f.width);
@@ -69,7 +95,7 @@ export function newField(screen: Screen, s: Selection, cols: number): FieldOf | 
   const text = cells.slice(col, end).join("").trim();
   const before = cells.slice(0, col).join("").trim().split(/ +/).at(-1)?.replace(/[:=]$/, "");
   const name = freeName(screen.fields ?? [], (before && /\p{L}/u.test(before) ? before : "field").slice(0, 36));
-  return { name, row: from.row, col, width: end - col, ...guessed(text, end - col) };
+  return leanField({ name, row: from.row, col, width: end - col, ...guessed(text, end - col) });
 }
 
 /** Of what kind a text is. */

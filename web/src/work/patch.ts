@@ -8,12 +8,21 @@ export const changes = (before: Bench, after: Bench): Operation[] => createPatch
 /** Whether two benches say the same. */
 export const same = (a: Bench, b: Bench): boolean => changes(a, b).length === 0;
 
+/** Parts that are stored without their members that say nothing: they are replaced as a whole. */
+const whole = ["cursor", "scroll"];
+const wholeIn = ["fields"];
+
+const named = (at: Pointer, names: string[]): boolean => names.includes(at.tokens.at(-1) ?? "");
+
 /**
  * Compares lists place by place between what both begin and end with, so that a long list takes no longer than its
  * length; values of other kinds are left to the library.
  */
 function lists(before: unknown, after: unknown, at: Pointer): Operation[] | undefined {
-  if (!Array.isArray(before) || !Array.isArray(after)) return undefined;
+  if (!Array.isArray(before) || !Array.isArray(after)) {
+    const replaced = before && after && named(at, whole) && createPatch(before, after).length > 0;
+    return replaced ? [{ op: "replace", path: at.toString(), value: after }] : undefined;
+  }
   const most = Math.min(before.length, after.length);
   const equal = (i: number, j: number) =>
     before[i] === after[j] || createPatch(before[i], after[j], lists).length === 0;
@@ -25,7 +34,8 @@ function lists(before: unknown, after: unknown, at: Pointer): Operation[] | unde
   const both = Math.min(before.length, after.length) - tail;
   for (let i = head; i < both; i++) {
     const prefix = at.add(String(i)).toString();
-    for (const op of createPatch(before[i], after[i], lists)) out.push({ ...op, path: prefix + op.path });
+    if (named(at, wholeIn)) out.push({ op: "replace", path: prefix, value: after[i] as unknown });
+    else for (const op of createPatch(before[i], after[i], lists)) out.push({ ...op, path: prefix + op.path });
   }
   for (let i = before.length - tail; i > both; i--) out.push({ op: "remove", path: at.add(String(both)).toString() });
   for (let i = both; i < after.length - tail; i++) {

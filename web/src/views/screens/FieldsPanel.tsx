@@ -3,7 +3,7 @@ import type { FieldFacts, FieldOf } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
-import { fieldKinds, withScreen } from "../../work/fields";
+import { fieldKinds, leanField, withScreen } from "../../work/fields";
 import { FieldEditor } from "./FieldEditor";
 import css from "./FieldsPanel.module.css";
 
@@ -30,7 +30,10 @@ export function FieldsPanel({ facts, opened, onOpen }: Props) {
   const set = (next: (list: FieldOf[]) => FieldOf[], tag?: string) =>
     changeModule((m) => withScreen(m, screen.id, (s) => ({ ...s, fields: next(s.fields ?? []) })), tag);
   const change = (i: number, next: Partial<FieldOf>) =>
-    set((list) => list.map((f, k) => (k === i ? { ...f, ...next } : f)), `field ${i} ${Object.keys(next).join()}`);
+    set(
+      (list) => list.map((f, k) => (k === i ? leanField({ ...f, ...next }) : f)),
+      `field ${i} ${Object.keys(next).join()}`,
+    );
 
   // What was asked for on the glass gets the keys.
   const asked = opened?.asked;

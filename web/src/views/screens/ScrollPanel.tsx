@@ -13,7 +13,7 @@ import { Icon } from "../../ui/Icon";
 import { recounted, useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
-import { withScreen } from "../../work/fields";
+import { lean, withScreen } from "../../work/fields";
 import css from "./ScrollPanel.module.css";
 
 type Scroll = Schemas["Scroll"];
@@ -38,7 +38,7 @@ export function ScrollPanel() {
   const base = useBase();
   const { scroll } = screen;
   const set = (next: Partial<Scroll> | undefined) =>
-    changeModule((m) => withScreen(m, screen.id, (s) => ({ ...s, scroll: next && { ...s.scroll, ...next } })));
+    changeModule((m) => withScreen(m, screen.id, (s) => ({ ...s, scroll: next && lean({ ...s.scroll, ...next }) })));
   const rows = Math.max(screen.rows.length, 1);
   const row = Math.min(scroll?.row ?? 0, rows - 1);
   const rested = useRested(work, [module.id, screen.id, JSON.stringify(scroll ?? {})].join());

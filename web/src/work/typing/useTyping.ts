@@ -2,7 +2,7 @@ import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "reac
 import type { Module } from "../../api/client";
 import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
-import { fieldAt, newField, retyped, valueIn, withScreen } from "../fields";
+import { fieldAt, leanField, newField, retyped, valueIn, withScreen } from "../fields";
 import { withRows } from "../setup";
 import { useStep } from "../StepContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
@@ -101,7 +101,11 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       const sample = lengthOf(text) === 1 ? valueIn(f, next) : text.trim().slice(0, 80);
       typedRef.current = { field: i, sample, cells: next };
       changeModule(
-        (m) => withScreen(m, id, (s) => ({ ...s, fields: s.fields?.map((o, k) => (k === i ? { ...o, sample } : o)) })),
+        (m) =>
+          withScreen(m, id, (s) => ({
+            ...s,
+            fields: s.fields?.map((o, k) => (k === i ? leanField({ ...o, sample }) : o)),
+          })),
         `field ${i}`,
       );
       return true;
