@@ -25,7 +25,7 @@ const schools: Record<School, { title: string; what: string }> = {
 };
 
 /** How the screen that is composed follows another one: what is left over, and what each way costs and looks like. */
-export function ChangesPanel() {
+export default function ChangesPanel() {
   const work = useBench();
   const { module, screen } = work;
   const { screens } = module;

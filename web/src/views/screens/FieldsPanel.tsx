@@ -20,7 +20,7 @@ interface Props {
 }
 
 /** The fields of the screen: what each shows now, the longest and the shortest that it can show, and its settings. */
-export function FieldsPanel({ facts, opened, onOpen }: Props) {
+export default function FieldsPanel({ facts, opened, onOpen }: Props) {
   const { screen, changeModule } = useBench();
   const fields = screen.fields ?? [];
   const panel = useRef<HTMLElement>(null);

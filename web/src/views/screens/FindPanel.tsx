@@ -12,7 +12,7 @@ import css from "./FindPanel.module.css";
 type Hit = Schemas["SearchHit"];
 
 /** A text looked for on all screens of the bench, whatever its case, its accents and the width of its characters. */
-export function FindPanel() {
+export default function FindPanel() {
   const { bench, selectModule, selectScreen, module } = useBench();
   const [text, setText] = useState("");
   const input = useRef<HTMLInputElement>(null);

@@ -8,7 +8,7 @@ import { loadingOf } from "../../work/setup";
 import css from "./MatrixPanel.module.css";
 
 /** Every screen to every other, by the cheapest update; and every field. */
-export function MatrixPanel({ onChoose }: { onChoose: () => void }) {
+export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
   const { bench, module, screen, selectScreen } = useBench();
   const { screens } = module;
   const asked = useRested(bench, module.id);

@@ -1,4 +1,4 @@
-import { useCallback, useDeferredValue, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useState } from "react";
 import { useRun } from "../../work/useRun";
 import { Findings } from "../../parts/findings/Findings";
 import { StepCard } from "../../parts/steps/StepCard";
@@ -6,13 +6,15 @@ import { StepList } from "../../parts/steps/StepList";
 import { useStep } from "../../work/StepContext";
 import { ProgramBar } from "../../parts/steps/ProgramBar";
 import { Tabs } from "../../ui/Tabs";
-import { ChangesPanel } from "./ChangesPanel";
-import { FieldsPanel, type Opened } from "./FieldsPanel";
-import { FindPanel } from "./FindPanel";
-import { MatrixPanel } from "./MatrixPanel";
+import type { Opened } from "./FieldsPanel";
 import { ScreenStrip } from "./ScreenStrip";
-import { ScrollPanel } from "./ScrollPanel";
 import css from "./ScreensView.module.css";
+
+const FieldsPanel = lazy(() => import("./FieldsPanel"));
+const ChangesPanel = lazy(() => import("./ChangesPanel"));
+const MatrixPanel = lazy(() => import("./MatrixPanel"));
+const ScrollPanel = lazy(() => import("./ScrollPanel"));
+const FindPanel = lazy(() => import("./FindPanel"));
 
 const tabs = [
   { id: "bytes", title: "Bytes" },
@@ -68,11 +70,13 @@ export default function ScreensView() {
             <StepList program={run.program} step={step} choose={choose} />
           </section>
         )}
-        {tab === "fields" && <FieldsPanel facts={run.fields} opened={opened} onOpen={open} />}
-        {tab === "changes" && <ChangesPanel />}
-        {tab === "all" && <MatrixPanel onChoose={() => setTab("changes")} />}
-        {tab === "scroll" && <ScrollPanel />}
-        {tab === "find" && <FindPanel />}
+        <Suspense fallback={<p className={css.wait}>Loading…</p>}>
+          {tab === "fields" && <FieldsPanel facts={run.fields} opened={opened} onOpen={open} />}
+          {tab === "changes" && <ChangesPanel />}
+          {tab === "all" && <MatrixPanel onChoose={() => setTab("changes")} />}
+          {tab === "scroll" && <ScrollPanel />}
+          {tab === "find" && <FindPanel />}
+        </Suspense>
       </div>
     </div>
   );

@@ -32,7 +32,7 @@ const ways = [
 ] as const;
 
 /** A row whose text, longer than the glass is wide, runs through it: three ways, what each costs, and how it looks. */
-export function ScrollPanel() {
+export default function ScrollPanel() {
   const work = useBench();
   const { module, screen, changeModule } = work;
   const base = useBase();
