@@ -132,6 +132,10 @@ func TestExtremes(t *testing.T) {
 	if e := tide.Extremes(); len(e.Over) != 1 || e.Over[0] != (Case{"-10.0", "-10.0"}) {
 		t.Errorf("a tide of −10.0 to 9.9 in four cells: %+v", e)
 	}
+	way := Field{Kind: Text, Width: 5, Values: []string{"slack", "ebb", "rising", "falling"}}
+	if e := way.Extremes(); e.Longest.Text != "falling" || e.Shortest.Text != "ebb" || len(e.Over) != 1 || e.Over[0].Text != "rising" {
+		t.Errorf("of a list: %+v", e)
+	}
 	hidden := Field{Kind: Number, Width: 3, Range: Range{0, 9.96}, Digits: Digits{Decimals: 1}}
 	if e := hidden.Extremes(); e.Longest.Text != "10.0" {
 		t.Errorf("9.96 is rounded: %+v", e)
@@ -173,7 +177,7 @@ func TestSamples(t *testing.T) {
 		f                 *Field
 		value, want, fail string
 	}{
-		{&number, "3,25", "3.3 m", ""}, {&number, "", "0.0 m", ""}, {&number, "-0.04", "0.0 m", ""}, {&number, "12.1", "12.1 m", "12.1 is outside of -2.0 to 12.0"}, {&number, "high", "", "expected such as 12.0"},
+		{&number, "3,25", "3.3 m", ""}, {&number, "", "0.0 m", ""}, {&number, "-0.04", "0.0 m", ""}, {&number, "12.1", "12.1 m", "12.1 is outside of -2.0 to 12.0"}, {&number, "high", "", "expected such as 12.0"}, {&number, "-inf", "", "expected such as 12.0"},
 		{&state, "1", "open", ""}, {&state, "shut", "shut", ""}, {&state, "", "shut", ""}, {&state, "2", "2", "not in the list"},
 		{&run, "3661", "1:01:01", ""}, {&run, "1:01:01", "1:01:01", ""}, {&run, "1:x", "", "expected seconds, or such as 1:02:03"},
 		{&Field{Kind: Text, Name: "Crew"}, "", "", "the list of \"Crew\" is empty"},

@@ -68,7 +68,7 @@ func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layo
 	text.Bank, text.Shown = first.Bank, first.SlotsShown(&mod)
 	p := &Passage{
 		From: first, To: screen.Compose(&mod, text, to.sources()), module: mod, wired: wired, contrast: to.contrast(&mod),
-		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits)}, stood: cursorOf(stood), stands: cursorOf(to.Cursor),
+		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits), Brightness: uint8(to.Display.Supply.Brightness)}, stood: cursorOf(stood), stands: cursorOf(to.Cursor),
 	}
 	for _, g := range p.To.Bank {
 		if held, ok := first.Bank.In(g.Slot); !ok || held.Pattern() != g.Pattern() {
@@ -165,7 +165,7 @@ func (p *Passage) Play(school School, shift bool) (*Played, error) {
 	if err != nil {
 		return nil, bench.Problem{Path: "/link", What: err.Error()}
 	}
-	start, err := sequence.Compile(p.module, p.wired, p.before, sequence.Options{Init: true, Glyphs: p.From.Bank, Cursor: p.stood})
+	start, err := sequence.Compile(p.module, p.wired, p.before, sequence.Options{Init: true, Glyphs: p.From.Bank, Cursor: p.stood, Brightness: p.options.Brightness})
 	if err != nil {
 		return nil, bench.Problem{Path: "/link", What: err.Error()}
 	}

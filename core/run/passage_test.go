@@ -120,6 +120,27 @@ func TestPassage(t *testing.T) {
 	}
 }
 
+// TestPassageDimmed checks that a VFD stays as bright as it was set, in passages and
+// in rows that scroll.
+func TestPassageDimmed(t *testing.T) {
+	s := slice("parallel8", "Tide rising to the quay")
+	s.Display.Technology, s.Display.Supply.Brightness, s.Display.Controller.Family = "vfd", 2, "vfd-function-set"
+	s.Scroll = screen.Scroll{By: ByRewrite}
+	r := mustRun(t, s, Options{})
+	want := r.Last().Glass(&r.Module, r.Contrast).Look
+	p, err := NewPassage(&s, &s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	played, err := p.Play(Padded, false)
+	if err != nil || played.Glass.Look != want {
+		t.Errorf("%v, %+v, %v", want, played.Glass.Look, err)
+	}
+	if sc, err := NewScrolled(&s); err != nil || sc.Frames[3].Look != want {
+		t.Errorf("scrolling: %v, %v", want, err)
+	}
+}
+
 // two is a bench whose module has two screens, the second with a field.
 func two() *bench.Bench {
 	b := bench.New("two")

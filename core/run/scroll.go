@@ -89,7 +89,7 @@ func NewScrolled(s *Setup) (*Scrolled, error) {
 // play plays one round.
 func (c *scroller) play() (*Scrolled, error) {
 	p := c.passage
-	start, err := sequence.Compile(p.module, p.wired, p.after, sequence.Options{Init: true, Glyphs: p.To.Bank})
+	start, err := sequence.Compile(p.module, p.wired, p.after, sequence.Options{Init: true, Glyphs: p.To.Bank, Brightness: p.options.Brightness})
 	if err != nil {
 		return nil, bench.Problem{Path: c.setup.pointer("/link"), What: err.Error()}
 	}

@@ -31,6 +31,7 @@ func TestFieldFindings(t *testing.T) {
 		{"field.too-long", "“-10.00 m” at -10.00, takes 8", []field.Field{with(func(f *field.Field) { f.Digits.Decimals, f.Digits.Unit, f.Range.Max = 2, " m", 9 })}, []string{"Tide"}, 1},
 		{"field.too-long", "does not fit at -10.0", []field.Field{with(func(f *field.Field) { f.Look.TooLong = "cut" })}, []string{"Tide", "x"}, 3},
 		{"field.too-long", "does not fit at -10.0", []field.Field{tide}, []string{"Tide     m"}, 2}, // to the left
+		{"field.too-long", "does not fit at -10.0", []field.Field{with(func(f *field.Field) { f.Col = 0 })}, nil, 2},
 		{"field.too-long", "does not fit at -10", []field.Field{with(func(f *field.Field) { f.Digits = field.Digits{Unit: "dm"} })}, []string{"Tide:    m"}, 1},
 		{"field.outside", "row 1, columns 15 to 18, on 2 rows of 16 columns", []field.Field{with(func(f *field.Field) { f.Col, f.Range.Min = 14, 0 })}, nil, 2},
 		{"field.outside", "row 3, columns 6 to 9", []field.Field{with(func(f *field.Field) { f.Row, f.Range.Min = 2, 0 })}, nil, 1},
@@ -56,7 +57,8 @@ func TestFieldFindings(t *testing.T) {
 			return nil
 		}
 		f := compose(c.rows, c.fields)
-		if f == nil || !strings.Contains(f.What, c.what) || f.Fix == "" || f.Path == "" || len(f.Remedies) < c.remedies {
+		whole := strings.HasPrefix(c.what, "The field") && strings.HasSuffix(c.what, ".")
+		if f == nil || !strings.Contains(f.What, c.what) || whole && f.What != c.what || f.Fix == "" || f.Path == "" || len(f.Remedies) < c.remedies {
 			if c.code == "field.glyphs" && f != nil { // how many it takes is picture's to say
 				continue
 			}
@@ -97,6 +99,11 @@ func TestFieldsInRows(t *testing.T) {
 		if got := string(l.Codes()[:16]); got != c.want {
 			t.Errorf("%q with %d fields: %q, want %q", c.row, len(c.fields), got, c.want)
 		}
+	}
+	// one that stands below the glass is named, and draws nothing
+	below := field.Field{Name: "Water", Row: 2, Width: 4, Kind: field.Bar, Range: field.Range{Max: 20}, Sample: "13"}
+	if l := Compose(gate(t), Text{Fields: []field.Field{below}}, places); len(l.Bank) > 0 || len(l.Findings) != 1 || l.Findings[0].Code != "field.outside" {
+		t.Errorf("a bar below the glass: %+v, %+v", l.Bank, l.Findings)
 	}
 	// a bar fills its cells with glyphs of its own, and the ROM's block and space
 	bar := field.Field{Name: "Water", Col: 2, Width: 4, Kind: field.Bar, Range: field.Range{Max: 20}, Sample: "13"}

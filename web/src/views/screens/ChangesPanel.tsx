@@ -129,10 +129,10 @@ function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }
             </button>
             <Race result={s} longest={longest} />
             <span className={css.figures}>
-              <b>{milliseconds(s.cost.doneUs)}</b> {s.cost.operations} operations, {s.cost.words}{" "}
+              <b>{milliseconds(s.cost.doneUs)}</b>, {s.cost.words}{" "}
               {before.program.link.startsWith("parallel") ? "pulses of E" : "bytes"}
               <span data-blinks={s.wrongUs > 0 || undefined}>
-                {s.wrongUs > 0 ? `blinks for ${milliseconds(s.wrongUs)}` : "no blink"}
+                {s.cost.operations} operations, {s.wrongUs > 0 ? `blinks for ${milliseconds(s.wrongUs)}` : "no blink"}
               </span>
             </span>
             <Button
@@ -200,7 +200,7 @@ interface TintedProps {
 
 /** A small glass with some of its cells in another tint. */
 function Tinted({ glass, tint, name, marks, kind }: TintedProps) {
-  const pitch = Math.max(1, Math.min(2.4, 270 / (glass.cols * CELL_COLS)));
+  const pitch = Math.max(1, Math.min(2.4, 246 / (glass.cols * CELL_COLS)));
   const width = CELL_COLS * pitch;
   const height = rowPitch(glass) * pitch;
   return (
