@@ -132,6 +132,11 @@ func TestScrollFindings(t *testing.T) {
 	if _, err := NewScrolled(&s); err == nil {
 		t.Error("a screen that does not scroll is played")
 	}
+	blank := slice("backpack", "")
+	blank.Scroll.By = ByShift
+	if sc, err := NewScrolled(&blank); err != nil || sc.Begin.Operations != 0 || sc.Text != 40 {
+		t.Errorf("a blank row: %+v, %v", sc, err)
+	}
 	s.Scroll = screen.Scroll{By: ByShift, Row: 2}
 	if _, err := NewScrolled(&s); err == nil || !strings.Contains(err.Error(), "row 3") {
 		t.Error(err)
