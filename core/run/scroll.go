@@ -55,8 +55,9 @@ type scroller struct {
 	line    int    // characters that a line of the memory holds
 }
 
-// NewScrolled plays the row of a screen that scrolls. Its error is a bench.Problem,
-// or says that no row scrolls.
+// NewScrolled plays the row of a screen that scrolls; where that cannot be, it has
+// no frames, and a finding says why. Its error is a bench.Problem, or says that no row
+// scrolls.
 func NewScrolled(s *Setup) (*Scrolled, error) {
 	if s.Scroll.By == "" {
 		return nil, fmt.Errorf("no row of the screen scrolls; expected by shift, feed or rewrite")
@@ -67,7 +68,12 @@ func NewScrolled(s *Setup) (*Scrolled, error) {
 	}
 	g := &p.module.Geometry
 	if s.Scroll.Row >= g.Rows {
-		return nil, fmt.Errorf("row %d scrolls, on a module of %d rows", s.Scroll.Row+1, g.Rows)
+		path := s.pointer(fmt.Sprintf("/screens/%d/scroll", s.At.Screen))
+		return &Scrolled{By: s.Scroll.By, Findings: []finding.Finding{{
+			Code: "scroll.no-row", Severity: finding.Error, Path: path,
+			What: fmt.Sprintf("Row %d is to run through the glass, and the module has %d.", s.Scroll.Row+1, g.Rows), Fix: "Let another row run, or none.",
+			Remedies: []finding.Remedy{{Label: "Let none run", Patch: finding.Patch{finding.Test(path, s.Scroll), finding.Remove(path)}}},
+		}}}, nil
 	}
 	c := &scroller{Scrolled: &Scrolled{By: s.Scroll.By}, setup: s, passage: p, line: hd44780.LineOf(g.TwoLine)}
 	row := p.after[s.Scroll.Row*g.Cols : (s.Scroll.Row+1)*g.Cols]

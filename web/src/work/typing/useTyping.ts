@@ -122,9 +122,12 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const arrange = useCallback(
     (how: Arrangement) =>
       changeModule((m) =>
-        withScreen(m, id, (s) => ({ ...s, ...arranged({ rows: s.rows, fields: s.fields }, selection, how, size) })),
+        withScreen(m, id, (s) => ({
+          ...s,
+          ...arranged({ rows: s.rows, fields: s.fields }, selection, how, { rows: size.rows, cols: size.cols }),
+        })),
       ),
-    [changeModule, id, selection, size],
+    [changeModule, id, selection, size.cols, size.rows],
   );
   /** Opens the field at the caret, or makes one of what is selected. */
   const openField = useCallback(() => {
