@@ -44,11 +44,11 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 			}
 			out = append(out, scrolled.Findings...)
 		}
-		matrix, err := NewMatrix(b, m)
+		changes, err := checkChanges(b, m)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, matrix.Findings...)
+		out = append(out, changes...)
 		if len(b.Modules[m].Screens) < 2 {
 			continue // nothing follows anything
 		}

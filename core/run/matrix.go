@@ -31,7 +31,6 @@ type FieldChange struct {
 
 // Matrix is what every change on a module takes.
 type Matrix struct {
-	Screens  int
 	Changes  []Change // from every screen to every other, by From, then To
 	Fields   []FieldChange
 	Findings []finding.Finding
@@ -91,7 +90,7 @@ func NewMatrix(b *bench.Bench, at int) (*Matrix, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := &Matrix{Screens: len(c.setups)}
+	m := &Matrix{}
 	for from := range c.setups {
 		for to := range c.setups {
 			if from == to {
@@ -108,16 +107,32 @@ func NewMatrix(b *bench.Bench, at int) (*Matrix, error) {
 			m.Changes = append(m.Changes, Change{from, to, costOfProgram(program), len(p.Left())})
 		}
 	}
+	return m, c.judge(m, &b.Modules[at])
+}
+
+// checkChanges returns a matrix's findings, without the changes themselves.
+func checkChanges(b *bench.Bench, at int) ([]finding.Finding, error) {
+	c, err := newChanger(b, at)
+	if err != nil {
+		return nil, err
+	}
+	m := &Matrix{}
+	err = c.judge(m, &b.Modules[at])
+	return m.Findings, err
+}
+
+// judge fills in the fields and the findings of a matrix.
+func (c *changer) judge(m *Matrix, module *bench.Module) error {
 	for i := range c.setups {
 		list, err := c.fields(i)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		m.Fields = append(m.Fields, list...)
 	}
 	m.judgeRates(c)
-	c.judgeLeftovers(m, &b.Modules[at])
-	return m, nil
+	c.judgeLeftovers(m, module)
+	return nil
 }
 
 // fields computes what it takes to write each field of a screen anew.
@@ -205,7 +220,7 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 	}
 	for from := range c.setups {
 		to := (from + 1) % len(c.setups)
-		if to == from || to == 0 && !module.Loading.Loop && len(c.setups) > 1 {
+		if to == from || to == 0 && !module.Loading.Loop {
 			continue
 		}
 		left := screen.Leftovers(&c.module.Geometry, c.layouts[from].Codes(), c.layouts[to].Codes())
@@ -228,16 +243,13 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 	var worst time.Duration
 	from := 0
-	for _, ch := range m.Changes {
-		if ch.From+1 != ch.To {
-			continue
-		}
-		p, err := c.passage(ch.From, ch.To)
+	for at := range len(c.setups) - 1 {
+		p, err := c.passage(at, at+1)
 		if err != nil {
 			continue
 		}
 		if played, err := p.Play(School(module.Changes), false); err == nil && played.Wrong > worst {
-			worst, from = played.Wrong, ch.From
+			worst, from = played.Wrong, at
 		}
 	}
 	if worst == 0 {

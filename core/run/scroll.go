@@ -68,7 +68,7 @@ func NewScrolled(s *Setup) (*Scrolled, error) {
 	}
 	g := &p.module.Geometry
 	if s.Scroll.Row >= g.Rows {
-		path := s.pointer(fmt.Sprintf("/screens/%d/scroll", s.At.Screen))
+		path := s.sources().Scroll
 		return &Scrolled{By: s.Scroll.By, Findings: []finding.Finding{{
 			Code: "scroll.no-row", Severity: finding.Error, Path: path,
 			What: fmt.Sprintf("Row %d is to run through the glass, and the module has %d.", s.Scroll.Row+1, g.Rows), Fix: "Let another row run, or none.",
@@ -182,7 +182,7 @@ func (c *scroller) lastChar() int {
 func (c *scroller) judge() {
 	s := &c.setup.Scroll
 	g := &c.passage.module.Geometry
-	path := c.setup.pointer(fmt.Sprintf("/screens/%d/scroll", c.setup.At.Screen))
+	path := c.setup.sources().Scroll
 	to := func(label, by string) finding.Remedy {
 		next := *s
 		next.By = by
@@ -237,7 +237,7 @@ func (c *scroller) judgeTime() {
 	if worst.Done <= every {
 		return
 	}
-	path := c.setup.pointer(fmt.Sprintf("/screens/%d/scroll", c.setup.At.Screen))
+	path := c.setup.sources().Scroll
 	next := *s
 	next.EveryMs = int((worst.Done + time.Millisecond - 1) / time.Millisecond)
 	c.Findings = append(c.Findings, finding.Finding{

@@ -48,24 +48,17 @@ func (b *Builder) Update(cells []byte, glyphs glyph.Bank, k Cursor, a update.All
 
 // loads is what glyphs take to be loaded, and the codes that show them.
 func (b *Builder) loads(glyphs glyph.Bank) (l update.Loads) {
-	follows := -1
-	for slot := range glyph.Slots {
-		if _, ok := glyphs.In(slot); !ok {
-			continue
-		}
-		if slot != follows {
+	b.eachSlot(glyphs, func(slot int, _ *glyph.Glyph, addressed bool) {
+		if addressed {
 			l.Runs++
 		}
 		l.Bytes += b.module.CellRows()
-		if !b.module.Tall {
-			follows = slot + 1
-		}
 		for code := range l.Codes {
 			if at, ok := b.module.Slot(byte(code)); ok && at == slot {
 				l.Codes[code] = true
 			}
 		}
-	}
+	})
 	return l
 }
 

@@ -67,19 +67,27 @@ func (b *Builder) setting(data byte) { b.set(data, b.all()) }
 // Load appends what puts glyphs into CGRAM, slot after slot. It leaves the
 // address counter in CGRAM; Update sets it before every run of cells.
 func (b *Builder) Load(bank glyph.Bank) {
+	b.eachSlot(bank, func(slot int, g *glyph.Glyph, addressed bool) {
+		if addressed {
+			b.cgramAddress(slot, 0)
+		}
+		rows := g.Pattern()
+		for row := range b.module.CellRows() {
+			b.glyphRow(g, rows[row], row)
+		}
+	})
+}
+
+// eachSlot goes through the slots that hold a glyph; addressed says that the one
+// before it leaves the address counter elsewhere.
+func (b *Builder) eachSlot(bank glyph.Bank, do func(slot int, g *glyph.Glyph, addressed bool)) {
 	follows := -1 // slot at which the address counter stands
 	for slot := range glyph.Slots {
 		g, ok := bank.In(slot)
 		if !ok {
 			continue
 		}
-		if slot != follows {
-			b.cgramAddress(slot, 0)
-		}
-		rows := g.Pattern()
-		for row := range b.module.CellRows() {
-			b.glyphRow(&g, rows[row], row)
-		}
+		do(slot, &g, slot != follows)
 		if !b.module.Tall {
 			follows = slot + 1
 		}

@@ -1,4 +1,4 @@
-import type { FieldOf, Module, Screen } from "../api/client";
+import type { FieldOf, Screen } from "../api/client";
 import { chars, ends, isEmpty, selectedIn, type Place, type Selection } from "./typing/rows";
 
 /** The kinds of field, for people. */
@@ -41,12 +41,6 @@ export const leanField = (f: FieldOf): FieldOf => lean(f, ["name", "row", "col",
 /** Index of the field that a cell of the glass belongs to; -1 for none. */
 export const fieldAt = (fields: FieldOf[] | undefined, { row, col }: Place): number =>
   (fields ?? []).findIndex((f) => f.row === row && col >= f.col && col < f.col + f.width);
-
-/** The module with something else on one of its screens. */
-export const withScreen = (m: Module, id: string, next: (s: Screen) => Screen): Module => ({
-  ...m,
-  screens: m.screens.map((s) => (s.id === id ? next(s) : s)),
-});
 
 /** What stands in a field's cells after a character was typed on one of them; ### makes room for it. */
 export function retyped(cells: string[], at: number, char: string): string[] {

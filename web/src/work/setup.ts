@@ -1,4 +1,4 @@
-import type { Bench, Joined, Module, Setup } from "../api/client";
+import type { Bench, Joined, Module, Screen, Setup } from "../api/client";
 import { keysIn } from "./typing/rows";
 
 /**
@@ -65,7 +65,12 @@ export function loadingOf(bench: Bench, of: Module): Bench {
   return { ...bench, name: "", modules, wiring: undefined };
 }
 
+/** The module with something else on one of its screens. */
+export const withScreen = (m: Module, id: string, next: (s: Screen) => Screen): Module => ({
+  ...m,
+  screens: m.screens.map((s) => (s.id === id ? next(s) : s)),
+});
+
 /** The module with other rows on one of its screens. */
-export function withRows(m: Module, screen: string, rows: string[]): Module {
-  return { ...m, screens: m.screens.map((s) => (s.id === screen ? { ...s, rows } : s)) };
-}
+export const withRows = (m: Module, screen: string, rows: string[]): Module =>
+  withScreen(m, screen, (s) => ({ ...s, rows }));

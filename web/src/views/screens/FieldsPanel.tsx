@@ -3,7 +3,8 @@ import type { FieldFacts, FieldOf } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
-import { fieldKinds, leanField, withScreen } from "../../work/fields";
+import { fieldKinds, leanField } from "../../work/fields";
+import { withScreen } from "../../work/setup";
 import { FieldEditor } from "./FieldEditor";
 import css from "./FieldsPanel.module.css";
 

@@ -9,6 +9,7 @@ import { Icon, type IconName } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useRested } from "../../ui/useRested";
 import { useBench, type BenchWork } from "../../work/BenchContext";
+import { withScreen } from "../../work/setup";
 import css from "./ScreenStrip.module.css";
 
 /**
@@ -109,10 +110,7 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
             value={screen.name ?? ""}
             placeholder="Name it"
             onChange={(name) =>
-              changeModule((m) => ({
-                ...m,
-                screens: m.screens.map((s) => (s.id === screen.id ? { ...s, name: name || undefined } : s)),
-              }))
+              changeModule((m) => withScreen(m, screen.id, (s) => ({ ...s, name: name || undefined })))
             }
           />
         </div>

@@ -13,7 +13,8 @@ import { Icon } from "../../ui/Icon";
 import { recounted, useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
-import { lean, withScreen } from "../../work/fields";
+import { lean } from "../../work/fields";
+import { withScreen } from "../../work/setup";
 import css from "./ScrollPanel.module.css";
 
 type Scroll = Schemas["Scroll"];

@@ -2,8 +2,8 @@ import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "reac
 import type { Module } from "../../api/client";
 import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
-import { fieldAt, leanField, newField, retyped, valueIn, withScreen } from "../fields";
-import { withRows } from "../setup";
+import { fieldAt, leanField, newField, retyped, valueIn } from "../fields";
+import { withRows, withScreen } from "../setup";
 import { useStep } from "../StepContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
 import {
