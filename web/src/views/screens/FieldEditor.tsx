@@ -166,6 +166,22 @@ export function FieldEditor({ field: f, onChange }: Props) {
             whole
             onChange={(dots) => onChange({ gauge: { ...f.gauge, dots } })}
           />
+          <Amount
+            label="Dark between"
+            value={f.gauge?.gap ?? 0}
+            least={0}
+            most={2}
+            whole
+            onChange={(gap) => onChange({ gauge: { ...f.gauge, gap } })}
+          />
+          <label className={css.check}>
+            <input
+              type="checkbox"
+              checked={f.gauge?.centre ?? false}
+              onChange={(e) => onChange({ gauge: { ...f.gauge, centre: e.target.checked || undefined } })}
+            />{" "}
+            zero in the middle
+          </label>
           <label className={css.check}>
             <input
               type="checkbox"
