@@ -83,8 +83,8 @@ type Gauge struct {
 	Frame  bool `json:"frame,omitempty" doc:"a line runs round it"`
 }
 
-// align is where a value stands.
-func (f *Field) align() string {
+// Align is where a value stands.
+func (f *Field) Align() string {
 	switch {
 	case f.Look.Align != "":
 		return f.Look.Align
@@ -128,7 +128,7 @@ func (f *Field) Shows(text string) []rune {
 		fill = r
 	}
 	before := 0
-	switch f.align() {
+	switch f.Align() {
 	case "right":
 		before = free
 	case "centre":

@@ -86,12 +86,12 @@ func TestExtremes(t *testing.T) {
 		}
 		a := float64(rng.IntN(4000)-2000) / []float64{1, 10, 100, 1000}[rng.IntN(4)]
 		f.Range = Range{a, a + float64(rng.IntN(3000))/[]float64{1, 10, 100}[rng.IntN(3)]}
-		low, high := f.ends()
+		low, high := f.Ends()
 		longest, shortest := 0, 1<<30
 		var fits [2]int64 // the least distance from zero that does not fit, by side
 		found := [2]bool{}
 		for u := low; u <= high; u++ {
-			n := length(f.units2text(u))
+			n := length(f.TextOf(u))
 			longest, shortest = max(longest, n), min(shortest, n)
 			side, distance := 0, u
 			if u < 0 {

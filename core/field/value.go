@@ -3,6 +3,7 @@ package field
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,9 +19,10 @@ type Case struct {
 func (c Case) Len() int { return length(c.Text) }
 
 // scale is how many units of the last digit make one.
-func (f *Field) scale() float64 { return math.Pow10(f.decimals()) }
+func (f *Field) scale() float64 { return math.Pow10(f.Decimals()) }
 
-func (f *Field) decimals() int {
+// Decimals is how many digits of a value stand behind the decimal mark.
+func (f *Field) Decimals() int {
 	if f.Kind == Elapsed {
 		return 0
 	}
@@ -30,13 +32,13 @@ func (f *Field) decimals() int {
 // MaxValue bounds the values of a field, either way.
 const MaxValue = 1e9
 
-// ends are the least and the greatest value, in units of the last digit.
-func (f *Field) ends() (low, high int64) {
-	return f.units(f.Range.Min), f.units(f.Range.Max)
+// Ends are the least and the greatest value, in units of the last digit.
+func (f *Field) Ends() (low, high int64) {
+	return f.Units(f.Range.Min), f.Units(f.Range.Max)
 }
 
-// units rounds a value to the last digit that is written.
-func (f *Field) units(v float64) int64 {
+// Units rounds a value to the last digit that is written.
+func (f *Field) Units(v float64) int64 {
 	return int64(math.Round(min(max(v, -MaxValue), MaxValue) * f.scale()))
 }
 
@@ -63,7 +65,7 @@ func (f *Field) number(units int64) string {
 
 // valueOf names a value of a number, given in units of its last digit.
 func (f *Field) valueOf(units int64) string {
-	return strconv.FormatFloat(float64(units)/f.scale(), 'f', f.decimals(), 64)
+	return strconv.FormatFloat(float64(units)/f.scale(), 'f', f.Decimals(), 64)
 }
 
 // elapsed writes a time in seconds.
@@ -93,19 +95,19 @@ func (f *Field) Show(value string) (string, error) {
 	value = strings.TrimSpace(value)
 	switch f.Kind {
 	case Number, Elapsed, Bar:
-		low, high := f.ends()
+		low, high := f.Ends()
 		units := min(max(0, low), max(high, low))
 		if value != "" {
 			v, err := f.parse(value)
 			if err != nil {
 				return "", err
 			}
-			units = f.units(v)
+			units = f.Units(v)
 			if units < low || units > high {
-				return f.units2text(units), fmt.Errorf("%s is outside of %s to %s", value, f.valueOf(low), f.valueOf(high))
+				return f.TextOf(units), fmt.Errorf("%s is outside of %s to %s", value, f.valueOf(low), f.valueOf(high))
 			}
 		}
-		return f.units2text(units), nil
+		return f.TextOf(units), nil
 	case Text, Choice:
 		return f.listed(value)
 	case Clock:
@@ -113,13 +115,14 @@ func (f *Field) Show(value string) (string, error) {
 		if err != nil {
 			return "", err
 		}
-		return f.clock(at)
+		return f.ClockText(at)
 	}
 	return "", nil
 }
 
-// units2text writes a value of a number or of elapsed time; a bar has no text.
-func (f *Field) units2text(units int64) string {
+// TextOf writes a number, given in units of its last digit, or seconds of elapsed time; a
+// bar has no text.
+func (f *Field) TextOf(units int64) string {
 	switch f.Kind {
 	case Elapsed:
 		return f.elapsed(units)
@@ -145,17 +148,48 @@ func (f *Field) parse(value string) (float64, error) {
 	}
 	v, err := strconv.ParseFloat(plain, 64)
 	if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-		return 0, fmt.Errorf("%q is no number; expected such as %s", value, f.valueOf(f.units(f.Range.Max)))
+		return 0, fmt.Errorf("%q is no number; expected such as %s", value, f.valueOf(f.Units(f.Range.Max)))
 	}
 	return v, nil
 }
 
-// Reading is the value of a bar, or the usual one where the sample is none.
-func (f *Field) Reading() float64 {
+// Reading is the sample of a number, of elapsed time or of a bar in units of its last
+// digit; where there is none it is the value nearest to zero, or the middle of a bar's
+// range.
+func (f *Field) Reading() int64 {
 	if v, err := f.parse(strings.TrimSpace(f.Sample)); err == nil {
-		return v
+		return f.Units(v)
 	}
-	return (f.Range.Min + f.Range.Max) / 2
+	low, high := f.Ends()
+	if f.Kind == Bar {
+		return f.Units((f.Range.Min + f.Range.Max) / 2)
+	}
+	return min(max(0, low), max(high, low))
+}
+
+// Step is how far a bar is lit for a value in units of its last digit, in whole numbers
+// as a program on the host reckons: see meter.Bar.Step.
+func (f *Field) Step(units int64) int {
+	bar := f.Meter()
+	least, most := bar.Range()
+	low, high := f.Ends()
+	if high <= low {
+		return least
+	}
+	span := high - low
+	return least + int(((min(max(units, low), high)-low)*2*int64(most-least)+span)/(2*span))
+}
+
+// Chosen is the place in the list of the sample of a text or a choice.
+func (f *Field) Chosen() int {
+	text, _ := f.listed(strings.TrimSpace(f.Sample))
+	return max(slices.Index(f.Values, text), 0)
+}
+
+// Time is the sample of a clock.
+func (f *Field) Time() time.Time {
+	at, _ := parseTime(strings.TrimSpace(f.Sample))
+	return at
 }
 
 // listed returns a value of a list: a text itself, or the word of a state, by its
@@ -204,8 +238,8 @@ var conversions = map[byte]string{
 	'a': "Mon", 'A': "Monday", 'b': "Jan", 'B': "January", 'j': "002",
 }
 
-// clock writes a time by the field's format.
-func (f *Field) clock(at time.Time) (string, error) {
+// ClockText writes a time by the field's format.
+func (f *Field) ClockText(at time.Time) (string, error) {
 	format := f.Format
 	if format == "" {
 		format = "%H:%M"

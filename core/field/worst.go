@@ -35,7 +35,7 @@ func (f *Field) Extremes() Extremes {
 	case Clock:
 		// only names of weekdays and months differ in length: a year of days, at any hour
 		for day := time.Date(2026, time.January, 1, 22, 48, 59, 0, time.UTC); day.Year() == 2026; day = day.AddDate(0, 0, 1) {
-			text, err := f.clock(day)
+			text, err := f.ClockText(day)
 			if err != nil {
 				return Extremes{}
 			}
@@ -59,11 +59,11 @@ func (f *Field) Extremes() Extremes {
 
 // extremesOfRange uses that texts grow with the distance from zero, on each side.
 func (f *Field) extremesOfRange() (e Extremes) {
-	low, high := f.ends()
+	low, high := f.Ends()
 	if high < low {
 		return e
 	}
-	at := func(units int64) Case { return Case{f.valueOf(units), f.units2text(units)} }
+	at := func(units int64) Case { return Case{f.valueOf(units), f.TextOf(units)} }
 	near := min(max(0, low), high) // nearest to zero
 	e.Longest, e.Shortest = at(near), at(near)
 	var sides []int64

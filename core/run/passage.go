@@ -120,28 +120,46 @@ func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) 
 	b.Measured(p.costs)
 	b.Know(p.before)
 	b.Stands(p.stood)
+	c := Exchange{Before: p.before, After: p.after, Loads: p.Loads, Cursor: p.stands, Shift: shift}
+	if err := c.By(school, b); err != nil {
+		return nil, err
+	}
+	return b.Program(), nil
+}
+
+// Exchange is what a change of screens begins and ends with: cells row by row, glyphs to
+// be loaded, the cursor's place, and whether the glass may be moved over its memory.
+type Exchange struct {
+	Before, After []byte
+	Loads         glyph.Bank
+	Cursor        sequence.Cursor
+	Shift         bool
+}
+
+// By appends the steps of a school to what a builder knows.
+func (c *Exchange) By(school School, b *sequence.Builder) error {
 	switch school {
 	case Cheapest:
-		b.Update(p.after, p.Loads, p.stands, update.Allowed{Clear: true, Shift: shift})
+		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Clear: true, Shift: c.Shift})
 	case Steady:
-		b.Update(p.after, p.Loads, p.stands, update.Allowed{Shift: shift})
+		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Shift: c.Shift})
 	case Reprinted:
-		b.Load(p.Loads)
-		b.Reprint(p.after)
+		b.Load(c.Loads)
+		b.Reprint(c.After)
 	case Padded:
-		b.Load(p.Loads)
-		b.Pad(p.before, p.after)
+		b.Load(c.Loads)
+		b.Pad(c.Before, c.After)
 	case Changed:
-		b.Load(p.Loads)
-		b.Changed(p.before, p.after)
+		b.Load(c.Loads)
+		b.Changed(c.Before, c.After)
 	case Overprint:
-		b.Load(p.Loads)
-		b.Pad(nil, p.after)
+		b.Load(c.Loads)
+		b.Pad(nil, c.After)
 	default:
-		return nil, fmt.Errorf("strategy %q; expected cheapest, clear, pad or changed", school)
+		return fmt.Errorf("strategy %q; expected cheapest, clear, pad or changed", school)
 	}
-	b.Leave(p.stands)
-	return b.Program(), nil
+	b.Leave(c.Cursor)
+	return nil
 }
 
 // Played is a passage as the simulated module shows it.

@@ -94,7 +94,7 @@ func (c *composer) drawBars() {
 		if f.Kind != field.Bar || bar.Check() != nil {
 			continue
 		}
-		value := meter.Reading{Value: bar.Step(f.Reading(), f.Range.Min, f.Range.Max)}
+		value := meter.Reading{Value: f.Step(f.Reading())}
 		for k, p := range bar.Draw(value) {
 			if col := f.Col + k; f.Row < c.Layout.Rows && col < c.Cols {
 				cell := &c.Cells[f.Row*c.Cols+col]

@@ -155,6 +155,9 @@ func (b *Builder) pauseUntilReady() {
 	}
 }
 
+// Settle ends an open transaction, as a host does that has nothing more to send.
+func (b *Builder) Settle() { b.close() }
+
 // close ends an open transaction; its STOP counts as wire time of the step
 // before it.
 func (b *Builder) close() {

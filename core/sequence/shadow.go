@@ -1,6 +1,8 @@
 package sequence
 
 import (
+	"slices"
+
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
@@ -106,6 +108,20 @@ func (b *Builder) Know(cells []byte) {
 		for i := range seg.Len {
 			at, _ := s.Index(seg.Start + uint8(i))
 			s.DDRAM[at] = cells[seg.Row*g.Cols+seg.Col+i]
+		}
+	}
+}
+
+// Unsure takes it that what some cells show (row by row) is not known.
+func (b *Builder) Unsure(cells []int) {
+	g := &b.module.Geometry
+	for _, seg := range g.Segments {
+		s := &b.shadows[seg.Controller]
+		for i := range seg.Len {
+			if slices.Contains(cells, seg.Row*g.Cols+seg.Col+i) {
+				at, _ := s.Index(seg.Start + uint8(i))
+				s.known[at] = false
+			}
 		}
 	}
 }

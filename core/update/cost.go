@@ -65,3 +65,15 @@ func (c *Costs) Bridges(gap int) bool {
 	leave := c.step(Data, Instruction).plus(c.step(Instruction, Data)).minus(write)
 	return write.times(gap).Compare(leave) <= 0
 }
+
+// Reach is how many places between the address counter and one that must change are
+// better written again than passed over by an address, after an operation of a class.
+func (c *Costs) Reach(before Class) int {
+	write := c.step(Data, Data)
+	saved := c.step(before, Instruction).plus(c.step(Instruction, Data)).minus(c.step(before, Data))
+	n := 0
+	for write.times(n+1).Compare(saved) <= 0 && n < 80 {
+		n++
+	}
+	return n
+}

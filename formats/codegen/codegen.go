@@ -1,0 +1,161 @@
+// Package codegen writes the image of a bench's displays as a program: C99 with ports for
+// ATmega and for every other host, or a MicroPython module. All text comes from the
+// templates beside it.
+//
+// It stands above core/firmware, whose tables it lays out; the calls of every language
+// send what firmware.Player sends.
+package codegen
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"strings"
+	"text/template"
+
+	"slatebell/core/firmware"
+)
+
+// Language is a language that programs are written in.
+type Language string
+
+// The languages.
+const (
+	C           Language = "c"
+	MicroPython Language = "micropython"
+)
+
+// File is one file of a program.
+type File struct {
+	Name    string
+	Text    string
+	Regions []Region
+}
+
+// Region is lines of a file that come from a part of the bench.
+type Region struct {
+	First, Last int // lines, counted from 1
+	Module      int // in the bench
+	Screen      int // in the module; -1 for none
+	Field       int // in the screen; -1 for none
+}
+
+//go:embed c/*.tmpl micropython/*.tmpl
+var templates embed.FS
+
+// written says in a file's head where it comes from.
+const written = "Written by Slate Bell from the bench; do not change it but in its own sections."
+
+// keepsOwn says what is kept.
+const keepsOwn = "What stands between a line \"own section\" and its end is yours: it is kept when the file is written again."
+
+// Files writes a program. Its error says what the language cannot do.
+func Files(im *firmware.Image, as Language) ([]File, error) {
+	switch as {
+	case C:
+		return writeC(im)
+	case MicroPython:
+		return writeMicroPython(im)
+	}
+	return nil, fmt.Errorf("language %q; expected c or micropython", as)
+}
+
+// render fills in a template, and takes the marks of regions out of what it gives.
+func render(dir, name string, as commenter, view any, places func(module int, kind string, index int) []Region) (File, error) {
+	funcs := template.FuncMap{
+		"from": func(module int, kind string, index int) string {
+			return fmt.Sprintf("\x02%d %s %d\x03", module, kind, index)
+		},
+		"to":  func() string { return "\x04" },
+		"own": as.own,
+	}
+	t, err := template.New(name).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl")
+	if err != nil {
+		return File{}, err
+	}
+	var b bytes.Buffer
+	if err := t.ExecuteTemplate(&b, name, view); err != nil {
+		return File{}, err
+	}
+	f := File{Name: strings.TrimSuffix(name, ".tmpl")}
+	f.Text, f.Regions = regions(b.String(), places)
+	return f, nil
+}
+
+// regions takes the marks out of a text. A mark begins with \x02 and the part that
+// follows comes from, up to \x03; \x04 ends the part.
+func regions(text string, places func(module int, kind string, index int) []Region) (string, []Region) {
+	var out strings.Builder
+	var list []Region
+	var open [][]Region
+	line := 1
+	for len(text) > 0 {
+		i := strings.IndexAny(text, "\x02\x04\n")
+		if i < 0 {
+			out.WriteString(text)
+			break
+		}
+		out.WriteString(text[:i])
+		switch text[i] {
+		case '\n':
+			out.WriteByte('\n')
+			line++
+		case '\x02':
+			mark, rest, _ := strings.Cut(text[i+1:], "\x03")
+			var module, index int
+			var kind string
+			fmt.Sscanf(mark, "%d %s %d", &module, &kind, &index)
+			from := places(module, kind, index)
+			first := line
+			if strings.HasPrefix(rest, "\n") {
+				first++
+			}
+			for k := range from {
+				from[k].First = first
+			}
+			open = append(open, from)
+			text = rest
+			continue
+		case '\x04':
+			if n := len(open); n > 0 {
+				for _, r := range open[n-1] {
+					r.Last = line
+					list = append(list, r)
+				}
+				open = open[:n-1]
+			}
+		}
+		text = text[i+1:]
+	}
+	return out.String(), list
+}
+
+// sources says which parts of a bench a mark stands for.
+func sources(im *firmware.Image) func(module int, kind string, index int) []Region {
+	return func(module int, kind string, index int) (out []Region) {
+		var m *firmware.Module
+		for i := range im.Modules {
+			if im.Modules[i].At == module {
+				m = &im.Modules[i]
+			}
+		}
+		if m == nil {
+			return nil
+		}
+		switch kind {
+		case "screen":
+			return []Region{{Module: module, Screen: index, Field: -1}}
+		case "place":
+			p := &m.Places[index]
+			return []Region{{Module: module, Screen: p.Screen, Field: p.Field}}
+		case "value":
+			for i := range m.Places {
+				if p := &m.Places[i]; p.Value == index {
+					out = append(out, Region{Module: module, Screen: p.Screen, Field: p.Field})
+				}
+			}
+			return out
+		}
+		return []Region{{Module: module, Screen: -1, Field: -1}}
+	}
+}
