@@ -8,7 +8,7 @@ BIN := bin/slatebell
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build test check bench screenshots generate chromium
+.PHONY: demo build test tools check bench screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
@@ -41,18 +41,22 @@ check: build
 	cd web && npx openapi-typescript ../server/api/openapi.json -o ../var/schema.gen.ts >/dev/null && diff -q ../var/schema.gen.ts src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make generate"; exit 1; }
 	cd web && npm run check
 
-# Every check and every test, the interface in headless Chromium included.
-test: check chromium
+# Every check and every test: the interface in headless Chromium, the code that is exported
+# compiled, and run on a simulated ATmega.
+test: check tools
 	go test ./...
 
-chromium:
-	@command -v chromium >/dev/null && command -v pdftotext >/dev/null && command -v pbmtext >/dev/null && command -v bdftopcf >/dev/null && command -v pcf2bdf >/dev/null || \
-		{ apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium poppler-utils netpbm xfonts-utils pcf2bdf; }
+# What tests need, from Debian's packages.
+tools:
+	@for tool in chromium pdftotext pbmtext bdftopcf pcf2bdf avr-gcc; do command -v $$tool >/dev/null || missing=1; done; \
+	test -f /usr/include/simavr/sim_avr.h -a -f /usr/include/libelf.h -a -d /usr/lib/avr/include || missing=1; \
+	test -z "$$missing" || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends \
+		chromium poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr avr-libc libsimavr-dev libelf-dev; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)
 	go test -run "^$$" -bench . -benchtime 50x ./e2e
 
 # Takes docs/screenshots from the demo data.
-screenshots: build chromium
+screenshots: build tools
 	go run ./e2e/screenshots

@@ -141,6 +141,21 @@ func (r *Rig) Feed(at time.Duration, w link.Word) {
 	r.drive(at+r.fall, p)
 }
 
+// Drive puts levels on the header that were recorded edge by edge, as of a host's pins;
+// at must not go back. Feed does so for words.
+func (r *Rig) Drive(at time.Duration, p link.Pins) { r.drive(at, p) }
+
+// Lines is the level of D7–D0 as a host that lets go of them reads them now.
+func (r *Rig) Lines() byte {
+	b := byte(0xFF)
+	for i := range r.Controllers() {
+		if out, driven := r.controllers[i].Bus(); driven {
+			b &= out
+		}
+	}
+	return b
+}
+
 // shift plays a word into a 74HC595 whose inputs are not wired as they ought to
 // be, edge by edge.
 func (r *Rig) shift(at time.Duration, w link.Word, reg *link.Register) {

@@ -58,8 +58,8 @@ type cView struct {
 
 // cClock is what clocks need.
 type cClock struct {
-	Weekdays, Months, Names, YearDay, Twelve bool
-	Cases                                    []clockCase
+	Weekdays, Months, Names, Numbers, YearDay, Twelve bool
+	Cases                                             []clockCase
 }
 
 type clockCase struct{ Letter, Says, Do string }

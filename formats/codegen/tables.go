@@ -41,7 +41,11 @@ func (v *cView) properties(list []property) (values [][]string) {
 		case "word":
 			read, declares = "FLASH_WORD", "uint16_t "+p.member
 		}
-		v.Accessors = append(v.Accessors, fmt.Sprintf("#define %s(d) %s(&(d)->table->%s)", p.macro, read, p.member))
+		line := fmt.Sprintf("%s(&(d)->table->%s)", read, p.member)
+		if read == "FLASH_POINTER" {
+			line = fmt.Sprintf("((%s)%s)", strings.TrimSpace(p.kind), line)
+		}
+		v.Accessors = append(v.Accessors, fmt.Sprintf("#define %s(d) %s", p.macro, line))
 		v.Members = append(v.Members, member{declares})
 		for i := range p.values {
 			values[i] = append(values[i], p.values[i])
@@ -621,6 +625,7 @@ func (v *cView) clocks(im *firmware.Image) {
 				c.Do = fmt.Sprintf(c.Do, pad)
 			}
 			v.Clock.Cases = append(v.Clock.Cases, c)
+			v.Clock.Numbers = v.Clock.Numbers || strings.Contains(c.Do, "add_number")
 		}
 	}
 	v.Clock.Weekdays = used['a'] || used['A']

@@ -1,0 +1,188 @@
+/* Runs a program on a simulated ATmega and records what it does to its lines, with the
+ * cycle at which it does so:
+ *
+ *     avr FIRMWARE.ELF MCU CYCLES ASK STUCK ADDRESS...
+ *
+ *     S CYCLE BYTE DIVIDER    START, or a repeated one, and the address byte
+ *     B CYCLE BYTE            a byte to an expander        E CYCLE      STOP
+ *     R CYCLE                 a byte from one: answered by it on standard input
+ *     P CYCLE PIN LEVEL DRIVEN   a pin; with ASK answered by PIN LEVEL of one that reads
+ *     = CYCLE LOW HIGH        the program wrote GPIOR1, GPIOR2, and then GPIOR0
+ *
+ * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
+ * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves. */
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#include <simavr/avr_ioport.h>
+#include <simavr/avr_twi.h>
+#include <simavr/sim_avr.h>
+#include <simavr/sim_elf.h>
+#include <simavr/sim_io.h>
+
+static avr_t *avr;
+static int ask, selected;
+static uint8_t answers[128];
+static avr_irq_t *twi;
+static avr_twi_t *hardware;
+
+static unsigned long long now(void) { return (unsigned long long)avr->cycle; }
+
+static unsigned divider(void)
+{
+    static const unsigned scale[] = {1, 4, 16, 64};
+
+    return 16 + 2u * avr->data[0xB8] * scale[avr->data[0xB9] & 3];
+}
+
+static void on_twi(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    avr_twi_msg_irq_t m = {.u.v = value};
+    unsigned byte = 0;
+
+    (void)irq;
+    (void)param;
+    if (m.u.twi.msg & TWI_COND_STOP) {
+        selected = 0;
+        printf("E %llu\n", now());
+    }
+    if (m.u.twi.msg & TWI_COND_START) {
+        hardware->state &= (uint8_t)~TWI_COND_WRITE; /* else it takes the address for data */
+        selected = answers[m.u.twi.addr >> 1] ? m.u.twi.addr | 0x100 : 0;
+        printf("S %llu %u %u\n", now(), m.u.twi.addr, divider());
+        if (selected) {
+            avr_raise_irq(twi + TWI_IRQ_INPUT, avr_twi_irq_msg(TWI_COND_ACK, m.u.twi.addr, 1));
+        }
+    }
+    if (!selected) {
+        return;
+    }
+    if (m.u.twi.msg & TWI_COND_WRITE) {
+        printf("B %llu %u\n", now(), m.u.twi.data);
+        avr_raise_irq(twi + TWI_IRQ_INPUT, avr_twi_irq_msg(TWI_COND_ACK, (uint8_t)selected, 1));
+    }
+    if (m.u.twi.msg & TWI_COND_READ) {
+        printf("R %llu\n", now());
+        fflush(stdout);
+        if (scanf("%u", &byte) != 1) {
+            exit(1);
+        }
+        avr_raise_irq(twi + TWI_IRQ_INPUT, avr_twi_irq_msg(TWI_COND_READ, (uint8_t)selected, (uint8_t)byte));
+    }
+}
+
+static uint8_t port_of[11], direction_of[11], levels[88], driven[88];
+static uint8_t outside[88]; /* levels that others give to pins; the simulator forgets them */
+static unsigned answers_of[32];
+static int answered;
+
+/* Tells of every pin of a port that has changed. A pin that does not drive is high. */
+static void told(unsigned port)
+{
+    unsigned pin, level, reads, answer;
+
+    for (pin = port * 8; pin < port * 8 + 8; pin++) {
+        uint8_t drives = direction_of[port] >> (pin & 7) & 1, out = drives ? port_of[port] >> (pin & 7) & 1 : 1;
+
+        if (drives == driven[pin] && (out == levels[pin] || !drives)) {
+            continue;
+        }
+        driven[pin] = drives;
+        levels[pin] = out;
+        printf("P %llu %u %u %u\n", now(), pin, out, drives);
+        if (!ask) {
+            continue;
+        }
+        fflush(stdout);
+        if (scanf("%u", &reads) != 1) {
+            exit(1);
+        }
+        for (answered = 0; reads > 0 && answered < 32; reads--) {
+            if (scanf("%u %u", &answer, &level) != 2) {
+                exit(1);
+            }
+            outside[answer] = (uint8_t)level;
+            answers_of[answered++] = answer;
+        }
+    }
+}
+
+static void on_port(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    (void)irq;
+    port_of[(uintptr_t)param] = (uint8_t)value;
+    told((unsigned)(uintptr_t)param);
+}
+
+static void on_direction(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    (void)irq;
+    direction_of[(uintptr_t)param] = (uint8_t)value;
+    told((unsigned)(uintptr_t)param);
+}
+
+static void on_mark(struct avr_t *a, avr_io_addr_t address, uint8_t value, void *param)
+{
+    (void)param;
+    a->data[address] = value;
+    printf("= %llu %u %u\n", now(), a->data[0x4A], a->data[0x4B]);
+    fflush(stdout);
+}
+
+int main(int n, char **args)
+{
+    elf_firmware_t firmware = {{0}};
+    avr_cycle_count_t last = strtoull(args[3], 0, 10);
+    int state = cpu_Running, stuck = atoi(args[5]), i;
+
+    if (n < 6 || elf_read_firmware(args[1], &firmware) != 0) {
+        return 2;
+    }
+    strcpy(firmware.mmcu, args[2]);
+    firmware.frequency = 16000000;
+    avr = avr_make_mcu_by_name(args[2]);
+    avr_init(avr);
+    avr->log = LOG_ERROR;
+    avr_load_firmware(avr, &firmware);
+    ask = atoi(args[4]);
+    for (i = 6; i < n; i++) {
+        answers[atoi(args[i]) & 127] = 1;
+    }
+    for (avr_io_t *io = avr->io_port; io; io = io->next) {
+        if (strcmp(io->kind, "twi") == 0) {
+            hardware = (avr_twi_t *)io; /* its first member */
+            hardware->twi.raise_sticky = 0; /* else TWINT, once set, is not cleared for who polls it */
+        }
+    }
+    twi = avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), 0);
+    avr_irq_register_notify(twi + TWI_IRQ_OUTPUT, on_twi, 0);
+    for (i = 0; i < 11; i++) {
+        char name = "ABCDEFGHJKL"[i];
+        avr_irq_t *port = avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ(name), IOPORT_IRQ_REG_PORT);
+
+        if (port) {
+            avr_irq_register_notify(port, on_port, (void *)(uintptr_t)i);
+            avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ(name), IOPORT_IRQ_DIRECTION_ALL), on_direction, (void *)(uintptr_t)i);
+        }
+    }
+    avr_register_io_write(avr, 0x3E, on_mark, 0);
+    if (ask || stuck) {
+        avr->run_cycle_limit = 1; /* an instruction at a time */
+    }
+    while (avr->cycle < last && state != cpu_Done && state != cpu_Crashed) {
+        state = avr_run(avr);
+        for (i = 0; i < answered; i++) {
+            unsigned pin = answers_of[i], port = pin >> 3;
+            uint8_t *in = &avr->data[port < 7 ? 0x20 + 3 * port : 0x100 + 3 * (port - 7)], bit = (uint8_t)(1 << (pin & 7));
+
+            *in = (uint8_t)(outside[pin] ? *in | bit : *in & ~bit);
+        }
+        if (stuck) {
+            avr->data[0xBC] &= 0x7F; /* TWINT: the bus never gets anything done */
+        }
+    }
+    fflush(stdout);
+    return state == cpu_Crashed ? 3 : 0;
+}
