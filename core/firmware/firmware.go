@@ -10,6 +10,7 @@
 package firmware
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"time"
@@ -27,10 +28,11 @@ import (
 
 // Image is what a program holds for modules of a bench.
 type Image struct {
-	Name    string // of the bench
-	Host    host.Board
-	BusHz   int // clock of the bus
-	Modules []Module
+	Name     string // of the bench
+	Host     host.Board
+	BusHz    int    // clock of the bus
+	SDA, SCL string // the host's pins of the bus
+	Modules  []Module
 }
 
 // Module is one module.
@@ -99,6 +101,7 @@ func New(b *bench.Bench, modules ...int) (*Image, error) {
 		}
 	}
 	im := &Image{Name: b.Name, Host: b.Host.Board(), BusHz: b.Bus.SpeedHz}
+	im.SDA, im.SCL = cmp.Or(b.Bus.SDA, im.Host.SDA), cmp.Or(b.Bus.SCL, im.Host.SCL)
 	if im.BusHz == 0 {
 		im.BusHz = bench.UsualBusHz
 	}

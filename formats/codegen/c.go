@@ -47,7 +47,7 @@ type cView struct {
 	Tables                       []string
 	Pauses                       struct{ Simple bool }
 	Wait                         struct{ Supply, First, Second, Third int }
-	Clock                        cClock
+	Clock                        clocks
 	Counts                       []count
 	Rounds                       int
 	Targets                      []string // ATmegas that the example can be built for
@@ -55,14 +55,6 @@ type cView struct {
 
 	board host.Board
 }
-
-// cClock is what clocks need.
-type cClock struct {
-	Weekdays, Months, Names, Numbers, YearDay, Twelve bool
-	Cases                                             []clockCase
-}
-
-type clockCase struct{ Letter, Says, Do string }
 
 // cModule is a display as C has it.
 type cModule struct {
@@ -158,7 +150,7 @@ func newCView(im *firmware.Image) (*cView, error) {
 	if err := v.tables(im); err != nil {
 		return nil, err
 	}
-	v.clocks(im)
+	v.Clock = newClocks(im, v.Has.ClockPadded)
 	v.example(im)
 	return v, nil
 }
@@ -302,7 +294,7 @@ func (v *cView) widths(im *firmware.Image) {
 func (v *cView) module(m *firmware.Module, used names) cModule {
 	c := cModule{At: m.At, Ident: used.of(m.Name, m.ID), Shadow: max(m.Shadow, 1), image: m}
 	g := &m.Display.Geometry
-	c.Title = fmt.Sprintf("%s: %s %s, %s", cmp.Or(m.Name, m.ID), g.Title, strings.ToUpper(string(m.Display.Technology)), linkTitle(m))
+	c.Title = fmt.Sprintf("%s: %s %s, %s", ascii(cmp.Or(m.Name, m.ID)), strings.ReplaceAll(g.Title, " × ", "x"), strings.ToUpper(string(m.Display.Technology)), linkTitle(m))
 	enums := names{}
 	upper := strings.ToUpper(c.Ident)
 	for i, s := range m.Screens {

@@ -2,8 +2,338 @@ package codegen
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
+	"slatebell/core/field"
 	"slatebell/core/firmware"
+	"slatebell/core/link"
+	"slatebell/core/module"
 )
 
-func writeMicroPython(im *firmware.Image) ([]File, error) { return nil, fmt.Errorf("not yet") }
+// writeMicroPython writes the module and its example.
+func writeMicroPython(im *firmware.Image) ([]File, error) {
+	v, err := newCView(im)
+	if err != nil {
+		return nil, err
+	}
+	p := pyView{cView: v}
+	p.bus(im)
+	for i := range v.Modules {
+		c := &v.Modules[i]
+		w := pyWriter{v: v, c: c, m: c.image}
+		p.Modules = append(p.Modules, pyModule{cModule: c, Class: className(c.Ident), Attributes: w.attributes()})
+	}
+	var files []File
+	for _, name := range []string{"bench.py", "main.py"} {
+		f, err := render("micropython", name+".tmpl", pythonComments, p, sources(im))
+		if err != nil {
+			return nil, err
+		}
+		f.Name = strings.Replace(f.Name, "bench.", v.File+".", 1)
+		files = append(files, f)
+	}
+	return files, nil
+}
+
+// pyView is what the templates of MicroPython are filled in with.
+type pyView struct {
+	*cView
+	Modules []pyModule
+	Machine string // class of the bus
+	NewBus  string // what makes it
+}
+
+type pyModule struct {
+	*cModule
+	Class      string
+	Attributes []string
+}
+
+// className writes a name as classes are named.
+func className(ident string) string {
+	var b strings.Builder
+	for _, part := range strings.Split(ident, "_") {
+		if part != "" {
+			b.WriteString(strings.ToUpper(part[:1]) + part[1:])
+		}
+	}
+	name := b.String()
+	if name == "Display" || name == "Pin" || name == "I2C" || name == "SoftI2C" {
+		name += "Module"
+	}
+	return name
+}
+
+// bus says how the host's bus is made: hardware where its pins have it, as hosts number it
+// (from memory: the RP2040 by its pins, the ESP32 at will; the ESP8266 has none).
+func (p *pyView) bus(im *firmware.Image) {
+	board := &im.Host
+	sda, scl := p.pinName(im.SDA), p.pinName(im.SCL)
+	p.Machine, p.NewBus = "I2C", fmt.Sprintf("I2C(0, scl=Pin(%s), sda=Pin(%s), freq=%d)", scl, sda, p.BusHz)
+	switch n, ok := board.Number(im.SDA); {
+	case board.Part == "RP2040" && ok:
+		p.NewBus = fmt.Sprintf("I2C(%d, scl=Pin(%s), sda=Pin(%s), freq=%d)", n/2%2, scl, sda, p.BusHz)
+	case board.Part != "ESP32":
+		p.Machine, p.NewBus = "SoftI2C", fmt.Sprintf("SoftI2C(scl=Pin(%s), sda=Pin(%s), freq=%d)", scl, sda, p.BusHz)
+	}
+}
+
+// pinName is a pin as Pin takes it: its number, or its label in quotes on hosts whose pins
+// have none.
+func (v *cView) pinName(label string) string {
+	n, ok := v.board.Number(label)
+	if !ok || strings.HasPrefix(v.board.Part, "ATmega") {
+		return fmt.Sprintf("%q", label)
+	}
+	return fmt.Sprint(n)
+}
+
+// pyWriter writes the tables of one display.
+type pyWriter struct {
+	v *cView
+	c *cModule
+	m *firmware.Module
+}
+
+// bytesOf writes codes as a literal.
+func bytesOf(codes []byte) string {
+	var b strings.Builder
+	b.WriteString(`b"`)
+	for _, code := range codes {
+		switch {
+		case code == '"' || code == '\\':
+			fmt.Fprintf(&b, `\%c`, code)
+		case code >= ' ' && code <= '~':
+			b.WriteByte(code)
+		default:
+			fmt.Fprintf(&b, `\x%02x`, code)
+		}
+	}
+	return b.String() + `"`
+}
+
+// tuple writes a tuple of what are literals already.
+func tuple(parts []string) string {
+	if len(parts) == 1 {
+		return "(" + parts[0] + ",)"
+	}
+	return "(" + strings.Join(parts, ", ") + ")"
+}
+
+// rows writes a tuple, a part a line.
+func rows(parts []string) string {
+	if len(parts) == 0 {
+		return "()"
+	}
+	return "(\n        " + strings.Join(parts, ",\n        ") + ",\n    )"
+}
+
+func truth(b bool) string {
+	if b {
+		return "True"
+	}
+	return "False"
+}
+
+// attributes lists what a display has of its own.
+func (w *pyWriter) attributes() (out []string) {
+	m, l, h := w.m, &w.m.Link, &w.v.Has
+	add := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	if l.Kind == link.Backpack {
+		add("address = 0x%02X", l.Address)
+	} else {
+		var pins, says []string
+		roles := l.HostPins()
+		first := 2 + one(l.Enables == 2) + one(l.ReadWrite)
+		if !l.Expander() {
+			slices.Reverse(roles[first:])
+		}
+		for _, role := range roles {
+			pins = append(pins, w.v.pinName(m.Pins[role]))
+			says = append(says, role+": "+m.Pins[role])
+		}
+		add("pins = %s  # %s", tuple(pins), ascii(strings.Join(says, ", ")))
+		if l.Kind == link.ShiftReg {
+			add("shift = True")
+		} else {
+			pinTime := max(microseconds(l.PinTime), 1)
+			add("parallel = True")
+			add("lines = %d", l.Width())
+			add("first = %d", first)
+			add("pin_wait = %d", pinTime)
+		}
+	}
+	if l.Expander() {
+		mp := &l.Mapping
+		bit := func(output int8) int {
+			if output == link.Open {
+				return 0
+			}
+			return 1 << output
+		}
+		light := func(on bool) int { return bit(mp.Backlight) * one(on != mp.BacklightLow) }
+		add("rs_out = 0x%02X", bit(mp.RS))
+		add("rw_out = 0x%02X", bit(mp.RW))
+		add("e_out = 0x%02X", bit(mp.E))
+		add("e2_out = 0x%02X", bit(mp.E2))
+		add("busy_out = 0x%02X", bit(mp.D7))
+		add("light = 0x%02X", light(l.Backlight))
+		add("lit = 0x%02X", light(true))
+		add("dark = 0x%02X", light(false))
+		add("nibbles = %s", bytesOf(nibbles(mp)))
+		add("per_byte = %s", truth(l.Kind == link.Backpack && l.Grouping == link.PerByte))
+		add("per_operation = %s", truth(l.Kind == link.Backpack && l.Grouping == link.PerOperation))
+		add("setup_before = %s", truth(l.Setup == link.SetupBefore))
+		add("setup_with_e = %s", truth(l.Setup == link.SetupWithE))
+	}
+	add("controllers = %d", m.Display.Geometry.Controllers)
+	add("two_line = %s", truth(m.Display.Geometry.TwoLine))
+	add("is_vfd = %s", truth(m.Display.Technology == module.VFD))
+	add("cell_rows = %d", m.Display.CellRows())
+	add("polls = %s", truth(m.Polls))
+	var pauses []string
+	for _, p := range m.Pauses {
+		pauses = append(pauses, fmt.Sprint(microseconds(p[0])), fmt.Sprint(microseconds(p[1])))
+	}
+	add("pauses = %s", tuple(pauses))
+	add("function = 0x%02X", m.Function)
+	add("setting = %s", bytesOf(m.Setting))
+	if h.Glyphs {
+		var glyphs []string
+		for _, p := range m.Glyphs {
+			glyphs = append(glyphs, bytesOf(p[:m.Display.CellRows()]))
+		}
+		add("glyphs = %s", rows(glyphs))
+		add("begun = %s", bytesOf(pairs(m.Begun)))
+		if m.Held {
+			var loads []string
+			for i := range m.Screens {
+				loads = append(loads, mark(m.At, "screen", i, bytesOf(pairs(m.Screens[i].Loads))))
+			}
+			add("loads = %s", rows(loads))
+		}
+	}
+	add("screens = %d", len(m.Screens))
+	add("passages = %s", w.passages())
+	add("cursors = %s", bytesOf(cursors(m, true)))
+	if h.Fields {
+		w.fields(add)
+	}
+	return out
+}
+
+// pairs are slots with their glyphs.
+func pairs(list []firmware.Load) (out []byte) {
+	for _, l := range list {
+		out = append(out, byte(l.Slot), byte(l.Glyph))
+	}
+	return out
+}
+
+// passages writes the tables of changes, by the screen before; the last is of an empty glass.
+func (w *pyWriter) passages() string {
+	var from []string
+	for i, streams := range w.m.Passages {
+		if streams == nil {
+			from = append(from, "None")
+			continue
+		}
+		var to []string
+		for k := range w.m.Screens {
+			if i == k {
+				to = append(to, "    None")
+				continue
+			}
+			to = append(to, mark(w.m.At, "screen", k, "    "+bytesOf(streams[k])))
+		}
+		from = append(from, "(\n        "+strings.Join(to, ",\n        ")+",\n        )")
+	}
+	return rows(from)
+}
+
+// fields writes the fields and their values.
+func (w *pyWriter) fields(add func(string, ...any)) {
+	m := w.m
+	var places []string
+	kinds := map[field.Kind]int{field.Number: 0, field.Elapsed: 1, field.Text: 2, field.Choice: 2, field.Clock: 3, field.Bar: 4}
+	for i := range m.Places {
+		p := &m.Places[i]
+		if p.Value < 0 {
+			continue
+		}
+		number := 0
+		for _, s := range w.c.Setters {
+			if s.Index == p.Value {
+				number = s.Number
+			}
+		}
+		looks := one(p.Spec.Align() != "left") | 2*one(p.Spec.Align() == "centre") | 4*one(p.Spec.TooLong() == "hashes") | 8*one(p.Spec.Fills())
+		under := []byte(nil)
+		if !p.Spec.Fills() || len(p.Rest) > 0 {
+			under = p.Under
+		}
+		parts := []string{
+			fmt.Sprint(p.Screen), fmt.Sprint(number), fmt.Sprint(kinds[p.Spec.Kind]), bytesOf(p.Address), fmt.Sprint(p.Width), fmt.Sprint(p.Offset), fmt.Sprint(looks),
+			fmt.Sprint(p.Controller), fmt.Sprintf("0x%02X", p.Fill), fmt.Sprint(len(p.Rest)), bytesOf(under), how(p),
+		}
+		places = append(places, mark(m.At, "place", i, tuple(parts)))
+	}
+	add("# screen, value, kind, addresses, width, offset, look, enable, fill, rest, under, how")
+	add("places = %s", rows(places))
+	add("gap = (%d, %d)", m.Gap[0], m.Gap[1])
+	var values, times []string
+	for _, s := range w.c.Setters {
+		if val := &m.Values[s.Index]; s.Clock {
+			t := val.Time
+			times = append(times, fmt.Sprintf("(%d, %d, %d, %d, %d, %d)", t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second()))
+		} else {
+			values = append(values, fmt.Sprint(val.Start))
+		}
+	}
+	add("values = %s", tuple(values))
+	if len(times) > 0 {
+		add("times = %s", tuple(times))
+	}
+	add("shadow_size = %d", m.Shadow)
+}
+
+// how writes how a value becomes text.
+func how(p *firmware.Place) string {
+	f := &p.Spec
+	switch f.Kind {
+	case field.Number:
+		mark, sign := byte('.'), map[string]byte{"always": '+', "space": ' '}[f.Digits.Sign]
+		if f.Digits.Mark == "comma" {
+			mark = ','
+		}
+		group := map[string]byte{"comma": ',', "point": '.', "apostrophe": '\'', "space": ' '}[f.Digits.Thousands]
+		return fmt.Sprintf("(%d, %d, %d, %d, %d, %s)", f.Digits.Decimals, mark, sign, group, one(f.Digits.Zeros), bytesOf(p.Unit))
+	case field.Elapsed:
+		return fmt.Sprint(max(slices.Index(field.ElapsedFormats, f.Format), 0))
+	case field.Text, field.Choice:
+		var words []string
+		for _, codes := range p.Words {
+			words = append(words, bytesOf(codes))
+		}
+		return tuple(words)
+	case field.Clock:
+		var format []byte
+		for _, piece := range p.Format {
+			format = append(format, piece.Conversion, piece.Code)
+		}
+		return bytesOf(format)
+	case field.Bar:
+		var cells []byte
+		for _, c := range p.Bar.Cells {
+			cells = append(cells, byte(c.First-p.Bar.Least), byte(c.Run))
+		}
+		var runs []string
+		for _, run := range p.Bar.Runs {
+			runs = append(runs, bytesOf(run))
+		}
+		low, high := f.Ends()
+		return fmt.Sprintf("(%d, %d, %d, %s, %s)", low, high, p.Bar.Steps, bytesOf(cells), tuple(runs))
+	}
+	return "()"
+}

@@ -236,15 +236,7 @@ func (w *tableWriter) link(set setProperty, i int, plainNibbles bool, bytes func
 	set(i, "GROUPING", "grouping", "byte", grouping, h.PerByte || h.PerOperation)
 	set(i, "SETUP", "setup", "byte", map[link.Setup]string{link.SetupLawful: "SETUP_LAWFUL", link.SetupBefore: "SETUP_BEFORE", link.SetupWithE: "SETUP_WITH_E"}[l.Setup], h.OtherSetup)
 	if expander && !plainNibbles {
-		var table []byte
-		for n := range 16 {
-			b := byte(0)
-			for k, output := range []int8{mp.D4, mp.D5, mp.D6, mp.D7} {
-				b |= byte(n>>k&1) << output
-			}
-			table = append(table, b)
-		}
-		set(i, "NIBBLES", "nibbles", "const uint8_t *", bytes("nibbles", table), true)
+		set(i, "NIBBLES", "nibbles", "const uint8_t *", bytes("nibbles", nibbles(&mp)), true)
 	} else {
 		set(i, "NIBBLES", "nibbles", "const uint8_t *", "0", false)
 	}
@@ -273,6 +265,18 @@ func (w *tableWriter) link(set setProperty, i int, plainNibbles bool, bytes func
 	}
 	w.add(array(w.c.Ident+"_pins", strings.Join(pins, ", ")))
 	set(i, "PINS", "pins", "const uint8_t *", w.c.Ident+"_pins", true)
+}
+
+// nibbles are the outputs of each nibble.
+func nibbles(mp *link.Mapping) (table []byte) {
+	for n := range 16 {
+		b := byte(0)
+		for k, output := range []int8{mp.D4, mp.D5, mp.D6, mp.D7} {
+			b |= byte(n>>k&1) << output
+		}
+		table = append(table, b)
+	}
+	return table
 }
 
 // glyphs lays out glyphs, and which of them are loaded when.
@@ -592,43 +596,4 @@ func (v *cView) states(tables [][]string) {
 	if h.Clock {
 		v.Accessors = append(v.Accessors, map[bool]string{true: "#define TIMES(d) ((d)->times)", false: fmt.Sprintf("#define TIMES(d) ((void)(d), %s_times)", v.Modules[0].Ident)}[h.SeveralTimes])
 	}
-}
-
-// clocks finds which conversions clocks need.
-func (v *cView) clocks(im *firmware.Image) {
-	cases := map[byte]clockCase{
-		'H': {Says: "hour", Do: "add_number(time->hour, 2%s)"}, 'I': {Says: "hour of twelve", Do: "add_number(hour ? hour : 12u, 2%s)"},
-		'M': {Says: "minute", Do: "add_number(time->minute, 2%s)"}, 'S': {Says: "second", Do: "add_number(time->second, 2%s)"},
-		'p': {Says: "AM or PM", Do: "add(time->hour < 12u ? 'A' : 'P');\n            add('M')"},
-		'd': {Says: "day", Do: "add_number(time->day, 2%s)"}, 'e': {Says: "day, with a space", Do: "add_number(time->day, 2, ' ')"},
-		'm': {Says: "month", Do: "add_number(time->month, 2%s)"}, 'y': {Says: "year of the century", Do: "add_number(time->year %% 100u, 2%s)"},
-		'Y': {Says: "year", Do: "add_number(time->year, 4%s)"}, 'j': {Says: "day of the year", Do: "add_number(year_day(time), 3%s)"},
-		'a': {Says: "weekday", Do: "add_name(weekdays, weekday(time), 3)"}, 'A': {Says: "whole weekday", Do: "add_name(weekdays, weekday(time), 9)"},
-		'b': {Says: "month's name", Do: "add_name(months, (uint8_t)(time->month - 1u), 3)"}, 'B': {Says: "month's whole name", Do: "add_name(months, (uint8_t)(time->month - 1u), 9)"},
-	}
-	pad := ""
-	if v.Has.ClockPadded {
-		pad = ", '0'"
-	}
-	used := map[byte]bool{}
-	for i := range im.Modules {
-		for k := range im.Modules[i].Places {
-			for _, piece := range im.Modules[i].Places[k].Format {
-				used[piece.Conversion] = true
-			}
-		}
-	}
-	for _, letter := range []byte("HIMSpdemyYjaAbB") {
-		if c := cases[letter]; used[letter] {
-			c.Letter = string(letter)
-			if strings.Contains(c.Do, "%s") {
-				c.Do = fmt.Sprintf(c.Do, pad)
-			}
-			v.Clock.Cases = append(v.Clock.Cases, c)
-			v.Clock.Numbers = v.Clock.Numbers || strings.Contains(c.Do, "add_number")
-		}
-	}
-	v.Clock.Weekdays = used['a'] || used['A']
-	v.Clock.Months = used['b'] || used['B']
-	v.Clock.Names, v.Clock.YearDay, v.Clock.Twelve = v.Clock.Weekdays || v.Clock.Months, used['j'], used['I']
 }

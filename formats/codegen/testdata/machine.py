@@ -1,0 +1,47 @@
+# Stands in for what a board's MicroPython has: pins, a bus, and time.
+import sys
+
+import outside
+
+
+class Pin:
+    OUT = 1
+    IN = 0
+
+    def __init__(self, n, mode=0):
+        self.n = n
+
+    def init(self, mode):
+        if mode == Pin.IN:
+            outside.tell("P %s 1 0" % self.n)
+
+    def value(self, level=None):
+        if level is None:
+            return outside.ask("I %s" % self.n)
+        outside.tell("P %s %d" % (self.n, 1 if level else 0))
+
+
+class I2C:
+    def __init__(self, *args, **named):
+        self.freq = named["freq"]
+
+    def writeto(self, address, part):
+        if outside.ask("W %d %s" % (address, " ".join([str(b) for b in part]))):
+            raise OSError(5)
+
+    def readfrom_into(self, address, into):
+        into[0] = outside.ask("R %d" % address)
+
+
+class module:
+    pass
+
+
+machine = module()
+machine.Pin = Pin
+machine.I2C = machine.SoftI2C = I2C
+sys.modules["machine"] = machine
+time = module()
+time.sleep_us = lambda us: outside.tell("U %d" % us)
+time.sleep_ms = lambda ms: outside.tell("U %d" % (1000 * ms))
+sys.modules["time"] = time
