@@ -35,6 +35,7 @@ type Bench struct {
 	Modules []Module      `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
 	Glyphs  glyph.Library `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
 	Wiring  Wiring        `json:"wiring,omitzero"`
+	Code    Code          `json:"code,omitzero" doc:"of the program that is exported"`
 }
 
 // Module is one display with its link, its glyphs and its screens.

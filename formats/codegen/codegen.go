@@ -27,9 +27,10 @@ const (
 
 // File is one file of a program.
 type File struct {
-	Name    string
-	Text    string
-	Regions []Region
+	Name     string
+	Template string // its name before the bench's stands in it: bench.c, main.c, …
+	Text     string
+	Regions  []Region
 }
 
 // Region is lines of a file that come from a part of the bench.
@@ -77,7 +78,7 @@ func render(dir, name string, as commenter, view any, places func(module int, ki
 	if err := t.ExecuteTemplate(&b, name, view); err != nil {
 		return File{}, err
 	}
-	f := File{Name: strings.TrimSuffix(name, ".tmpl")}
+	f := File{Name: strings.TrimSuffix(name, ".tmpl"), Template: strings.TrimSuffix(name, ".tmpl")}
 	f.Text, f.Regions = regions(b.String(), places)
 	return f, nil
 }

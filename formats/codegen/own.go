@@ -69,27 +69,60 @@ func Keep(old, fresh File) (File, error) {
 	if err != nil {
 		return fresh, fmt.Errorf("%s: %w", old.Name, err)
 	}
-	var out strings.Builder
-	line, shifts := 1, [][2]int{} // after line so many lines more
-	for _, text := range strings.SplitAfter(fresh.Text, "\n") {
-		out.WriteString(text)
-		if name, ok := section(text, ownBegins); ok && !strings.Contains(text, ownEnds) {
-			kept := own[name]
-			delete(own, name)
-			out.WriteString(kept)
-			if n := strings.Count(kept, "\n"); n > 0 {
-				shifts = append(shifts, [2]int{line, n})
-			}
+	kept, left := fill(fresh, func(name, text string) string {
+		if was := own[name]; strings.TrimSpace(was) != "" {
+			text = was
 		}
-		line++
-	}
+		delete(own, name)
+		return text
+	}), ""
 	for name, text := range own {
 		if strings.TrimSpace(text) != "" {
-			return fresh, fmt.Errorf("%s: own section %q has no place in the new file; move what stands in it", old.Name, name)
+			left = name
 		}
 	}
-	kept := File{Name: fresh.Name, Text: out.String()}
-	for _, r := range fresh.Regions {
+	if left != "" {
+		return fresh, fmt.Errorf("%s: own section %q has no place in the new file; move what stands in it", old.Name, left)
+	}
+	return kept, nil
+}
+
+// Fill puts texts into the own sections of a file, by their names.
+func Fill(f File, own func(section string) string) File {
+	return fill(f, func(name, text string) string {
+		if added := own(name); added != "" {
+			return strings.TrimSuffix(added, "\n") + "\n"
+		}
+		return text
+	})
+}
+
+// fill replaces the text of every own section; regions move with it.
+func fill(f File, by func(name, text string) string) File {
+	var out, in strings.Builder
+	shifts := [][2]int{} // behind a line so many lines more
+	open := ""
+	for n, line := range strings.SplitAfter(f.Text, "\n") {
+		if name, ok := section(line, ownEnds); ok && name == open {
+			text := by(open, in.String())
+			shifts = append(shifts, [2]int{n, strings.Count(text, "\n") - strings.Count(in.String(), "\n")})
+			out.WriteString(text)
+			open = ""
+			in.Reset()
+		}
+		if open != "" {
+			in.WriteString(line)
+			continue
+		}
+		out.WriteString(line)
+		if name, ok := section(line, ownBegins); ok && !strings.Contains(line, ownEnds) {
+			open = name
+		}
+	}
+	f.Text = out.String()
+	regions := f.Regions
+	f.Regions = nil
+	for _, r := range regions {
 		first, last := r.First, r.Last
 		for _, s := range shifts {
 			if s[0] < first {
@@ -99,7 +132,7 @@ func Keep(old, fresh File) (File, error) {
 				r.Last += s[1]
 			}
 		}
-		kept.Regions = append(kept.Regions, r)
+		f.Regions = append(f.Regions, r)
 	}
-	return kept, nil
+	return f
 }

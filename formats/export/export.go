@@ -1,0 +1,236 @@
+// Package export is what a bench is handed over as: programs, the steps of its screens, its
+// glyphs, its wires, as files of open formats, and how they come into a directory that may
+// hold others already.
+package export
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/breadboard"
+	"slatebell/core/firmware"
+	"slatebell/core/glyph"
+	"slatebell/core/link"
+	"slatebell/core/plan"
+	"slatebell/core/run"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+	"slatebell/formats/benchjson"
+	"slatebell/formats/codegen"
+	"slatebell/formats/glyphs"
+	"slatebell/formats/program"
+	"slatebell/formats/stepcsv"
+	"slatebell/formats/vcd"
+	"slatebell/formats/wirehex"
+	"slatebell/formats/wirelist"
+)
+
+// Kinds lists what a bench can be exported as.
+var Kinds = []string{"c", "micropython", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
+
+// All stands for all modules.
+const All = -1
+
+// steps write the steps of a screen.
+var steps = map[string]func(io.Writer, *sequence.Program) error{"csv": stepcsv.Write, "hex": wirehex.Write, "json": program.Write, "vcd": vcd.Write}
+
+// Files writes a bench, or one of its modules, in a kind of Kinds. Its error is a
+// bench.Problem where a part of the bench stands in the way.
+func Files(b *bench.Bench, module int, kind string) ([]codegen.File, error) {
+	list := []int{module}
+	if module == All {
+		list = nil
+		for i := range b.Modules {
+			list = append(list, i)
+		}
+	}
+	switch kind {
+	case "c", "micropython":
+		_, files, err := Program(b, module, codegen.Language(kind))
+		return files, err
+	case "csv", "hex", "json", "vcd":
+		return programs(b, list, kind)
+	case "bdf", "pbm":
+		return drawings(b, list, module == All, kind)
+	case "wires":
+		return wires(b, list)
+	}
+	return nil, fmt.Errorf("%q is no kind of export; expected one of %s", kind, strings.Join(Kinds, ", "))
+}
+
+// Program writes a program, with what its user has added, and returns its image. Modules
+// whose pins are not chosen get the next free ones.
+func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, []codegen.File, error) {
+	pinned, err := Pinned(b)
+	if err != nil {
+		return nil, nil, err
+	}
+	var list []int
+	if module != All {
+		list = append(list, module)
+	}
+	im, err := firmware.New(pinned, list...)
+	if err != nil {
+		return nil, nil, err
+	}
+	for i := range im.Modules {
+		m := &im.Modules[i]
+		for _, line := range m.Link.HostPins() {
+			if m.Link.Kind != link.Backpack && m.Pins[line] == "" {
+				return nil, nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/link/pins", m.At), What: fmt.Sprintf("%s has no pin of the host, and too few are free; choose one in the wiring", line)}
+			}
+		}
+	}
+	files, err := codegen.Files(im, as)
+	if err != nil {
+		return nil, nil, err
+	}
+	for i := range files {
+		files[i] = codegen.Fill(files[i], func(section string) string { return b.Code.In(files[i].Template, section) })
+	}
+	return im, files, nil
+}
+
+// Pinned returns a bench whose modules have all the pins that can be given to them.
+func Pinned(b *bench.Bench) (*bench.Bench, error) {
+	patch := plan.Allot(b)
+	if len(patch) == 0 {
+		return b, nil
+	}
+	text, err := json.Marshal(patch)
+	if err != nil {
+		return nil, fmt.Errorf("giving pins: %w", err)
+	}
+	pinned, err := benchjson.Patch(b, text)
+	if err != nil {
+		return nil, fmt.Errorf("giving pins: %w", err)
+	}
+	return &pinned, nil
+}
+
+// programs writes the steps of each screen, from power-up on.
+func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, err error) {
+	for _, at := range list {
+		m := &b.Modules[at]
+		for i := range m.Screens {
+			setup, err := run.Of(b, run.At{Module: at, Screen: i})
+			if err != nil {
+				return nil, err
+			}
+			r, err := setup.Run(run.Options{})
+			if err != nil {
+				return nil, err
+			}
+			var out bytes.Buffer
+			if err := steps[kind](&out, r.Program); err != nil {
+				return nil, err
+			}
+			files = append(files, codegen.File{Name: fmt.Sprintf("%s-%s.%s", m.ID, m.Screens[i].ID, kind), Text: out.String()})
+		}
+	}
+	return files, nil
+}
+
+// drawings writes the glyphs of modules: a font a module, or a picture a glyph; with the
+// whole bench its library too.
+func drawings(b *bench.Bench, list []int, whole bool, kind string) (files []codegen.File, err error) {
+	add := func(name string, glyphsOf []glyph.Drawing) error {
+		if len(glyphsOf) == 0 {
+			return nil
+		}
+		if kind == "bdf" {
+			var out bytes.Buffer
+			files = append(files, codegen.File{Name: name + ".bdf"})
+			err := glyphs.Write(&out, kind, glyphsOf)
+			files[len(files)-1].Text = out.String()
+			return err
+		}
+		for i := range glyphsOf {
+			var out bytes.Buffer
+			if err := glyphs.Write(&out, kind, glyphsOf[i:i+1]); err != nil {
+				return err
+			}
+			files = append(files, codegen.File{Name: fmt.Sprintf("%s-%02d%s.pbm", name, i+1, dashed(glyphsOf[i].Name)), Text: out.String()})
+		}
+		return nil
+	}
+	for _, at := range list {
+		m := &b.Modules[at]
+		var of []glyph.Drawing
+		for _, g := range m.Glyphs {
+			of = append(of, glyph.Drawing{Key: len(of) + 1, Name: g.Name, Rows: g.Rows})
+		}
+		for _, s := range m.Screens {
+			for _, d := range screen.Named(s.Rows, s.Fields, b.Glyphs) {
+				if !slices.ContainsFunc(of, func(o glyph.Drawing) bool { return o.Name == d.Name && slices.Equal(o.Rows, d.Rows) }) {
+					d.Key = len(of) + 1
+					of = append(of, d)
+				}
+			}
+		}
+		if err := add(m.ID, of); err != nil {
+			return nil, err
+		}
+	}
+	if whole {
+		if err := add("library", b.Glyphs); err != nil {
+			return nil, err
+		}
+	}
+	if len(files) == 0 {
+		return nil, bench.Problem{Path: "/glyphs", What: "there are no glyphs to export; draw one, or show one of the library on a screen"}
+	}
+	return files, nil
+}
+
+// dashed writes a name for a file: small letters, digits and dashes, a dash before it.
+func dashed(name string) string {
+	out := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			return r
+		case r >= 'A' && r <= 'Z':
+			return r - 'A' + 'a'
+		}
+		return '-'
+	}, name)
+	if out = strings.Trim(out, "-"); out == "" {
+		return ""
+	}
+	return "-" + out
+}
+
+// wires writes the wires of modules to work from, and the parts to buy.
+func wires(b *bench.Bench, list []int) ([]codegen.File, error) {
+	table, err := breadboard.Shown(b)
+	if err != nil {
+		return nil, fmt.Errorf("no plan: %w", err)
+	}
+	items := table.List()
+	if len(list) < len(b.Modules) {
+		id := b.Modules[list[0]].ID
+		items = slices.DeleteFunc(items, func(i breadboard.Item) bool {
+			return !strings.HasPrefix(i.From, id+"/") && !strings.HasPrefix(i.To, id+"/")
+		})
+	}
+	var csv, text, parts bytes.Buffer
+	if err := wirelist.WriteCSV(&csv, items); err != nil {
+		return nil, err
+	}
+	if err := wirelist.WriteText(&text, items); err != nil {
+		return nil, err
+	}
+	if err := wirelist.WriteParts(&parts, table.Parts()); err != nil {
+		return nil, err
+	}
+	files := []codegen.File{{Name: "wires.csv", Text: csv.String()}, {Name: "wires.txt", Text: text.String()}}
+	if len(list) == len(b.Modules) {
+		files = append(files, codegen.File{Name: "parts.csv", Text: parts.String()})
+	}
+	return files, nil
+}
