@@ -2,9 +2,11 @@ package firmware_test
 
 import (
 	"bytes"
+	"fmt"
 	"math/rand/v2"
 	"testing"
 
+	"slatebell/core/bench"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
 	"slatebell/core/rig"
@@ -61,5 +63,61 @@ func TestPlayer(t *testing.T) {
 	}
 	if played < 300 || held < 20 {
 		t.Errorf("%d modules played, of which %d load glyphs as screens need them", played, held)
+	}
+}
+
+// TestProve finds nothing on random benches, unless their screens are written over, and
+// does find what that leaves.
+func TestProve(t *testing.T) {
+	left := 0
+	for seed := range uint64(60) {
+		r := rand.New(rand.NewPCG(seed, 5))
+		b := firmtest.Bench(r)
+		for _, school := range []string{"", "over"} {
+			for i := range b.Modules {
+				if school != "" {
+					b.Modules[i].Changes = school
+				}
+			}
+			im, err := firmware.New(b)
+			if err != nil {
+				continue
+			}
+			for i := range im.Modules {
+				p, err := im.Modules[i].Prove()
+				if err != nil {
+					t.Fatal(err)
+				}
+				if school == "" && len(p.Findings) > 0 || p.Calls < 2*len(im.Modules[i].Screens) {
+					t.Errorf("seed %d, module %d: %d calls, %+v", seed, i, p.Calls, p.Findings)
+				}
+				if school == "over" && len(p.Findings) > 0 && p.Findings[0].Code == "code.glass-differs" {
+					left++
+				}
+			}
+		}
+	}
+	if left < 20 {
+		t.Errorf("%d modules left old characters", left)
+	}
+}
+
+// BenchmarkImage makes the image of the largest module that has a table for every change,
+// and proves it.
+func BenchmarkImage(b *testing.B) {
+	doc := bench.New("many screens")
+	doc.Modules[0].Display.Geometry = "20x4"
+	doc.Modules[0].Screens = nil
+	for i := range firmware.MaxScreens {
+		doc.Modules[0].Screens = append(doc.Modules[0].Screens, bench.Screen{ID: fmt.Sprintf("s%d", i), Rows: []string{fmt.Sprintf("Boat %d is out", i), "since noon", fmt.Sprintf("%d aboard", i%4), "back at high water"}})
+	}
+	for b.Loop() {
+		im, err := firmware.New(&doc)
+		if err != nil {
+			b.Fatal(err)
+		}
+		if p, err := im.Modules[0].Prove(); err != nil || len(p.Findings) > 0 {
+			b.Fatal(err, p)
+		}
 	}
 }

@@ -155,6 +155,9 @@ func (b *Builder) pauseUntilReady() {
 	}
 }
 
+// Sent is how many steps there are so far.
+func (b *Builder) Sent() int { return len(b.program.Steps) }
+
 // Settle ends an open transaction, as a host does that has nothing more to send.
 func (b *Builder) Settle() { b.close() }
 

@@ -33,7 +33,8 @@ type has struct {
 // cView is what the templates of C are filled in with.
 type cView struct {
 	Has                          has
-	Written, KeepsOwn            string
+	Written                      string
+	KeepsOwn                     []string
 	File, Guard, Name            string
 	Modules                      []cModule
 	BusHz, Buffer, MaxScreens    int
@@ -127,7 +128,7 @@ func microseconds(d time.Duration) int { return int((d + time.Microsecond - 1) /
 func newCView(im *firmware.Image) (*cView, error) {
 	v := &cView{
 		board:   im.Host,
-		Written: written, KeepsOwn: keepsOwn, Name: im.Name, BusHz: im.BusHz, Buffer: buffer, MaxScreens: firmware.MaxScreens,
+		Written: written, KeepsOwn: strings.Split(keepsOwn, "\n"), Name: im.Name, BusHz: im.BusHz, Buffer: buffer, MaxScreens: firmware.MaxScreens,
 		ValueType: "int16_t", Magnitude: "uint16_t", Wide: "uint32_t", FlashValue: "FLASH_WORD",
 	}
 	if err := digitsAsUsual(im); err != nil {
@@ -407,11 +408,12 @@ func ascii(text string) string {
 // example chooses what the example counts, and which ATmegas it can be built for.
 func (v *cView) example(im *firmware.Image) {
 	v.Rounds = 1
+	counted := names{}
 	for i := range v.Modules {
 		v.Rounds = lcm(v.Rounds, len(v.Modules[i].Screens))
 		for _, s := range v.Modules[i].Setters {
 			if val := &v.Modules[i].image.Values[s.Index]; val.Kind == field.Number {
-				v.Counts = append(v.Counts, count{strings.TrimPrefix(s.Func, v.Modules[i].Ident+"_set_") + suffix(v.Counts, s.Func), s.Func, val.Start, val.Low, val.High})
+				v.Counts = append(v.Counts, count{counted.of(strings.TrimPrefix(s.Func, v.Modules[i].Ident+"_set_"), "count"), s.Func, val.Start, val.Low, val.High})
 				break
 			}
 		}
@@ -438,14 +440,6 @@ func (v *cView) example(im *firmware.Image) {
 	if !slices.Contains(v.Targets, "atmega328p") {
 		v.NotAVR = ascii(why)
 	}
-}
-
-// suffix tells apart what two displays count under one name.
-func suffix(counts []count, name string) string {
-	if len(counts) == 0 {
-		return ""
-	}
-	return fmt.Sprintf("_%d", len(counts)+1)
 }
 
 func lcm(a, b int) int {

@@ -45,10 +45,10 @@ type Region struct {
 var templates embed.FS
 
 // written says in a file's head where it comes from.
-const written = "Written by Slate Bell from the bench; do not change it but in its own sections."
+const written = "Written by Slate Bell from the bench."
 
 // keepsOwn says what is kept.
-const keepsOwn = "What stands between a line \"own section\" and its end is yours: it is kept when the file is written again."
+const keepsOwn = "Own sections are yours: what stands in one is kept when the file is\nwritten again. Everything else is replaced."
 
 // Files writes a program. Its error says what the language cannot do.
 func Files(im *firmware.Image, as Language) ([]File, error) {

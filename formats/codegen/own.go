@@ -136,3 +136,25 @@ func fill(f File, by func(name, text string) string) File {
 	}
 	return f
 }
+
+// OwnSection is the lines between the marks of an own section, counted from 1; Last is
+// before First where there are none.
+type OwnSection struct {
+	Name        string
+	First, Last int
+}
+
+// OwnSections lists the own sections of a file.
+func OwnSections(text string) (out []OwnSection) {
+	open := false
+	for n, line := range strings.Split(text, "\n") {
+		if _, ok := section(line, ownEnds); ok && open {
+			out[len(out)-1].Last = n
+			open = false
+		} else if name, ok := section(line, ownBegins); ok && !open {
+			out = append(out, OwnSection{name, n + 2, 0})
+			open = true
+		}
+	}
+	return out
+}

@@ -33,8 +33,8 @@ func TestOwnSections(t *testing.T) {
 		t.Errorf("filled:\n%s", filled.Text)
 	}
 	for text, says := range map[string]string{
-		"/* ---- own section: a ---- */\n":                                                                                         "does not end",
-		"/* ---- end of own section: a ---- */\n":                                                                                  `line 1: end of own section "a"`,
+		"/* ---- own section: a ---- */\n":        "does not end",
+		"/* ---- end of own section: a ---- */\n": `line 1: end of own section "a"`,
 		"# ---- own section: a ----\n# ---- end of own section: a ----\n# ---- own section: a ----\n# ---- end of own section: a ----": "there twice",
 	} {
 		if _, err := Keep(File{Name: "f", Text: text}, fresh); err == nil || !strings.Contains(err.Error(), says) {

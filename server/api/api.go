@@ -109,6 +109,7 @@ func build(o Options) (*Server, huma.API) {
 	registerWiring(api)
 	registerGlyphs(api)
 	registerScreens(api)
+	registerCode(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -222,6 +222,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a bench, or one of its modules, as a program, and play it into the rig */
+        post: operations["write-code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/glyphs/animate": {
         parameters: {
             query?: never;
@@ -1094,6 +1111,8 @@ export interface components {
         };
         Bench: {
             bus?: components["schemas"]["Bus"];
+            /** @description of the program that is exported */
+            code?: components["schemas"]["Code"];
             /** @description whatever else is on the bus */
             devices?: components["schemas"]["Device"][];
             /** @enum {string} */
@@ -1260,6 +1279,50 @@ export interface components {
             bench: components["schemas"]["Bench"];
             host: components["schemas"]["Host"];
         };
+        Code: {
+            own?: components["schemas"]["OwnSection"][];
+        };
+        CodeFile: {
+            name: string;
+            /** @description lines that come from a screen or a field */
+            regions: components["schemas"]["CodeRegion"][];
+            /** @description its name before the bench's stands in it; own sections are kept under it */
+            role: string;
+            /** @description lines that are its user's own */
+            sections: components["schemas"]["CodeSection"][];
+            text: string;
+        };
+        CodeRegion: {
+            /**
+             * Format: int64
+             * @description index; -1 for none
+             */
+            field: number;
+            /**
+             * Format: int64
+             * @description line, from 1
+             */
+            first: number;
+            /** Format: int64 */
+            last: number;
+            /** Format: int64 */
+            module: number;
+            /**
+             * Format: int64
+             * @description index; -1 for none
+             */
+            screen: number;
+        };
+        CodeRequest: {
+            bench: components["schemas"]["Bench"];
+            /** @enum {string} */
+            language: "c" | "micropython";
+            /**
+             * Format: int64
+             * @description index; -1 for all modules
+             */
+            module: number;
+        };
         CodeRow: {
             codes: number[];
             /** Format: int64 */
@@ -1269,6 +1332,27 @@ export interface components {
              * @description on the scale
              */
             value: number;
+        };
+        CodeSection: {
+            /** Format: int64 */
+            first: number;
+            /** Format: int64 */
+            last: number;
+            name: string;
+        };
+        CodeSize: {
+            /**
+             * Format: int64
+             * @description about
+             */
+            flash: number;
+            /** Format: int64 */
+            ram: number;
+            /**
+             * Format: int64
+             * @description of it, what comes from screens, fields and glyphs
+             */
+            tables: number;
         };
         "Compare-linksRequest": {
             bench: components["schemas"]["Bench"];
@@ -2657,6 +2741,13 @@ export interface components {
              */
             transactions?: "byte" | "operation" | "screen";
         };
+        OwnSection: {
+            /** @description bench.h, bench.c, main.c, bench.py or main.py; bench stands for the bench's name */
+            file: string;
+            /** @description name of the section in the file */
+            section: string;
+            text: string;
+        };
         Part: {
             /** Format: int64 */
             col: number;
@@ -3538,6 +3629,22 @@ export interface components {
             glyphs: components["schemas"]["Drawing"][];
             /** @enum {string} */
             to: "json" | "bdf" | "pbm" | "c" | "python" | "hex" | "bits";
+        };
+        WrittenCode: {
+            /**
+             * Format: int64
+             * @description calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen
+             */
+            calls: number;
+            files: components["schemas"]["CodeFile"][];
+            findings: components["schemas"]["Finding"][];
+            /** @description of the example on an ATmega328P; absent where it cannot be told */
+            size?: components["schemas"]["CodeSize"];
+            /**
+             * Format: int64
+             * @description on the wire for them
+             */
+            words: number;
         };
         WrittenGlyphs: {
             text: string;
@@ -4443,6 +4550,48 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenCode"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

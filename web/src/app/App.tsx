@@ -14,6 +14,7 @@ import { theme } from "./theme";
 const BeginView = lazy(() => import("../views/begin/BeginView"));
 const BenchView = lazy(() => import("../views/bench/BenchView"));
 const BusView = lazy(() => import("../views/bus/BusView"));
+const CodeView = lazy(() => import("../views/code/CodeView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
@@ -55,6 +56,7 @@ export function App() {
                       <Route path="glyphs" element={<GlyphsView />} />
                       <Route path="screens" element={<ScreensView />} />
                       <Route path="run" element={<RunView />} />
+                      <Route path="code" element={<CodeView />} />
                     </Route>
                     <Route path="*" element={<ToScreens />} />
                     <Route index element={<ToScreens />} />

@@ -99,6 +99,12 @@ export const groups: { title: string; views: View[] }[] = [
         icon: "wave",
         state: ({ empty, findings }) => (empty ? "idle" : open(findings) ? "open" : "done"),
       },
+      {
+        path: "code",
+        title: "Code",
+        icon: "code",
+        state: ({ empty, findings }) => (empty ? "idle" : open(findings) ? "open" : "done"),
+      },
     ],
   },
 ];

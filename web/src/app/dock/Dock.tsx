@@ -143,8 +143,8 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
   const key = `slatebell-fold-${view}`;
   const [folded, setFolded] = useState(
     () =>
-      (localStorage.getItem(key) ??
-        (view === "bench" || view === "bus" || view === "wiring" || view === "glyphs" ? "yes" : "no")) === "yes",
+      (localStorage.getItem(key) ?? (["bench", "bus", "wiring", "glyphs", "code"].includes(view) ? "yes" : "no")) ===
+      "yes",
   );
   const fold = useCallback(
     (next: boolean) => {

@@ -1,0 +1,146 @@
+package codegen
+
+import (
+	_ "embed"
+	"encoding/json"
+	"regexp"
+	"strings"
+
+	"slatebell/core/firmware"
+)
+
+// Size is what the example of a program takes on an ATmega328P, in bytes.
+type Size struct {
+	Flash  int // about: within 6 %, as TestSizes shows
+	RAM    int // static; the stack comes on top
+	Tables int // of Flash: the tables of the displays
+}
+
+//go:embed sizes.json
+var weightsText []byte
+
+// weights are how much flash each part of the driver takes, by its name, as fitted to
+// programs that were compiled (TestSizes -update).
+var weights = func() map[string]float64 {
+	w := map[string]float64{}
+	_ = json.Unmarshal(weightsText, &w) // TestSizes reads it too
+	return w
+}()
+
+// SizeOf estimates the size of the C program of an image.
+func SizeOf(im *firmware.Image) (Size, error) {
+	v, err := newCView(im)
+	if err != nil {
+		return Size{}, err
+	}
+	s := Size{Tables: v.tableBytes(), RAM: v.ram()}
+	flash := float64(s.Tables)
+	for name, n := range v.parts() {
+		flash += n * weights[name]
+	}
+	s.Flash = int(flash + 0.5)
+	return s, nil
+}
+
+// parts counts the parts of the driver that a bench needs.
+func (v *cView) parts() map[string]float64 {
+	h := &v.Has
+	out := map[string]float64{"start, calls, example": 1, "modules": float64(len(v.Modules))}
+	for name, is := range map[string]bool{
+		"backpack": h.Backpack, "register": h.Shift, "parallel": h.Parallel, "pins": h.Pins, "expander": h.Expander, "mixed links": h.Expander && h.Parallel,
+		"poll bus": h.PollBus, "poll pins": h.PollPins, "transactions": h.PerByte || h.PerOperation, "set-up": h.OtherSetup,
+		"two controllers": h.Two, "both memories": h.BothMemories, "glyphs": h.Glyphs, "glyphs held": h.Held, "cursor": h.Cursor,
+		"fields": h.Fields, "number": h.Number, "elapsed": h.Elapsed, "days": h.Days, "list": h.List, "clock": h.Clock, "bar": h.Bar,
+		"zeros": h.Zeros, "groups": h.Groups, "under": h.Under, "rest": h.Rest, "turn": h.Turn, "centre": h.Centre, "names of days and months": v.Clock.Names, "year day": v.Clock.YearDay,
+		"wide": v.ValueType == "int32_t" && h.Values, "wide number": v.ValueType == "int32_t" && (h.Number || h.Elapsed), "wide bar": v.ValueType == "int32_t" && h.Bar,
+		"tables": len(v.Members) > 0, "pauses": !v.Pauses.Simple, "several kinds": h.Fields && !v.OneKind, "8 lines": h.Parallel8,
+	} {
+		if is {
+			out[name] = 1
+		}
+	}
+	out["clock cases"] = float64(len(v.Clock.Cases))
+	out["members"] = float64(len(v.Members))
+	out["counts"] = float64(len(v.Counts))
+	return out
+}
+
+var (
+	comments = regexp.MustCompile(`(?s)/\*.*?\*/`)
+	quoted   = regexp.MustCompile(`'(\\.|[^'])'`)
+	marked   = regexp.MustCompile("\x02[^\x03]*\x03|\x04")
+)
+
+// tableBytes counts the bytes of the tables in flash: a pointer is two, as is a number of
+// 16 bits.
+func (v *cView) tableBytes() (n int) {
+	texts := append([]string(nil), v.Tables...)
+	for _, m := range v.Modules {
+		texts = append(texts, m.State)
+	}
+	for _, text := range texts {
+		text = quoted.ReplaceAllString(comments.ReplaceAllString(marked.ReplaceAllString(text, ""), ""), "0")
+		for _, statement := range strings.Split(text, ";") {
+			head, body, ok := strings.Cut(statement, "=")
+			if !ok || !strings.Contains(head, "SLATE_FLASH") {
+				continue
+			}
+			n += initialised(head, strings.NewReplacer("{", "", "}", "").Replace(body))
+		}
+	}
+	return n
+}
+
+// initialised counts the bytes of a list of initialisers.
+func initialised(head, body string) (n int) {
+	wide := strings.Contains(head, "*") || strings.Contains(head, "uint16_t")
+	for _, value := range strings.Split(body, ",") {
+		value = strings.TrimSpace(value)
+		switch {
+		case value == "":
+		case wide, strings.ContainsAny(value, "_&") && strings.ToLower(value) == value:
+			n += 2
+		default:
+			n++
+		}
+	}
+	return n
+}
+
+// ram adds up what the driver keeps.
+func (v *cView) ram() (n int) {
+	h := &v.Has
+	value := 2
+	if v.ValueType == "int32_t" {
+		value = 4
+	}
+	n = 2 + one(h.Backpack) // what failed; whether a transaction is open
+	if h.Fields {
+		n += v.TextMax + 1 + v.WidthMax
+		if h.Number || h.Elapsed || v.Clock.Numbers {
+			n += v.DigitsMax
+		}
+	}
+	for i := range v.Modules {
+		n += 3 + one(h.Expander) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
+		if h.Two {
+			n += 5
+		} else {
+			n += 2
+		}
+		if h.Fields {
+			n += v.Modules[i].Shadow
+		}
+		clocks := 0
+		for _, s := range v.Modules[i].Setters {
+			clocks += one(s.Clock)
+		}
+		if h.Values {
+			n += value * max(len(v.Modules[i].Setters)-clocks, 1)
+		}
+		if h.Clock {
+			n += 7 * max(clocks, 1)
+		}
+	}
+	return n
+}

@@ -1,0 +1,96 @@
+package codegen
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"maps"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"testing"
+
+	"slatebell/core/firmware"
+)
+
+var update = flag.Bool("update", false, "fit sizes.json to programs that are compiled anew")
+
+// TestSizes compiles the examples of random benches and holds what SizeOf says of them
+// against avr-size.
+func TestSizes(t *testing.T) {
+	if *update {
+		fit(t)
+	}
+	images(9000, 12, func(seed uint64, _ *rand.Rand, im *firmware.Image) {
+		dir, _ := write(t, im, C)
+		run(t, dir, "make", "-s", "atmega328p")
+		flash, ram := sizes(t, filepath.Join(dir, "firmware.elf"))
+		s, err := SizeOf(im)
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Logf("%d: flash %d, said %d (tables %d); RAM %d, said %d", seed, flash, s.Flash, s.Tables, ram, s.RAM)
+		if math.Abs(float64(s.Flash-flash)) > 0.06*float64(flash) {
+			t.Errorf("bench %d: %d bytes of flash, said to be %d", seed, flash, s.Flash)
+		}
+		if math.Abs(float64(s.RAM-ram)) > 4 {
+			t.Errorf("bench %d: %d bytes of RAM, said to be %d", seed, ram, s.RAM)
+		}
+	})
+}
+
+// fit fits the weights of the driver's parts by least squares, slightly drawn to 0.
+func fit(t *testing.T) {
+	var rows []map[string]float64
+	var left []float64
+	names := map[string]bool{}
+	images(20000, 240, func(_ uint64, _ *rand.Rand, im *firmware.Image) {
+		dir, v := write(t, im, C)
+		run(t, dir, "make", "-s", "atmega328p")
+		flash, _ := sizes(t, filepath.Join(dir, "firmware.elf"))
+		parts := v.parts()
+		rows, left = append(rows, parts), append(left, float64(flash-v.tableBytes()))
+		for name := range parts {
+			names[name] = true
+		}
+	})
+	order := slices.Sorted(maps.Keys(names))
+	n := len(order)
+	a := make([][]float64, n) // normal equations
+	for i := range a {
+		a[i] = make([]float64, n+1)
+		a[i][i] = 0.1
+		for r, row := range rows {
+			for j, name := range order {
+				a[i][j] += row[order[i]] * row[name]
+			}
+			a[i][n] += row[order[i]] * left[r]
+		}
+	}
+	for i := range a {
+		for k := range a {
+			if k == i {
+				continue
+			}
+			f := a[k][i] / a[i][i]
+			for j := range a[k] {
+				a[k][j] -= f * a[i][j]
+			}
+		}
+	}
+	out := map[string]float64{}
+	for i, name := range order {
+		out[name] = math.Round(a[i][n] / a[i][i])
+	}
+	text, err := json.MarshalIndent(out, "", "  ")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile("sizes.json", append(text, '\n'), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	weights = out
+	fmt.Println(string(text))
+}

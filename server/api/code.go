@@ -1,0 +1,122 @@
+package api
+
+import (
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/firmware"
+	"slatebell/formats/codegen"
+	"slatebell/formats/export"
+)
+
+// CodeRequest asks for a bench, or one of its modules, as a program.
+type CodeRequest struct {
+	Bench    bench.Bench `json:"bench"`
+	Module   int         `json:"module" minimum:"-1" doc:"index; -1 for all modules"`
+	Language string      `json:"language" enum:"c,micropython"`
+}
+
+// WrittenCode is a program, what it takes, and what came of playing it into the rig.
+type WrittenCode struct {
+	Files    []CodeFile        `json:"files" nullable:"false"`
+	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on an ATmega328P; absent where it cannot be told"`
+	Calls    int               `json:"calls" doc:"calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen"`
+	Words    int               `json:"words" doc:"on the wire for them"`
+	Findings []finding.Finding `json:"findings" nullable:"false"`
+}
+
+// CodeFile is one file of a program.
+type CodeFile struct {
+	Name     string        `json:"name"`
+	Role     string        `json:"role" doc:"its name before the bench's stands in it; own sections are kept under it"`
+	Text     string        `json:"text"`
+	Regions  []CodeRegion  `json:"regions" nullable:"false" doc:"lines that come from a screen or a field"`
+	Sections []CodeSection `json:"sections" nullable:"false" doc:"lines that are its user's own"`
+}
+
+// CodeRegion is lines that come from a part of the bench.
+type CodeRegion struct {
+	First  int `json:"first" doc:"line, from 1"`
+	Last   int `json:"last"`
+	Module int `json:"module"`
+	Screen int `json:"screen" doc:"index; -1 for none"`
+	Field  int `json:"field" doc:"index; -1 for none"`
+}
+
+// CodeSection is the lines between the marks of an own section; Last is before First where
+// there are none.
+type CodeSection struct {
+	Name  string `json:"name"`
+	First int    `json:"first"`
+	Last  int    `json:"last"`
+}
+
+// CodeSize is what a program takes, in bytes.
+type CodeSize struct {
+	Flash  int `json:"flash" doc:"about"`
+	Tables int `json:"tables" doc:"of it, what comes from screens, fields and glyphs"`
+	RAM    int `json:"ram"`
+}
+
+// write writes the program and plays it.
+func (r *CodeRequest) write() (*WrittenCode, error) {
+	im, files, err := r.program()
+	if err != nil {
+		return nil, err
+	}
+	out := &WrittenCode{Files: make([]CodeFile, len(files)), Findings: []finding.Finding{}}
+	for i, f := range files {
+		out.Files[i] = codeFile(&f)
+	}
+	if r.Language == string(codegen.C) {
+		if s, err := codegen.SizeOf(im); err == nil {
+			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM}
+		}
+	}
+	for i := range im.Modules {
+		proof, err := im.Modules[i].Prove()
+		if err != nil {
+			return nil, invalid(err)
+		}
+		out.Calls += proof.Calls
+		out.Words += proof.Words
+		out.Findings = append(out.Findings, proof.Findings...)
+	}
+	return out, nil
+}
+
+// program writes the files.
+func (r *CodeRequest) program() (*firmware.Image, []codegen.File, error) {
+	if err := r.Bench.Validate(); err != nil {
+		return nil, nil, invalid(err)
+	}
+	if r.Module >= len(r.Bench.Modules) {
+		return nil, nil, huma.Error422UnprocessableEntity("no such module on this bench")
+	}
+	im, files, err := export.Program(&r.Bench, r.Module, codegen.Language(r.Language))
+	if err != nil {
+		return nil, nil, invalid(err)
+	}
+	return im, files, nil
+}
+
+func codeFile(f *codegen.File) CodeFile {
+	out := CodeFile{Name: f.Name, Role: f.Template, Text: f.Text, Regions: []CodeRegion{}, Sections: []CodeSection{}}
+	for _, r := range f.Regions {
+		out.Regions = append(out.Regions, CodeRegion{r.First, r.Last, r.Module, r.Screen, r.Field})
+	}
+	for _, s := range codegen.OwnSections(f.Text) {
+		out.Sections = append(out.Sections, CodeSection{s.Name, s.First, s.Last})
+	}
+	return out
+}
+
+func registerCode(api huma.API) {
+	post := func(id, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+	}
+	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
+}

@@ -1,0 +1,18 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { client, unwrap, type Bench, type Schemas } from "./client";
+
+export type Code = Schemas["WrittenCode"];
+export type CodeFile = Schemas["CodeFile"];
+export type Language = Schemas["CodeRequest"]["language"];
+
+/** A bench, or one of its modules (-1: all), as a program. */
+export const codeQuery = (bench: Bench, module: number, language: Language) =>
+  queryOptions({
+    queryKey: ["code", bench, module, language],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/code", { body: { bench, module, language }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });

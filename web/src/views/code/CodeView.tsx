@@ -1,0 +1,214 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useDeferredValue, useMemo, useState } from "react";
+import { codeQuery, type CodeFile, type Language } from "../../api/code";
+import { Findings } from "../../parts/findings/Findings";
+import { Copy } from "../../ui/Copy";
+import { Icon } from "../../ui/Icon";
+import { Tabs } from "../../ui/Tabs";
+import { useRested } from "../../ui/useRested";
+import { useBench } from "../../work/BenchContext";
+import { withOwn } from "../../work/own";
+import { Listing } from "./Listing";
+import { Parts } from "./Parts";
+import { placesOf, type Part, type Place } from "./parts";
+import { keep, keepAll } from "./save";
+import { Size } from "./Size";
+import css from "./CodeView.module.css";
+
+const languages = [
+  { id: "c", title: "C" },
+  { id: "micropython", title: "MicroPython" },
+] as const;
+
+const scopes = [
+  { id: "module", title: "This module" },
+  { id: "bench", title: "Whole bench" },
+] as const;
+
+/** The program that sends what was composed: its files, which part of the bench each line comes from, and its proof. */
+export default function CodeView() {
+  const { bench, module, id, change, selectScreen } = useBench();
+  const [language, setLanguage] = useState<Language>("c");
+  const [scope, setScope] = useState<"module" | "bench">("module");
+  const asked = useRested(bench, module.id);
+  const body = useMemo(() => ({ ...asked, wiring: undefined }), [asked]);
+  const at =
+    scope === "bench"
+      ? -1
+      : Math.max(
+          asked.modules.findIndex((m) => m.id === module.id),
+          0,
+        );
+  const { data, error, isPlaceholderData } = useQuery(codeQuery(body, at, language));
+  const [role, setRole] = useState<string>();
+  const [pointed, setPointed] = useState<Part>();
+  const shown = useDeferredValue(pointed);
+  const [goal, setGoal] = useState<Place>();
+  const [turn, setTurn] = useState(0);
+
+  const jump = useCallback(
+    (part: Part) => {
+      if (!data) return;
+      const places = placesOf(data.files, part);
+      const next = places[turn % Math.max(places.length, 1)];
+      setPointed(part);
+      if (!next) return;
+      setTurn(turn + 1);
+      setRole(data.files[next.file]?.role);
+      setGoal({ ...next });
+    },
+    [data, turn],
+  );
+  const file = data?.files.find((f) => f.role === role) ?? data?.files[0];
+  const own = useCallback(
+    (section: string, text: string) => {
+      if (file) change((b) => withOwn(b, file.role, section, text), `own ${file.role} ${section}`);
+    },
+    [change, file],
+  );
+
+  return (
+    <div className={css.view}>
+      <header className={css.bar}>
+        <Tabs
+          label="Language"
+          tabs={languages}
+          value={language}
+          onChange={(l) => {
+            setLanguage(l);
+            setRole(undefined);
+            setGoal(undefined);
+          }}
+        />
+        <Tabs label="What for" tabs={scopes} value={scope} onChange={setScope} />
+        {data && <Proven calls={data.calls} words={data.words} wrong={data.findings.length} />}
+        {data?.size && <Size size={data.size} />}
+      </header>
+      {error && (
+        <p className={css.error} role="alert">
+          {error.message}
+        </p>
+      )}
+      {!data && !error && <p className={css.wait}>Writing, and playing it into the module…</p>}
+      {data && file && (
+        <div className={css.body} data-old={isPlaceholderData || undefined}>
+          <aside className={css.side} aria-label="Files">
+            <Tree files={data.files} at={file} onChoose={setRole} />
+            <div className={css.take}>
+              <button type="button" className="quiet" onClick={() => keep(file.name, file.text)}>
+                <Icon name="down" size={16} /> {file.name}
+              </button>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => keepAll(`${data.files[0]?.name.split(".")[0]}-${language}.zip`, data.files)}
+              >
+                <Icon name="down" size={16} /> All as ZIP
+              </button>
+              <Copy text={file.text} what={file.name}>
+                Copy {file.name}
+              </Copy>
+              <a
+                className="quiet"
+                href={`/api/benches/${id}/modules/${module.id}/card`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                Card for the wall
+              </a>
+            </div>
+            {data.findings.length > 0 && <Findings findings={data.findings} onStep={() => undefined} />}
+            <How language={language} />
+          </aside>
+          <Listing key={file.role} file={file} pointed={shown} goal={goal} onPoint={setPointed} onOwn={own} />
+          <Parts
+            modules={scope === "bench" ? bench.modules : [module]}
+            files={data.files}
+            pointed={pointed}
+            onPoint={setPointed}
+            onJump={(part, screen) => {
+              if (bench.modules[part.module]?.id === module.id) selectScreen(screen);
+              jump(part);
+            }}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What came of playing the program into the simulated module. */
+function Proven({ calls, words, wrong }: { calls: number; words: number; wrong: number }) {
+  return (
+    <p className={css.proven} data-wrong={wrong > 0 || undefined}>
+      {wrong > 0 ? `${wrong} found when it was played` : "Played: every glass as composed, no limit broken"}
+      <span>
+        {calls} calls, {words.toLocaleString("en")} words on the wire
+      </span>
+    </p>
+  );
+}
+
+/** The files that are written, and how long each is. */
+function Tree({ files, at, onChoose }: { files: CodeFile[]; at: CodeFile; onChoose: (role: string) => void }) {
+  const longest = Math.max(...files.map((f) => f.text.length));
+  return (
+    <ul className={css.tree}>
+      {files.map((f) => (
+        <li key={f.role}>
+          <button type="button" aria-current={f === at || undefined} onClick={() => onChoose(f.role)}>
+            <span className={css.name} title={f.name}>
+              {f.name}
+            </span>
+            <span className={css.lines}>
+              {f.text.split("\n").length - 1} lines{purposes[f.role] && `, ${purposes[f.role]}`}
+            </span>
+            <span className={css.length} style={{ inlineSize: `${Math.max((100 * f.text.length) / longest, 2)}%` }} />
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What each file is for. */
+const purposes: Record<string, string> = {
+  "bench.h": "the calls",
+  "bench.c": "tables and driver",
+  "port.h": "what a host does",
+  "port_avr.c": "ATmega",
+  "port_calls.h": "any other host",
+  "port_calls.c": "any other host",
+  "main.c": "example",
+  "bench.py": "tables and driver",
+  "main.py": "example",
+};
+
+/** What to do with the files. */
+function How({ language }: { language: Language }) {
+  return (
+    <div className={css.how}>
+      <h2>Onto the host</h2>
+      {language === "c" ? (
+        <ol>
+          <li>
+            Unpack, and build the example: <code>make atmega328p</code> gives <code>firmware.elf</code>.
+          </li>
+          <li>
+            On another host leave out <code>main.c</code> and <code>port_avr.c</code>, and fill in{" "}
+            <code>port_calls.h</code>.
+          </li>
+          <li>Unplug the host before you change wires.</li>
+        </ol>
+      ) : (
+        <ol>
+          <li>Copy both files onto the board; it runs the example when it starts.</li>
+          <li>
+            A bus of your own goes into the module’s <code>bus</code> before the first <code>begin</code>.
+          </li>
+          <li>Unplug the host before you change wires.</li>
+        </ol>
+      )}
+    </div>
+  );
+}
