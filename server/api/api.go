@@ -110,6 +110,7 @@ func build(o Options) (*Server, huma.API) {
 	registerGlyphs(api)
 	registerScreens(api)
 	registerCode(api)
+	s.registerCard(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -1,13 +1,18 @@
 package api
 
 import (
+	"bytes"
+	"context"
+	"fmt"
 	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/firmware"
+	"slatebell/formats/card"
 	"slatebell/formats/codegen"
 	"slatebell/formats/export"
 )
@@ -119,4 +124,35 @@ func registerCode(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
 	}
 	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
+}
+
+// cardPolicy lets the card's own style in, and nothing else: it has no script.
+const cardPolicy = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+
+// registerCard answers with the card of a module of a stored bench.
+func (s *Server) registerCard(api huma.API) {
+	huma.Register(api, huma.Operation{
+		OperationID: "print-card", Method: http.MethodGet, Path: "/api/benches/{id}/modules/{module}/card", Summary: "A page about a module to print", Errors: []int{404, 422},
+	}, func(_ context.Context, in *struct {
+		ID     uint   `path:"id"`
+		Module string `path:"module" maxLength:"40"`
+	}) (*huma.StreamResponse, error) {
+		r, err := s.store.Get(in.ID)
+		if err != nil {
+			return nil, storeError(err)
+		}
+		at := slices.IndexFunc(r.Bench.Modules, func(m bench.Module) bool { return m.ID == in.Module })
+		if at < 0 {
+			return nil, huma.Error404NotFound(fmt.Sprintf("module %q is not on this bench", in.Module))
+		}
+		var page bytes.Buffer
+		if err := card.Write(&page, &r.Bench, at); err != nil {
+			return nil, invalid(err)
+		}
+		return &huma.StreamResponse{Body: func(ctx huma.Context) {
+			ctx.SetHeader("Content-Type", "text/html; charset=utf-8")
+			ctx.SetHeader("Content-Security-Policy", cardPolicy)
+			ctx.BodyWriter().Write(page.Bytes()) // the connection is gone where this fails
+		}}, nil
+	})
 }
