@@ -40,6 +40,10 @@ func TestAxe(t *testing.T) {
 		{"/benches/1/slip/module", nil},
 		{"/benches/1/gate/screens", nil},
 		{"/benches/1/hall/run", nil},
+		{"/benches/1/gate/code", nil},
+		{"/benches/1/slip/code", func(p *page) {
+			p.do(chromedp.Click(`//button[@role="tab"][.="Whole bench"]`), chromedp.Click(`//button[@role="tab"][.="MicroPython"]`))
+		}},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
 		{"/benches/1/gate/run", func(p *page) { p.do(chromedp.Click(`[aria-expanded="true"]`)) }},

@@ -121,3 +121,49 @@ func BenchmarkImage(b *testing.B) {
 		}
 	}
 }
+
+// TestRewrite holds what a player sends for a changed value against the cheapest update of
+// those cells, by the measured costs of random links: it never takes longer.
+func TestRewrite(t *testing.T) {
+	held := 0
+	for seed := range uint64(400) {
+		r := rand.New(rand.NewPCG(seed, 7))
+		im, err := firmware.New(firmtest.Bench(r))
+		if err != nil {
+			continue
+		}
+		for i := range im.Modules {
+			m := &im.Modules[i]
+			if m.Polls || m.Display.Geometry.Name == "16x1split" { // its cells do not all lie side by side
+				continue
+			}
+			p, err := firmware.NewPlayer(m)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p.Begin()
+			for _, c := range firmtest.Calls(r, m, 30) {
+				var of []int // places that show the value
+				for k := range m.Places {
+					if pl := &m.Places[k]; pl.Screen == p.Screen() && pl.Value == c.Value && c.Value >= 0 {
+						of = append(of, k)
+					}
+				}
+				if len(of) != 1 || m.Screens[p.Screen()].Cursor.Line || m.Screens[p.Screen()].Cursor.Block {
+					c.Do(p, m)
+					continue
+				}
+				least := p.Cheapest(of[0], m.Text(&m.Places[of[0]], c.Told))
+				from, last := p.Sent(), p.Last()
+				c.Do(p, m)
+				if got := p.Took(from, last); got != least {
+					t.Errorf("seed %d, module %d, %+v: takes %+v, the cheapest %+v", seed, i, c, got, least)
+				}
+				held++
+			}
+		}
+	}
+	if held < 1200 {
+		t.Errorf("%d changes held", held)
+	}
+}

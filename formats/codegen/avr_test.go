@@ -216,7 +216,7 @@ func crossed(t *testing.T, dir, mcu string, v *cView, calls []string) string {
 	return filepath.Join(dir, "firmware.elf")
 }
 
-// TestAVR runs random calls on random benches on a simulated ATmega328P at 16 MHz, and holds
+// TestAVR runs random calls on random benches on a simulated ATmega328P or ATmega2560 at 16 MHz, and holds
 // bytes, pin edges with their times, and glass against the player.
 func TestAVR(t *testing.T) {
 	images(1000, 20, func(seed uint64, r *rand.Rand, im *firmware.Image) {
@@ -244,7 +244,8 @@ func TestAVR(t *testing.T) {
 					calls = append(calls, v.written(&c, d, &im.Modules[d]))
 				}
 			}
-			s := boot(t, im, crossed(t, dir, "atmega328p", v, calls), "atmega328p", 60, false, answering...)
+			mcu := strings.ToLower(im.Host.Part)
+			s := boot(t, im, crossed(t, dir, mcu, v, calls), mcu, 60, false, answering...)
 			for d := range im.Modules {
 				if status := s.mark(); status != 0 {
 					t.Fatalf("module %d: begin: %#x", d, status)
@@ -331,6 +332,42 @@ func TestSize(t *testing.T) {
 	t.Logf("%d bytes of flash, %d of RAM", flash, ram)
 	if flash > 2048 || ram > 80 {
 		t.Errorf("%d bytes of flash, %d of RAM", flash, ram)
+	}
+}
+
+// TestEight holds that eight displays cost eight tables, not eight drivers.
+func TestEight(t *testing.T) {
+	f, err := os.Open("testdata/small.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	b, err := benchjson.Read(f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var flash [3]int
+	for i, n := range []int{2, 8} {
+		eight := b
+		eight.Modules = nil
+		for k := range n {
+			m := b.Modules[0]
+			m.ID, m.Name = fmt.Sprintf("m%d", k), fmt.Sprintf("Gate %d", k)
+			m.Link.Outputs.Address = 0x20 + k
+			eight.Modules = append(eight.Modules, m)
+		}
+		im, err := firmware.New(&eight)
+		if err != nil {
+			t.Fatal(err)
+		}
+		dir, _ := write(t, im, C)
+		run(t, dir, "make", "-s", "atmega328p")
+		flash[i], _ = sizes(t, filepath.Join(dir, "firmware.elf"))
+	}
+	each := (flash[1] - flash[0]) / 6
+	t.Logf("two displays: %d bytes, eight: %d, %d for each more", flash[0], flash[1], each)
+	if each > 300 {
+		t.Errorf("each display costs %d bytes; its tables are about 200", each)
 	}
 }
 

@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/core/bench"
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
@@ -198,6 +199,9 @@ func TestC(t *testing.T) {
 	images(0, 30, func(seed uint64, r *rand.Rand, im *firmware.Image) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, im, C)
+			for _, name := range []string{"main.c", "port_avr.c"} {
+				run(t, dir, "gcc", append(strict[:len(strict):len(strict)], "-Os", "-c", "-o", "x.o", name)...)
+			}
 			s := start(t, im, dir, v)
 			players := make([]*firmware.Player, len(im.Modules))
 			for d := range im.Modules {
@@ -225,4 +229,48 @@ func TestC(t *testing.T) {
 			}
 		})
 	})
+}
+
+// TestTrouble asks a module that does not answer, and one whose busy flag never clears: the
+// calls of both languages say so, with the address, and afterwards begin works again.
+func TestTrouble(t *testing.T) {
+	im, v, dir := small(t)
+	s := start(t, im, dir, v)
+	pdir, _ := write(t, im, MicroPython)
+	p := python(t, im, pdir, v, "testdata/machine.py")
+	expect := func(s *session, call string, want uint, says string) {
+		t.Helper()
+		status, err := s.do(call)
+		if err != nil || status != want || !strings.Contains(s.out.Text(), says) {
+			t.Errorf("%q: %#04x, %v: %s; want %#04x and %q", call, status, err, s.out.Text(), want, says)
+		}
+	}
+	expect(s, "b 0", 0, "")
+	expect(s, "s 0 9", 0x0600, "")
+	expect(p, "displays.gate_show(0)", 1, "call begin first")
+	expect(p, "displays.gate_begin()", 0, "")
+	s.gone[0x27], p.gone[0x27] = true, true
+	expect(s, "s 0 1", 0x0127, "")
+	expect(s, "s 0 1", 0x0500, "")
+	expect(s, "b 0", 0x0127, "")
+	expect(p, "displays.gate_show(1)", 1, "no answer from the display at 0x27")
+	s.gone[0x27], p.gone[0x27] = false, false
+	for _, call := range []string{"b 0", "s 0 1", "s 0 0", "v 0 0 -99"} {
+		expect(s, call, 0, "")
+	}
+	for _, call := range []string{"displays.gate_begin()", "displays.gate_show(displays.GATE_OPEN)"} {
+		expect(p, call, 0, "")
+	}
+
+	// the busy flag is read on R/W that the module never answers: it floats high
+	b := bench.New("busy")
+	b.Modules[0].Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll", Pins: map[string]string{"RS": "D2", "E": "D3", "R/W": "D4", "D4": "D5", "D5": "D6", "D6": "D7", "D7": "D8"}}
+	im, err := firmware.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, v = write(t, im, C)
+	s = start(t, im, dir, v)
+	s.wire.modules[0].lines = map[int]string{} // nothing is plugged in
+	expect(s, "b 0", 0x0400, "")
 }

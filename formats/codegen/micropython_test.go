@@ -14,6 +14,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
+	"slatebell/server/demo"
 )
 
 // python runs a generated module in MicroPython under node.
@@ -148,4 +149,44 @@ func TestNoAllocation(t *testing.T) {
 			}
 		})
 	})
+}
+
+// TestExamplePython runs main.py of the demo for some seconds, one display after the other:
+// each shows each of its screens, and counts.
+func TestExamplePython(t *testing.T) {
+	b := demo.Bench()
+	im, err := firmware.New(&b, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, v := write(t, im, MicroPython)
+	main, err := os.ReadFile(filepath.Join(dir, "main.py"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	// what waits is told to stop at a second's end, which the harness sees as a call's end
+	s := python(t, im, dir, v, "testdata/machine.py")
+	text := strings.ReplaceAll(string(main), "    while True:", "    for second in range(6):")
+	text = strings.ReplaceAll(text, "from time import sleep_ms", "import time; sleep_ms = time.sleep_ms")
+	text = strings.ReplaceAll(text, "__name__ == \"__main__\"", "True")
+	status, err := s.do(fmt.Sprintf("exec(%q)", text))
+	if err != nil || status != 0 {
+		t.Fatalf("%v: %s", err, s.out.Text())
+	}
+	m := &im.Modules[0]
+	values := m.Starts()
+	for i := range m.Values {
+		if m.Values[i].Name == "Tide" {
+			values[i].Units += 5
+		}
+	}
+	mo := s.wire.modules[0].rig.Moment()
+	glass := mo.Glass(&m.Display, 0.9)
+	var codes []byte
+	for _, c := range glass.Cells {
+		codes = append(codes, c.Code)
+	}
+	if want := m.Shows(5%len(m.Screens), values); string(codes) != string(want) {
+		t.Errorf("after six seconds % X, want % X", codes, want)
+	}
 }

@@ -11,7 +11,7 @@ import (
 
 // Size is what the example of a program takes on an ATmega328P, in bytes.
 type Size struct {
-	Flash  int // about: within 6 %, as TestSizes shows
+	Flash  int // about: within 6 % or 100 bytes, as TestSizes shows
 	RAM    int // static; the stack comes on top
 	Tables int // of Flash: the tables of the displays
 }
@@ -114,7 +114,7 @@ func (v *cView) ram() (n int) {
 	if v.ValueType == "int32_t" {
 		value = 4
 	}
-	n = 2 + one(h.Backpack) // what failed; whether a transaction is open
+	n = 1 + one(h.Backpack) // what failed; whether a transaction is open
 	if h.Fields {
 		n += v.TextMax + 1 + v.WidthMax
 		if h.Number || h.Elapsed || v.Clock.Numbers {

@@ -16,7 +16,7 @@ import (
 	"slatebell/core/screen"
 )
 
-// pins are those of an ATmega328P board that drive lines here.
+// pins are those of ATmega boards that drive lines here.
 var pins = strings.Fields("D2 D3 D4 D5 D6 D7 D8 D9 D10 D11 D12 D13 A0 A1 A2 A3")
 
 // Bench returns a bench of one to three modules with up to four screens each, of every
@@ -24,6 +24,9 @@ var pins = strings.Fields("D2 D3 D4 D5 D6 D7 D8 D9 D10 D11 D12 D13 A0 A1 A2 A3")
 func Bench(r *rand.Rand) *bench.Bench {
 	b := bench.New(fmt.Sprintf("Bench %d", r.IntN(1000)))
 	b.Modules = nil
+	if r.IntN(4) == 0 {
+		b.Host.Part = "ATmega2560"
+	}
 	free := slices.Clone(pins)
 	for key := 1; key <= 12; key++ {
 		b.Glyphs = append(b.Glyphs, glyph.Drawing{Key: key, Name: fmt.Sprintf("drawing %d", key), Rows: dots(r)})

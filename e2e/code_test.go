@@ -1,0 +1,195 @@
+package e2e
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/cdp"
+	printing "github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/bench"
+	"slatebell/core/field"
+)
+
+// counted is a bench whose one module shows two screens, a field on the first.
+func counted() bench.Bench {
+	b := tides()
+	b.Name = "Tide board"
+	b.Modules[0].Screens[0].Rows = []string{"Tide", "High water 14:05"}
+	b.Modules[0].Screens[0].Fields = []field.Field{{Name: "Height", Row: 0, Col: 5, Width: 4, Kind: field.Number, Range: field.Range{Max: 9.9}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}
+	return b
+}
+
+// code is the text of the file that is shown, its own sections as they are typed.
+const code = `[...document.querySelectorAll('[role=region] code, [role=region] textarea')].map(e => e.value ?? e.textContent).join("\n")`
+
+// marked is which lines are marked, as "file: first–last".
+const marked = `(() => { const l = [...document.querySelectorAll('[role=region] [data-pointed]')].map(e => +e.dataset.line); return l.length + ":" + (l[0] ?? ""); })()`
+
+// downloaded waits for a file to be downloaded and returns it.
+func downloaded(t *testing.T, path string) []byte {
+	t.Helper()
+	for range 100 {
+		if data, err := os.ReadFile(path); err == nil && len(data) > 0 {
+			return data
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	t.Fatalf("%s was not downloaded", filepath.Base(path))
+	return nil
+}
+
+// TestCode reads the program of a bench, writes an own section into it, changes a field
+// on the glass's side, and takes the files home: the section is kept, the field's new name
+// is in them, and they compile without a warning.
+func TestCode(t *testing.T) {
+	server := serve(t)
+	id := storeBench(t, server, counted())
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/screens", server.URL, id))
+	downloads := t.TempDir()
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: downloads})
+		return err
+	}))
+	p.do(chromedp.WaitVisible(`[role="tab"]`), chromedp.Focus(`//nav//a[contains(., "Code")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`[role="region"]`))
+	until(p, code+`.includes("static inline slate_status gate_board_set_height(int16_t to)")`, true)
+	until(p, `document.querySelector('[class*=proven]').innerText.split("\n")[0]`, "Played: every glass as composed, no limit broken")
+	until(p, `/about \d,\d\d\d B/.test(document.querySelector("dl").innerText)`, true)
+
+	p.do(chromedp.Click(`//nav[@aria-label="Files"]//button[contains(., "main.c")] | //aside[@aria-label="Files"]//button[contains(., "example")]`))
+	p.do(chromedp.Focus(`textarea[aria-label="Own section: each second"]`))
+	p.keys("        mine = mine + 1; /* kept */")
+	p.do(chromedp.Focus(`textarea[aria-label="Own section: declarations"]`))
+	p.keys("static uint16_t mine;")
+	p.settle()
+
+	p.do(chromedp.Focus(`//nav//a[contains(., "Screens")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`[role="tab"]`))
+	p.toTab("Fields")
+	p.do(chromedp.WaitVisible(`[aria-label="Fields"]`), chromedp.Focus(`//section[@aria-label="Fields"]//button[contains(., "Height")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.Focus(`//section[@aria-label="Fields"]//label[starts-with(normalize-space(), "Name")]/input`))
+	p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.keys("Level")
+	p.settle()
+	p.do(chromedp.Focus(`//nav//a[contains(., "Code")]`))
+	p.keys(kb.Enter)
+	until(p, code+`.includes("gate_board_set_level(int16_t to)")`, true)
+	p.do(chromedp.Click(`//aside[@aria-label="Files"]//button[contains(., "example")]`))
+	until(p, code+`.includes("mine = mine + 1; /* kept */") && `+code+`.includes("gate_board_set_level(level)")`, true)
+
+	p.clickText("All as ZIP")
+	data := downloaded(t, filepath.Join(downloads, "tide_board-c.zip"))
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	for _, f := range z.File {
+		r, err := f.Open()
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, err := io.ReadAll(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(dir, f.Name), text, 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
+	make.Dir = dir
+	if out, err := make.CombinedOutput(); err != nil {
+		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
+	}
+	p.do(chromedp.Click(`//aside[@aria-label="Files"]//button[normalize-space()="main.c"]`))
+	if text := string(downloaded(t, filepath.Join(downloads, "main.c"))); !strings.Contains(text, "static uint16_t mine;") {
+		t.Errorf("main.c was downloaded without its own section:\n%s", text)
+	}
+	if b := stored(t, server, id); len(b.Code.Own) != 2 {
+		t.Errorf("stored are %+v", b.Code)
+	}
+}
+
+// TestCodeParts points at a screen and sees its lines, and at a line and sees its screen,
+// by the keyboard; in MicroPython too.
+func TestCodeParts(t *testing.T) {
+	server := serve(t)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/code", server.URL, storeBench(t, server, counted())))
+	p.do(chromedp.Click(`[role="region"]`), chromedp.Focus(`//aside[@aria-label="Screens and fields"]//button[contains(., "Height")]`))
+	until(p, `+(`+marked+`.split(":")[0]) > 2`, true) // the call that sets it
+	p.keys(kb.Enter)
+	p.keys(kb.Enter)
+	until(p, `document.querySelector('aside [aria-current]').innerText.includes("tables and driver")`, true)
+	until(p, `document.querySelector('[role=region] [data-here]').innerText.length > 0`, true)
+	line := eval[int](p, `+document.querySelector('[role=region] [data-here]').dataset.line`)
+
+	p.do(chromedp.Focus(`[role="region"]`))
+	p.keys(kb.ArrowDown)
+	until(p, `+document.querySelector('[role=region] [data-here]').dataset.line`, line+1)
+	p.keys(kb.ArrowUp)
+	until(p, `document.querySelector('aside li[data-pointed]')?.innerText.includes("Rising") ?? false`, true)
+	p.keys(kb.Home)
+	until(p, `document.querySelectorAll('aside li[data-pointed]').length`, 0)
+
+	p.toTab("MicroPython")
+	until(p, code+`.includes("def gate_board_set_height(to):")`, true)
+	p.do(chromedp.Focus(`//aside[@aria-label="Screens and fields"]//button[contains(., "Ebbing")]`))
+	p.keys(kb.Enter)
+	until(p, `+(`+marked+`.split(":")[0]) >= 3`, true) // its name, and its changes
+	until(p, `document.querySelector('[aria-label^="Module"] canvas, canvas')?.dataset.rows`, `["Tide            ","Low 20:21       "]`)
+}
+
+// TestCards prints the card of each of the demo's modules on A4: each is one page, and says
+// header, addresses, glyphs and the initialisation.
+func TestCards(t *testing.T) {
+	server := serve(t, "--demo")
+	for module, says := range map[string][]string{
+		"gate": {"Gate board", "0x27 = 39", "A2 open", "host A4", "3C 38", "degree Celsius"},
+		"hall": {"Boat hall", "host D2", "Contrast of Boat hall", "row 3", "2.16 ms"},
+		"slip": {"Slip", "host D10", "brightness 75 %", "do not touch its back"},
+	} {
+		p := open(t, "")
+		p.do(chromedp.Navigate(fmt.Sprintf("%s/api/benches/1/modules/%s/card", server.URL, module)))
+		var data []byte
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			out, err := cdp.Call(ctx, target, printing.PrintToPDF, printing.PrintToPDFParams{PaperWidth: 8.27, PaperHeight: 11.69, PreferCSSPageSize: ref(true)})
+			if err == nil {
+				data = out.Data
+			}
+			return err
+		}))
+		file := filepath.Join(t.TempDir(), "card.pdf")
+		if err := os.WriteFile(file, data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if pages := bytes.Count(text, []byte{'\f'}); pages != 1 {
+			t.Errorf("%s: %d pages", module, pages)
+		}
+		for _, s := range says {
+			if !strings.Contains(string(text), s) {
+				t.Errorf("%s: the card does not say %q:\n%s", module, s, text)
+			}
+		}
+	}
+}
