@@ -51,6 +51,7 @@ func newExport(std stdio) *cobra.Command {
 		if err != nil {
 			return wrong(exitFailed, "%s: %w", args[0], err)
 		}
+		printFindings(std.err, export.Notes(&b, module, *as))
 		if err := export.Write(*to, files); err != nil {
 			if foreign := new(export.ForeignError); errors.As(err, &foreign) {
 				return wrong(exitUsage, "%w", err)

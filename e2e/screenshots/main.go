@@ -49,10 +49,6 @@ var shots = []shot{
 		chromedp.ScrollIntoView(`(//aside//ol/li)[last()]//ul`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "bus", path: "/benches/1/gate/bus", theme: "dark"},
-	{name: "bus-clash", path: "/benches/1/gate/bus", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Focus(`select[aria-label="Address of Lamps on the jetty"]`), chromedp.KeyEvent("0x27"),
-		chromedp.Sleep(900 * time.Millisecond),
-	}},
 	{name: "glyphs", path: "/benches/1/hall/glyphs", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//summary[contains(., "face")]`),
 	}},
@@ -83,6 +79,11 @@ var shots = []shot{
 	{name: "run", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
+	}},
+	{name: "code", path: "/benches/1/gate/code", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tide") and not(contains(., "Tides"))]`),
+		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tides")]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tides")]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "run-lost-nibble", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Mistake"]`),

@@ -300,7 +300,7 @@ func (v *cView) module(m *firmware.Module, used names) cModule {
 	upper := strings.ToUpper(c.Ident)
 	for i, s := range m.Screens {
 		name := strings.ToUpper(enums.of(cmp.Or(s.Name, s.ID), s.ID))
-		c.Screens = append(c.Screens, cScreen{upper + "_" + name, s.Name, i == len(m.Screens)-1})
+		c.Screens = append(c.Screens, cScreen{upper + "_" + name, ascii(cmp.Or(s.Name, s.ID)), i == len(m.Screens)-1})
 	}
 	calls := names{"begin": true, "show": true, "clear": true, "light": true, "display": true, "screen": true}
 	clock, other := 0, 0

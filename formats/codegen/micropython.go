@@ -245,7 +245,11 @@ func (w *pyWriter) passages() string {
 				to = append(to, "    None")
 				continue
 			}
-			to = append(to, mark(w.m.At, "screen", k, "    "+bytesOf(streams[k])))
+			before := "an empty glass"
+			if i < w.m.Blank() {
+				before = w.c.Screens[i].Says
+			}
+			to = append(to, mark(w.m.At, "screen", k, fmt.Sprintf("    # from %s to %s\n            %s", before, w.c.Screens[k].Says, bytesOf(streams[k]))))
 		}
 		from = append(from, "(\n        "+strings.Join(to, ",\n        ")+",\n        )")
 	}

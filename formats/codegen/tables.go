@@ -105,7 +105,7 @@ func (v *cView) tables(im *firmware.Image) error {
 		c := &v.Modules[i]
 		m := c.image
 		id := c.Ident
-		w := tableWriter{v: v, c: c, m: m}
+		w := tableWriter{v, c, m, names{}}
 		bytes := func(name string, codes []byte) string {
 			w.add(array(id+"_"+name, hexes(codes)))
 			return id + "_" + name
@@ -128,7 +128,7 @@ func (v *cView) tables(im *firmware.Image) error {
 		set(i, "TWO_LINE", "two_line", "byte", fmt.Sprintf("%du", one(m.Display.Geometry.TwoLine)), h.BothMemories)
 		set(i, "IS_VFD", "is_vfd", "byte", fmt.Sprintf("%du", one(m.Display.Technology == module.VFD)), h.GlassLight && h.OutLight)
 		set(i, "FUNCTION", "function", "byte", fmt.Sprintf("0x%02Xu", m.Function), true)
-		w.stream("setting", "its settings", m.Setting, -1)
+		w.stream(id+"_setting", "what follows the function set", m.Setting, -1)
 		set(i, "SETTING", "setting", "const uint8_t *", id+"_setting", true)
 		w.glyphs(set, i)
 		set(i, "SCREENS", "screens", "byte", fmt.Sprintf("%du", len(m.Screens)), true)
@@ -196,9 +196,18 @@ type setProperty func(i int, macro, member, kind, value string, used bool)
 
 // tableWriter writes the tables of one display.
 type tableWriter struct {
-	v *cView
-	c *cModule
-	m *firmware.Module
+	v    *cView
+	c    *cModule
+	m    *firmware.Module
+	used names
+}
+
+// named gives a table a name of the bench's own names.
+func (w *tableWriter) named(name string) string { return w.used.of(w.c.Ident+"_"+name, w.c.Ident) }
+
+// called is what a screen is called in names.
+func (w *tableWriter) called(screen int) string {
+	return strings.ToLower(strings.TrimPrefix(w.c.Screens[screen].Enum, strings.ToUpper(w.c.Ident)+"_"))
 }
 
 func (w *tableWriter) add(text string) { w.v.Tables = append(w.v.Tables, text) }
@@ -302,7 +311,7 @@ func (w *tableWriter) glyphs(set setProperty, i int) {
 	}
 	var names []string
 	for k := range m.Screens {
-		name := fmt.Sprintf("%s_loads_%d", id, k)
+		name := w.named("loads_" + w.called(k))
 		w.add(mark(m.At, "screen", k, array(name, loads(m.Screens[k].Loads))))
 		names = append(names, name)
 	}
@@ -354,13 +363,13 @@ func (w *tableWriter) passages() string {
 			key := string(streams[to])
 			name, ok := known[key]
 			if !ok {
-				name = fmt.Sprintf("%s_%s_to_%d", id, map[bool]string{true: "blank", false: fmt.Sprint(from)}[from == m.Blank()], to)
-				known[key] = name
-				before := "an empty glass"
+				before, called := "an empty glass", "blank"
 				if from < m.Blank() {
-					before = w.title(from)
+					before, called = w.title(from), w.called(from)
 				}
-				w.stream(strings.TrimPrefix(name, id+"_"), fmt.Sprintf("from %s to %s", before, w.title(to)), streams[to], to)
+				name = w.named(called + "_to_" + w.called(to))
+				known[key] = name
+				w.stream(name, fmt.Sprintf("from %s to %s", before, w.title(to)), streams[to], to)
 			}
 			names = append(names, name)
 		}
@@ -391,10 +400,17 @@ func (w *tableWriter) title(screen int) string {
 // stream writes a stream, an operation or a run a line.
 func (w *tableWriter) stream(name, says string, s firmware.Stream, to int) {
 	var b strings.Builder
-	fmt.Fprintf(&b, "/* %s */\nstatic const uint8_t %s_%s[] SLATE_FLASH = {\n", strings.ToUpper(says[:1])+says[1:], w.c.Ident, name)
+	fmt.Fprintf(&b, "/* %s */\nstatic const uint8_t %s[] SLATE_FLASH = {\n", strings.ToUpper(says[:1])+says[1:], name)
 	for _, part := range w.m.Explain(s) {
+		if len(part.Bytes) > 4 { // what it says stands over it
+			fmt.Fprintf(&b, "    /* %s */\n", ascii(part.Says))
+			for chunk := range slices.Chunk(part.Bytes, 12) {
+				fmt.Fprintf(&b, "    %s,\n", hexes(chunk))
+			}
+			continue
+		}
 		line := fmt.Sprintf("    %s,", hexes(part.Bytes))
-		fmt.Fprintf(&b, "%s%s/* %s */\n", line, strings.Repeat(" ", max(1, 40-len(line))), ascii(part.Says))
+		fmt.Fprintf(&b, "%s%s/* %s */\n", line, strings.Repeat(" ", max(1, 32-len(line))), ascii(part.Says))
 	}
 	b.WriteString("    0x00\n};")
 	if to >= 0 {
@@ -444,7 +460,7 @@ func (w *tableWriter) places() error {
 		if h.Under {
 			under := "0"
 			if !p.Spec.Fills() || len(p.Rest) > 0 {
-				under = fmt.Sprintf("%s_under_%d", id, i)
+				under = w.named("under_" + plain(p.Spec.Name))
 				w.add(mark(m.At, "place", i, array(under, hexes(p.Under))))
 			}
 			parts = append(parts, under)
@@ -485,12 +501,13 @@ func look(p *firmware.Place) string {
 
 // how writes how a field's value becomes text, and returns its name.
 func (w *tableWriter) how(i int, p *firmware.Place) string {
-	h, name := &w.v.Has, fmt.Sprintf("%s_field_%d", w.c.Ident, i)
 	f := &p.Spec
+	h, name := &w.v.Has, w.named("field_"+plain(f.Name))
 	add := func(text string) { w.add(mark(w.m.At, "place", i, text)) }
 	switch f.Kind {
 	case field.Number:
-		add(array(name+"_unit", counted(p.Unit)))
+		unit := w.used.of(name+"_unit", "unit")
+		add(array(unit, counted(p.Unit)))
 		mark, group := "'.'", map[string]string{"": "0", "comma": "','", "point": "'.'", "apostrophe": `'\''`, "space": "' '"}[f.Digits.Thousands]
 		if f.Digits.Mark == "comma" {
 			mark = "','"
@@ -505,7 +522,7 @@ func (w *tableWriter) how(i int, p *firmware.Place) string {
 		if h.Zeros {
 			parts = append(parts, fmt.Sprint(one(f.Digits.Zeros)))
 		}
-		add(fmt.Sprintf("static const struct slate_number %s SLATE_FLASH = {%s, %s_unit};", name, strings.Join(parts, ", "), name))
+		add(fmt.Sprintf("static const struct slate_number %s SLATE_FLASH = {%s, %s};", name, strings.Join(parts, ", "), unit))
 		return "&" + name
 	case field.Elapsed:
 		add(array(name, fmt.Sprint(max(slices.Index(field.ElapsedFormats, f.Format), 0))))
@@ -530,14 +547,15 @@ func (w *tableWriter) how(i int, p *firmware.Place) string {
 		for _, c := range p.Bar.Cells {
 			cells = append(cells, byte(c.First-p.Bar.Least), byte(c.Run))
 		}
-		add(array(name+"_cells", hexes(cells)))
+		cellsName, runsName := w.used.of(name+"_cells", "cells"), w.used.of(name+"_runs", "runs")
+		add(array(cellsName, hexes(cells)))
 		var runs []string
 		for _, run := range p.Bar.Runs {
 			runs = append(runs, counted(run))
 		}
-		add(array(name+"_runs", strings.Join(runs, ", ")))
+		add(array(runsName, strings.Join(runs, ", ")))
 		low, high := f.Ends()
-		add(fmt.Sprintf("static const struct slate_bar %s SLATE_FLASH = {%d, %d, %s_cells, %s_runs, %d};", name, low, high, name, name, p.Bar.Steps))
+		add(fmt.Sprintf("static const struct slate_bar %s SLATE_FLASH = {%d, %d, %s, %s, %d};", name, low, high, cellsName, runsName, p.Bar.Steps))
 		return "&" + name
 	}
 	return name

@@ -13,6 +13,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/finding"
 	"slatebell/core/firmware"
 	"slatebell/core/glyph"
 	"slatebell/core/link"
@@ -61,6 +62,19 @@ func Files(b *bench.Bench, module int, kind string) ([]codegen.File, error) {
 		return wires(b, list)
 	}
 	return nil, fmt.Errorf("%q is no kind of export; expected one of %s", kind, strings.Join(Kinds, ", "))
+}
+
+// Notes says where the program of a bench does otherwise than its user may expect; nothing
+// for other kinds.
+func Notes(b *bench.Bench, module int, kind string) []finding.Finding {
+	if kind != string(codegen.C) && kind != string(codegen.MicroPython) {
+		return nil
+	}
+	im, _, err := Program(b, module, codegen.Language(kind))
+	if err != nil {
+		return nil // Files says it
+	}
+	return codegen.Notes(im, codegen.Language(kind))
 }
 
 // Program writes a program, with what its user has added, and returns its image. Modules

@@ -30,6 +30,7 @@ type WrittenCode struct {
 	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on an ATmega328P; absent where it cannot be told"`
 	Calls    int               `json:"calls" doc:"calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen"`
 	Words    int               `json:"words" doc:"on the wire for them"`
+	Proved   bool              `json:"proved" doc:"after each call the glass was as composed, and no limit was broken"`
 	Findings []finding.Finding `json:"findings" nullable:"false"`
 }
 
@@ -72,7 +73,7 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &WrittenCode{Files: make([]CodeFile, len(files)), Findings: []finding.Finding{}}
+	out := &WrittenCode{Proved: true, Files: make([]CodeFile, len(files)), Findings: append([]finding.Finding{}, codegen.Notes(im, codegen.Language(r.Language))...)}
 	for i, f := range files {
 		out.Files[i] = codeFile(&f)
 	}
@@ -88,6 +89,7 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 		}
 		out.Calls += proof.Calls
 		out.Words += proof.Words
+		out.Proved = out.Proved && len(proof.Findings) == 0
 		out.Findings = append(out.Findings, proof.Findings...)
 	}
 	return out, nil

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useDeferredValue, useMemo, useState } from "react";
-import { codeQuery, type CodeFile, type Language } from "../../api/code";
+import { codeQuery, type Code, type CodeFile, type Language } from "../../api/code";
 import { Findings } from "../../parts/findings/Findings";
 import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
@@ -81,7 +81,7 @@ export default function CodeView() {
           }}
         />
         <Tabs label="What for" tabs={scopes} value={scope} onChange={setScope} />
-        {data && <Proven calls={data.calls} words={data.words} wrong={data.findings.length} />}
+        {data && <Proven code={data} />}
         {data?.size && <Size size={data.size} />}
       </header>
       {error && (
@@ -138,12 +138,14 @@ export default function CodeView() {
 }
 
 /** What came of playing the program into the simulated module. */
-function Proven({ calls, words, wrong }: { calls: number; words: number; wrong: number }) {
+function Proven({ code }: { code: Code }) {
   return (
-    <p className={css.proven} data-wrong={wrong > 0 || undefined}>
-      {wrong > 0 ? `${wrong} found when it was played` : "Played: every glass as composed, no limit broken"}
+    <p className={css.proven} data-wrong={!code.proved || undefined}>
+      {code.proved
+        ? "Played: every glass as composed, no limit broken"
+        : "Played: not all is as composed, see what was found"}
       <span>
-        {calls} calls, {words.toLocaleString("en")} words on the wire
+        {code.calls} calls, {code.words.toLocaleString("en")} words on the wire
       </span>
     </p>
   );

@@ -8,7 +8,10 @@ const has = { flash: 32768, ram: 2048 };
 export function Size({ size }: { size: Schemas["CodeSize"] }) {
   const n = (x: number) => x.toLocaleString("en");
   return (
-    <dl className={css.size} title="Of the example, built for an ATmega328P: flash within 6 % or 100 bytes, RAM without the stack">
+    <dl
+      className={css.size}
+      title="Of the example, built for an ATmega328P: flash within 6 % or 100 bytes, RAM without the stack"
+    >
       <dt>Flash</dt>
       <dd>
         about {n(size.flash)} B

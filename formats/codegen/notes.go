@@ -1,0 +1,42 @@
+package codegen
+
+import (
+	"fmt"
+	"strings"
+
+	"slatebell/core/field"
+	"slatebell/core/finding"
+	"slatebell/core/firmware"
+)
+
+// Notes says where a program does otherwise than its user may expect.
+func Notes(im *firmware.Image, as Language) (out []finding.Finding) {
+	if as == MicroPython && strings.HasPrefix(im.Host.Part, "ATmega") {
+		out = append(out, finding.Finding{
+			Code: "code.no-micropython", Severity: finding.Warning, Path: "/host/part",
+			What: fmt.Sprintf("An %s runs no MicroPython: its pins are written by their labels.", im.Host.Part),
+			Fix:  "Choose another host for the bench, or take the C.",
+		})
+	}
+	for i := range im.Modules {
+		m := &im.Modules[i]
+		if n := len(m.Screens); n > firmware.MaxScreens {
+			out = append(out, finding.Finding{
+				Code: "code.many-screens", Severity: finding.Note, Path: fmt.Sprintf("/modules/%d/screens", m.At),
+				What: fmt.Sprintf("%d screens: every change begins with a clear.", n),
+				Why:  fmt.Sprintf("A table for each change would need %d of them; up to %d screens have theirs.", n*(n-1), firmware.MaxScreens),
+			})
+		}
+		for k := range m.Places {
+			p := &m.Places[k]
+			if f := &p.Spec; f.TooLong() == "shift" && len(p.Rest) == 0 && f.Kind != field.Cursor && f.Kind != field.Bar && len(f.Extremes().Over) > 0 {
+				out = append(out, finding.Finding{
+					Code: "code.cut", Severity: finding.Note, Path: fmt.Sprintf("/modules/%d/screens/%d/fields/%d", m.At, p.Screen, p.Field),
+					What: fmt.Sprintf("“%s”: a text that is too long is cut in the program.", f.Name),
+					Why:  "It would move another field of its row, whose place the program's tables have.",
+				})
+			}
+		}
+	}
+	return out
+}
