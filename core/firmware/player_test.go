@@ -61,7 +61,7 @@ func TestPlayer(t *testing.T) {
 			}
 		}
 	}
-	if played < 300 || held < 20 {
+	if played < 300 || held < 12 {
 		t.Errorf("%d modules played, of which %d load glyphs as screens need them", played, held)
 	}
 }

@@ -21,6 +21,7 @@ const keys: [string[], string][] = [
   [["Alt", "Page Up", "Page Down"], "module before and after"],
   [["Alt", "↑", "↓"], "fold the module to a strip, and unfold it"],
   [["F7", "F8", "F9"], "in the run: step back, play or pause, step"],
+  [["↑", "↓", "Page Up", "Page Down"], "in the program: along its lines; what they come from is marked"],
   [["Esc"], "from a step back to the end"],
 ];
 
