@@ -274,11 +274,3 @@ func (m *Module) all() link.Enable {
 	}
 	return link.First
 }
-
-// Loop is how many modules' worth of screens a round through all of them has.
-func (im *Image) Loop() (n int) {
-	for i := range im.Modules {
-		n = max(n, len(im.Modules[i].Screens))
-	}
-	return n
-}
