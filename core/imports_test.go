@@ -14,7 +14,7 @@ import (
 
 // floors lists core's packages from the ground up: a package imports only those
 // before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "field", "screen", "bench", "plan", "wiring", "breadboard", "run", "firmware", "firmware/firmtest"}
+var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "run", "firmware", "firmware/firmtest", "play"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{

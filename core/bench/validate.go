@@ -161,5 +161,12 @@ func (m *Module) references() (p Problems) {
 			lost(inputs, fmt.Sprintf("%s/ends/%d/input", at, j), "input", e.Input)
 		}
 	}
+	for i, in := range m.Show.Inputs {
+		lost(inputs, fmt.Sprintf("/show/inputs/%d/counter/up", i), "input", in.Counter.Up)
+		lost(inputs, fmt.Sprintf("/show/inputs/%d/counter/down", i), "input", in.Counter.Down)
+	}
+	for i, f := range m.Show.Feeds {
+		lost(inputs, fmt.Sprintf("/show/feeds/%d/input", i), "input", f.Input)
+	}
 	return p
 }

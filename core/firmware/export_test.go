@@ -6,9 +6,6 @@ import (
 	"slatebell/core/update"
 )
 
-// Sent is how many steps the player has sent.
-func (p *Player) Sent() int { return p.builder.Sent() }
-
 // Took is what the steps from one on take, by the measured costs of the link, after an
 // operation of a class.
 func (p *Player) Took(from int, before update.Class) (c update.Cost) {

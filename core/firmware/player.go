@@ -2,6 +2,7 @@ package firmware
 
 import (
 	"fmt"
+	"time"
 
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
@@ -21,7 +22,8 @@ type Player struct {
 	at      [2]int           // where the address counters stand; nowhere where that is not known
 	want    [2]int           // where the next character goes
 	enable  link.Enable
-	last    int // class of the last operation
+	last    int  // class of the last operation
+	dark    bool // all dots are off
 }
 
 const nowhere = -1
@@ -40,6 +42,38 @@ func (p *Player) Program() *sequence.Program { return p.builder.Program() }
 
 // Screen is the screen that is shown: Blank, or -1 before Begin.
 func (p *Player) Screen() int { return p.screen }
+
+// Done is when the controllers are free and the wire is still.
+func (p *Player) Done() time.Duration { return p.builder.Done() }
+
+// Sent is how many steps were sent.
+func (p *Player) Sent() int { return p.builder.Sent() }
+
+// Idle lets the host wait up to a time, counted from power-up.
+func (p *Player) Idle(until time.Duration) {
+	if d := until - p.builder.Now(); d > 0 {
+		p.builder.WaitFor(d, "Nothing to do")
+	}
+}
+
+// Dots switches all dots off, or on again; the text stays.
+func (p *Player) Dots(on bool) {
+	p.dark = !on
+	control := byte(hd44780.DisplayOff)
+	if on {
+		control |= hd44780.DisplayOn
+		if p.screen >= 0 && p.screen < p.module.Blank() {
+			if c := p.module.Screens[p.screen].Cursor; c.Line {
+				control |= hd44780.CursorOn
+			} else if c.Block {
+				control |= hd44780.BlinkOn
+			}
+		}
+	}
+	p.enable = p.module.all()
+	p.instruct(control)
+	p.builder.Settle()
+}
 
 // Shows is what the glass is to show, row by row; nil before Begin.
 func (p *Player) Shows() []byte {
@@ -135,6 +169,10 @@ func (p *Player) Tell(value int, v Told) {
 	}
 	p.builder.Settle()
 }
+
+// Hold gives one of the module's values without writing it, for the screen that is shown
+// next.
+func (p *Player) Hold(value int, v Told) { p.values[value] = v }
 
 // Move puts the cursor into a place for it, while its screen is shown.
 func (p *Player) Move(place int) {
@@ -236,8 +274,12 @@ func (m *Module) after(a int) int {
 	return a + 1
 }
 
-// instruct sends an instruction.
+// instruct sends an instruction; while the dots are off, a cursor's looks do not switch
+// them on.
 func (p *Player) instruct(b byte) {
+	if p.dark && b&^0x07 == hd44780.DisplayOff {
+		b &^= hd44780.DisplayOn
+	}
 	op := hd44780.Command(b)
 	p.send(op)
 	if classOf(op) == 2 {

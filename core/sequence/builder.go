@@ -155,6 +155,9 @@ func (b *Builder) pauseUntilReady() {
 	}
 }
 
+// Now is the time up to which the wire is in use or the host has waited.
+func (b *Builder) Now() time.Duration { return b.timeline.Now() }
+
 // Sent is how many steps there are so far.
 func (b *Builder) Sent() int { return len(b.program.Steps) }
 

@@ -1260,6 +1260,18 @@ export interface components {
              */
             wireCM?: number;
         };
+        Button: {
+            /**
+             * Format: int64
+             * @description how long its level must hold, in milliseconds; absent: 20
+             */
+            debounceMs?: number;
+            /**
+             * Format: int64
+             * @description from when on a press is long, in milliseconds; absent: 800
+             */
+            longMs?: number;
+        };
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
@@ -1487,6 +1499,21 @@ export interface components {
             twoLine: boolean;
             /** @description cell that shows each of the 80 bytes; -1 outside the window */
             window: number[];
+        };
+        Counter: {
+            /**
+             * Format: int64
+             * @description how many numbers there are where it has no words
+             */
+            count?: number;
+            /** @description id of the button or timer that steps it back */
+            down?: string;
+            /** @description it stops at its ends; absent: after the last comes the first */
+            stops?: boolean;
+            /** @description id of the button or timer that steps it on */
+            up?: string;
+            /** @description what it steps along; absent: numbers from 0 on */
+            words?: string[];
         };
         Cursor: {
             /** Format: int64 */
@@ -1774,8 +1801,18 @@ export interface components {
             afterMs?: number;
             /** @description id of the input that ends it */
             input?: string;
+            /**
+             * Format: double
+             * @description above, below: of the signal
+             */
+            level?: number;
             /** @description id of the scene that follows */
             next: string;
+            /**
+             * @description what of the input ends it; absent: press of a button, step of a counter, line of a serial message, tick of a timer, above of a signal
+             * @enum {string}
+             */
+            on?: "press" | "release" | "long" | "step" | "line" | "tick" | "above" | "below";
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -1823,6 +1860,12 @@ export interface components {
             next: string;
             /** @description what it can be */
             says: string;
+        };
+        Feed: {
+            /** @description name of the field, on whatever screen */
+            field: string;
+            /** @description id of the input */
+            input: string;
         };
         Field: {
             /** Format: int64 */
@@ -2125,6 +2168,13 @@ export interface components {
             part?: string;
         };
         Input: {
+            button?: components["schemas"]["Button"];
+            counter?: components["schemas"]["Counter"];
+            /**
+             * Format: int64
+             * @description timer: time between two ticks, in milliseconds; absent: 1000
+             */
+            everyMs?: number;
             id: string;
             /** @enum {string} */
             kind: "button" | "timer" | "counter" | "serial" | "signal";
@@ -2136,6 +2186,7 @@ export interface components {
              * @enum {string}
              */
             pull?: "host" | "up" | "down";
+            signal?: components["schemas"]["Sensor"];
         };
         Instruction: {
             /**
@@ -3061,6 +3112,8 @@ export interface components {
             ends?: components["schemas"]["End"][];
             id: string;
             name?: string;
+            /** @description the display is off, its text kept */
+            off?: boolean;
             /** @description id of the screen */
             screen: string;
         };
@@ -3198,6 +3251,18 @@ export interface components {
             /** Format: int64 */
             riseNs: number;
         };
+        Sensor: {
+            /**
+             * Format: double
+             * @description by so much it must go back before it counts as below or above again
+             */
+            hysteresis?: number;
+            /**
+             * Format: double
+             * @description its value until another comes
+             */
+            start?: number;
+        };
         Setup: {
             /** @description where in the bench the module and its screen stand; findings point there */
             at?: components["schemas"]["At"];
@@ -3219,6 +3284,8 @@ export interface components {
             scroll?: components["schemas"]["Scroll"];
         };
         Show: {
+            /** @description which fields show what inputs give */
+            feeds?: components["schemas"]["Feed"][];
             inputs?: components["schemas"]["Input"][];
             scenes?: components["schemas"]["Scene"][];
             /** @description id of the first scene; absent: the first of the list */

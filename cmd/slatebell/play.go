@@ -1,0 +1,151 @@
+package main
+
+import (
+	"fmt"
+	"io"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"slatebell/core/bench"
+	"slatebell/core/charrom"
+	"slatebell/core/firmware"
+	"slatebell/core/play"
+	"slatebell/core/show"
+	"slatebell/formats/eventcsv"
+	"slatebell/formats/export"
+	"slatebell/formats/stepcsv"
+	"slatebell/formats/vcd"
+)
+
+func newPlay(std stdio) *cobra.Command {
+	c := &cobra.Command{
+		Use: "play BENCH.json --module ID --events FILE.csv", Short: "Play a module's show, and print the glass after every change",
+		Long: "Play a module's show by events, a line each: time_ms,input,value, in the order of their times.\nThe input is its id; the value press or release (1 or 0) for a button, +1 or -1 for a counter, a\n" +
+			"number for a signal. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done; as csv or vcd the bytes.",
+		Example: "  slatebell play boathouse.json --module gate --events evening.csv --until 60000", Args: oneFile("a bench document"),
+	}
+	id := c.Flags().String("module", "", "id of the module; its only one where absent")
+	name := c.Flags().String("events", "", "file of events, - for standard input; none where absent")
+	until := c.Flags().Int64("until", 0, "milliseconds; 5 s after the last event where absent")
+	format := formatFlag(c, "text", "csv", "vcd")
+	c.RunE = func(_ *cobra.Command, args []string) error {
+		how, err := format()
+		if err != nil {
+			return err
+		}
+		b, err := readBench(args[0], std.in)
+		if err != nil {
+			return err
+		}
+		m, err := moduleOf(&b, *id)
+		if err != nil {
+			return err
+		}
+		events, err := readEvents(*name, m, std.in)
+		if err != nil {
+			return err
+		}
+		if !c.Flags().Changed("until") {
+			*until = 5000
+			if n := len(events); n > 0 {
+				*until += events[n-1].At
+			}
+		}
+		if *until < 0 || *until > maxPlayed {
+			return wrong(exitUsage, "--until %d; expected 0–%d ms", *until, int64(maxPlayed))
+		}
+		played, mod, err := playModule(&b, m, events, *until)
+		if err != nil {
+			return wrong(exitUsage, "%s: %w", args[0], err)
+		}
+		switch how {
+		case "csv":
+			return stepcsv.Write(std.out, played.Program)
+		case "vcd":
+			return vcd.Write(std.out, played.Program)
+		}
+		for i := range played.Frames {
+			printFrame(std.out, &played.Frames[i], mod.Display.ROM)
+		}
+		return nil
+	}
+	return c
+}
+
+// maxPlayed bounds how long is played: a day.
+const maxPlayed = 24 * 3600 * 1000
+
+// readEvents reads the events of a module's inputs.
+func readEvents(name string, m *bench.Module, in io.Reader) ([]show.Event, error) {
+	if name == "" {
+		return nil, nil
+	}
+	if name != "-" {
+		f, err := os.Open(name)
+		if err != nil {
+			return nil, wrong(exitUsage, "--events: %w", err)
+		}
+		defer f.Close()
+		in = f
+	}
+	events, err := eventcsv.Read(in, m.Show.Inputs)
+	if err != nil {
+		return nil, wrong(exitUsage, "--events: %w", err)
+	}
+	return events, nil
+}
+
+// playModule plays a module of a bench.
+func playModule(b *bench.Bench, m *bench.Module, events []show.Event, until int64) (*play.Playing, *firmware.Module, error) {
+	pinned, err := export.Pinned(b)
+	if err != nil {
+		return nil, nil, err
+	}
+	at := 0
+	for i := range b.Modules {
+		if b.Modules[i].ID == m.ID {
+			at = i
+		}
+	}
+	im, err := firmware.New(pinned, at)
+	if err != nil {
+		return nil, nil, err
+	}
+	s, err := show.Of(m)
+	if err != nil {
+		return nil, nil, err
+	}
+	played, err := play.Play(&im.Modules[0], s, events, until)
+	return played, &im.Modules[0], err
+}
+
+// printFrame prints when the glass has changed, and its rows between bars; a character that
+// has none in Unicode is an escape.
+func printFrame(w io.Writer, f *play.Frame, rom *charrom.ROM) {
+	fmt.Fprintf(w, "%.3f ms", float64(f.Done)/float64(time.Millisecond))
+	if f.Waited > 0 {
+		fmt.Fprintf(w, ", %.3f ms late", float64(f.Waited)/float64(time.Millisecond))
+	}
+	if f.Dropped > 0 {
+		fmt.Fprintf(w, ", %d overtaken", f.Dropped)
+	}
+	if !f.Glass.On {
+		fmt.Fprintln(w, ", off")
+		return
+	}
+	fmt.Fprintln(w)
+	for r := range f.Glass.Rows {
+		var row strings.Builder
+		for _, c := range f.Glass.Cells[r*f.Glass.Cols : (r+1)*f.Glass.Cols] {
+			if ch, ok := rom.Rune(c.Code); ok {
+				row.WriteRune(ch)
+			} else {
+				fmt.Fprintf(&row, `\x%02X`, c.Code)
+			}
+		}
+		fmt.Fprintf(w, "|%s|\n", row.String())
+	}
+}

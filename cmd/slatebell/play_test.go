@@ -1,0 +1,72 @@
+package main
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/field"
+	"slatebell/formats/benchjson"
+)
+
+// TestPlay plays a toggle, a blink and a counter from a file of events, in every format.
+func TestPlay(t *testing.T) {
+	b := bench.New("play")
+	m := &b.Modules[0]
+	m.ID = "gate"
+	m.Screens = []bench.Screen{
+		{ID: "open", Rows: []string{"Open"}, Fields: []field.Field{{Name: "Boats", Row: 1, Width: 2, Kind: field.Number, Range: field.Range{Max: 11}}}},
+		{ID: "shut", Rows: []string{"Shut"}},
+	}
+	m.Show = bench.Show{
+		Scenes: []bench.Scene{
+			{ID: "open", Screen: "open", Ends: []bench.End{{Input: "key", Next: "shut"}}},
+			{ID: "shut", Screen: "shut", Ends: []bench.End{{AfterMs: 500, Next: "dark"}}},
+			{ID: "dark", Screen: "shut", Off: true, Ends: []bench.End{{AfterMs: 250, Next: "open"}}},
+		},
+		Inputs: []bench.Input{{ID: "key", Kind: "button"}, {ID: "boats", Kind: "counter", Counter: bench.Counter{Count: 3}}},
+		Feeds:  []bench.Feed{{Field: "Boats", Input: "boats"}},
+	}
+	dir := t.TempDir()
+	doc, events := filepath.Join(dir, "bench.json"), filepath.Join(dir, "events.csv")
+	f, err := os.Create(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := benchjson.Write(f, &b); err != nil {
+		t.Fatal(err)
+	}
+	f.Close()
+	if err := os.WriteFile(events, []byte("time_ms,input,value\n100,boats,+1\n200,boats,-2\n1000,key,press\n1050,key,release\n"), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	out, errs, code := try("", "play", doc, "--module", "gate", "--events", events, "--until", "3000")
+	var rows []string
+	for _, line := range strings.Split(out, "\n") {
+		if strings.HasPrefix(line, "|") {
+			rows = append(rows, strings.TrimRight(strings.Trim(line, "|"), " "))
+		} else if strings.HasSuffix(line, ", off") {
+			rows = append(rows, "(off)")
+		}
+	}
+	if got := strings.Join(rows, "/"); code != 0 || got != "Open/ 0/Open/ 1/Open/ 2/Shut//(off)/Open/ 2" {
+		t.Errorf("exit %d, %q, %s", code, got, errs)
+	}
+	for _, want := range []string{"101.", "1023.", "1520.", "1773."} { // debounced, then on the wire
+		if !strings.Contains(out, "\n"+want) && !strings.HasPrefix(out, want) {
+			t.Errorf("nothing is done at %s ms:\n%s", want, out)
+		}
+	}
+	for format, begins := range map[string]string{"csv": "step,", "vcd": "$"} {
+		if out, errs, code := try("100,boats,1\n", "play", doc, "--events", "-", "--format", format); code != 0 || !strings.HasPrefix(out, begins) {
+			t.Errorf("%s: exit %d, %.60q, %s", format, code, out, errs)
+		}
+	}
+	for _, c := range [][]string{{"0,none,1", `no input "none"`}, {"0,key,2", "press or release"}} {
+		if _, errs, code := try(c[0], "play", doc, "--events", "-"); code != 2 || !strings.Contains(errs, c[1]) {
+			t.Errorf("%s: exit %d, %s", c[0], code, errs)
+		}
+	}
+}

@@ -1,0 +1,262 @@
+package show
+
+import (
+	"math"
+	"slices"
+)
+
+// State is where a show stands. It is a value: a step returns another.
+type State struct {
+	Now    int64 // up to which everything due was done
+	Scene  int
+	Since  int64 // when the scene began
+	Inputs []InputState
+}
+
+// InputState is what is known of an input.
+type InputState struct {
+	Raw     bool  // button: the level that is there
+	Changed int64 // since when
+	Down    bool  // the level that counts
+	Pressed int64 // since when it is down
+	Told    bool  // that the press is long
+	Count   int64 // counter: its place; timer: ticks
+	Due     int64 // timer: the next tick
+	Value   float64
+	Over    []bool // signal: for each end that listens to it, in the order of the scenes, whether it is above its level
+}
+
+// Event is what comes from outside: a button pressed (1) or released (0), a counter stepped
+// by hand (+1, −1), a signal's value.
+type Event struct {
+	At    int64
+	Input int
+	Value float64
+}
+
+// Begin is the state of a show that begins now.
+func (s *Show) Begin() State {
+	st := State{Scene: s.Start, Inputs: make([]InputState, len(s.Inputs))}
+	for i, in := range s.Inputs {
+		st.Inputs[i].Value = in.Start
+		st.Inputs[i].Due = in.Every
+		for _, scene := range s.Scenes {
+			for _, e := range scene.Ends {
+				if e.After == 0 && e.Input == i && in.Kind == Signal {
+					st.Inputs[i].Over = append(st.Inputs[i].Over, in.Start > e.Level || e.On == Below && in.Start == e.Level)
+				}
+			}
+		}
+	}
+	return st
+}
+
+// never is a time that does not come.
+const never = math.MaxInt64
+
+// Next is when something is due that no event brings: a level that has held, a press that is
+// long, a tick, the end of a scene's time; false where nothing is.
+func (s *Show) Next(st *State) (at int64, ok bool) {
+	at = never
+	for i := range s.Inputs {
+		at = min(at, s.due(st, i))
+	}
+	at = min(at, s.ends(st))
+	return at, at != never
+}
+
+// due is when something of an input is due.
+func (s *Show) due(st *State, i int) int64 {
+	in, is := &s.Inputs[i], &st.Inputs[i]
+	at := int64(never)
+	switch in.Kind {
+	case Button:
+		if is.Raw != is.Down {
+			at = is.Changed + in.Debounce
+		}
+		if is.Down && !is.Told {
+			at = min(at, is.Pressed+in.Long)
+		}
+	case Timer:
+		at = is.Due
+	}
+	return at
+}
+
+// ends is when the scene's time is over.
+func (s *Show) ends(st *State) int64 {
+	at := int64(never)
+	for _, e := range s.Scenes[st.Scene].Ends {
+		if e.After > 0 {
+			at = min(at, st.Since+e.After)
+		}
+	}
+	return at
+}
+
+// Until does all that is due up to a time, that time included. At one moment inputs come in
+// their order, then the scene's time.
+func (s *Show) Until(st State, to int64) State {
+	st.Inputs = slices.Clone(st.Inputs)
+	for {
+		at, ok := s.Next(&st)
+		if !ok || at > to {
+			break
+		}
+		st.Now = at
+		s.next(&st, at)
+	}
+	st.Now = max(st.Now, to)
+	return st
+}
+
+// next does the first thing that is due at a time.
+func (s *Show) next(st *State, at int64) {
+	for i := range s.Inputs {
+		if s.due(st, i) > at {
+			continue
+		}
+		in, is := &s.Inputs[i], &st.Inputs[i]
+		switch {
+		case in.Kind == Timer:
+			is.Due += in.Every
+			is.Count++
+			s.happens(st, i, Tick)
+		case is.Raw != is.Down && is.Changed+in.Debounce <= at:
+			is.Down, is.Pressed, is.Told = is.Raw, at, false
+			if is.Down {
+				s.happens(st, i, Press)
+			} else {
+				s.happens(st, i, Release)
+			}
+		default:
+			is.Told = true
+			s.happens(st, i, Long)
+		}
+		return
+	}
+	for _, e := range s.Scenes[st.Scene].Ends {
+		if e.After > 0 && st.Since+e.After <= at {
+			s.enter(st, e.Next)
+			return
+		}
+	}
+}
+
+// Take does what is due before an event, then the event. Its time must not go back.
+func (s *Show) Take(st State, e Event) State {
+	st = s.Until(st, max(e.At, st.Now)-1)
+	st.Now = max(e.At, st.Now)
+	in, is := &s.Inputs[e.Input], &st.Inputs[e.Input]
+	switch in.Kind {
+	case Button:
+		if down := e.Value != 0; down != is.Raw {
+			is.Raw, is.Changed = down, st.Now
+		}
+	case Counter:
+		s.step(&st, e.Input, int64(e.Value), false)
+	case Signal:
+		is.Value = e.Value
+		s.cross(&st, e.Input)
+	}
+	return st
+}
+
+// cross tells the ends that listen to a signal whether it has come above or below their
+// levels; it must go back by the hysteresis before it can do so again.
+func (s *Show) cross(st *State, input int) {
+	in, is := &s.Inputs[input], &st.Inputs[input]
+	is.Over = slices.Clone(is.Over)
+	k, from := 0, st.Scene
+	next := -1
+	for scene := range s.Scenes {
+		for _, e := range s.Scenes[scene].Ends {
+			if e.After > 0 || e.Input != input {
+				continue
+			}
+			over := is.Over[k]
+			switch {
+			case e.On == Above && is.Value > e.Level, e.On == Below && is.Value >= e.Level+in.Hysteresis:
+				over = true
+			case e.On == Above && is.Value <= e.Level-in.Hysteresis, e.On == Below && is.Value < e.Level:
+				over = false
+			}
+			if over != is.Over[k] && over == (e.On == Above) && scene == from && next < 0 {
+				next = e.Next
+			}
+			is.Over[k] = over
+			k++
+		}
+	}
+	if next >= 0 {
+		s.enter(st, next)
+	}
+}
+
+// happens lets counters step, then ends the scene where it waits for that.
+func (s *Show) happens(st *State, input int, on Happening) {
+	ended := false // one happening ends one scene
+	for i := range s.Inputs {
+		if in := &s.Inputs[i]; in.Kind == Counter && (on == Press || on == Tick) {
+			if in.Up == input {
+				ended = s.step(st, i, 1, ended) || ended
+			}
+			if in.Down == input {
+				ended = s.step(st, i, -1, ended) || ended
+			}
+		}
+	}
+	if !ended {
+		s.end(st, input, on)
+	}
+}
+
+// step moves a counter, and reports whether that ended the scene; with still it does not.
+func (s *Show) step(st *State, i int, by int64, still bool) bool {
+	in, is := &s.Inputs[i], &st.Inputs[i]
+	to := is.Count + by
+	if n := int64(in.Steps); n > 0 {
+		if in.Stops {
+			to = min(max(to, 0), n-1)
+		} else {
+			to = (to%n + n) % n
+		}
+	}
+	if to == is.Count {
+		return false
+	}
+	is.Count = to
+	return !still && s.end(st, i, Step)
+}
+
+// end ends the scene where it waits for a happening, and reports whether it did.
+func (s *Show) end(st *State, input int, on Happening) bool {
+	for _, e := range s.Scenes[st.Scene].Ends {
+		if e.After == 0 && e.Input == input && e.On == on {
+			s.enter(st, e.Next)
+			return true
+		}
+	}
+	return false
+}
+
+// enter begins a scene.
+func (s *Show) enter(st *State, scene int) { st.Scene, st.Since = scene, st.Now }
+
+// Gives is what an input gives to fields: a counter's place, a timer's seconds, a signal's
+// value, a button's level.
+func (s *Show) Gives(st *State, input int) float64 {
+	in, is := &s.Inputs[input], &st.Inputs[input]
+	switch in.Kind {
+	case Counter:
+		return float64(is.Count)
+	case Timer:
+		return float64(is.Count*in.Every) / 1000
+	case Button:
+		if is.Down {
+			return 1
+		}
+		return 0
+	}
+	return is.Value
+}

@@ -1,0 +1,94 @@
+// Package eventcsv reads what happens to a show's inputs: comma-separated values, RFC 4180,
+// of a time in milliseconds, an input and a value.
+package eventcsv
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/show"
+)
+
+// MaxEvents bounds how many events are read.
+const MaxEvents = 1_000_000
+
+// words are values that have a word.
+var words = map[string]float64{"press": 1, "release": 0, "down": 1, "up": 0}
+
+// Read reads events for inputs. A first record time_ms,input,value is a heading. An error
+// names its line, what was wrong and what would be right.
+func Read(r io.Reader, inputs []bench.Input) ([]show.Event, error) {
+	in := csv.NewReader(r)
+	in.FieldsPerRecord, in.TrimLeadingSpace, in.Comment = -1, true, '#'
+	var out []show.Event
+	for {
+		record, err := in.Read()
+		if errors.Is(err, io.EOF) {
+			return out, nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		line, _ := in.FieldPos(0)
+		if len(out) == 0 && len(record) == 3 && strings.TrimSpace(record[0]) == "time_ms" {
+			continue
+		}
+		e, err := event(record, inputs)
+		if err != nil {
+			return nil, fmt.Errorf("line %d: %w", line, err)
+		}
+		if n := len(out); n > 0 && e.At < out[n-1].At {
+			return nil, fmt.Errorf("line %d: %d ms comes after %d ms; expected the order of their times", line, e.At, out[n-1].At)
+		}
+		if len(out) == MaxEvents {
+			return nil, fmt.Errorf("line %d: more than %d events", line, MaxEvents)
+		}
+		out = append(out, e)
+	}
+}
+
+// event reads a record.
+func event(record []string, inputs []bench.Input) (e show.Event, err error) {
+	if len(record) != 3 {
+		return e, fmt.Errorf("%d values; expected time_ms,input,value", len(record))
+	}
+	for i := range record {
+		record[i] = strings.TrimSpace(record[i])
+	}
+	if e.At, err = strconv.ParseInt(record[0], 10, 64); err != nil || e.At < 0 || e.At > math.MaxInt32 {
+		return e, fmt.Errorf("time %q; expected whole milliseconds from 0 on", record[0])
+	}
+	var names []string
+	e.Input = -1
+	for i := range inputs {
+		names = append(names, inputs[i].ID)
+		if inputs[i].ID == record[1] {
+			e.Input = i
+		}
+	}
+	if e.Input < 0 {
+		return e, fmt.Errorf("there is no input %q; expected one of %s", record[1], strings.Join(names, ", "))
+	}
+	value, worded := words[record[2]]
+	if !worded {
+		if value, err = strconv.ParseFloat(record[2], 64); err != nil || math.IsNaN(value) || math.IsInf(value, 0) {
+			return e, fmt.Errorf("value %q; expected a number, press or release", record[2])
+		}
+	}
+	e.Value = value
+	switch kind := inputs[e.Input].Kind; {
+	case kind == "button" && value != 0 && value != 1:
+		return e, fmt.Errorf("value %q of the button %q; expected press or release, 1 or 0", record[2], record[1])
+	case kind == "counter" && (value != math.Trunc(value) || math.Abs(value) > 1000 || worded):
+		return e, fmt.Errorf("value %q of the counter %q; expected whole steps such as +1 or -1", record[2], record[1])
+	case kind == "timer":
+		return e, fmt.Errorf("%q is a timer; nothing happens to it from outside", record[1])
+	}
+	return e, nil
+}
