@@ -7,12 +7,13 @@ import (
 	"slatebell/core/breadboard"
 	"slatebell/core/finding"
 	"slatebell/core/plan"
+	"slatebell/core/show"
 )
 
 // Check judges a bench as a whole, then runs every screen of every module, and
-// returns all that was found: bus and supply first, then the wires, then module by module: its screens, what is
-// left of one when the next is shown and how often fields are written, and how its
-// glyphs are loaded. What
+// returns all that was found: bus and supply first, then the wires, then module by module:
+// its screens, what is left of one when the next is shown and how often fields are written,
+// its show, and how its glyphs are loaded. What
 // several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
@@ -49,6 +50,7 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 			return nil, err
 		}
 		out = append(out, changes...)
+		out = append(out, show.Check(b, m)...)
 		if len(b.Modules[m].Screens) < 2 {
 			continue // nothing follows anything
 		}

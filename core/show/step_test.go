@@ -1,12 +1,16 @@
 package show
 
 import (
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/field"
+	"slatebell/formats/benchjson"
 )
 
 // slow plays a show millisecond by millisecond, by the names of its document: it shares
@@ -23,10 +27,12 @@ type slow struct {
 	count map[string]int
 	value map[string]float64
 	over  map[string]bool // by scene and number of the end
+	came  map[string]bool // scenes that were entered
+	taken map[string]bool // ends, as over
 }
 
 func newSlow(doc *bench.Show) *slow {
-	s := &slow{doc, doc.Start, 0, map[string]bool{}, map[string]int{}, map[string]bool{}, map[string]int{}, map[string]int{}, map[string]int{}, map[string]float64{}, map[string]bool{}}
+	s := &slow{doc, doc.Start, 0, map[string]bool{}, map[string]int{}, map[string]bool{}, map[string]int{}, map[string]int{}, map[string]int{}, map[string]float64{}, map[string]bool{}, map[string]bool{}, map[string]bool{}}
 	if s.scene == "" {
 		s.scene = doc.Scenes[0].ID
 	}
@@ -60,17 +66,23 @@ func (s *slow) here() *bench.Scene {
 
 // does lets an input do something; it reports whether the scene ended.
 func (s *slow) does(input, what string, t int) bool {
-	for _, e := range s.here().Ends {
+	for k, e := range s.here().Ends {
 		on := e.On
 		if on == "" && e.Input != "" {
 			on = map[string]string{"button": "press", "timer": "tick", "counter": "step", "signal": "above"}[s.in(e.Input).Kind]
 		}
 		if e.Input == input && on == what {
-			s.scene, s.since = e.Next, t
+			s.enter(k, e.Next, t)
 			return true
 		}
 	}
 	return false
+}
+
+// enter notes which end was taken.
+func (s *slow) enter(end int, next string, t int) {
+	s.taken[fmt.Sprint(s.scene, end)] = true
+	s.scene, s.since, s.came[next] = next, t, true
 }
 
 func (s *slow) steps(id string, by, t int, ended bool) bool {
@@ -111,7 +123,7 @@ func (s *slow) and(input, what string, t int) {
 }
 
 // levels looks at a signal, or with in0 at all for the first time.
-func (s *slow) levels(from, input string) (next string) {
+func (s *slow) levels(from, input string) (end int, next string) {
 	for _, scene := range s.doc.Scenes {
 		for k, e := range scene.Ends {
 			if e.Input == "" || s.in(e.Input).Kind != "signal" || input != in0 && e.Input != input {
@@ -129,7 +141,7 @@ func (s *slow) levels(from, input string) (next string) {
 					s.over[key] = true
 				}
 				if was && !s.over[key] && scene.ID == from && next == "" {
-					next = e.Next
+					end, next = k, e.Next
 				}
 				continue
 			}
@@ -139,11 +151,11 @@ func (s *slow) levels(from, input string) (next string) {
 				s.over[key] = false
 			}
 			if !was && s.over[key] && scene.ID == from && next == "" {
-				next = e.Next
+				end, next = k, e.Next
 			}
 		}
 	}
-	return next
+	return end, next
 }
 
 // at does everything of one millisecond: events first.
@@ -167,8 +179,8 @@ func (s *slow) at(t int, events []Event) {
 			}
 		case "signal":
 			s.value[in.ID] = e.Value
-			if next := s.levels(s.scene, in.ID); next != "" {
-				s.scene, s.since = next, t
+			if end, next := s.levels(s.scene, in.ID); next != "" {
+				s.enter(end, next, t)
 			}
 		}
 	}
@@ -195,9 +207,9 @@ func (s *slow) at(t int, events []Event) {
 			s.and(in.ID, "long", t)
 		}
 	}
-	for _, e := range s.here().Ends {
+	for k, e := range s.here().Ends {
 		if e.AfterMs > 0 && t-s.since >= e.AfterMs {
-			s.scene, s.since = e.Next, t
+			s.enter(k, e.Next, t)
 			return
 		}
 	}
@@ -263,7 +275,7 @@ func randomShow(r *rand.Rand) *bench.Module {
 // TestStep holds shows and scripts of events at random against an interpreter that goes
 // millisecond by millisecond: scene, levels, counters and ticks agree at every one of them.
 func TestStep(t *testing.T) {
-	changes := 0
+	changes, judged := 0, 0
 	for seed := range uint64(400) {
 		r := rand.New(rand.NewPCG(seed, 12))
 		m := randomShow(r)
@@ -305,6 +317,17 @@ func TestStep(t *testing.T) {
 				changes++
 			}
 		}
+		b := bench.New("")
+		b.Modules[0] = *m
+		for _, f := range Check(&b, 0) {
+			var scene, end int
+			n, _ := fmt.Sscanf(f.Path, "/modules/0/show/scenes/%d/ends/%d", &scene, &end)
+			id := m.Show.Scenes[max(scene, 0)].ID
+			if f.Code == "show.unreached" && (naive.came[id] || id == m.Show.Scenes[s.Start].ID) || f.Code == "show.never" && n == 2 && naive.taken[fmt.Sprint(id, end)] {
+				t.Errorf("seed %d: %s at %s, and it came (%+v)", seed, f.Code, f.Path, m.Show)
+			}
+			judged++
+		}
 		// the same in one go: what is due between events does not depend on who looks
 		whole := s.Begin()
 		for _, e := range slices.Concat(script...) {
@@ -314,7 +337,73 @@ func TestStep(t *testing.T) {
 			t.Errorf("seed %d: in one go scene %d since %d, step by step %d since %d", seed, whole.Scene, whole.Since, fast.Scene, fast.Since)
 		}
 	}
-	if changes < 1000 {
-		t.Errorf("%d changes of scenes", changes)
+	if changes < 1000 || judged < 400 {
+		t.Errorf("%d changes of scenes, %d findings", changes, judged)
+	}
+}
+
+// TestCheck finds each thing once, and its remedies settle it.
+func TestCheck(t *testing.T) {
+	good := func() *bench.Bench {
+		b := bench.New("")
+		m := &b.Modules[0]
+		m.Screens[0].Fields = []field.Field{{Name: "Boats", Width: 2, Kind: field.Number}}
+		m.Show = bench.Show{
+			Scenes: []bench.Scene{
+				{ID: "a", Screen: "screen-1", Ends: []bench.End{{AfterMs: 500, Next: "b"}, {Input: "key", Next: "b"}}},
+				{ID: "b", Screen: "screen-1", Ends: []bench.End{{Input: "key", On: "long", Next: "a"}}},
+			},
+			Inputs: []bench.Input{{ID: "key", Kind: "button"}, {ID: "clock", Kind: "timer"}, {ID: "boats", Kind: "counter", Counter: bench.Counter{Up: "key"}}},
+			Feeds:  []bench.Feed{{Field: "Boats", Input: "boats"}},
+		}
+		return &b
+	}
+	for _, c := range []struct {
+		want string
+		make func(s *bench.Show)
+	}{
+		{"", func(*bench.Show) {}},
+		{"show.unreached", func(s *bench.Show) {
+			s.Scenes = append(s.Scenes, bench.Scene{ID: "c", Screen: "screen-1", Ends: []bench.End{{AfterMs: 1, Next: "a"}}})
+		}},
+		{"show.dead-end", func(s *bench.Show) { s.Scenes[1].Ends = nil }},
+		{"show.never", func(s *bench.Show) { s.Scenes[0].Ends[1] = bench.End{AfterMs: 500, Next: "a"} }},
+		{"show.never", func(s *bench.Show) {
+			s.Scenes[0].Ends = append(s.Scenes[0].Ends, bench.End{Input: "key", On: "press", Next: "a"})
+		}},
+		{"show.never", func(s *bench.Show) { // the key steps the counter, which ends the scene before
+			s.Scenes[0].Ends[0] = bench.End{Input: "boats", Next: "b"}
+		}},
+		{"", func(s *bench.Show) {
+			s.Scenes[0].Ends[0] = bench.End{Input: "boats", Next: "b"}
+			s.Inputs[2].Counter.Count, s.Inputs[2].Counter.Stops = 3, true
+		}},
+		{"show.race", func(s *bench.Show) { s.Scenes[0].Ends[1] = bench.End{Input: "clock", Next: "a"} }},
+		{"show.no-field", func(s *bench.Show) { s.Feeds[0].Field = "Boat" }},
+		{"show.wrong", func(s *bench.Show) { s.Scenes[0].Ends[1].On = "tick" }},
+		{"show.wrong", func(s *bench.Show) { s.Scenes[0].Ends[1].AfterMs = 5 }},
+		{"show.wrong", func(s *bench.Show) { s.Inputs[2].Counter.Down = "boats" }},
+	} {
+		b := good()
+		c.make(&b.Modules[0].Show)
+		var codes []string
+		for _, f := range Check(b, 0) {
+			codes = append(codes, f.Code)
+			for _, r := range f.Remedies {
+				text, err := json.Marshal(r.Patch)
+				if err != nil {
+					t.Fatal(err)
+				}
+				mended, err := benchjson.Patch(b, text)
+				if err != nil {
+					t.Errorf("%s, %q: %v", f.Code, r.Label, err)
+				} else if left := Check(&mended, 0); len(left) > 0 {
+					t.Errorf("%s, %q leaves %+v", f.Code, r.Label, left)
+				}
+			}
+		}
+		if got := strings.Join(codes, " "); got != c.want {
+			t.Errorf("found %q, want %q", got, c.want)
+		}
 	}
 }

@@ -1,0 +1,157 @@
+package show
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+)
+
+// Check judges the show of a module of a bench: what cannot be, scenes that are never
+// reached or never left, ends that are never taken, and ends that may come at one moment.
+func Check(b *bench.Bench, at int) []finding.Finding {
+	m := &b.Modules[at]
+	s, err := Of(m)
+	if problem := (bench.Problem{}); errors.As(err, &problem) {
+		return []finding.Finding{{Code: "show.wrong", Severity: finding.Error, What: "The show cannot be played: " + problem.What + ".", Path: fmt.Sprintf("/modules/%d%s", at, problem.Path)}}
+	}
+	j := judge{s, m, fmt.Sprintf("/modules/%d/show", at), nil}
+	if len(m.Show.Scenes) > 0 {
+		j.unreached()
+		for i := range s.Scenes {
+			j.ends(i)
+		}
+	}
+	for i, f := range m.Show.Feeds {
+		j.feed(i, f.Field)
+	}
+	return j.findings
+}
+
+type judge struct {
+	*Show
+	module   *bench.Module
+	path     string
+	findings []finding.Finding
+}
+
+func (j *judge) say(code string, severity finding.Severity, path, what, why, fix string, remedies ...finding.Remedy) {
+	j.findings = append(j.findings, finding.Finding{Code: code, Severity: severity, Path: j.path + path, What: what, Why: why, Fix: fix, Remedies: remedies})
+}
+
+// title names a scene for people.
+func (j *judge) title(i int) string {
+	d := &j.module.Show.Scenes[i]
+	return "“" + cmp.Or(d.Name, d.ID) + "”"
+}
+
+func (j *judge) input(i int) string {
+	d := &j.module.Show.Inputs[i]
+	return "“" + cmp.Or(d.Name, d.ID) + "”"
+}
+
+// unreached names scenes that nothing leads to, and scenes that nothing leads out of.
+func (j *judge) unreached() {
+	reached := make([]bool, len(j.Scenes))
+	var visit func(i int)
+	visit = func(i int) {
+		if reached[i] {
+			return
+		}
+		reached[i] = true
+		for k, e := range j.Scenes[i].Ends {
+			if j.never(i, k) < 0 {
+				visit(e.Next)
+			}
+		}
+	}
+	visit(j.Start)
+	named := make([]bool, len(j.Scenes))
+	for i := range j.Scenes {
+		for _, e := range j.Scenes[i].Ends {
+			named[e.Next] = named[e.Next] || e.Next != i
+		}
+	}
+	for i := range j.Scenes {
+		path := fmt.Sprintf("/scenes/%d", i)
+		if !reached[i] {
+			var remedies []finding.Remedy
+			if !named[i] {
+				remedies = append(remedies, finding.Remedy{Label: "Take the scene away", Patch: finding.Patch{finding.Test(j.path+path, j.module.Show.Scenes[i]), finding.Remove(j.path + path)}})
+			}
+			j.say("show.unreached", finding.Warning, path, fmt.Sprintf("Scene %s is never reached: no scene that comes ends in it.", j.title(i)), "", "Let another scene end in it, or take it away.", remedies...)
+			continue
+		}
+		if len(j.Scenes[i].Ends) == 0 && len(j.Scenes) > 1 {
+			j.say("show.dead-end", finding.Note, path, fmt.Sprintf("Scene %s never ends.", j.title(i)), "Once it is reached the show stays in it.", "Give it an end, if that is not what is meant.")
+		}
+	}
+}
+
+// ends names ends of a scene that are never taken, and those that may come together.
+func (j *judge) ends(scene int) {
+	ends := j.Scenes[scene].Ends
+	for k, e := range ends {
+		path := fmt.Sprintf("/scenes/%d/ends/%d", scene, k)
+		if by := j.never(scene, k); by >= 0 {
+			j.say("show.never", finding.Warning, path, fmt.Sprintf("Scene %s never ends by its end %d: end %d always comes first.", j.title(scene), k+1, by+1), "", "Take one of the two away, or change it.",
+				finding.Remedy{Label: fmt.Sprintf("Take end %d away", k+1), Patch: finding.Patch{finding.Test(j.path+path, j.module.Show.Scenes[scene].Ends[k]), finding.Remove(j.path + path)}})
+			continue
+		}
+		for other := range k {
+			if o := ends[other]; j.never(scene, other) < 0 && o.Next != e.Next && j.timed(o) && j.timed(e) && (o.After == 0 || e.After == 0) {
+				first, second := other, k
+				if o.After > 0 || e.After == 0 && e.Input < o.Input {
+					first, second = k, other
+				}
+				j.say("show.race", finding.Note, path, fmt.Sprintf("Ends %d and %d of scene %s may come at one moment: end %d is taken then.", other+1, k+1, j.title(scene), first+1),
+					"A timer runs on while scenes change, so that its ticks fall anywhere into a scene.", fmt.Sprintf("Let both end in one scene, or leave end %d out, if that matters.", second+1))
+			}
+		}
+	}
+}
+
+// timed reports whether an end comes by time alone.
+func (j *judge) timed(e End) bool {
+	return e.After > 0 || j.Inputs[e.Input].Kind == Timer
+}
+
+// never returns the end of a scene that always comes before another of it; -1 for none.
+func (j *judge) never(scene, k int) int {
+	e := j.Scenes[scene].Ends[k]
+	for i, o := range j.Scenes[scene].Ends {
+		switch {
+		case i == k:
+		case e.After > 0 && o.After > 0 && (o.After < e.After || o.After == e.After && i < k):
+			return i
+		case e.After > 0 || o.After > 0:
+		case i < k && o.Input == e.Input && o.On == e.On && (j.Inputs[e.Input].Kind != Signal || o.Level == e.Level):
+			return i
+		case (e.On == Press || e.On == Tick) && o.On == Step && j.follows(o.Input, e.Input):
+			return i
+		}
+	}
+	return -1
+}
+
+// follows reports whether a counter always steps when an input does something.
+func (j *judge) follows(counter, input int) bool {
+	c := &j.Inputs[counter]
+	return (c.Up == input || c.Down == input) && c.Steps != 1 && (!c.Stops || c.Steps == 0)
+}
+
+// feed names a feed whose field is on no screen.
+func (j *judge) feed(i int, name string) {
+	for _, s := range j.module.Screens {
+		for _, f := range s.Fields {
+			if f.Name == name {
+				return
+			}
+		}
+	}
+	path := fmt.Sprintf("/feeds/%d", i)
+	j.say("show.no-field", finding.Error, path, fmt.Sprintf("%s feeds a field “%s”, and no screen has one.", j.input(j.Feeds[i].Input), name), "", "Name a field that is there, or take the feed away.",
+		finding.Remedy{Label: "Take the feed away", Patch: finding.Patch{finding.Test(j.path+path, j.module.Show.Feeds[i]), finding.Remove(j.path + path)}})
+}
