@@ -54,10 +54,23 @@ type Counter struct {
 	Down  string   `json:"down,omitempty" maxLength:"40" doc:"id of the button or timer that steps it back"`
 }
 
-// Sensor is what a value over time is taken for.
+// Sensor is what a value over time is taken for, and what stands in for it while the show
+// is played here.
 type Sensor struct {
 	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
 	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
+	Source     Source  `json:"source,omitzero"`
+}
+
+// Source is a made-up course of a signal.
+type Source struct {
+	Curve    string    `json:"curve,omitempty" enum:"constant,ramp,sine,steps,noise,tide" doc:"absent: none, its values come as events"`
+	Low      float64   `json:"low,omitempty" minimum:"-1000000000" maximum:"1000000000"`
+	High     float64   `json:"high,omitempty" minimum:"-1000000000" maximum:"1000000000"`
+	PeriodMs int       `json:"periodMs,omitempty" minimum:"0" maximum:"86400000" doc:"of a ramp, a sine, a tide, or one of steps, in milliseconds; absent: 10000"`
+	Levels   []float64 `json:"levels,omitempty" nullable:"false" maxItems:"200" doc:"steps: one after the other, then again from the first"`
+	Seed     int       `json:"seed,omitempty" minimum:"0" maximum:"1000000" doc:"noise: the same seed gives the same noise"`
+	SampleMs int       `json:"sampleMs,omitempty" minimum:"0" maximum:"3600000" doc:"how often it is read, in milliseconds; absent: 100"`
 }
 
 // Feed lets fields show what an input gives.

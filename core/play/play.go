@@ -157,13 +157,14 @@ func wanted(m *firmware.Module, s *show.Show, events []show.Event, until int64) 
 			note(at)
 		}
 	}
-	note(0)
-	last := int64(0)
-	for i, e := range events {
-		if e.At < last {
-			return nil, fmt.Errorf("event %d comes at %d ms, after one at %d ms; expected the order of their times", i+1, e.At, last)
+	for i := 1; i < len(events); i++ {
+		if before := events[i-1].At; events[i].At < before {
+			return nil, fmt.Errorf("event %d comes at %d ms, after one at %d ms; expected the order of their times", i+1, events[i].At, before)
 		}
-		if last = e.At; e.At > until {
+	}
+	note(0)
+	for _, e := range s.Sampled(events, until) {
+		if e.At > until {
 			break
 		}
 		pass(e.At - 1)

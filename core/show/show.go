@@ -91,6 +91,7 @@ type Input struct {
 	Up, Down   int  // inputs that step it; -1 for none
 	Hysteresis float64
 	Start      float64
+	Source     Source
 }
 
 // Feed lets fields of a name show what an input gives.
@@ -116,7 +117,7 @@ func Of(m *bench.Module) (*Show, error) {
 		steps := max(len(in.Counter.Words), in.Counter.Count)
 		s.Inputs = append(s.Inputs, Input{
 			Name: in.Name, Kind: Kind(in.Kind), Debounce: or(in.Button.DebounceMs, UsualDebounce), Long: or(in.Button.LongMs, UsualLong), Every: or(in.EveryMs, UsualEvery),
-			Steps: steps, Stops: in.Counter.Stops, Up: inputs[in.Counter.Up], Down: inputs[in.Counter.Down], Hysteresis: in.Signal.Hysteresis, Start: in.Signal.Start,
+			Steps: steps, Stops: in.Counter.Stops, Up: inputs[in.Counter.Up], Down: inputs[in.Counter.Down], Hysteresis: in.Signal.Hysteresis, Start: in.Signal.Start, Source: sourceOf(&in.Signal.Source),
 		})
 		for _, by := range []int{inputs[in.Counter.Up], inputs[in.Counter.Down]} {
 			if by >= 0 && m.Show.Inputs[by].Kind != string(Button) && m.Show.Inputs[by].Kind != string(Timer) {

@@ -3257,6 +3257,7 @@ export interface components {
              * @description by so much it must go back before it counts as below or above again
              */
             hysteresis?: number;
+            source?: components["schemas"]["Source"];
             /**
              * Format: double
              * @description its value until another comes
@@ -3331,6 +3332,34 @@ export interface components {
             shown?: boolean;
             /** Format: int64 */
             slot: number;
+        };
+        Source: {
+            /**
+             * @description absent: none, its values come as events
+             * @enum {string}
+             */
+            curve?: "constant" | "ramp" | "sine" | "steps" | "noise" | "tide";
+            /** Format: double */
+            high?: number;
+            /** @description steps: one after the other, then again from the first */
+            levels?: number[];
+            /** Format: double */
+            low?: number;
+            /**
+             * Format: int64
+             * @description of a ramp, a sine, a tide, or one of steps, in milliseconds; absent: 10000
+             */
+            periodMs?: number;
+            /**
+             * Format: int64
+             * @description how often it is read, in milliseconds; absent: 100
+             */
+            sampleMs?: number;
+            /**
+             * Format: int64
+             * @description noise: the same seed gives the same noise
+             */
+            seed?: number;
         };
         Step: {
             /** Format: int64 */
