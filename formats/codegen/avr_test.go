@@ -168,7 +168,7 @@ func (s *target) mark() int {
 }
 
 // written returns calls as C.
-func (c *cView) written(call *firmtest.Call, d int, m *firmware.Module) string {
+func (c *view) written(call *firmtest.Call, d int, m *firmware.Module) string {
 	cm := &c.Modules[d]
 	display := "&" + cm.Ident + "_display"
 	switch {
@@ -204,7 +204,7 @@ int main(void)
 `
 
 // crossed builds a main of calls for an ATmega, with the flags of the Makefile.
-func crossed(t *testing.T, dir, mcu string, v *cView, calls []string) string {
+func crossed(t *testing.T, dir, mcu string, v *view, calls []string) string {
 	t.Helper()
 	text := fmt.Sprintf("#include %q\n#include \"port.h\"\n%s    %s\n    for (;;) {\n    }\n}\n", v.File+".h", marking, strings.Join(calls, "\n    "))
 	if err := os.WriteFile(filepath.Join(dir, "main.c"), []byte(text), 0o644); err != nil {
@@ -295,7 +295,7 @@ func TestNoAnswer(t *testing.T) {
 }
 
 // small is a 16×2 behind a backpack with two screens and a field.
-func small(t *testing.T) (*firmware.Image, *cView, string) {
+func small(t *testing.T) (*firmware.Image, *view, string) {
 	t.Helper()
 	f, err := os.Open("testdata/small.json")
 	if err != nil {

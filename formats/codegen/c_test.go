@@ -23,7 +23,7 @@ import (
 var strict = []string{"-std=c99", "-Wall", "-Wextra", "-Wconversion", "-pedantic", "-Werror"}
 
 // write puts a program's files into a new directory.
-func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *cView) {
+func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *view) {
 	t.Helper()
 	dir = t.TempDir()
 	files, err := Files(im, as)
@@ -35,14 +35,14 @@ func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *cView)
 			t.Fatal(err)
 		}
 	}
-	if v, err = newCView(im); err != nil {
+	if v, err = newView(im); err != nil {
 		t.Fatal(err)
 	}
 	return dir, v
 }
 
 // defines tell the harness what a bench has.
-func (v *cView) defines() []string {
+func (v *view) defines() []string {
 	names := make([]string, len(v.Modules))
 	for i, m := range v.Modules {
 		names[i] = "&" + m.Ident + "_display"
@@ -137,7 +137,7 @@ func (s *session) written(numbers []string) int {
 }
 
 // start builds the harness of a bench and runs it.
-func start(t *testing.T, im *firmware.Image, dir string, v *cView) *session {
+func start(t *testing.T, im *firmware.Image, dir string, v *view) *session {
 	t.Helper()
 	harness, _ := filepath.Abs("testdata/host.c")
 	args := append(strict[:len(strict):len(strict)], "-O1", "-I.")
@@ -160,7 +160,7 @@ func start(t *testing.T, im *firmware.Image, dir string, v *cView) *session {
 }
 
 // callText writes a call of a player as the harness takes it.
-func callText(c *firmtest.Call, d int, m *firmware.Module, cm *cModule) string {
+func callText(c *firmtest.Call, d int, m *firmware.Module, cm *display) string {
 	switch {
 	case c.Value >= 0:
 		s := cm.Setters[c.Value]

@@ -13,16 +13,16 @@ import (
 
 // writeMicroPython writes the module and its example.
 func writeMicroPython(im *firmware.Image) ([]File, error) {
-	v, err := newCView(im)
+	v, err := newView(im)
 	if err != nil {
 		return nil, err
 	}
-	p := pyView{cView: v}
+	p := pyView{view: v}
 	p.bus(im)
 	for i := range v.Modules {
 		c := &v.Modules[i]
 		w := pyWriter{v: v, c: c, m: c.image}
-		p.Modules = append(p.Modules, pyModule{cModule: c, Class: className(c.Ident), Attributes: w.attributes()})
+		p.Modules = append(p.Modules, pyModule{display: c, Class: className(c.Ident), Attributes: w.attributes()})
 	}
 	var files []File
 	for _, name := range []string{"bench.py", "main.py"} {
@@ -38,14 +38,14 @@ func writeMicroPython(im *firmware.Image) ([]File, error) {
 
 // pyView is what the templates of MicroPython are filled in with.
 type pyView struct {
-	*cView
+	*view
 	Modules []pyModule
 	Machine string // class of the bus
 	NewBus  string // what makes it
 }
 
 type pyModule struct {
-	*cModule
+	*display
 	Class      string
 	Attributes []string
 }
@@ -81,7 +81,7 @@ func (p *pyView) bus(im *firmware.Image) {
 
 // pinName is a pin as Pin takes it: its number, or its label in quotes on hosts whose pins
 // have none.
-func (v *cView) pinName(label string) string {
+func (v *view) pinName(label string) string {
 	n, ok := v.board.Number(label)
 	if !ok || strings.HasPrefix(v.board.Part, "ATmega") {
 		return fmt.Sprintf("%q", label)
@@ -91,8 +91,8 @@ func (v *cView) pinName(label string) string {
 
 // pyWriter writes the tables of one display.
 type pyWriter struct {
-	v *cView
-	c *cModule
+	v *view
+	c *display
 	m *firmware.Module
 }
 

@@ -18,7 +18,7 @@ import (
 )
 
 // python runs a generated module in MicroPython under node.
-func python(t *testing.T, im *firmware.Image, dir string, v *cView, prelude string) *session {
+func python(t *testing.T, im *firmware.Image, dir string, v *view, prelude string) *session {
 	t.Helper()
 	runtime, _ := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	c := exec.Command("node", "testdata/micropython.mjs", runtime, dir, v.File, prelude)
@@ -39,7 +39,7 @@ func python(t *testing.T, im *firmware.Image, dir string, v *cView, prelude stri
 }
 
 // pythonCall writes a call of a player in Python.
-func pythonCall(c *firmtest.Call, m *firmware.Module, cm *cModule) string {
+func pythonCall(c *firmtest.Call, m *firmware.Module, cm *display) string {
 	switch {
 	case c.Value >= 0:
 		s := cm.Setters[c.Value]

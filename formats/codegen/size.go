@@ -29,7 +29,7 @@ var weights = func() map[string]float64 {
 
 // SizeOf estimates the size of the C program of an image.
 func SizeOf(im *firmware.Image) (Size, error) {
-	v, err := newCView(im)
+	v, err := newView(im)
 	if err != nil {
 		return Size{}, err
 	}
@@ -43,7 +43,7 @@ func SizeOf(im *firmware.Image) (Size, error) {
 }
 
 // parts counts the parts of the driver that a bench needs.
-func (v *cView) parts() map[string]float64 {
+func (v *view) parts() map[string]float64 {
 	h := &v.Has
 	out := map[string]float64{"start, calls, example": 1, "modules": float64(len(v.Modules))}
 	for name, is := range map[string]bool{
@@ -73,7 +73,7 @@ var (
 
 // tableBytes counts the bytes of the tables in flash: a pointer is two, as is a number of
 // 16 bits.
-func (v *cView) tableBytes() (n int) {
+func (v *view) tableBytes() (n int) {
 	texts := append([]string(nil), v.Tables...)
 	for _, m := range v.Modules {
 		texts = append(texts, m.State)
@@ -108,7 +108,7 @@ func initialised(head, body string) (n int) {
 }
 
 // ram adds up what the driver keeps.
-func (v *cView) ram() (n int) {
+func (v *view) ram() (n int) {
 	h := &v.Has
 	value := 2
 	if v.ValueType == "int32_t" {
