@@ -57,6 +57,11 @@ func newPlay(std stdio) *cobra.Command {
 		if *until < 0 || *until > maxPlayed {
 			return wrong(exitUsage, "--until %d; expected 0–%d ms", *until, int64(maxPlayed))
 		}
+		for i := range b.Modules {
+			if b.Modules[i].ID == m.ID {
+				printFindings(std.err, show.Check(&b, i))
+			}
+		}
 		played, mod, err := playModule(&b, m, events, *until)
 		if err != nil {
 			return wrong(exitUsage, "%s: %w", args[0], err)

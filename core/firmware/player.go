@@ -59,21 +59,20 @@ func (p *Player) Idle(until time.Duration) {
 // Dots switches all dots off, or on again; the text stays.
 func (p *Player) Dots(on bool) {
 	p.dark = !on
-	control := byte(hd44780.DisplayOff)
-	if on {
-		control |= hd44780.DisplayOn
-		if p.screen >= 0 && p.screen < p.module.Blank() {
-			if c := p.module.Screens[p.screen].Cursor; c.Line {
-				control |= hd44780.CursorOn
-			} else if c.Block {
-				control |= hd44780.BlinkOn
-			}
+	p.enable = p.module.all()
+	p.instruct(hd44780.DisplayOff | hd44780.DisplayOn)
+	if on && p.screen >= 0 && p.screen < p.module.Blank() {
+		c := p.module.Screens[p.screen].Cursor
+		if controller, _, ok := p.module.Display.Geometry.Locate(c.Row, c.Col); ok && (c.Line || c.Block) {
+			p.enable = link.Enable(controller)
+			p.instruct(c.Control())
 		}
 	}
-	p.enable = p.module.all()
-	p.instruct(control)
 	p.builder.Settle()
 }
+
+// Dark reports whether the dots are off.
+func (p *Player) Dark() bool { return p.dark }
 
 // Shows is what the glass is to show, row by row; nil before Begin.
 func (p *Player) Shows() []byte {
@@ -96,7 +95,7 @@ func (p *Player) Begin() {
 	m := p.module
 	p.builder.PowerUp()
 	p.builder.Initialise()
-	p.held, p.at, p.last = [glyph.Slots]int{}, [2]int{}, 0
+	p.held, p.at, p.last, p.dark = [glyph.Slots]int{}, [2]int{}, 0, false
 	p.load(m.Begun)
 	p.screen = m.Blank()
 	p.builder.Settle()
@@ -151,9 +150,15 @@ func (p *Player) Clear() {
 	p.builder.Settle()
 }
 
+// clear empties the glass, and switches off a cursor that a screen has.
 func (p *Player) clear() {
 	p.enable = p.module.all()
 	p.instruct(hd44780.ClearByte)
+	if p.screen < p.module.Blank() {
+		if c := p.module.Screens[p.screen].Cursor; c.Line || c.Block {
+			p.instruct(hd44780.DisplayOff | hd44780.DisplayOn)
+		}
+	}
 }
 
 // Tell gives one of the module's values, and writes it where it is shown.

@@ -1,12 +1,13 @@
 package firmware
 
 import (
-	"bytes"
 	"cmp"
 	"fmt"
+	"slices"
 
 	"slatebell/core/field"
 	"slatebell/core/finding"
+	"slatebell/core/glyph"
 	"slatebell/core/rig"
 )
 
@@ -26,13 +27,14 @@ func (m *Module) Prove() (*Proof, error) {
 		return nil, err
 	}
 	type due struct {
-		step int // after it the glass is to show
-		want []byte
-		call string
+		step   int // after it the glass is to show
+		screen int
+		want   []byte
+		call   string
 	}
 	var dues []due
 	did := func(format string, args ...any) {
-		dues = append(dues, due{p.builder.Sent(), p.Shows(), fmt.Sprintf(format, args...)})
+		dues = append(dues, due{p.builder.Sent(), p.Screen(), p.Shows(), fmt.Sprintf(format, args...)})
 	}
 	p.Begin()
 	did("begin")
@@ -75,17 +77,10 @@ func (m *Module) Prove() (*Proof, error) {
 	}
 	program := p.Program()
 	out := &Proof{Calls: len(dues), Words: len(program.Words)}
-	contrast := m.Display.UsualContrast()
 	next := 0
 	hold := func(step int) {
 		for ; next < len(dues) && dues[next].step <= step+1; next++ {
-			mo := hardware.Moment()
-			glass := mo.Glass(&m.Display, contrast)
-			codes := make([]byte, len(glass.Cells))
-			for i, c := range glass.Cells {
-				codes[i] = c.Code
-			}
-			if !bytes.Equal(codes, dues[next].want) {
+			if m.Differs(hardware.Moment(), dues[next].screen, dues[next].want, false) >= 0 {
 				out.Findings = append(out.Findings, finding.Finding{
 					Code: "code.glass-differs", Severity: finding.Error, Path: fmt.Sprintf("/modules/%d/changes", m.At),
 					What: fmt.Sprintf("%s: the glass shows something else than the screen.", dues[next].call),
@@ -101,6 +96,48 @@ func (m *Module) Prove() (*Proof, error) {
 	violations, more := hardware.Violations()
 	out.Findings = append(out.Findings, rig.Findings(violations, more)...)
 	return out, nil
+}
+
+// Differs is the first cell of a glass that does not show what it is to show, by its code
+// and by its dots, the cursor aside; -1 where all is as it ought to be. screen is Blank for
+// an empty glass; dark says that the dots are to be off.
+func (m *Module) Differs(mo rig.Moment, screen int, codes []byte, dark bool) int {
+	for i := range mo.Controllers {
+		mo.Controllers[i].CursorOn, mo.Controllers[i].BlinkOn = false, false
+	}
+	slots := map[int]glyph.Pattern{}
+	loads := m.Begun
+	if screen < m.Blank() {
+		loads = append(slices.Clone(loads), m.Screens[screen].Loads...)
+	}
+	for _, l := range loads {
+		slots[l.Slot] = m.Glyphs[l.Glyph]
+	}
+	glass := mo.Glass(&m.Display, m.Display.UsualContrast())
+	if glass.On == dark {
+		return 0
+	}
+	for i, c := range glass.Cells {
+		if c.Code != codes[i] {
+			return i
+		}
+		want := glyph.ROMPattern(m.Display.ROM, c.Code, m.Display.Tall)
+		if slot, ok := m.Display.Slot(c.Code); ok {
+			drawn, known := slots[slot]
+			if !known { // nothing was drawn for it: that is said of the screen
+				continue
+			}
+			want = drawn
+		}
+		shows := glyph.Of(c.Dots)
+		if m.Display.Tall {
+			shows = glyph.Of(c.Dots, c.Below[:]...)
+		}
+		if !dark && shows != want {
+			return i
+		}
+	}
+	return -1
 }
 
 // title names a screen.

@@ -130,10 +130,7 @@ func (out *Playing) watch(m *firmware.Module, ends []int) error {
 
 // wanted lists what is wanted from when on, changes only.
 func wanted(m *firmware.Module, s *show.Show, events []show.Event, until int64) (out []wish, err error) {
-	feeds, err := feeds(m, s)
-	if err != nil {
-		return nil, err
-	}
+	feeds := feeds(m, s)
 	st := s.Begin()
 	note := func(at int64) {
 		w := wish{at: at, scene: st.Scene, screen: s.Scenes[st.Scene].Screen, off: s.Scenes[st.Scene].Off, values: m.Starts()}
@@ -194,21 +191,15 @@ func (f *feed) told(v float64, before firmware.Told) firmware.Told {
 	return before
 }
 
-// feeds resolves the feeds of a show to the values of a program. A field that there is
-// none of is a bench.Problem.
-func feeds(m *firmware.Module, s *show.Show) (out []feed, err error) {
-	for i, f := range s.Feeds {
-		found := false
+// feeds resolves the feeds of a show to the values of a program. One whose field is not on
+// the glass gives nothing; show.Check says so where no screen has the field.
+func feeds(m *firmware.Module, s *show.Show) (out []feed) {
+	for _, f := range s.Feeds {
 		for k, v := range m.Values {
-			if v.Name != f.Field {
-				continue
+			if v.Name == f.Field {
+				out = append(out, feed{k, f.Input, v.Kind, math.Pow10(v.Decimals), int64(len(v.Words)) - 1})
 			}
-			found = true
-			out = append(out, feed{k, f.Input, v.Kind, math.Pow10(v.Decimals), int64(len(v.Words)) - 1})
-		}
-		if !found {
-			return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/show/feeds/%d/field", m.At, i), What: fmt.Sprintf("there is no field %q on this module's screens", f.Field)}
 		}
 	}
-	return out, nil
+	return out
 }

@@ -3,6 +3,7 @@ package play
 import (
 	"bytes"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -102,10 +103,7 @@ func TestPlay(t *testing.T) {
 						values[k].Units = min(max(int64(gives), 0), int64(len(v.Words)-1))
 						continue
 					}
-					for range v.Decimals {
-						gives *= 10
-					}
-					values[k].Units = int64(gives + 0.5)
+					values[k].Units = int64(math.Round(gives * math.Pow10(v.Decimals)))
 				}
 			}
 			scene := s.Scenes[st.Scene]
@@ -119,6 +117,9 @@ func TestPlay(t *testing.T) {
 			dropped += f.Dropped
 		}
 		frames += len(p.Frames)
+		if wishes, err := wanted(m, s, events, 3000); err != nil || len(wishes) != len(p.Frames)+p.Dropped {
+			t.Errorf("seed %d: %d wishes are %d frames and %d dropped (%v)", seed, len(wishes), len(p.Frames), p.Dropped, err)
+		}
 		hardware, err := rig.New(m.Display, m.Link)
 		if err != nil {
 			t.Fatal(err)

@@ -130,6 +130,18 @@ type Cursor struct {
 	Row, Col    int // 0-based
 }
 
+// Control is the display control that gives the cursor its looks.
+func (k Cursor) Control() byte {
+	set := hd44780.DisplayOff | hd44780.DisplayOn
+	if k.Line {
+		set |= hd44780.CursorOn
+	}
+	if k.Block {
+		set |= hd44780.BlinkOn
+	}
+	return set
+}
+
 // Leave appends what puts the cursor into its cell and gives it its looks, or turns
 // it off; what is so already is left out. A cursor outside the glass is none.
 func (b *Builder) Leave(k Cursor) {
@@ -162,14 +174,7 @@ func (b *Builder) looks(controller int, line, block bool) byte {
 	if s.CursorOn == line && s.BlinkOn == block {
 		return 0
 	}
-	set := hd44780.DisplayOff | hd44780.DisplayOn
-	if line {
-		set |= hd44780.CursorOn
-	}
-	if block {
-		set |= hd44780.BlinkOn
-	}
-	return set
+	return Cursor{Line: line, Block: block}.Control()
 }
 
 // set appends an instruction of the controller's settings.

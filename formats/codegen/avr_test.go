@@ -184,6 +184,8 @@ func (c *view) written(call *firmtest.Call, d int, m *firmware.Module) string {
 				return fmt.Sprintf("mark(%s());", mv.Func)
 			}
 		}
+	case call.Dots >= 0:
+		return fmt.Sprintf("mark(slate_light(%s, %d));", display, call.Dots)
 	case call.Screen == m.Blank():
 		return fmt.Sprintf("mark(slate_clear(%s));", display)
 	}

@@ -174,6 +174,8 @@ func callText(c *firmtest.Call, d int, m *firmware.Module, cm *display) string {
 				return fmt.Sprintf("m %d %d %d %d", d, mv.Screen, mv.Address, mv.Enable)
 			}
 		}
+	case c.Dots >= 0:
+		return fmt.Sprintf("l %d %d", d, c.Dots)
 	case c.Screen == m.Blank():
 		return fmt.Sprintf("c %d", d)
 	}
@@ -196,7 +198,7 @@ func images(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.Imag
 // take 100 ns: after every call each glass shows what it is to show, no limit is broken, and
 // the bytes are those of the player.
 func TestC(t *testing.T) {
-	images(0, 30, func(seed uint64, r *rand.Rand, im *firmware.Image) {
+	images(0, 25, func(seed uint64, r *rand.Rand, im *firmware.Image) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, im, C)
 			for _, name := range []string{"main.c", "port_avr.c"} {

@@ -170,7 +170,8 @@ func loads(list []firmware.Load) string {
 	return b.String() + fmt.Sprintf("0x%02X", 0xFF)
 }
 
-// cursors lists where each screen has its cursor.
+// cursors lists where each screen has its cursor, with two controllers which of them has it,
+// and the display control that gives it its looks.
 func cursors(m *firmware.Module, two bool) (out []byte) {
 	for _, s := range m.Screens {
 		at, enable := byte(0xFF), byte(0)
@@ -184,6 +185,7 @@ func cursors(m *firmware.Module, two bool) (out []byte) {
 		if two {
 			out = append(out, enable)
 		}
+		out = append(out, s.Cursor.Control())
 	}
 	return out
 }

@@ -122,7 +122,7 @@ func (v *view) ram() (n int) {
 		}
 	}
 	for i := range v.Modules {
-		n += 3 + one(h.Expander) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
+		n += 3 + one(h.Expander) + one(h.GlassLight) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
 		if h.Two {
 			n += 5
 		} else {

@@ -130,6 +130,12 @@ func screenOf(r *rand.Rand, k int, g *module.Geometry, tall bool) bench.Screen {
 	taken := make([]bool, g.Cells())
 	for n := range r.IntN(4) {
 		f := fieldOf(r, n, g)
+		if r.IntN(20) == 0 { // beyond the glass: it is not shown
+			f.Name += " off"
+			f.Row, f.Col = pick(r, []int{f.Row, g.Rows}), g.Cols
+			s.Fields = append(s.Fields, f)
+			continue
+		}
 		clear := !slices.Contains(taken[f.Row*g.Cols+f.Col:][:f.Width], true)
 		if clear {
 			for i := range f.Width {

@@ -6,6 +6,7 @@ import (
 
 	"slatebell/core/field"
 	"slatebell/core/firmware"
+	"slatebell/core/module"
 )
 
 // Call is a call of a program: of a module's Show where Screen is a screen, Clear where it
@@ -15,13 +16,14 @@ type Call struct {
 	Value  int // -1 for none
 	Told   firmware.Told
 	Place  int // for the cursor; -1 for none
+	Dots   int // of a VFD: 0 off, 1 on; -1 for none
 }
 
 // Calls returns calls at random.
 func Calls(r *rand.Rand, m *firmware.Module, n int) []Call {
 	var out []Call
 	for range n {
-		c := Call{Screen: -1, Value: -1, Place: -1}
+		c := Call{Screen: -1, Value: -1, Place: -1, Dots: -1}
 		switch at := r.IntN(10); {
 		case at < 6 && len(m.Values) > 0:
 			c.Value = r.IntN(len(m.Values))
@@ -30,6 +32,8 @@ func Calls(r *rand.Rand, m *firmware.Module, n int) []Call {
 			if c.Place = r.IntN(len(m.Places)); m.Places[c.Place].Value >= 0 {
 				continue
 			}
+		case at == 7 && m.Display.Technology == module.VFD:
+			c.Dots = r.IntN(2)
 		default:
 			c.Screen = r.IntN(len(m.Screens) + 1)
 		}
@@ -59,6 +63,8 @@ func (c *Call) Do(p *firmware.Player, m *firmware.Module) {
 		p.Tell(c.Value, c.Told)
 	case c.Place >= 0:
 		p.Move(c.Place)
+	case c.Dots >= 0:
+		p.Dots(c.Dots == 1)
 	case c.Screen == m.Blank():
 		p.Clear()
 	default:
