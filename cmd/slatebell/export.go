@@ -8,7 +8,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/bench"
 	"slatebell/formats/export"
 )
 
@@ -42,16 +41,15 @@ func newExport(std stdio) *cobra.Command {
 		}
 		module := export.All
 		if *id != "" {
-			if _, err := moduleOf(&b, *id); err != nil {
+			if module, err = moduleOf(&b, *id); err != nil {
 				return err
 			}
-			module = slices.IndexFunc(b.Modules, func(m bench.Module) bool { return m.ID == *id })
 		}
-		files, err := export.Files(&b, module, *as)
+		files, notes, err := export.Files(&b, module, *as)
 		if err != nil {
 			return wrong(exitFailed, "%s: %w", args[0], err)
 		}
-		printFindings(std.err, export.Notes(&b, module, *as))
+		printFindings(std.err, notes)
 		if err := export.Write(*to, files); err != nil {
 			if foreign := new(export.ForeignError); errors.As(err, &foreign) {
 				return wrong(exitUsage, "%w", err)

@@ -25,10 +25,11 @@ func newMount(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		m, err := moduleOf(&b, *id)
+		at, err := moduleOf(&b, *id)
 		if err != nil {
 			return err
 		}
+		m := &b.Modules[at]
 		if *unitW < 0 || *unitH < 0 || *unitW > 500 || *unitH > 500 {
 			return wrong(exitUsage, "grid units of %g × %g mm; expected 0–500 mm", *unitW, *unitH)
 		}
@@ -45,17 +46,17 @@ func newMount(std stdio) *cobra.Command {
 	return c
 }
 
-// moduleOf returns the module of an id, or the only one where no id is given.
-func moduleOf(b *bench.Bench, id string) (*bench.Module, error) {
+// moduleOf returns the index of the module of an id, or the only one where no id is given.
+func moduleOf(b *bench.Bench, id string) (int, error) {
 	var ids []string
 	for i := range b.Modules {
 		if b.Modules[i].ID == id || id == "" && len(b.Modules) == 1 {
-			return &b.Modules[i], nil
+			return i, nil
 		}
 		ids = append(ids, b.Modules[i].ID)
 	}
 	if id == "" {
-		return nil, wrong(exitUsage, "no module is named; expected --module with one of %s", strings.Join(ids, ", "))
+		return 0, wrong(exitUsage, "no module is named; expected --module with one of %s", strings.Join(ids, ", "))
 	}
-	return nil, wrong(exitUsage, "--module %q is not on this bench; expected one of %s", id, strings.Join(ids, ", "))
+	return 0, wrong(exitUsage, "--module %q is not on this bench; expected one of %s", id, strings.Join(ids, ", "))
 }

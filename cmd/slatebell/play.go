@@ -40,11 +40,11 @@ func newPlay(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		m, err := moduleOf(&b, *id)
+		at, err := moduleOf(&b, *id)
 		if err != nil {
 			return err
 		}
-		events, err := readEvents(*name, m, std.in)
+		events, err := readEvents(*name, &b.Modules[at], std.in)
 		if err != nil {
 			return err
 		}
@@ -57,12 +57,8 @@ func newPlay(std stdio) *cobra.Command {
 		if *until < 0 || *until > maxPlayed {
 			return wrong(exitUsage, "--until %d; expected 0–%d ms", *until, int64(maxPlayed))
 		}
-		for i := range b.Modules {
-			if b.Modules[i].ID == m.ID {
-				printFindings(std.err, show.Check(&b, i))
-			}
-		}
-		played, mod, err := playModule(&b, m, events, *until)
+		printFindings(std.err, show.Check(&b, at))
+		played, mod, err := playModule(&b, at, events, *until)
 		if err != nil {
 			return wrong(exitUsage, "%s: %w", args[0], err)
 		}
@@ -104,22 +100,16 @@ func readEvents(name string, m *bench.Module, in io.Reader) ([]show.Event, error
 }
 
 // playModule plays a module of a bench.
-func playModule(b *bench.Bench, m *bench.Module, events []show.Event, until int64) (*play.Playing, *firmware.Module, error) {
+func playModule(b *bench.Bench, at int, events []show.Event, until int64) (*play.Playing, *firmware.Module, error) {
 	pinned, err := export.Pinned(b)
 	if err != nil {
 		return nil, nil, err
-	}
-	at := 0
-	for i := range b.Modules {
-		if b.Modules[i].ID == m.ID {
-			at = i
-		}
 	}
 	im, err := firmware.New(pinned, at)
 	if err != nil {
 		return nil, nil, err
 	}
-	s, err := show.Of(m)
+	s, err := show.Of(&b.Modules[at])
 	if err != nil {
 		return nil, nil, err
 	}

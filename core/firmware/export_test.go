@@ -3,6 +3,7 @@ package firmware
 import (
 	"slices"
 
+	"slatebell/core/sequence"
 	"slatebell/core/update"
 )
 
@@ -10,7 +11,7 @@ import (
 // operation of a class.
 func (p *Player) Took(from int, before update.Class) (c update.Cost) {
 	for _, s := range p.Program().Steps[from:] {
-		class := update.Class(classOf(s.Op))
+		class := sequence.ClassOf(s.Op)
 		data := 0
 		if class == update.Data {
 			data = 1
@@ -23,7 +24,7 @@ func (p *Player) Took(from int, before update.Class) (c update.Cost) {
 }
 
 // Last is the class of the last operation.
-func (p *Player) Last() update.Class { return update.Class(p.last) }
+func (p *Player) Last() update.Class { return p.last }
 
 // Cheapest is what the cheapest update of a place takes that writes its cells alone: they
 // lie in a memory of their own, with so much beside them that an address is cheaper than to

@@ -44,7 +44,6 @@ type Module struct {
 	Pins     map[string]string // of the host, by line
 	Polls    bool              // it waits for the busy flag
 	Pauses   Pauses
-	Dim      uint8           // brightness of a VFD in quarters below full
 	Function byte            // the function set, once the interface has its width
 	Setting  Stream          // what follows it
 	Glyphs   []glyph.Pattern // all that are ever loaded
@@ -67,7 +66,6 @@ type Screen struct {
 	ID, Name string
 	Loads    []Load // glyphs that it shows and begin does not load
 	Cursor   sequence.Cursor
-	Cells    []byte // codes row by row, the fields' samples in them
 	fixed    []byte // without its fields
 	owner    []int  // for each cell the place, counted from 1, that writes it
 }
@@ -121,12 +119,12 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 		return nil, err
 	}
 	doc := &b.Modules[at]
-	m := &Module{At: at, ID: doc.ID, Name: doc.Name, Pins: doc.Link.Pins, Dim: uint8(doc.Display.Supply.Brightness)}
+	m := &Module{At: at, ID: doc.ID, Name: doc.Name, Pins: doc.Link.Pins}
 	if m.Display, m.Link, err = first.Build(); err != nil {
 		return nil, err
 	}
 	m.Link.Enables = m.Display.Geometry.Controllers
-	m.options = sequence.Options{Waits: sequence.Waits(doc.Link.Waits), Brightness: m.Dim}
+	m.options = sequence.Options{Waits: sequence.Waits(doc.Link.Waits), Brightness: uint8(doc.Display.Supply.Brightness)}
 	m.Polls = m.options.Waits == sequence.PollBusy
 	builder, err := sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err != nil {

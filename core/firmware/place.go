@@ -105,9 +105,6 @@ func (m *Module) screens(b *bench.Bench, banks []glyph.Bank) error {
 		m.Shadow = max(m.Shadow, offset)
 		m.Screens = append(m.Screens, next)
 	}
-	for i := range m.Screens {
-		m.Screens[i].Cells = m.Shows(i, nil)
-	}
 	return nil
 }
 

@@ -8,6 +8,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/sequence"
+	"slatebell/core/update"
 )
 
 // Player does what the exported program does for one module, call by call, and keeps the
@@ -22,8 +23,8 @@ type Player struct {
 	at      [2]int           // where the address counters stand; nowhere where that is not known
 	want    [2]int           // where the next character goes
 	enable  link.Enable
-	last    int  // class of the last operation
-	dark    bool // all dots are off
+	last    update.Class // of the last operation
+	dark    bool         // all dots are off
 }
 
 const nowhere = -1
@@ -95,7 +96,7 @@ func (p *Player) Begin() {
 	m := p.module
 	p.builder.PowerUp()
 	p.builder.Initialise()
-	p.held, p.at, p.last, p.dark = [glyph.Slots]int{}, [2]int{}, 0, false
+	p.held, p.at, p.last, p.dark = [glyph.Slots]int{}, [2]int{}, update.Instruction, false
 	p.load(m.Begun)
 	p.screen = m.Blank()
 	p.builder.Settle()
@@ -112,7 +113,7 @@ func (p *Player) load(loads []Load) {
 	}
 	if len(bank) > 0 {
 		p.builder.Load(bank)
-		p.at, p.last = [2]int{nowhere, nowhere}, 1
+		p.at, p.last = [2]int{nowhere, nowhere}, update.Data
 	}
 }
 
@@ -287,13 +288,13 @@ func (p *Player) instruct(b byte) {
 	}
 	op := hd44780.Command(b)
 	p.send(op)
-	if classOf(op) == 2 {
+	if p.last == update.Long {
 		p.each(func(i int) { p.at[i], p.want[i] = 0, 0 })
 	}
 }
 
 func (p *Player) send(op hd44780.Operation) {
-	p.last = classOf(op)
+	p.last = sequence.ClassOf(op)
 	kind := sequence.Setting
 	if op.RS {
 		kind = sequence.Text

@@ -79,18 +79,6 @@ func (m *Module) stream(p *sequence.Program, to *Screen) Stream {
 	return append(s, EndMark)
 }
 
-// classOf is the class of an operation as Pauses and Gap count it.
-func classOf(op hd44780.Operation) int {
-	switch op.Kind() {
-	case hd44780.Clear, hd44780.Home:
-		return 2
-	}
-	if op.RS {
-		return 1
-	}
-	return 0
-}
-
 // Part is one operation of a stream, or a run of characters, with what it does.
 type Part struct {
 	Bytes []byte

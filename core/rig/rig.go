@@ -147,13 +147,20 @@ func (r *Rig) Drive(at time.Duration, p link.Pins) { r.drive(at, p) }
 
 // Lines is the level of D7–D0 as a host that lets go of them reads them now.
 func (r *Rig) Lines() byte {
-	b := byte(0xFF)
+	b, _ := r.level()
+	return b
+}
+
+// level is that of the data lines, and how many controllers drive them.
+func (r *Rig) level() (b byte, drivers int) {
+	b = 0xFF
 	for i := range r.Controllers() {
 		if out, driven := r.controllers[i].Bus(); driven {
 			b &= out
+			drivers++
 		}
 	}
-	return b
+	return b, drivers
 }
 
 // shift plays a word into a 74HC595 whose inputs are not wired as they ought to
@@ -178,13 +185,7 @@ func (r *Rig) shift(at time.Duration, w link.Word, reg *link.Register) {
 // high; where two controllers drive them, low wins. A host that writes meanwhile
 // drives against them.
 func (r *Rig) sample(writes bool) {
-	b, drivers := byte(0xFF), 0
-	for i := range r.Controllers() {
-		if out, driven := r.controllers[i].Bus(); driven {
-			b &= out
-			drivers++
-		}
-	}
+	b, drivers := r.level()
 	if drivers > 1 && r.contended == never {
 		r.contended = r.step
 	}

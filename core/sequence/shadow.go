@@ -76,14 +76,15 @@ func (b *Builder) track(s *Step) {
 			b.shadows[i].sent(s.Op)
 		}
 	}
-	if kind := s.Op.Kind(); kind != hd44780.ReadStatus {
-		b.last = classOf(kind, s.Op.RS)
+	if s.Op.Kind() != hd44780.ReadStatus {
+		b.last = ClassOf(s.Op)
 	}
 }
 
-func classOf(kind hd44780.Kind, rs bool) update.Class {
-	switch {
-	case rs:
+// ClassOf is the class of an operation, by which the cost of the next one is told.
+func ClassOf(op hd44780.Operation) update.Class {
+	switch kind := op.Kind(); {
+	case op.RS:
 		return update.Data
 	case kind == hd44780.Clear, kind == hd44780.Home:
 		return update.Long

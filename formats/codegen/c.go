@@ -15,16 +15,8 @@ func writeC(im *firmware.Image) ([]File, error) {
 	if err != nil {
 		return nil, err
 	}
-	var files []File
-	for _, name := range []string{"bench.h", "bench.c", "port.h", "port_avr.c", "port_calls.h", "port_calls.c", "main.c", "Makefile"} {
-		f, err := render("c", name+".tmpl", cComments, v, sources(im))
-		if err != nil {
-			return nil, err
-		}
-		f.Name = strings.Replace(f.Name, "bench.", v.File+".", 1)
-		files = append(files, f)
-	}
-	return files, nil
+	names := []string{"bench.h", "bench.c", "port.h", "port_avr.c", "port_calls.h", "port_calls.c", "main.c", "Makefile"}
+	return render("c", names, cComments, v.File, v, sources(im))
 }
 
 // member is a property of a display in its table.

@@ -61,8 +61,9 @@ func Files(im *firmware.Image, as Language) ([]File, error) {
 	return nil, fmt.Errorf("language %q; expected c or micropython", as)
 }
 
-// render fills in a template, and takes the marks of regions out of what it gives.
-func render(dir, name string, as commenter, view any, places func(module int, kind string, index int) []Region) (File, error) {
+// render fills in the templates of a directory by their names, and takes the marks of
+// regions out of what they give. A file bench.x gets the bench's own name.
+func render(dir string, names []string, as commenter, bench string, view any, places func(module int, kind string, index int) []Region) ([]File, error) {
 	funcs := template.FuncMap{
 		"from": func(module int, kind string, index int) string {
 			return fmt.Sprintf("\x02%d %s %d\x03", module, kind, index)
@@ -70,17 +71,21 @@ func render(dir, name string, as commenter, view any, places func(module int, ki
 		"to":  func() string { return "\x04" },
 		"own": as.own,
 	}
-	t, err := template.New(name).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl")
+	t, err := template.New(dir).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl")
 	if err != nil {
-		return File{}, err
+		return nil, err
 	}
-	var b bytes.Buffer
-	if err := t.ExecuteTemplate(&b, name, view); err != nil {
-		return File{}, err
+	files := make([]File, len(names))
+	for i, name := range names {
+		var b bytes.Buffer
+		if err := t.ExecuteTemplate(&b, name+".tmpl", view); err != nil {
+			return nil, err
+		}
+		f := &files[i]
+		f.Template, f.Name = name, strings.Replace(name, "bench.", bench+".", 1)
+		f.Text, f.Regions = regions(b.String(), places)
 	}
-	f := File{Name: strings.TrimSuffix(name, ".tmpl"), Template: strings.TrimSuffix(name, ".tmpl")}
-	f.Text, f.Regions = regions(b.String(), places)
-	return f, nil
+	return files, nil
 }
 
 // regions takes the marks out of a text. A mark begins with \x02 and the part that

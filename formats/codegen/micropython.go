@@ -24,16 +24,7 @@ func writeMicroPython(im *firmware.Image) ([]File, error) {
 		w := pyWriter{v: v, c: c, m: c.image}
 		p.Modules = append(p.Modules, pyModule{display: c, Class: className(c.Ident), Attributes: w.attributes()})
 	}
-	var files []File
-	for _, name := range []string{"bench.py", "main.py"} {
-		f, err := render("micropython", name+".tmpl", pythonComments, p, sources(im))
-		if err != nil {
-			return nil, err
-		}
-		f.Name = strings.Replace(f.Name, "bench.", v.File+".", 1)
-		files = append(files, f)
-	}
-	return files, nil
+	return render("micropython", []string{"bench.py", "main.py"}, pythonComments, v.File, p, sources(im))
 }
 
 // pyView is what the templates of MicroPython are filled in with.

@@ -40,9 +40,10 @@ const All = -1
 // steps write the steps of a screen.
 var steps = map[string]func(io.Writer, *sequence.Program) error{"csv": stepcsv.Write, "hex": wirehex.Write, "json": program.Write, "vcd": vcd.Write}
 
-// Files writes a bench, or one of its modules, in a kind of Kinds. Its error is a
-// bench.Problem where a part of the bench stands in the way.
-func Files(b *bench.Bench, module int, kind string) ([]codegen.File, error) {
+// Files writes a bench, or one of its modules, in a kind of Kinds, and says where a program
+// does otherwise than its user may expect. Its error is a bench.Problem where a part of the
+// bench stands in the way.
+func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes []finding.Finding, err error) {
 	list := []int{module}
 	if module == All {
 		list = nil
@@ -52,29 +53,21 @@ func Files(b *bench.Bench, module int, kind string) ([]codegen.File, error) {
 	}
 	switch kind {
 	case "c", "micropython":
-		_, files, err := Program(b, module, codegen.Language(kind))
-		return files, err
+		im, files, err := Program(b, module, codegen.Language(kind))
+		if err != nil {
+			return nil, nil, err
+		}
+		return files, codegen.Notes(im, codegen.Language(kind)), nil
 	case "csv", "hex", "json", "vcd":
-		return programs(b, list, kind)
+		files, err = programs(b, list, kind)
 	case "bdf", "pbm":
-		return drawings(b, list, module == All, kind)
+		files, err = drawings(b, list, module == All, kind)
 	case "wires":
-		return wires(b, list)
+		files, err = wires(b, list)
+	default:
+		err = fmt.Errorf("%q is no kind of export; expected one of %s", kind, strings.Join(Kinds, ", "))
 	}
-	return nil, fmt.Errorf("%q is no kind of export; expected one of %s", kind, strings.Join(Kinds, ", "))
-}
-
-// Notes says where the program of a bench does otherwise than its user may expect; nothing
-// for other kinds.
-func Notes(b *bench.Bench, module int, kind string) []finding.Finding {
-	if kind != string(codegen.C) && kind != string(codegen.MicroPython) {
-		return nil
-	}
-	im, _, err := Program(b, module, codegen.Language(kind))
-	if err != nil {
-		return nil // Files says it
-	}
-	return codegen.Notes(im, codegen.Language(kind))
+	return files, nil, err
 }
 
 // Program writes a program, with what its user has added, and returns its image. Modules
