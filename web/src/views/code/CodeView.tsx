@@ -5,13 +5,14 @@ import { Findings } from "../../parts/findings/Findings";
 import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
 import { Tabs } from "../../ui/Tabs";
+import { keep } from "../../ui/keep";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { withOwn } from "../../work/own";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
 import { placesOf, type Part, type Place } from "./parts";
-import { keep, keepAll } from "./save";
+import { keepAll } from "./save";
 import { Size } from "./Size";
 import css from "./CodeView.module.css";
 

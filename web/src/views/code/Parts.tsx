@@ -1,10 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import type { Module } from "../../api/client";
 import type { CodeFile } from "../../api/code";
-import { noExtras, runQuery } from "../../api/queries";
-import { Glass } from "../../parts/glass/Glass";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
+import { ScreenPicture } from "../../parts/glass/ScreenPicture";
 import { useBench } from "../../work/BenchContext";
 import { placesOf, within, type Part } from "./parts";
 import css from "./Parts.module.css";
@@ -19,7 +15,7 @@ interface Props {
 
 /** The screens and fields that code comes from: pointed at, their lines are marked; pressed, the next of them is shown. */
 export function Parts({ modules, files, pointed, onPoint, onJump }: Props) {
-  const { bench } = useBench();
+  const { bench, setupOf } = useBench();
   return (
     <aside className={css.parts} aria-label="Screens and fields">
       {modules.map((m) => {
@@ -40,7 +36,14 @@ export function Parts({ modules, files, pointed, onPoint, onJump }: Props) {
                       title={s.name || `screen ${screen + 1}`}
                       number={screen + 1}
                     >
-                      <Picture module={m} at={screen} />
+                      <ScreenPicture
+                        setup={setupOf(m, screen)}
+                        tint={m.display.tint}
+                        name={`Screen ${screen + 1}`}
+                        width={196}
+                        most={1.6}
+                        className={css.glass}
+                      />
                     </Button>
                     {(s.fields ?? []).map((f, field) => {
                       const part = { module, screen, field };
@@ -98,18 +101,5 @@ function Button({ part, files, title, number, pointed, onPoint, onJump, children
       </span>
       <small>{places}</small>
     </button>
-  );
-}
-
-/** A screen as the simulated module shows it. */
-function Picture({ module, at }: { module: Module; at: number }) {
-  const { setupOf } = useBench();
-  const { data: run } = useQuery(runQuery(setupOf(module, at), noExtras));
-  if (!run) return null;
-  const pitch = Math.max(0.6, Math.min(1.6, 196 / (run.glass.cols * 6)));
-  return (
-    <div className={css.glass} style={{ background: groundOf(run.glass, tintOf(module.display.tint)) }}>
-      <Glass glass={run.glass} tint={module.display.tint} pitch={pitch} name={`Screen ${at + 1}`} />
-    </div>
   );
 }

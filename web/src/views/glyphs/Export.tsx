@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { client, reason, unwrap, type Drawing, type Schemas } from "../../api/client";
-import { download } from "./files";
+import { keep } from "../../ui/keep";
 
 type Form = Schemas["WriteGlyphsRequest"]["to"];
 
@@ -21,7 +21,7 @@ export function Export({ glyphs, name }: { glyphs: Drawing[]; name: string }) {
     try {
       const { text } = unwrap(await client.POST("/api/glyphs/write", { body: { glyphs, to } }));
       const stem = name.toLowerCase().replace(/[^a-z0-9]+/g, "-");
-      download(`${stem}-glyphs.${ends[to]}`, text);
+      keep(`${stem}-glyphs.${ends[to]}`, text);
       setTrouble(undefined);
     } catch (e) {
       setTrouble(reason(e));

@@ -1,10 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { memo, useRef, type KeyboardEvent } from "react";
 import type { Module, Screen } from "../../api/client";
-import { noExtras, runQuery } from "../../api/queries";
-import { Glass } from "../../parts/glass/Glass";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
+import { ScreenPicture } from "../../parts/glass/ScreenPicture";
 import { Icon, type IconName } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useRested } from "../../ui/useRested";
@@ -94,7 +90,16 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
               aria-label={`Screen ${i + 1}: ${s.name || "unnamed"}`}
               onClick={() => selectScreen(s.id)}
             >
-              {screens.length > 1 && <Picture work={work} at={i} />}
+              {screens.length > 1 && (
+                <ScreenPicture
+                  setup={work.setupOf(module, i)}
+                  tint={module.display.tint}
+                  name={`Screen ${i + 1}`}
+                  width={150}
+                  most={1.2}
+                  className={css.glass}
+                />
+              )}
               <span>
                 <b>{i + 1}</b> {s.name || "unnamed"}
               </span>
@@ -141,17 +146,4 @@ function freeID(m: Module): string {
     const id = `screen-${n}`;
     if (!m.screens.some((s) => s.id === id)) return id;
   }
-}
-
-/** A screen as the simulated module shows it. */
-function Picture({ work, at }: { work: BenchWork; at: number }) {
-  const { module, setupOf } = work;
-  const { data: run } = useQuery(runQuery(setupOf(module, at), noExtras));
-  if (!run) return null;
-  const pitch = Math.max(0.6, Math.min(1.2, 150 / (run.glass.cols * 6)));
-  return (
-    <div className={css.glass} style={{ background: groundOf(run.glass, tintOf(module.display.tint)) }}>
-      <Glass glass={run.glass} tint={module.display.tint} pitch={pitch} name={`Screen ${at + 1}`} />
-    </div>
-  );
 }

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { client, reason, type WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
+import { keep } from "../../ui/keep";
 import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "./useTableEdit";
@@ -25,12 +26,7 @@ export function BoardsBar({ result, edit }: { result: WiringResult; edit: TableE
     try {
       const { data, error } = await client.POST(path, { body: wiringOf(bench), parseAs: "blob" });
       if (error || !data) throw new Error("the list could not be made");
-      const url = URL.createObjectURL(data as Blob);
-      const a = document.createElement("a");
-      a.href = url;
-      a.download = `${what}.csv`;
-      a.click();
-      URL.revokeObjectURL(url);
+      keep(`${what}.csv`, data as Blob, (data as Blob).type);
       setTrouble(undefined);
     } catch (e) {
       setTrouble(reason(e));
