@@ -14,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/core/bench"
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
@@ -67,18 +68,7 @@ func boot(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, stuck 
 		args = append(args, fmt.Sprint(a))
 	}
 	c := exec.Command(tool, args...)
-	in, err := c.StdinPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	out, err := c.StdoutPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := c.Start(); err != nil {
-		t.Fatal(err)
-	}
-	s.in, s.out = in, bufio.NewScanner(out)
+	s.in, s.out = piped(t, c)
 	s.end = func() { c.Process.Kill(); c.Wait() }
 	t.Cleanup(s.end)
 	return s
@@ -296,8 +286,8 @@ func TestNoAnswer(t *testing.T) {
 	}
 }
 
-// small is a 16×2 behind a backpack with two screens and a field.
-func small(t *testing.T) (*firmware.Image, *view, string) {
+// smallBench is a 16×2 behind a backpack with two screens and a field.
+func smallBench(t *testing.T) bench.Bench {
 	t.Helper()
 	f, err := os.Open("testdata/small.json")
 	if err != nil {
@@ -308,6 +298,13 @@ func small(t *testing.T) (*firmware.Image, *view, string) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	return b
+}
+
+// small is the program of smallBench.
+func small(t *testing.T) (*firmware.Image, *view, string) {
+	t.Helper()
+	b := smallBench(t)
 	im, err := firmware.New(&b)
 	if err != nil {
 		t.Fatal(err)
@@ -339,15 +336,7 @@ func TestSize(t *testing.T) {
 
 // TestEight holds that eight displays cost eight tables, not eight drivers.
 func TestEight(t *testing.T) {
-	f, err := os.Open("testdata/small.json")
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer f.Close()
-	b, err := benchjson.Read(f)
-	if err != nil {
-		t.Fatal(err)
-	}
+	b := smallBench(t)
 	var flash [3]int
 	for i, n := range []int{2, 8} {
 		eight := b

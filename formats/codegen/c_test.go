@@ -143,7 +143,20 @@ func start(t *testing.T, im *firmware.Image, dir string, v *view) *session {
 	args := append(strict[:len(strict):len(strict)], "-O1", "-I.")
 	args = append(append(args, v.defines()...), "-o", "host", harness, v.File+".c", "port_calls.c")
 	run(t, dir, "gcc", args...)
-	c := exec.Command(filepath.Join(dir, "host"))
+	return talk(t, im, exec.Command(filepath.Join(dir, "host")))
+}
+
+// talk starts a harness, which ends with its input.
+func talk(t *testing.T, im *firmware.Image, c *exec.Cmd) *session {
+	t.Helper()
+	in, out := piped(t, c)
+	t.Cleanup(func() { in.Close(); c.Wait() })
+	return &session{wire: newWire(t, im), in: in, out: out, gone: map[byte]bool{}, tick: 100 * time.Nanosecond}
+}
+
+// piped starts a process, and returns its input and its output, line by line.
+func piped(t *testing.T, c *exec.Cmd) (io.WriteCloser, *bufio.Scanner) {
+	t.Helper()
 	in, err := c.StdinPipe()
 	if err != nil {
 		t.Fatal(err)
@@ -155,8 +168,7 @@ func start(t *testing.T, im *firmware.Image, dir string, v *view) *session {
 	if err := c.Start(); err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { in.Close(); c.Wait() })
-	return &session{wire: newWire(t, im), in: in, out: bufio.NewScanner(out), gone: map[byte]bool{}, tick: 100 * time.Nanosecond}
+	return in, bufio.NewScanner(out)
 }
 
 // callText writes a call of a player as the harness takes it.

@@ -1,7 +1,6 @@
 package codegen
 
 import (
-	"bufio"
 	"fmt"
 	"math/rand/v2"
 	"os"
@@ -9,7 +8,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"slatebell/core/field"
 	"slatebell/core/firmware"
@@ -23,19 +21,7 @@ func python(t *testing.T, im *firmware.Image, dir string, v *view, prelude strin
 	runtime, _ := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	c := exec.Command("node", "testdata/micropython.mjs", runtime, dir, v.File, prelude)
 	c.Stderr = os.Stderr
-	in, err := c.StdinPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	out, err := c.StdoutPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := c.Start(); err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { in.Close(); c.Wait() })
-	return &session{wire: newWire(t, im), in: in, out: bufio.NewScanner(out), gone: map[byte]bool{}, tick: 100 * time.Nanosecond}
+	return talk(t, im, c)
 }
 
 // pythonCall writes a call of a player in Python.
