@@ -24,7 +24,7 @@ func newPlay(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "play BENCH.json --module ID --events FILE.csv", Short: "Play a module's show, and print the glass after every change",
 		Long: "Play a module's show by events, a line each: time_ms,input,value, in the order of their times.\nThe input is its id; the value press or release (1 or 0) for a button, +1 or -1 for a counter, a\n" +
-			"number for a signal. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done; as csv or vcd the bytes.",
+			"number for a signal; for a serial line the text that begins to come then, with \\n, \\r, \\f, \\\\ and\n\\xHH. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done; as csv or vcd the bytes.",
 		Example: "  slatebell play boathouse.json --module gate --events evening.csv --until 60000", Args: oneFile("a bench document"),
 	}
 	id := c.Flags().String("module", "", "id of the module; its only one where absent")
@@ -61,6 +61,13 @@ func newPlay(std stdio) *cobra.Command {
 		played, mod, err := playModule(&b, at, events, *until)
 		if err != nil {
 			return wrong(exitUsage, "%s: %w", args[0], err)
+		}
+		if played.Dropped+played.Lost > 0 {
+			behind, err := play.Judge(&b, at, events, *until)
+			if err != nil {
+				return err
+			}
+			printFindings(std.err, behind)
 		}
 		switch how {
 		case "csv":

@@ -15,15 +15,64 @@ type Scene struct {
 	Screen string `json:"screen" maxLength:"40" doc:"id of the screen"`
 	Off    bool   `json:"off,omitempty" doc:"the display is off, its text kept"`
 	Ends   []End  `json:"ends,omitempty" nullable:"false" maxItems:"16" doc:"absent: it stays"`
+	Edit   Edit   `json:"edit,omitzero" doc:"a field that is edited on the device while the scene lasts"`
+	Effect Effect `json:"effect,omitzero" doc:"what moves while the scene lasts"`
 }
 
 // End is one way a scene ends.
 type End struct {
 	AfterMs int     `json:"afterMs,omitempty" minimum:"0" maximum:"86400000" doc:"time, in milliseconds"`
 	Input   string  `json:"input,omitempty" maxLength:"40" doc:"id of the input that ends it"`
-	On      string  `json:"on,omitempty" enum:"press,release,long,step,line,tick,above,below" doc:"what of the input ends it; absent: press of a button, step of a counter, line of a serial message, tick of a timer, above of a signal"`
+	On      string  `json:"on,omitempty" enum:"press,release,long,step,line,tick,above,below,accept,cancel" doc:"what of the input ends it; absent: press of a button, step of a counter, line of a serial message, tick of a timer, above of a signal; accept, cancel: of what is edited, without an input"`
 	Level   float64 `json:"level,omitempty" doc:"above, below: of the signal"`
 	Next    string  `json:"next" maxLength:"40" doc:"id of the scene that follows"`
+}
+
+// Edit lets a field be changed on the device: a number by its digits, within its range; a
+// text or a choice along its list; free text cell by cell.
+type Edit struct {
+	Field  string `json:"field,omitempty" maxLength:"40" doc:"name of the field on the scene's screen; absent: nothing is edited"`
+	Takes  string `json:"takes,omitempty" enum:"digits,hex,letters,list" doc:"free text: which characters a cell may have; absent: digits, letters, space and - . : / +"`
+	List   string `json:"list,omitempty" maxLength:"95" doc:"list: the characters themselves, in their order"`
+	Keys   []Key  `json:"keys,omitempty" nullable:"false" maxItems:"16"`
+	Mark   Mark   `json:"mark,omitzero" doc:"what blinks in the cell that is changed"`
+	Repeat Repeat `json:"repeat,omitzero" doc:"of a key that is held"`
+}
+
+// Key is what one thing of an input does while a field is edited.
+type Key struct {
+	Does  string  `json:"does" enum:"left,right,up,down,next,accept,cancel" doc:"next: to the right, and behind the last cell accept"`
+	Input string  `json:"input" maxLength:"40" doc:"id of a button, or of a signal"`
+	On    string  `json:"on,omitempty" enum:"above,below" doc:"signal: absent: above"`
+	Level float64 `json:"level,omitempty" doc:"above, below: of the signal"`
+}
+
+// Mark is how the cell that is changed blinks.
+type Mark struct {
+	Code  int `json:"code,omitempty" minimum:"0" maximum:"255" doc:"what it shows in between; absent: 32, a space"`
+	OnMs  int `json:"onMs,omitempty" minimum:"0" maximum:"10000" doc:"how long it shows its character, in milliseconds; absent: 500"`
+	OffMs int `json:"offMs,omitempty" minimum:"0" maximum:"10000" doc:"how long the mark, in milliseconds; absent: 300"`
+}
+
+// Repeat is how a held key goes on.
+type Repeat struct {
+	AfterMs   int `json:"afterMs,omitempty" minimum:"0" maximum:"10000" doc:"when it is done again for the first time, in milliseconds; absent: 500"`
+	EveryMs   int `json:"everyMs,omitempty" minimum:"0" maximum:"10000" doc:"and then, in milliseconds; absent: 150"`
+	FastAfter int `json:"fastAfter,omitempty" minimum:"0" maximum:"200" doc:"after so many it goes faster; absent: 8"`
+	FastMs    int `json:"fastMs,omitempty" minimum:"0" maximum:"10000" doc:"each so many milliseconds then; absent: 50"`
+}
+
+// Effect moves something, step by step, over and over.
+type Effect struct {
+	Kind    string `json:"kind,omitempty" enum:"walk,scroll,shift,slots" doc:"a character walks along cells; a row's text runs through cells; the whole display is shifted; a slot shows one glyph after the other; absent: nothing moves"`
+	EveryMs int    `json:"everyMs,omitempty" minimum:"0" maximum:"60000" doc:"time of a step, in milliseconds; absent: 300"`
+	Row     int    `json:"row,omitempty" minimum:"0" maximum:"63" doc:"walk, scroll"`
+	Col     int    `json:"col,omitempty" minimum:"0" maximum:"399" doc:"walk, scroll: first cell"`
+	Width   int    `json:"width,omitempty" minimum:"0" maximum:"80" doc:"walk, scroll: cells; absent: up to the end of the row"`
+	Text    string `json:"text,omitempty" maxLength:"200" doc:"walk: what walks; scroll: what runs; absent: the row's text"`
+	Gap     int    `json:"gap,omitempty" minimum:"0" maximum:"80" doc:"scroll: spaces between its end and its beginning"`
+	Back    bool   `json:"back,omitempty" doc:"walk: back again from the end; scroll, shift: to the right"`
+	Glyphs  []int  `json:"glyphs,omitempty" nullable:"false" maxItems:"32" doc:"slots: keys of drawings in the library; the first stands on the screen"`
 }
 
 // Input is what a show listens to.
@@ -36,6 +85,7 @@ type Input struct {
 	Button  Button  `json:"button,omitzero"`
 	EveryMs int     `json:"everyMs,omitempty" minimum:"0" maximum:"86400000" doc:"timer: time between two ticks, in milliseconds; absent: 1000"`
 	Counter Counter `json:"counter,omitzero"`
+	Serial  Serial  `json:"serial,omitzero"`
 	Signal  Sensor  `json:"signal,omitzero"`
 }
 
@@ -54,12 +104,33 @@ type Counter struct {
 	Down  string   `json:"down,omitempty" maxLength:"40" doc:"id of the button or timer that steps it back"`
 }
 
+// Serial is a message that comes character by character, 8 bits without parity.
+type Serial struct {
+	Baud      int    `json:"baud,omitempty" minimum:"0" maximum:"4000000" doc:"bits a second, ten a character; absent: 9600"`
+	Buffer    int    `json:"buffer,omitempty" minimum:"0" maximum:"4096" doc:"characters that the host keeps while it is busy; what comes then is lost; absent: 64"`
+	Longest   int    `json:"longest,omitempty" minimum:"0" maximum:"200" doc:"characters that a message keeps; absent: 80"`
+	AsItComes bool   `json:"asItComes,omitempty" doc:"shown character by character; absent: when its line ends"`
+	TimeoutMs int    `json:"timeoutMs,omitempty" minimum:"0" maximum:"3600000" doc:"half a message is given up after so many milliseconds of silence; absent: never"`
+	Reset     string `json:"reset,omitempty" maxLength:"40" doc:"id of the button whose press empties it; a form feed (0x0C) always does"`
+}
+
 // Sensor is what a value over time is taken for, and what stands in for it while the show
 // is played here.
 type Sensor struct {
+	Decimals   int     `json:"decimals,omitempty" minimum:"0" maximum:"4" doc:"digits behind the decimal point that count: a program is told whole numbers"`
 	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
 	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
+	Meter      Meter   `json:"meter,omitzero"`
 	Source     Source  `json:"source,omitzero"`
+}
+
+// Meter lets fields follow the size of a signal as an instrument would.
+type Meter struct {
+	Reads     string  `json:"reads,omitempty" enum:"linear,decibels" doc:"absent: no meter, fields show the signal itself"`
+	Reference float64 `json:"reference,omitempty" minimum:"0" maximum:"1000000" doc:"decibels: the level of 0 dB; absent: 1"`
+	RiseMs    float64 `json:"riseMs,omitempty" minimum:"0" maximum:"60000" doc:"time constant of the rise, in milliseconds; absent: at once"`
+	FallMs    float64 `json:"fallMs,omitempty" minimum:"0" maximum:"60000" doc:"time constant of the fall, in milliseconds; absent: at once"`
+	HoldMs    int     `json:"holdMs,omitempty" minimum:"0" maximum:"60000" doc:"how long the highest level is held, in milliseconds; absent: 1000"`
 }
 
 // Source is a made-up course of a signal.
@@ -77,4 +148,5 @@ type Source struct {
 type Feed struct {
 	Field string `json:"field" minLength:"1" maxLength:"40" doc:"name of the field, on whatever screen"`
 	Input string `json:"input" maxLength:"40" doc:"id of the input"`
+	Peak  bool   `json:"peak,omitempty" doc:"of a meter: a bar marks the held peak too; another field shows it"`
 }

@@ -160,10 +160,14 @@ func (m *Module) references() (p Problems) {
 			lost(scenes, fmt.Sprintf("%s/ends/%d/next", at, j), "scene", e.Next)
 			lost(inputs, fmt.Sprintf("%s/ends/%d/input", at, j), "input", e.Input)
 		}
+		for j, k := range s.Edit.Keys {
+			lost(inputs, fmt.Sprintf("%s/edit/keys/%d/input", at, j), "input", k.Input)
+		}
 	}
 	for i, in := range m.Show.Inputs {
 		lost(inputs, fmt.Sprintf("/show/inputs/%d/counter/up", i), "input", in.Counter.Up)
 		lost(inputs, fmt.Sprintf("/show/inputs/%d/counter/down", i), "input", in.Counter.Down)
+		lost(inputs, fmt.Sprintf("/show/inputs/%d/serial/reset", i), "input", in.Serial.Reset)
 	}
 	for i, f := range m.Show.Feeds {
 		lost(inputs, fmt.Sprintf("/show/feeds/%d/input", i), "input", f.Input)

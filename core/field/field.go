@@ -28,7 +28,9 @@ const (
 	Clock   Kind = "clock"   // a time of day or a date
 	Elapsed Kind = "elapsed" // time since a start
 	Bar     Kind = "bar"     // a value as a bar, with glyphs of its own
+	Free    Kind = "free"    // text that is not known before: a message, or one that is typed on the device
 	Cursor  Kind = "cursor"  // nothing: a place for the cursor
+	Tape    Kind = "tape"    // text that moves through it; made of a scene's effect, never kept in a bench
 )
 
 // Field is a named place on a screen whose text changes. Places are 0-based.
@@ -37,7 +39,7 @@ type Field struct {
 	Row    int      `json:"row" minimum:"0" maximum:"63"`
 	Col    int      `json:"col" minimum:"0" maximum:"399"`
 	Width  int      `json:"width" minimum:"1" maximum:"80" doc:"cells"`
-	Kind   Kind     `json:"kind" enum:"number,text,clock,elapsed,choice,bar,cursor"`
+	Kind   Kind     `json:"kind" enum:"number,text,clock,elapsed,choice,bar,free,cursor"`
 	Look   Look     `json:"look,omitzero" doc:"how it stands in its cells"`
 	Range  Range    `json:"range,omitzero" doc:"number, bar: least and greatest value; elapsed: seconds"`
 	Digits Digits   `json:"digits,omitzero" doc:"number: how it is written"`
@@ -53,7 +55,7 @@ type Field struct {
 type Look struct {
 	Align   string `json:"align,omitempty" enum:"left,right,centre" doc:"absent: right for number and elapsed, else left"`
 	Fill    string `json:"fill,omitempty" maxLength:"4" doc:"the character in the cells that a value leaves free, or none: they are not written, and old characters stay; absent: spaces"`
-	TooLong string `json:"tooLong,omitempty" enum:"cut,hashes,shift" doc:"what becomes of a value that is too long: cut off, ### in its place, or what follows it on the row moves on; absent: hashes for number and elapsed, else cut"`
+	TooLong string `json:"tooLong,omitempty" enum:"cut,hashes,shift,page,scroll" doc:"what becomes of a value that is too long: cut off, ### in its place, or what follows it on the row moves on; of free text also: it goes on from the first cell again, or moves up to show its end; absent: hashes for number and elapsed, else cut"`
 }
 
 // NoFill is the fill that leaves free cells as they are.
@@ -138,6 +140,23 @@ func (f *Field) Shows(text string) []rune {
 		return chars // it is printed from its first cell on
 	}
 	return slices.Concat(slices.Repeat([]rune{fill}, before), chars, slices.Repeat([]rune{fill}, free-before))
+}
+
+// From is the first character that an area of cells shows of a free text, by what becomes
+// of one that is too long: the first, the first of its last page, or as many steps later as
+// show its end. A step is a row where the area has several, else a cell.
+func From(tooLong string, length, area, step int) int {
+	over := length - area
+	if over <= 0 || area <= 0 || step <= 0 {
+		return 0
+	}
+	switch tooLong {
+	case "page":
+		return (length - 1) / area * area
+	case "scroll":
+		return (over + step - 1) / step * step
+	}
+	return 0
 }
 
 // Meter is the bar that a field of kind Bar draws.

@@ -110,6 +110,8 @@ func (f *Field) Show(value string) (string, error) {
 		return f.TextOf(units), nil
 	case Text, Choice:
 		return f.listed(value)
+	case Free:
+		return value, nil
 	case Clock:
 		at, err := parseTime(value)
 		if err != nil {

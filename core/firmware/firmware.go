@@ -53,8 +53,9 @@ type Module struct {
 	Passages [][]Stream // [from][to]; from is len(Screens) for a blank glass; nil where the glass is cleared first
 	Places   []Place
 	Values   []Value
-	Shadow   int    // cells that the program keeps in mind: those of the fields of a screen
-	Gap      [2]int // cells that are written again rather than passed over by an address: after an instruction, after data
+	Effects  []Effect // of each scene
+	Shadow   int      // cells that the program keeps in mind: those of the fields of a screen
+	Gap      [2]int   // cells that are written again rather than passed over by an address: after an instruction, after data
 
 	options sequence.Options
 	costs   *update.Costs
@@ -97,6 +98,10 @@ func New(b *bench.Bench, modules ...int) (*Image, error) {
 		for i := range b.Modules {
 			modules = append(modules, i)
 		}
+	}
+	b, err := staged(b, modules)
+	if err != nil {
+		return nil, err
 	}
 	im := &Image{Name: b.Name, Host: b.Host.Board(), BusHz: b.Bus.SpeedHz}
 	im.SDA, im.SCL = cmp.Or(b.Bus.SDA, im.Host.SDA), cmp.Or(b.Bus.SCL, im.Host.SCL)
@@ -145,6 +150,9 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 		return nil, err
 	}
 	if err := m.screens(b, banks); err != nil {
+		return nil, err
+	}
+	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}
 	return m, m.passages(run.School(doc.Changes))

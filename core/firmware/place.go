@@ -1,6 +1,7 @@
 package firmware
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -26,6 +27,7 @@ type Value struct {
 	Time     time.Time // of a clock
 	Unit     string
 	Words    []string // text, choice: what its numbers stand for
+	Codes    string   // free text: what it shows until it is told otherwise
 }
 
 // Place is a field on a screen as the program writes it.
@@ -45,6 +47,8 @@ type Place struct {
 	Words         [][]byte
 	Format        []Piece // of a clock
 	Bar           Bar
+	Skip, Area    int // free text: cells of the fields of its name before it on the screen, and of all of them
+	Step          int // free text: by how many characters it moves up
 }
 
 // Piece is a character of a clock's text, or a conversion of it.
@@ -102,6 +106,7 @@ func (m *Module) screens(b *bench.Bench, banks []glyph.Bank) error {
 				offset += p.Width
 			}
 		}
+		m.areas(i)
 		m.Shadow = max(m.Shadow, offset)
 		m.Screens = append(m.Screens, next)
 	}
@@ -140,6 +145,9 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 	}
 	v := Value{Name: f.Name, Kind: f.Kind}
 	switch f.Kind {
+	case field.Tape:
+		p.Words = [][]byte{encode(f.Values[0])}
+		v.Low, v.High, v.Start = Still, int64(len(p.Words[0])-p.Width), Still
 	case field.Number, field.Elapsed, field.Bar:
 		v.Decimals, v.Unit = f.Decimals(), f.Digits.Unit
 		v.Low, v.High = f.Ends()
@@ -180,6 +188,40 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 		w.Low, w.High = min(w.Low, v.Low), max(w.High, v.High)
 	}
 	return p, nil
+}
+
+// areas joins the fields of a screen that show one free text, in the order in which they are
+// read.
+func (m *Module) areas(screen int) {
+	byValue := map[int][]*Place{}
+	for i := range m.Places {
+		if p := &m.Places[i]; p.Screen == screen && p.Spec.Kind == field.Free {
+			byValue[p.Value] = append(byValue[p.Value], p)
+		}
+	}
+	for value, places := range byValue {
+		slices.SortFunc(places, func(a, b *Place) int { return cmp.Or(a.Row-b.Row, a.Col-b.Col) })
+		area, step := 0, 1
+		if len(places) > 1 {
+			step = places[0].Width // rows move up
+		}
+		v, codes := &m.Values[value], []byte{}
+		for _, p := range places {
+			p.Skip, p.Step = area, step
+			area += p.Width
+			codes = append(codes, m.encode(p.Spec.Sample)...)
+			for len(codes) < area && len(places) > 1 {
+				codes = append(codes, ' ')
+			}
+			codes = codes[:min(len(codes), area)]
+		}
+		for _, p := range places {
+			p.Area = area
+		}
+		if len(v.Codes) < len(codes) {
+			v.Codes = string(codes)
+		}
+	}
 }
 
 // pieces takes the format of a clock apart.
@@ -245,26 +287,43 @@ func (m *Module) bar(f *field.Field, bank glyph.Bank, width int) (Bar, error) {
 	return b, nil
 }
 
-// Told is the value of one of the module's values: a number, a choice or a level in
-// units, or the time of a clock.
+// Told is the value of one of the module's values: a number, a choice, a level or a place
+// of a tape in units, the time of a clock, or the codes of free text.
 type Told struct {
 	Units int64
 	Time  time.Time
+	Codes string
+	Above int64 // bar: how far above its level a peak is marked; 0 for none
+	Mark  Mark
 }
+
+// Mark is a place of a value that shows something else while it is edited.
+type Mark struct {
+	Place int // counted from 1: of a number the digit from the right, of free text the character; 0 for none
+	Code  byte
+}
+
+// Still is the place of a tape that is not shown: what is below it is.
+const Still = -1
 
 // Text returns the codes of what a place shows for a value, as many as it has cells; for
 // cells that are not written it returns those below.
 func (m *Module) Text(p *Place, v Told) []byte {
-	if p.Spec.Kind == field.Bar {
-		out := make([]byte, p.Width)
-		step := p.Spec.Step(v.Units)
-		for i := range out {
-			out[i] = p.Bar.At(i, step)
-		}
-		return out
-	}
 	var codes []byte
 	switch p.Spec.Kind {
+	case field.Bar:
+		return p.bar(v)
+	case field.Tape:
+		return p.tape(v.Units)
+	case field.Free:
+		from := p.Skip + field.From(p.Spec.TooLong(), len(v.Codes), p.Area, p.Step)
+		codes = []byte(v.Codes[min(from, len(v.Codes)):])
+		codes = codes[:min(len(codes), p.Width)]
+		out := p.fit(codes)
+		if at := v.Mark.Place - 1 - from; at >= 0 && at < len(out) {
+			out[at] = v.Mark.Code
+		}
+		return out
 	case field.Text, field.Choice:
 		codes = p.Words[min(max(v.Units, 0), int64(len(p.Words)-1))]
 	case field.Clock:
@@ -282,7 +341,62 @@ func (m *Module) Text(p *Place, v Told) []byte {
 	default:
 		codes = append(m.encode(strings.TrimSuffix(p.Spec.TextOf(v.Units), p.Spec.Digits.Unit)), p.Unit...)
 	}
-	return p.fit(codes)
+	out := p.fit(codes)
+	if at := p.marked(v.Mark.Place); at >= 0 && at < len(out) {
+		out[at] = v.Mark.Code
+	}
+	return out
+}
+
+// marked is the cell of a place that is edited; −1 for none. A number stands right.
+func (p *Place) marked(place int) int {
+	switch {
+	case place <= 0:
+		return -1
+	case p.Spec.Kind != field.Number:
+		return 0
+	}
+	d := &p.Spec.Digits
+	digit := place - 1
+	at := p.Width - len(p.Rest) - len(p.Unit) - 1 - digit
+	if digit >= d.Decimals {
+		if d.Decimals > 0 {
+			at-- // the decimal mark
+		}
+		if d.Thousands != "" {
+			at -= (digit - d.Decimals) / 3
+		}
+	}
+	return at
+}
+
+// bar returns the codes of a bar. A peak lights its own cell as far as it reaches there.
+func (p *Place) bar(v Told) []byte {
+	out := make([]byte, p.Width)
+	step, peak := p.Spec.Step(v.Units), p.Spec.Step(v.Units+v.Above)
+	for i := range out {
+		out[i] = p.Bar.At(i, step)
+		next := i+1 < p.Width && p.Bar.Cells[i+1].First < peak
+		if peak > step && !p.Spec.Gauge.Centre && p.Bar.Cells[i].First < peak && !next {
+			out[i] = p.Bar.At(i, peak)
+		}
+	}
+	return out
+}
+
+// tape returns the codes of a tape from one of its characters on; where it fills nothing a
+// space shows what is below.
+func (p *Place) tape(start int64) []byte {
+	if start < 0 {
+		return slices.Clone(p.Under)
+	}
+	out := slices.Clone(p.Words[0][start:][:p.Width])
+	for i, code := range out {
+		if code == ' ' && !p.Spec.Fills() {
+			out[i] = p.Under[i]
+		}
+	}
+	return out
 }
 
 // encode returns the codes of a text without drawings.
@@ -319,7 +433,7 @@ func (p *Place) fit(codes []byte) []byte {
 func (m *Module) Starts() []Told {
 	out := make([]Told, len(m.Values))
 	for i, v := range m.Values {
-		out[i] = Told{v.Start, v.Time}
+		out[i] = Told{Units: v.Start, Time: v.Time, Codes: v.Codes}
 	}
 	return out
 }

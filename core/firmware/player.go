@@ -25,6 +25,7 @@ type Player struct {
 	enable  link.Enable
 	last    update.Class // of the last operation
 	dark    bool         // all dots are off
+	shifted int          // by how many cells the glass is shifted to the left
 }
 
 const nowhere = -1
@@ -40,6 +41,9 @@ func NewPlayer(m *Module) (*Player, error) {
 
 // Program ends what the player sent so far and returns it; times count from power-up.
 func (p *Player) Program() *sequence.Program { return p.builder.Program() }
+
+// Forget lets Program begin with what is sent from now on; its times count on.
+func (p *Player) Forget() { p.builder.Forget() }
 
 // Screen is the screen that is shown: Blank, or -1 before Begin.
 func (p *Player) Screen() int { return p.screen }
@@ -70,6 +74,57 @@ func (p *Player) Dots(on bool) {
 		}
 	}
 	p.builder.Settle()
+}
+
+// turns is after how many shifts a glass looks as before: lines of 80 or of 40 characters.
+func (m *Module) turns() int {
+	if m.Display.Geometry.TwoLine {
+		return 40
+	}
+	return 80
+}
+
+// Shift shifts the whole glass by a cell at a time, until it is shifted by so many to the
+// left, or with right to the right; 0 brings it home at once.
+func (p *Player) Shift(by int, right bool) {
+	turns := p.module.turns()
+	op, want := byte(hd44780.ShiftBase|hd44780.ShiftGlass), (by%turns+turns)%turns
+	if right {
+		op, want = op|hd44780.ShiftRight, (turns-want)%turns
+	}
+	if want == p.shifted {
+		return
+	}
+	p.enable = p.module.all()
+	if want == 0 && by == 0 {
+		p.instruct(hd44780.HomeByte)
+		p.shifted = 0
+		p.restore()
+		return
+	}
+	for p.shifted != want {
+		p.instruct(op)
+		if right {
+			p.shifted = (p.shifted + turns - 1) % turns
+		} else {
+			p.shifted = (p.shifted + 1) % turns
+		}
+	}
+	p.builder.Settle()
+}
+
+// restore puts the cursor back, and ends a call.
+func (p *Player) restore() {
+	if p.screen >= 0 && p.screen < p.module.Blank() {
+		p.cursor()
+	}
+	p.builder.Settle()
+}
+
+// Redraw lets a slot hold another glyph, by its number.
+func (p *Player) Redraw(slot, number int) {
+	p.load([]Load{{slot, number}})
+	p.restore()
 }
 
 // Dark reports whether the dots are off.
@@ -170,10 +225,7 @@ func (p *Player) Tell(value int, v Told) {
 			p.rewrite(pl, p.module.Text(pl, v))
 		}
 	}
-	if p.screen >= 0 && p.screen < p.module.Blank() {
-		p.cursor()
-	}
-	p.builder.Settle()
+	p.restore()
 }
 
 // Hold gives one of the module's values without writing it, for the screen that is shown

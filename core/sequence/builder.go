@@ -68,6 +68,9 @@ func (b *Builder) Restart() {
 	b.timeline, b.readyAt = link.NewTimeline(b.coder), 0
 }
 
+// Forget begins another program that goes on where this one ends: its times count on.
+func (b *Builder) Forget() { b.program = Program{Coder: b.coder} }
+
 // all is the enable that reaches every controller of the module.
 func (b *Builder) all() link.Enable {
 	if b.module.Geometry.Controllers == 2 {
@@ -149,7 +152,10 @@ func (b *Builder) pauseUntilReady() {
 		return
 	}
 	b.close()
-	if d := early(); d > 0 { // only a step before it can have made the controllers busy
+	switch d := early(); {
+	case d > 0 && len(b.program.Steps) == 0: // a step that is forgotten made them busy
+		b.WaitFor(d, "")
+	case d > 0:
 		b.program.Steps[len(b.program.Steps)-1].Pause += d
 		b.timeline.Wait(d)
 	}

@@ -4,9 +4,12 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"slices"
 
 	"slatebell/core/bench"
+	"slatebell/core/field"
 	"slatebell/core/finding"
+	"slatebell/core/module"
 )
 
 // Check judges the show of a module of a bench: what cannot be, scenes that are never
@@ -22,10 +25,12 @@ func Check(b *bench.Bench, at int) []finding.Finding {
 		j.unreached()
 		for i := range s.Scenes {
 			j.ends(i)
+			j.edit(i)
+			j.effect(i)
 		}
 	}
 	for i, f := range m.Show.Feeds {
-		j.feed(i, f.Field)
+		j.feed(i, &f)
 	}
 	return j.findings
 }
@@ -115,7 +120,7 @@ func (j *judge) ends(scene int) {
 
 // timed reports whether an end comes by time alone.
 func (j *judge) timed(e End) bool {
-	return e.After > 0 || j.Inputs[e.Input].Kind == Timer
+	return e.After > 0 || e.Input >= 0 && j.Inputs[e.Input].Kind == Timer
 }
 
 // never returns the end of a scene that always comes before another of it; -1 for none.
@@ -127,6 +132,10 @@ func (j *judge) never(scene, k int) int {
 		case e.After > 0 && o.After > 0 && (o.After < e.After || o.After == e.After && i < k):
 			return i
 		case e.After > 0 || o.After > 0:
+		case e.Input < 0 || o.Input < 0:
+			if i < k && o.On == e.On && o.Input == e.Input {
+				return i
+			}
 		case i < k && o.Input == e.Input && o.On == e.On && (j.Inputs[e.Input].Kind != Signal || o.Level == e.Level):
 			return i
 		case (e.On == Press || e.On == Tick) && o.On == Step && j.follows(o.Input, e.Input):
@@ -142,16 +151,60 @@ func (j *judge) follows(counter, input int) bool {
 	return (c.Up == input || c.Down == input) && c.Steps != 1 && (!c.Stops || c.Steps == 0)
 }
 
-// feed names a feed whose field is on no screen.
-func (j *judge) feed(i int, name string) {
+// edit names what is edited and never kept, or fed beside.
+func (j *judge) edit(i int) {
+	e := j.Scenes[i].Edit
+	if e == nil {
+		return
+	}
+	path := fmt.Sprintf("/scenes/%d/edit", i)
+	name := j.Edited[e.Field].Name
+	if !slices.ContainsFunc(e.Keys, func(k Key) bool { return k.Does == Accepts || k.Does == Next }) {
+		j.say("show.no-accept", finding.Warning, path, fmt.Sprintf("Scene %s edits “%s”, and no key accepts it: it never changes.", j.title(i), name), "", "Let a key accept, or go on to the next place.")
+	}
+	for k, f := range j.Feeds {
+		if f.Field == name {
+			feed := fmt.Sprintf("%s/feeds/%d", j.path, k)
+			j.say("show.fed-and-edited", finding.Warning, path, fmt.Sprintf("“%s” is edited in scene %s, and %s feeds it: what is typed counts, the input is not seen.", name, j.title(i), j.input(f.Input)), "", "Take the feed away, or edit another field.",
+				finding.Remedy{Label: "Take the feed away", Patch: finding.Patch{finding.Test(feed, j.module.Show.Feeds[k]), finding.Remove(feed)}})
+		}
+	}
+}
+
+// effect tells what a shift of the whole display does to a glass whose rows share lines.
+func (j *judge) effect(i int) {
+	g, err := module.ParseGeometry(j.module.Display.Geometry)
+	if e := j.Scenes[i].Effect; e != nil && e.Kind == "shift" && err == nil && g.Rows/g.Controllers > 2 {
+		j.say("show.shift-joins", finding.Note, fmt.Sprintf("/scenes/%d/effect", i), fmt.Sprintf("In scene %s rows run into each other: rows 1 and 3, and rows 2 and 4, share a line of the memory.", j.title(i)),
+			"A shift turns each line of 40 characters as a whole.", "Let the text of a row run instead, if that is not what is meant.",
+			finding.Remedy{Label: "Let the text of row 1 run", Patch: finding.Patch{finding.Replace(fmt.Sprintf("%s/scenes/%d/effect", j.path, i), bench.Effect{Kind: "scroll", EveryMs: j.module.Show.Scenes[i].Effect.EveryMs, Gap: 3})}})
+	}
+}
+
+// feed names a feed whose field is on no screen, or shows something else than its input
+// gives.
+func (j *judge) feed(i int, feed *bench.Feed) {
+	path := fmt.Sprintf("/feeds/%d", i)
+	away := finding.Remedy{Label: "Take the feed away", Patch: finding.Patch{finding.Test(j.path+path, j.module.Show.Feeds[i]), finding.Remove(j.path + path)}}
+	input := j.Feeds[i].Input
+	there := false
 	for _, s := range j.module.Screens {
 		for _, f := range s.Fields {
-			if f.Name == name {
+			if f.Name != feed.Field {
+				continue
+			}
+			there = true
+			if (f.Kind == field.Free) != (j.Inputs[input].Kind == Serial) || f.Kind == field.Clock || f.Kind == field.Cursor {
+				j.say("show.feed-kind", finding.Error, path, fmt.Sprintf("“%s” shows %s, and %s is a %s.", feed.Field, shows[f.Kind], j.input(input), j.Inputs[input].Kind), "",
+					"A serial line feeds free text; a signal, a counter, a timer or a button feeds numbers, bars and lists.", away)
 				return
 			}
 		}
 	}
-	path := fmt.Sprintf("/feeds/%d", i)
-	j.say("show.no-field", finding.Error, path, fmt.Sprintf("%s feeds a field “%s”, and no screen has one.", j.input(j.Feeds[i].Input), name), "", "Name a field that is there, or take the feed away.",
-		finding.Remedy{Label: "Take the feed away", Patch: finding.Patch{finding.Test(j.path+path, j.module.Show.Feeds[i]), finding.Remove(j.path + path)}})
+	if !there {
+		j.say("show.no-field", finding.Error, path, fmt.Sprintf("%s feeds a field “%s”, and no screen has one.", j.input(input), feed.Field), "", "Name a field that is there, or take the feed away.", away)
+	}
 }
+
+// shows is what fields of a kind show, for people.
+var shows = map[field.Kind]string{field.Number: "a number", field.Elapsed: "a time that has passed", field.Text: "a text of a list", field.Choice: "a state", field.Bar: "a bar", field.Free: "free text", field.Clock: "a clock", field.Cursor: "the cursor"}

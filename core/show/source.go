@@ -1,6 +1,7 @@
 package show
 
 import (
+	"cmp"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -78,11 +79,11 @@ func (s *Show) Sampled(events []Event, until int64) []Event {
 			out = slices.Clone(events)
 		}
 		for at := int64(0); at <= until; at += source.sample {
-			out = append(out, Event{at, i, source.At(at)})
+			out = append(out, Event{At: at, Input: i, Value: Units(source.At(at), s.Inputs[i].Decimals)})
 		}
 	}
 	if len(out) > len(events) {
-		slices.SortStableFunc(out, func(a, b Event) int { return int(a.At - b.At) })
+		slices.SortStableFunc(out, func(a, b Event) int { return cmp.Compare(a.Moment(), b.Moment()) })
 	}
 	return out
 }

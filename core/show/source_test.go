@@ -62,7 +62,7 @@ func TestSource(t *testing.T) {
 func TestSampled(t *testing.T) {
 	s := &Show{Inputs: []Input{{Kind: Button}, {Kind: Signal, Source: sourceOf(&bench.Source{Curve: "ramp", High: 10, PeriodMs: 1000, SampleMs: 250})}}}
 	got := s.Sampled([]Event{{At: 250, Input: 0, Value: 1}}, 600)
-	if want := []Event{{0, 1, 0}, {250, 0, 1}, {250, 1, 2.5}, {500, 1, 5}}; !slices.Equal(got, want) {
+	if want := []Event{{At: 0, Input: 1, Value: 0}, {At: 250, Input: 0, Value: 1}, {At: 250, Input: 1, Value: 3}, {At: 500, Input: 1, Value: 5}}; !slices.Equal(got, want) {
 		t.Errorf("%v, want %v", got, want)
 	}
 	given := []Event{{At: 10, Input: 1, Value: 4}}

@@ -3,6 +3,9 @@ package show
 import (
 	"math"
 	"slices"
+	"time"
+
+	"slatebell/core/meter"
 )
 
 // State is where a show stands. It is a value: a step returns another.
@@ -11,6 +14,8 @@ type State struct {
 	Scene  int
 	Since  int64 // when the scene began
 	Inputs []InputState
+	Edited []Text // what was typed on the device last
+	Typing Typing // what is being edited
 }
 
 // InputState is what is known of an input.
@@ -21,25 +26,39 @@ type InputState struct {
 	Pressed int64 // since when it is down
 	Told    bool  // that the press is long
 	Count   int64 // counter: its place; timer: ticks
-	Due     int64 // timer: the next tick
-	Value   float64
+	Due     int64 // timer: the next tick; meter: the next sample; serial: when half a message is given up
+	Value   int64 // signal: in units
+	Needle  meter.Needle
+	Peak    int32  // meter: the highest level, in eighths of a unit
+	Held    int64  // since when
+	Line    Line   // serial
 	Over    []bool // signal: for each end that listens to it, in the order of the scenes, whether it is above its level
 }
 
 // Event is what comes from outside: a button pressed (1) or released (0), a counter stepped
-// by hand (+1, −1), a signal's value.
+// by hand (+1, −1), a signal's value in units, a character of a serial line.
 type Event struct {
 	At    int64
 	Input int
-	Value float64
+	Value int64
+	Later time.Duration // serial: after At, less than a millisecond
 }
+
+// Moment is when an event comes, since the show began.
+func (e *Event) Moment() time.Duration { return time.Duration(e.At)*time.Millisecond + e.Later }
 
 // Begin is the state of a show that begins now.
 func (s *Show) Begin() State {
 	st := State{Scene: s.Start, Inputs: make([]InputState, len(s.Inputs))}
 	for i, in := range s.Inputs {
-		st.Inputs[i].Value = in.Start
-		st.Inputs[i].Due = in.Every
+		is := &st.Inputs[i]
+		is.Value, is.Due = in.Start, never
+		switch {
+		case in.Kind == Timer:
+			is.Due = in.Every
+		case in.Meter != nil && in.Start != 0:
+			is.Due = meter.SampleMs
+		}
 		for _, scene := range s.Scenes {
 			for _, e := range scene.Ends {
 				if e.After == 0 && e.Input == i && in.Kind == Signal {
@@ -48,6 +67,10 @@ func (s *Show) Begin() State {
 			}
 		}
 	}
+	for i := range s.Edited {
+		st.Edited = append(st.Edited, s.Edited[i].Start)
+	}
+	s.enter(&st, s.Start)
 	return st
 }
 
@@ -61,7 +84,7 @@ func (s *Show) Next(st *State) (at int64, ok bool) {
 	for i := range s.Inputs {
 		at = min(at, s.due(st, i))
 	}
-	at = min(at, s.ends(st))
+	at = min(at, s.ends(st), s.moves(st), s.typing(st))
 	return at, at != never
 }
 
@@ -77,7 +100,7 @@ func (s *Show) due(st *State, i int) int64 {
 		if is.Down && !is.Told {
 			at = min(at, is.Pressed+in.Long)
 		}
-	case Timer:
+	default:
 		at = is.Due
 	}
 	return at
@@ -97,16 +120,28 @@ func (s *Show) ends(st *State) int64 {
 // Until does all that is due up to a time, that time included. At one moment inputs come in
 // their order, then the scene's time.
 func (s *Show) Until(st State, to int64) State {
-	st.Inputs = slices.Clone(st.Inputs)
+	st = st.clone()
+	s.Pass(&st, to)
+	return st
+}
+
+// Pass does the same to a state itself.
+func (s *Show) Pass(st *State, to int64) {
 	for {
-		at, ok := s.Next(&st)
+		at, ok := s.Next(st)
 		if !ok || at > to {
 			break
 		}
 		st.Now = at
-		s.next(&st, at)
+		s.next(st, at)
 	}
 	st.Now = max(st.Now, to)
+}
+
+// clone is a copy that shares nothing that is changed in place.
+func (st State) clone() State {
+	st.Inputs = slices.Clone(st.Inputs)
+	st.Edited = slices.Clone(st.Edited)
 	return st
 }
 
@@ -122,6 +157,10 @@ func (s *Show) next(st *State, at int64) {
 			is.Due += in.Every
 			is.Count++
 			s.happens(st, i, Tick)
+		case in.Kind == Serial:
+			is.Line.Coming, is.Due = "", never // half a message
+		case in.Meter != nil:
+			in.Meter.sample(is, at)
 		case is.Raw != is.Down && is.Changed+in.Debounce <= at:
 			is.Down, is.Pressed, is.Told = is.Raw, at, false
 			if is.Down {
@@ -141,11 +180,21 @@ func (s *Show) next(st *State, at int64) {
 			return
 		}
 	}
+	if s.typing(st) <= at {
+		s.goOn(st, at)
+	}
 }
 
 // Take does what is due before an event, then the event. Its time must not go back.
 func (s *Show) Take(st State, e Event) State {
-	st = s.Until(st, max(e.At, st.Now)-1)
+	st = st.clone()
+	s.Accept(&st, e)
+	return st
+}
+
+// Accept does the same to a state itself.
+func (s *Show) Accept(st *State, e Event) {
+	s.Pass(st, max(e.At, st.Now)-1)
 	st.Now = max(e.At, st.Now)
 	in, is := &s.Inputs[e.Input], &st.Inputs[e.Input]
 	switch in.Kind {
@@ -154,16 +203,32 @@ func (s *Show) Take(st State, e Event) State {
 			is.Raw, is.Changed = down, st.Now
 		}
 	case Counter:
-		s.step(&st, e.Input, int64(e.Value), false)
+		s.step(st, e.Input, e.Value, false)
+	case Serial:
+		s.receive(st, e.Input, byte(e.Value))
 	case Signal:
 		is.Value = e.Value
-		s.cross(&st, e.Input)
+		if in.Meter != nil && is.Due == never {
+			is.Due, is.Held = (st.Now/meter.SampleMs+1)*meter.SampleMs, st.Now
+		}
+		s.cross(st, e.Input)
 	}
-	return st
 }
 
-// cross tells the ends that listen to a signal whether it has come above or below their
-// levels; it must go back by the hysteresis before it can do so again.
+// over reports whether a signal counts as above a level, by how it counted before: it must
+// come back by the hysteresis to count anew.
+func over(was bool, on Happening, value, level, hysteresis int64) bool {
+	switch {
+	case on == Above && value > level, on == Below && value >= level+hysteresis:
+		return true
+	case on == Above && value <= level-hysteresis, on == Below && value < level:
+		return false
+	}
+	return was
+}
+
+// cross tells keys and ends that listen to a signal whether it has come above or below
+// their levels.
 func (s *Show) cross(st *State, input int) {
 	in, is := &s.Inputs[input], &st.Inputs[input]
 	is.Over = slices.Clone(is.Over)
@@ -174,19 +239,16 @@ func (s *Show) cross(st *State, input int) {
 			if e.After > 0 || e.Input != input {
 				continue
 			}
-			over := is.Over[k]
-			switch {
-			case e.On == Above && is.Value > e.Level, e.On == Below && is.Value >= e.Level+in.Hysteresis:
-				over = true
-			case e.On == Above && is.Value <= e.Level-in.Hysteresis, e.On == Below && is.Value < e.Level:
-				over = false
-			}
-			if over != is.Over[k] && over == (e.On == Above) && scene == from && next < 0 {
+			now := over(is.Over[k], e.On, is.Value, e.Level, in.Hysteresis)
+			if now != is.Over[k] && now == (e.On == Above) && scene == from && next < 0 {
 				next = e.Next
 			}
-			is.Over[k] = over
+			is.Over[k] = now
 			k++
 		}
+	}
+	if s.crossKeys(st, input) && st.Scene != from {
+		return // what was edited is accepted, and ended the scene
 	}
 	if next >= 0 {
 		s.enter(st, next)
@@ -206,6 +268,16 @@ func (s *Show) happens(st *State, input int, on Happening) {
 			}
 		}
 	}
+	if on == Press {
+		for i := range s.Inputs {
+			if in := &s.Inputs[i]; in.Kind == Serial && in.Message.Reset == input {
+				st.Inputs[i].Line, st.Inputs[i].Due = Line{}, never
+			}
+		}
+	}
+	if !ended && (on == Press || on == Release) {
+		ended = s.key(st, input, on == Press)
+	}
 	if !ended {
 		s.end(st, input, on)
 	}
@@ -215,7 +287,7 @@ func (s *Show) happens(st *State, input int, on Happening) {
 func (s *Show) step(st *State, i int, by int64, still bool) bool {
 	in, is := &s.Inputs[i], &st.Inputs[i]
 	to := is.Count + by
-	if n := int64(in.Steps); n > 0 {
+	if n := in.Steps; n > 0 {
 		if in.Stops {
 			to = min(max(to, 0), n-1)
 		} else {
@@ -241,22 +313,35 @@ func (s *Show) end(st *State, input int, on Happening) bool {
 }
 
 // enter begins a scene.
-func (s *Show) enter(st *State, scene int) { st.Scene, st.Since = scene, st.Now }
+func (s *Show) enter(st *State, scene int) {
+	st.Scene, st.Since = scene, st.Now
+	st.Typing = s.begins(st)
+}
 
-// Gives is what an input gives to fields: a counter's place, a timer's seconds, a signal's
-// value, a button's level.
-func (s *Show) Gives(st *State, input int) float64 {
+// Given is what an input gives to fields.
+type Given struct {
+	Units    int64 // a counter's place, a timer's time, a signal's or a meter's value, a button's level
+	Decimals int   // of the units
+	Peak     int64 // of a meter
+	Text     string
+}
+
+// Gives is what an input gives to fields now.
+func (s *Show) Gives(st *State, input int) Given {
 	in, is := &s.Inputs[input], &st.Inputs[input]
-	switch in.Kind {
-	case Counter:
-		return float64(is.Count)
-	case Timer:
-		return float64(is.Count*in.Every) / 1000
-	case Button:
-		if is.Down {
-			return 1
-		}
-		return 0
+	switch {
+	case in.Kind == Counter:
+		return Given{Units: is.Count}
+	case in.Kind == Timer:
+		return Given{Units: is.Count * in.Every, Decimals: 3}
+	case in.Kind == Serial:
+		return Given{Text: is.Line.Text}
+	case in.Kind == Button && is.Down:
+		return Given{Units: 1}
+	case in.Meter != nil:
+		return in.Meter.gives(is, in.Decimals)
+	case in.Kind == Signal:
+		return Given{Units: is.Value, Decimals: in.Decimals}
 	}
-	return is.Value
+	return Given{}
 }

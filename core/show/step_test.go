@@ -29,10 +29,23 @@ type slow struct {
 	over  map[string]bool // by scene and number of the end
 	came  map[string]bool // scenes that were entered
 	taken map[string]bool // ends, as over
+
+	shown, coming map[string]string // of serial lines
+	silent        map[string]int    // since the last character
+	returned      map[string]bool
+	kept          string // what was typed on the device last
+	typed         string // digits of what is being typed
+	place, since0 int    // place from the left; when its character was shown anew
+	key           int    // that is held
+	repeats       []int  // when it is done again
 }
 
+// alarm is the field that random shows edit: three cells of digits, free text.
+const alarm = "Alarm"
+
 func newSlow(doc *bench.Show) *slow {
-	s := &slow{doc, doc.Start, 0, map[string]bool{}, map[string]int{}, map[string]bool{}, map[string]int{}, map[string]int{}, map[string]int{}, map[string]float64{}, map[string]bool{}, map[string]bool{}, map[string]bool{}}
+	s := &slow{doc, doc.Start, 0, map[string]bool{}, map[string]int{}, map[string]bool{}, map[string]int{}, map[string]int{}, map[string]int{}, map[string]float64{}, map[string]bool{}, map[string]bool{}, map[string]bool{},
+		map[string]string{}, map[string]string{}, map[string]int{}, map[string]bool{}, "000", "000", 0, 0, -1, nil}
 	if s.scene == "" {
 		s.scene = doc.Scenes[0].ID
 	}
@@ -69,7 +82,7 @@ func (s *slow) does(input, what string, t int) bool {
 	for k, e := range s.here().Ends {
 		on := e.On
 		if on == "" && e.Input != "" {
-			on = map[string]string{"button": "press", "timer": "tick", "counter": "step", "signal": "above"}[s.in(e.Input).Kind]
+			on = map[string]string{"button": "press", "timer": "tick", "counter": "step", "signal": "above", "serial": "line"}[s.in(e.Input).Kind]
 		}
 		if e.Input == input && on == what {
 			s.enter(k, e.Next, t)
@@ -83,6 +96,83 @@ func (s *slow) does(input, what string, t int) bool {
 func (s *slow) enter(end int, next string, t int) {
 	s.taken[fmt.Sprint(s.scene, end)] = true
 	s.scene, s.since, s.came[next] = next, t, true
+	s.typed, s.place, s.since0, s.key, s.repeats = s.kept, 0, t, -1, nil
+}
+
+// char takes a character of a serial line.
+func (s *slow) char(in *bench.Input, c byte, t int) {
+	after := s.returned[in.ID]
+	s.returned[in.ID], s.silent[in.ID] = c == 13, 0
+	switch {
+	case c == 10 && after:
+	case c == 10 || c == 13:
+		s.shown[in.ID], s.coming[in.ID] = s.coming[in.ID], ""
+		s.does(in.ID, "line", t)
+	case c == 12:
+		s.shown[in.ID], s.coming[in.ID] = "", ""
+	case c >= 32:
+		if len(s.coming[in.ID]) < in.Serial.Longest {
+			s.coming[in.ID] += string(rune(c))
+		}
+		if in.Serial.AsItComes {
+			s.shown[in.ID] = s.coming[in.ID]
+		}
+	}
+}
+
+// act does what a key of the scene does; it reports whether the scene ended.
+func (s *slow) act(k, t int) bool {
+	digits := []rune(s.typed)
+	s.since0 = t
+	switch does := s.here().Edit.Keys[k].Does; {
+	case does == "left" && s.place > 0:
+		s.place--
+	case does == "right" && s.place < 2, does == "next" && s.place < 2:
+		s.place++
+	case does == "up":
+		if digits[s.place]++; digits[s.place] > '9' {
+			digits[s.place] = '0'
+		}
+	case does == "down":
+		if digits[s.place]--; digits[s.place] < '0' {
+			digits[s.place] = '9'
+		}
+	case does == "accept", does == "next":
+		s.kept = s.typed
+		return s.does("", "accept", t)
+	case does == "cancel":
+		s.typed = s.kept
+		return s.does("", "cancel", t)
+	}
+	s.typed = string(digits)
+	return false
+}
+
+// press lets a button be a key; it reports whether the scene ended.
+func (s *slow) press0(input, what string, t int) bool {
+	for k, key := range s.here().Edit.Keys {
+		if key.Input != input {
+			continue
+		}
+		if what == "release" {
+			if s.key == k {
+				s.key, s.repeats = -1, nil
+			}
+			return false
+		}
+		s.key, s.repeats = k, nil
+		if does := key.Does; does == "left" || does == "right" || does == "up" || does == "down" {
+			for i, at := 0, t+60; i < 400; i++ { // after 60 ms, each 30, after three each 10
+				s.repeats = append(s.repeats, at)
+				at += 30
+				if i >= 2 {
+					at -= 20
+				}
+			}
+		}
+		return s.act(k, t)
+	}
+	return false
 }
 
 func (s *slow) steps(id string, by, t int, ended bool) bool {
@@ -116,6 +206,16 @@ func (s *slow) and(input, what string, t int) {
 				ended = s.steps(in.ID, -1, t, ended) || ended
 			}
 		}
+	}
+	if what == "press" {
+		for _, in := range s.doc.Inputs {
+			if in.Serial.Reset == input {
+				s.shown[in.ID], s.coming[in.ID], s.silent[in.ID], s.returned[in.ID] = "", "", 0, false
+			}
+		}
+	}
+	if !ended && (what == "press" || what == "release") {
+		ended = s.press0(input, what, t)
 	}
 	if !ended {
 		s.does(input, what, t)
@@ -162,6 +262,7 @@ func (s *slow) levels(from, input string) (end int, next string) {
 func (s *slow) at(t int, events []Event) {
 	for _, in := range s.doc.Inputs {
 		s.held[in.ID]++
+		s.silent[in.ID]++
 		if s.down[in.ID] && s.press[in.ID] >= 0 {
 			s.press[in.ID]++
 		}
@@ -177,8 +278,10 @@ func (s *slow) at(t int, events []Event) {
 			if e.Value != 0 {
 				s.steps(in.ID, int(e.Value), t, false)
 			}
+		case "serial":
+			s.char(in, byte(e.Value), t)
 		case "signal":
-			s.value[in.ID] = e.Value
+			s.value[in.ID] = float64(e.Value)
 			if end, next := s.levels(s.scene, in.ID); next != "" {
 				s.enter(end, next, t)
 			}
@@ -196,6 +299,8 @@ func (s *slow) at(t int, events []Event) {
 			every = 1000
 		}
 		switch {
+		case in.Kind == "serial" && in.Serial.TimeoutMs > 0 && s.silent[in.ID] >= in.Serial.TimeoutMs:
+			s.coming[in.ID] = ""
 		case in.Kind == "timer" && t > 0 && t%every == 0:
 			s.ticks[in.ID]++
 			s.and(in.ID, "tick", t)
@@ -213,16 +318,22 @@ func (s *slow) at(t int, events []Event) {
 			return
 		}
 	}
+	for len(s.repeats) > 0 && s.repeats[0] <= t {
+		s.repeats = s.repeats[1:]
+		s.act(s.key, t)
+	}
 }
 
 // randomShow returns a module with a show of every kind of scene and input.
 func randomShow(r *rand.Rand) *bench.Module {
 	m := bench.NewModule("m", "")
+	m.Screens[0].Rows = []string{"a row that runs"}
+	m.Screens[0].Fields = []field.Field{{Name: alarm, Kind: field.Free, Row: 1, Width: 3, Sample: "000"}}
 	pick := func(of ...string) string { return of[r.IntN(len(of))] }
 	var ids []string
 	for i := range 1 + r.IntN(6) {
 		id := fmt.Sprintf("i%d", i)
-		in := bench.Input{ID: id, Kind: pick("button", "button", "timer", "counter", "counter", "signal")}
+		in := bench.Input{ID: id, Kind: pick("button", "button", "timer", "counter", "counter", "signal", "serial")}
 		switch in.Kind {
 		case "button":
 			in.Button = bench.Button{DebounceMs: r.IntN(3) * 10, LongMs: r.IntN(3) * 60}
@@ -242,12 +353,34 @@ func randomShow(r *rand.Rand) *bench.Module {
 		case "signal":
 			in.Signal = bench.Sensor{Hysteresis: float64(r.IntN(3)), Start: float64(r.IntN(10))}
 		}
+		if in.Kind == "serial" {
+			in.Serial = bench.Serial{Longest: 1 + r.IntN(6), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(3) * 40}
+			for _, other := range m.Show.Inputs {
+				if other.Kind == "button" && r.IntN(2) == 0 {
+					in.Serial.Reset = other.ID
+				}
+			}
+		}
 		m.Show.Inputs = append(m.Show.Inputs, in)
 		ids = append(ids, id)
 	}
 	n := 1 + r.IntN(5)
 	for i := range n {
 		s := bench.Scene{ID: fmt.Sprintf("s%d", i), Screen: "screen-1"}
+		if r.IntN(3) == 0 {
+			s.Edit = bench.Edit{Field: alarm, Takes: "digits", Mark: bench.Mark{OnMs: 70, OffMs: 40}, Repeat: bench.Repeat{AfterMs: 60, EveryMs: 30, FastAfter: 3, FastMs: 10}}
+			for k, in := range m.Show.Inputs {
+				if in.Kind == "button" {
+					s.Edit.Keys = append(s.Edit.Keys, bench.Key{Does: pick("left", "right", "up", "down", "next", "accept", "cancel"), Input: ids[k]})
+				}
+			}
+			if r.IntN(2) == 0 {
+				s.Ends = append(s.Ends, bench.End{On: pick("accept", "cancel"), Next: fmt.Sprintf("s%d", r.IntN(n))})
+			}
+		}
+		if r.IntN(3) == 0 {
+			s.Effect = bench.Effect{Kind: pick("scroll", "shift"), EveryMs: 5 + r.IntN(60), Gap: 2}
+		}
 		for range r.IntN(4) {
 			e := bench.End{Next: fmt.Sprintf("s%d", r.IntN(n))}
 			if r.IntN(3) == 0 {
@@ -273,9 +406,10 @@ func randomShow(r *rand.Rand) *bench.Module {
 }
 
 // TestStep holds shows and scripts of events at random against an interpreter that goes
-// millisecond by millisecond: scene, levels, counters and ticks agree at every one of them.
+// millisecond by millisecond: scene, levels, counters, ticks, messages, what is
+// edited and what moves agree at every one of them.
 func TestStep(t *testing.T) {
-	changes, judged := 0, 0
+	changes, judged, typed := 0, 0, 0
 	for seed := range uint64(400) {
 		r := rand.New(rand.NewPCG(seed, 12))
 		m := randomShow(r)
@@ -283,16 +417,22 @@ func TestStep(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		edits := -1
+		if len(s.Edited) > 0 {
+			edits = 0
+		}
 		const end = 1500
 		script := make([][]Event, end)
 		for range r.IntN(60) {
 			at, input := r.IntN(end), r.IntN(len(m.Show.Inputs))
-			e := Event{At: int64(at), Input: input, Value: float64(r.IntN(2))}
+			e := Event{At: int64(at), Input: input, Value: int64(r.IntN(2))}
 			switch m.Show.Inputs[input].Kind {
 			case "counter":
-				e.Value = float64(r.IntN(5) - 2)
+				e.Value = int64(r.IntN(5) - 2)
 			case "signal":
-				e.Value = float64(r.IntN(11))
+				e.Value = int64(r.IntN(11))
+			case "serial":
+				e.Value = int64([]byte("AB\n\r\f\t")[r.IntN(6)])
 			}
 			script[at] = append(script[at], e)
 		}
@@ -311,6 +451,23 @@ func TestStep(t *testing.T) {
 				is := &fast.Inputs[i]
 				if is.Down != naive.down[in.ID] || in.Kind == "counter" && int(is.Count) != naive.count[in.ID] || in.Kind == "timer" && int(is.Count) != naive.ticks[in.ID] {
 					t.Fatalf("seed %d, %d ms: %s is %+v; down %v, count %d, ticks %d", seed, ms, in.ID, *is, naive.down[in.ID], naive.count[in.ID], naive.ticks[in.ID])
+				}
+				if is.Line.Text != naive.shown[in.ID] || is.Line.Coming != naive.coming[in.ID] {
+					t.Fatalf("seed %d, %d ms: %s shows %q, %q is coming; want %q, %q", seed, ms, in.ID, is.Line.Text, is.Line.Coming, naive.shown[in.ID], naive.coming[in.ID])
+				}
+			}
+			if here := naive.here(); edits >= 0 {
+				if fast.Edited[edits].Codes != naive.kept {
+					t.Fatalf("seed %d, %d ms: %q was typed, want %q", seed, ms, fast.Edited[edits].Codes, naive.kept)
+				}
+				if here.Edit.Field != "" && (fast.Typing.Codes != naive.typed || fast.Typing.Place != naive.place || s.Marked(&fast) != ((ms-naive.since0)%110 >= 70)) {
+					t.Fatalf("seed %d, %d ms: %+v (marked %v), want %q at %d since %d", seed, ms, fast.Typing, s.Marked(&fast), naive.typed, naive.place, naive.since0)
+				}
+				typed += max(strings.Compare(naive.kept, "000"), 0)
+			}
+			if e := naive.here().Effect; e.Kind != "" {
+				if steps := map[string]int{"scroll": 17, "shift": 80}[e.Kind]; s.Step(&fast) != int64((ms-naive.since)/e.EveryMs%steps) {
+					t.Fatalf("seed %d, %d ms: step %d of %+v since %d", seed, ms, s.Step(&fast), e, naive.since)
 				}
 			}
 			if naive.scene != before {
@@ -337,8 +494,8 @@ func TestStep(t *testing.T) {
 			t.Errorf("seed %d: in one go scene %d since %d, step by step %d since %d", seed, whole.Scene, whole.Since, fast.Scene, fast.Since)
 		}
 	}
-	if changes < 1000 || judged < 400 {
-		t.Errorf("%d changes of scenes, %d findings", changes, judged)
+	if changes < 1000 || judged < 400 || typed < 1000 {
+		t.Errorf("%d changes of scenes, %d findings, something typed for %d ms", changes, judged, typed)
 	}
 }
 
@@ -380,6 +537,18 @@ func TestCheck(t *testing.T) {
 		}},
 		{"show.race", func(s *bench.Show) { s.Scenes[0].Ends[1] = bench.End{Input: "clock", Next: "a"} }},
 		{"show.no-field", func(s *bench.Show) { s.Feeds[0].Field = "Boat" }},
+		{"show.feed-kind", func(s *bench.Show) {
+			s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial"})
+			s.Feeds[0].Input = "radio"
+		}},
+		{"show.no-accept", func(s *bench.Show) {
+			s.Scenes[0].Edit = bench.Edit{Field: "Boats", Keys: []bench.Key{{Does: "up", Input: "key"}}}
+			s.Feeds = nil
+		}},
+		{"show.fed-and-edited", func(s *bench.Show) {
+			s.Scenes[0].Edit = bench.Edit{Field: "Boats", Keys: []bench.Key{{Does: "next", Input: "key"}}}
+		}},
+		{"", func(s *bench.Show) { s.Scenes[0].Effect.Kind = "shift" }},
 		{"show.wrong", func(s *bench.Show) { s.Scenes[0].Ends[1].On = "tick" }},
 		{"show.wrong", func(s *bench.Show) { s.Scenes[0].Ends[1].AfterMs = 5 }},
 		{"show.wrong", func(s *bench.Show) { s.Inputs[2].Counter.Down = "boats" }},

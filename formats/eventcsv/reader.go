@@ -1,15 +1,19 @@
 // Package eventcsv reads what happens to a show's inputs: comma-separated values, RFC 4180,
-// of a time in milliseconds, an input and a value.
+// of a time in milliseconds, an input and a value. The value of a serial line is the text
+// that begins to come then, with the escapes \n, \r, \f, \\ and \xHH.
 package eventcsv
 
 import (
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"slatebell/core/bench"
 	"slatebell/core/show"
@@ -27,30 +31,71 @@ func Read(r io.Reader, inputs []bench.Input) ([]show.Event, error) {
 	in := csv.NewReader(r)
 	in.FieldsPerRecord, in.TrimLeadingSpace, in.Comment = -1, true, '#'
 	var out []show.Event
-	for {
+	before := int64(0)
+	lines := make([]time.Duration, len(inputs)) // until when each serial line is taken
+	for records := 0; ; records++ {
 		record, err := in.Read()
 		if errors.Is(err, io.EOF) {
+			slices.SortStableFunc(out, func(a, b show.Event) int { return cmp.Compare(a.Moment(), b.Moment()) })
 			return out, nil
 		}
 		if err != nil {
 			return nil, err
 		}
 		line, _ := in.FieldPos(0)
-		if len(out) == 0 && len(record) == 3 && strings.TrimSpace(record[0]) == "time_ms" {
+		if records == 0 && len(record) == 3 && strings.TrimSpace(record[0]) == "time_ms" {
 			continue
 		}
 		e, err := event(record, inputs)
 		if err != nil {
 			return nil, fmt.Errorf("line %d: %w", line, err)
 		}
-		if n := len(out); n > 0 && e.At < out[n-1].At {
-			return nil, fmt.Errorf("line %d: %d ms comes after %d ms; expected the order of their times", line, e.At, out[n-1].At)
+		if e.At < before {
+			return nil, fmt.Errorf("line %d: %d ms comes after %d ms; expected the order of their times", line, e.At, before)
 		}
-		if len(out) == MaxEvents {
+		before = e.At
+		if inputs[e.Input].Kind == string(show.Serial) {
+			text, err := Unescape(record[2])
+			if err != nil {
+				return nil, fmt.Errorf("line %d: %w", line, err)
+			}
+			typed := show.Typed(&inputs[e.Input], e.Input, max(e.Moment(), lines[e.Input]), text)
+			if n := len(typed); n > 0 {
+				lines[e.Input] = typed[n-1].Moment()
+			}
+			out = append(out, typed...)
+		} else {
+			out = append(out, e)
+		}
+		if len(out) > MaxEvents {
 			return nil, fmt.Errorf("line %d: more than %d events", line, MaxEvents)
 		}
-		out = append(out, e)
 	}
+}
+
+// Unescape reads the escapes of a text of a serial line; a character beyond ASCII is sent as
+// its bytes of UTF-8.
+func Unescape(text string) ([]byte, error) {
+	var out []byte
+	for i := 0; i < len(text); i++ {
+		if text[i] != '\\' {
+			out = append(out, text[i])
+			continue
+		}
+		rest := text[i+1:]
+		i++
+		if known := map[byte]byte{'n': '\n', 'r': '\r', 'f': '\f', 't': '\t', '\\': '\\'}; rest != "" && known[rest[0]] != 0 {
+			out = append(out, known[rest[0]])
+			continue
+		}
+		code, err := strconv.ParseUint(strings.TrimPrefix(rest[:min(3, len(rest))], "x"), 16, 8)
+		if err != nil || !strings.HasPrefix(rest, "x") || len(rest) < 3 {
+			return nil, fmt.Errorf(`value %q: %q is no escape; expected \n, \r, \f, \t, \\ or \xHH`, text, `\`+rest[:min(1, len(rest))])
+		}
+		out = append(out, byte(code))
+		i += 2
+	}
+	return out, nil
 }
 
 // event reads a record.
@@ -58,7 +103,7 @@ func event(record []string, inputs []bench.Input) (e show.Event, err error) {
 	if len(record) != 3 {
 		return e, fmt.Errorf("%d values; expected time_ms,input,value", len(record))
 	}
-	for i := range record {
+	for i := range record[:2] {
 		record[i] = strings.TrimSpace(record[i])
 	}
 	if e.At, err = strconv.ParseInt(record[0], 10, 64); err != nil || e.At < 0 || e.At > math.MaxInt32 {
@@ -75,13 +120,18 @@ func event(record []string, inputs []bench.Input) (e show.Event, err error) {
 	if e.Input < 0 {
 		return e, fmt.Errorf("there is no input %q; expected one of %s", record[1], strings.Join(names, ", "))
 	}
+	if inputs[e.Input].Kind == string(show.Serial) {
+		return e, nil
+	}
+	record[2] = strings.TrimSpace(record[2])
 	value, worded := words[record[2]]
 	if !worded {
 		if value, err = strconv.ParseFloat(record[2], 64); err != nil || math.IsNaN(value) || math.IsInf(value, 0) {
 			return e, fmt.Errorf("value %q; expected a number, press or release", record[2])
 		}
 	}
-	e.Value = value
+	in := &inputs[e.Input]
+	e.Value = show.Units(value, in.Signal.Decimals)
 	switch kind := inputs[e.Input].Kind; {
 	case kind == "button" && value != 0 && value != 1:
 		return e, fmt.Errorf("value %q of the button %q; expected press or release, 1 or 0", record[2], record[1])

@@ -1786,6 +1786,60 @@ export interface components {
             /** @description row by row */
             cells: components["schemas"]["Dots"][];
         };
+        Edit: {
+            /** @description name of the field on the scene's screen; absent: nothing is edited */
+            field?: string;
+            keys?: components["schemas"]["Key"][];
+            /** @description list: the characters themselves, in their order */
+            list?: string;
+            /** @description what blinks in the cell that is changed */
+            mark?: components["schemas"]["Mark"];
+            /** @description of a key that is held */
+            repeat?: components["schemas"]["Repeat"];
+            /**
+             * @description free text: which characters a cell may have; absent: digits, letters, space and - . : / +
+             * @enum {string}
+             */
+            takes?: "digits" | "hex" | "letters" | "list";
+        };
+        Effect: {
+            /** @description walk: back again from the end; scroll, shift: to the right */
+            back?: boolean;
+            /**
+             * Format: int64
+             * @description walk, scroll: first cell
+             */
+            col?: number;
+            /**
+             * Format: int64
+             * @description time of a step, in milliseconds; absent: 300
+             */
+            everyMs?: number;
+            /**
+             * Format: int64
+             * @description scroll: spaces between its end and its beginning
+             */
+            gap?: number;
+            /** @description slots: keys of drawings in the library; the first stands on the screen */
+            glyphs?: number[];
+            /**
+             * @description a character walks along cells; a row's text runs through cells; the whole display is shifted; a slot shows one glyph after the other; absent: nothing moves
+             * @enum {string}
+             */
+            kind?: "walk" | "scroll" | "shift" | "slots";
+            /**
+             * Format: int64
+             * @description walk, scroll
+             */
+            row?: number;
+            /** @description walk: what walks; scroll: what runs; absent: the row's text */
+            text?: string;
+            /**
+             * Format: int64
+             * @description walk, scroll: cells; absent: up to the end of the row
+             */
+            width?: number;
+        };
         EmptiedBody: {
             /**
              * Format: int64
@@ -1809,10 +1863,10 @@ export interface components {
             /** @description id of the scene that follows */
             next: string;
             /**
-             * @description what of the input ends it; absent: press of a button, step of a counter, line of a serial message, tick of a timer, above of a signal
+             * @description what of the input ends it; absent: press of a button, step of a counter, line of a serial message, tick of a timer, above of a signal; accept, cancel: of what is edited, without an input
              * @enum {string}
              */
-            on?: "press" | "release" | "long" | "step" | "line" | "tick" | "above" | "below";
+            on?: "press" | "release" | "long" | "step" | "line" | "tick" | "above" | "below" | "accept" | "cancel";
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -1866,6 +1920,8 @@ export interface components {
             field: string;
             /** @description id of the input */
             input: string;
+            /** @description of a meter: a bar marks the held peak too; another field shows it */
+            peak?: boolean;
         };
         Field: {
             /** Format: int64 */
@@ -1877,7 +1933,7 @@ export interface components {
             /** @description bar: its look */
             gauge?: components["schemas"]["Gauge"];
             /** @enum {string} */
-            kind: "number" | "text" | "clock" | "elapsed" | "choice" | "bar" | "cursor";
+            kind: "number" | "text" | "clock" | "elapsed" | "choice" | "bar" | "free" | "cursor";
             /** @description how it stands in its cells */
             look?: components["schemas"]["Look"];
             name: string;
@@ -2186,6 +2242,7 @@ export interface components {
              * @enum {string}
              */
             pull?: "host" | "up" | "down";
+            serial?: components["schemas"]["Serial"];
             signal?: components["schemas"]["Sensor"];
         };
         Instruction: {
@@ -2233,6 +2290,25 @@ export interface components {
              * @description VO against VSS; absent: as the module says
              */
             voMV?: number;
+        };
+        Key: {
+            /**
+             * @description next: to the right, and behind the last cell accept
+             * @enum {string}
+             */
+            does: "left" | "right" | "up" | "down" | "next" | "accept" | "cancel";
+            /** @description id of a button, or of a signal */
+            input: string;
+            /**
+             * Format: double
+             * @description above, below: of the signal
+             */
+            level?: number;
+            /**
+             * @description signal: absent: above
+             * @enum {string}
+             */
+            on?: "above" | "below";
         };
         LevelFacts: {
             from: string;
@@ -2484,10 +2560,10 @@ export interface components {
             /** @description the character in the cells that a value leaves free, or none: they are not written, and old characters stay; absent: spaces */
             fill?: string;
             /**
-             * @description what becomes of a value that is too long: cut off, ### in its place, or what follows it on the row moves on; absent: hashes for number and elapsed, else cut
+             * @description what becomes of a value that is too long: cut off, ### in its place, or what follows it on the row moves on; of free text also: it goes on from the first cell again, or moves up to show its end; absent: hashes for number and elapsed, else cut
              * @enum {string}
              */
-            tooLong?: "cut" | "hashes" | "shift";
+            tooLong?: "cut" | "hashes" | "shift" | "page" | "scroll";
         };
         MadeDigits: {
             /**
@@ -2553,6 +2629,23 @@ export interface components {
             rs: number;
             /** Format: int32 */
             rw: number;
+        };
+        Mark: {
+            /**
+             * Format: int64
+             * @description what it shows in between; absent: 32, a space
+             */
+            code?: number;
+            /**
+             * Format: int64
+             * @description how long the mark, in milliseconds; absent: 300
+             */
+            offMs?: number;
+            /**
+             * Format: int64
+             * @description how long it shows its character, in milliseconds; absent: 500
+             */
+            onMs?: number;
         };
         MatchFacts: {
             /** @description of a moved one: the change that plans it where it answers */
@@ -2629,6 +2722,33 @@ export interface components {
              * @description VO against VSS, in millivolts
              */
             voMV?: number;
+        };
+        Meter: {
+            /**
+             * Format: double
+             * @description time constant of the fall, in milliseconds; absent: at once
+             */
+            fallMs?: number;
+            /**
+             * Format: int64
+             * @description how long the highest level is held, in milliseconds; absent: 1000
+             */
+            holdMs?: number;
+            /**
+             * @description absent: no meter, fields show the signal itself
+             * @enum {string}
+             */
+            reads?: "linear" | "decibels";
+            /**
+             * Format: double
+             * @description decibels: the level of 0 dB; absent: 1
+             */
+            reference?: number;
+            /**
+             * Format: double
+             * @description time constant of the rise, in milliseconds; absent: at once
+             */
+            riseMs?: number;
         };
         MistakeChoice: {
             mistake: string;
@@ -3028,6 +3148,28 @@ export interface components {
             /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
             patch: components["schemas"]["Op"][];
         };
+        Repeat: {
+            /**
+             * Format: int64
+             * @description when it is done again for the first time, in milliseconds; absent: 500
+             */
+            afterMs?: number;
+            /**
+             * Format: int64
+             * @description and then, in milliseconds; absent: 150
+             */
+            everyMs?: number;
+            /**
+             * Format: int64
+             * @description after so many it goes faster; absent: 8
+             */
+            fastAfter?: number;
+            /**
+             * Format: int64
+             * @description each so many milliseconds then; absent: 50
+             */
+            fastMs?: number;
+        };
         RowFacts: {
             /** @description a–j, or top+, top-, bottom- or bottom+ of a rail */
             name: string;
@@ -3108,6 +3250,10 @@ export interface components {
             why?: string;
         };
         Scene: {
+            /** @description a field that is edited on the device while the scene lasts */
+            edit?: components["schemas"]["Edit"];
+            /** @description what moves while the scene lasts */
+            effect?: components["schemas"]["Effect"];
             /** @description absent: it stays */
             ends?: components["schemas"]["End"][];
             id: string;
@@ -3253,16 +3399,48 @@ export interface components {
         };
         Sensor: {
             /**
+             * Format: int64
+             * @description digits behind the decimal point that count: a program is told whole numbers
+             */
+            decimals?: number;
+            /**
              * Format: double
              * @description by so much it must go back before it counts as below or above again
              */
             hysteresis?: number;
+            meter?: components["schemas"]["Meter"];
             source?: components["schemas"]["Source"];
             /**
              * Format: double
              * @description its value until another comes
              */
             start?: number;
+        };
+        Serial: {
+            /** @description shown character by character; absent: when its line ends */
+            asItComes?: boolean;
+            /**
+             * Format: int64
+             * @description bits a second, ten a character; absent: 9600
+             */
+            baud?: number;
+            /**
+             * Format: int64
+             * @description characters that the host keeps while it is busy; what comes then is lost; absent: 64
+             */
+            buffer?: number;
+            /**
+             * Format: int64
+             * @description characters that a message keeps; absent: 80
+             */
+            longest?: number;
+            /** @description id of the button whose press empties it; a form feed (0x0C) always does */
+            reset?: string;
+            /**
+             * Format: int64
+             * @description half a message is given up after so many milliseconds of silence; absent: never
+             */
+            timeoutMs?: number;
         };
         Setup: {
             /** @description where in the bench the module and its screen stand; findings point there */

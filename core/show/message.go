@@ -1,0 +1,89 @@
+package show
+
+import (
+	"time"
+
+	"slatebell/core/bench"
+)
+
+// Message is how a serial line is read.
+type Message struct {
+	Baud      int
+	Buffer    int // characters that the host keeps while it is busy
+	Longest   int // characters that a message keeps
+	AsItComes bool
+	Timeout   int64 // ms; 0 for none
+	Reset     int   // button that empties it; -1 for none
+}
+
+// What is usual of a serial line where a document says nothing (common practice).
+const (
+	UsualBaud    = 9600
+	UsualBuffer  = 64
+	UsualLongest = 80
+)
+
+func messageOf(d *bench.Serial, reset int) Message {
+	return Message{int(or(d.Baud, UsualBaud)), int(or(d.Buffer, UsualBuffer)), int(or(d.Longest, UsualLongest)), d.AsItComes, int64(d.TimeoutMs), reset}
+}
+
+// Character is how long a character takes on the line: a start bit, eight bits, a stop bit.
+func (m *Message) Character() time.Duration { return 10 * time.Second / time.Duration(m.Baud) }
+
+// Line is a message: codes as they came, the shown ones and those to come.
+type Line struct {
+	Text   string
+	Coming string
+	Over   int64 // characters that were too many
+	Return bool  // the last was a carriage return
+}
+
+// Control characters of ISO/IEC 646 that a message knows.
+const (
+	lineFeed = '\n'
+	formFeed = '\f'
+	carriage = '\r'
+)
+
+// receive takes a character: a line ends by a line feed, a carriage return or both; a form
+// feed empties the message; other control characters are left out.
+func (s *Show) receive(st *State, input int, c byte) {
+	m, is := &s.Inputs[input].Message, &st.Inputs[input]
+	line := &is.Line
+	returned := line.Return
+	line.Return = c == carriage
+	is.Due = never
+	switch {
+	case c == lineFeed && returned:
+		return
+	case c == lineFeed, c == carriage:
+		line.Text, line.Coming = line.Coming, ""
+		s.happens(st, input, LineEnd)
+		return
+	case c == formFeed:
+		line.Text, line.Coming = "", ""
+		return
+	case c < ' ':
+	case len(line.Coming) >= m.Longest:
+		line.Over++
+	default:
+		line.Coming += string([]byte{c})
+		if m.AsItComes {
+			line.Text = line.Coming
+		}
+	}
+	if m.Timeout > 0 && line.Coming != "" {
+		is.Due = st.Now + m.Timeout
+	}
+}
+
+// Typed are the events of a text that begins to come over a serial line at a time, each
+// when its last bit is there.
+func Typed(in *bench.Input, input int, begins time.Duration, text []byte) (out []Event) {
+	m := messageOf(&in.Serial, -1)
+	for i, c := range text {
+		at := begins + time.Duration(i+1)*m.Character()
+		out = append(out, Event{At: int64(at / time.Millisecond), Later: at % time.Millisecond, Input: input, Value: int64(c)})
+	}
+	return out
+}
