@@ -124,7 +124,7 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 		last = last && !(o.Row == f.Row && o.Col > f.Col && o.Kind != field.Cursor)
 	}
 	behind := f.Row*g.Cols + f.Col + p.Width
-	if f.TooLong() == "shift" && last && f.Kind != field.Bar && f.Kind != field.Cursor && p.Width < g.Cols-f.Col {
+	if f.TooLong() == "shift" && last && f.Kind != field.Bar && f.Kind != field.Cursor && f.Kind != field.Free && p.Width < g.Cols-f.Col {
 		p.Rest = slices.Clone(fixed[behind : (f.Row+1)*g.Cols])
 		p.Width = g.Cols - f.Col
 	}

@@ -45,9 +45,16 @@ type Playing struct {
 	Program *sequence.Program // from power-up
 	Begun   time.Duration     // when the show begins
 	Frames  []Frame
+	Scenes  []Entered
 	Dropped int
 	Lost    int           // characters of serial lines that came while the host could keep no more
 	Wire    time.Duration // the wire in use, from the show's beginning on
+}
+
+// Entered is a scene that began.
+type Entered struct {
+	At    time.Duration
+	Scene int
 }
 
 // Play plays the show of one module up to a time in milliseconds; see All.
@@ -104,7 +111,8 @@ func Begin(parts []Part, until int64) (*Live, error) {
 // Now is up to when was played, in milliseconds.
 func (l *Live) Now() int64 { return l.now }
 
-// Happens adds an event of a part. One that would lie in the past happens now.
+// Happens adds an event of a part. One that would lie in the past happens now. From the
+// first event of a signal on its source says no more.
 func (l *Live) Happens(part int, e show.Event) {
 	s := l.stages[part]
 	if e.At < l.now {
@@ -112,6 +120,11 @@ func (l *Live) Happens(part int, e show.Event) {
 	}
 	at, _ := slices.BinarySearchFunc(s.events, e.Moment()+1, func(o show.Event, m time.Duration) int { return cmp.Compare(o.Moment(), m) })
 	s.events = slices.Insert(s.events, at, e)
+	if in := &s.show.Inputs[e.Input]; in.Kind == show.Signal && in.Source.Given() && !s.byHand[e.Input] {
+		s.byHand[e.Input] = true
+		later := s.events[at+1:]
+		s.events = s.events[:at+1+len(slices.DeleteFunc(later, func(o show.Event) bool { return o.Input == e.Input }))]
+	}
 }
 
 // Until plays up to a time in milliseconds, and returns what became of each part since the
@@ -152,6 +165,28 @@ func (l *Live) taken() []Playing {
 	}
 	return out
 }
+
+// Forecast is which scenes of a part begin up to a time in milliseconds if nothing happens
+// to its inputs.
+func (l *Live) Forecast(part int, until int64) (out []Entered) {
+	s := l.stages[part]
+	ahead := s.show.Until(s.state, s.state.Now)
+	scene, since := ahead.Scene, ahead.Since
+	for {
+		at, ok := s.show.Next(&ahead)
+		if !ok || at > until || len(out) == maxForecast {
+			return out
+		}
+		s.show.Pass(&ahead, at)
+		if ahead.Scene != scene || ahead.Since != since {
+			scene, since = ahead.Scene, ahead.Since
+			out = append(out, Entered{moment(since), scene})
+		}
+	}
+}
+
+// maxForecast bounds how many scenes a forecast tells.
+const maxForecast = 500
 
 // State is where the show of a part stands; it must not be changed.
 func (l *Live) State(part int) *show.State { return &l.stages[part].state }
@@ -237,16 +272,20 @@ type stage struct {
 	module  *firmware.Module
 	show    *show.Show
 	feeds   []feed
-	edits   []int // values of the program that the show's edited fields are; -1 for none
+	edits   []int    // values of the program that the show's edited fields are; -1 for none
+	shown   [][]bool // of each screen, the values that it shows
 	events  []show.Event
 	state   show.State
 	player  *firmware.Player
 	rig     *rig.Rig
-	wish    wish  // the newest
-	waits   bool  // to be sent
-	sent    wish  // what the glass was told last
-	overrun int   // wishes that were overtaken since then
-	kept    []int // characters of each input that came while the host was busy
+	scene   int           // that was noted last
+	since   time.Duration // when it began
+	wish    wish          // the newest
+	waits   bool          // to be sent
+	sent    wish          // what the glass was told last
+	overrun int           // wishes that were overtaken since then
+	kept    []int         // characters of each input that came while the host was busy
+	byHand  []bool        // signals whose source says no more
 	out     Playing
 	ends    []int // for each frame, how many steps were sent
 }
@@ -261,14 +300,24 @@ func newStage(part *Part, until int64) (*stage, error) {
 		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/link", part.Module.At), What: err.Error()}
 	}
 	s := &stage{
-		rig: hardware, module: part.Module, show: part.Show, feeds: feeds(part.Module, part.Show), events: part.Show.Sampled(part.Events, until),
-		state: part.Show.Begin(), player: p, kept: make([]int, len(part.Show.Inputs)),
+		rig: hardware, module: part.Module, shown: shown(part.Module), show: part.Show, feeds: feeds(part.Module, part.Show), events: part.Show.Sampled(part.Events, until),
+		state: part.Show.Begin(), player: p, kept: make([]int, len(part.Show.Inputs)), byHand: make([]bool, len(part.Show.Inputs)),
 	}
 	for i := range part.Show.Edited {
 		s.edits = append(s.edits, valueOf(part.Module, &part.Show.Edited[i]))
 	}
 	s.wish, s.waits = s.wanted(0), true
+	s.scene = -1
+	s.entered()
 	return s, nil
+}
+
+// entered notes a scene that has begun.
+func (s *stage) entered() {
+	if s.state.Scene != s.scene || moment(s.state.Since) != s.since {
+		s.scene, s.since = s.state.Scene, moment(s.state.Since)
+		s.out.Scenes = append(s.out.Scenes, Entered{s.since, s.scene})
+	}
 }
 
 // next is when something happens next, up to a time in milliseconds.
@@ -299,12 +348,15 @@ func (s *stage) pass(at time.Duration, busy bool) {
 		s.show.Accept(&s.state, e)
 	}
 	s.show.Pass(&s.state, int64(at/time.Millisecond))
+	s.entered()
 	w := s.wanted(at)
-	if w.same(&s.wish) {
+	if w.same(&s.wish, s.shown[w.screen]) {
 		return
 	}
 	if s.waits {
-		s.overrun++
+		if s.wish.at < at { // else it lasted no time
+			s.overrun++
+		}
 		w.since = s.wish.since
 	}
 	s.wish, s.waits = w, true

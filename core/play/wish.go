@@ -23,8 +23,28 @@ type wish struct {
 	step   int64
 }
 
-func (w *wish) same(o *wish) bool {
-	return w.screen == o.screen && w.off == o.off && w.shift == o.shift && w.right == o.right && w.slots == o.slots && (w.slots == nil || w.step == o.step) && slices.Equal(w.values, o.values)
+// same reports whether two wishes look alike, by the values that their screen shows.
+func (w *wish) same(o *wish, shown []bool) bool {
+	for i := range w.values {
+		if shown[i] && w.values[i] != o.values[i] {
+			return false
+		}
+	}
+	return w.screen == o.screen && w.off == o.off && w.shift == o.shift && w.right == o.right && w.slots == o.slots && (w.slots == nil || w.step == o.step)
+}
+
+// shown tells of each screen which values it shows.
+func shown(m *firmware.Module) [][]bool {
+	out := make([][]bool, len(m.Screens))
+	for i := range out {
+		out[i] = make([]bool, len(m.Values))
+	}
+	for i := range m.Places {
+		if p := &m.Places[i]; p.Value >= 0 {
+			out[p.Screen][p.Value] = true
+		}
+	}
+	return out
 }
 
 // wanted is what the show wants now.

@@ -62,23 +62,26 @@ func (s *Source) At(ms int64) float64 {
 	return s.low
 }
 
-// Sampled puts the samples of the show's sources among events, up to a time; a signal that
-// events give has no samples. At one moment events come first.
+// Sampled puts the samples of the show's sources among events, up to a time; from the first
+// event of a signal on its source says no more. At one moment events come first.
 func (s *Show) Sampled(events []Event, until int64) []Event {
-	given := make([]bool, len(s.Inputs))
-	for _, e := range events {
-		given[e.Input] = true
+	taken := make([]int64, len(s.Inputs))
+	for i := range taken {
+		taken[i] = until + 1
+	}
+	for _, e := range slices.Backward(events) {
+		taken[e.Input] = min(e.At, until+1)
 	}
 	out := events
 	for i := range s.Inputs {
 		source := &s.Inputs[i].Source
-		if s.Inputs[i].Kind != Signal || !source.Given() || given[i] {
+		if s.Inputs[i].Kind != Signal || !source.Given() {
 			continue
 		}
 		if len(out) == len(events) {
 			out = slices.Clone(events)
 		}
-		for at := int64(0); at <= until; at += source.sample {
+		for at := int64(0); at < taken[i]; at += source.sample {
 			out = append(out, Event{At: at, Input: i, Value: Units(source.At(at), s.Inputs[i].Decimals)})
 		}
 	}

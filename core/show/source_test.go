@@ -58,15 +58,15 @@ func TestSource(t *testing.T) {
 	}
 }
 
-// TestSampled puts samples among events, and leaves a signal alone that events give.
+// TestSampled puts samples among events, until events take a signal over.
 func TestSampled(t *testing.T) {
 	s := &Show{Inputs: []Input{{Kind: Button}, {Kind: Signal, Source: sourceOf(&bench.Source{Curve: "ramp", High: 10, PeriodMs: 1000, SampleMs: 250})}}}
 	got := s.Sampled([]Event{{At: 250, Input: 0, Value: 1}}, 600)
 	if want := []Event{{At: 0, Input: 1, Value: 0}, {At: 250, Input: 0, Value: 1}, {At: 250, Input: 1, Value: 3}, {At: 500, Input: 1, Value: 5}}; !slices.Equal(got, want) {
 		t.Errorf("%v, want %v", got, want)
 	}
-	given := []Event{{At: 10, Input: 1, Value: 4}}
-	if got := s.Sampled(given, 600); !slices.Equal(got, given) {
-		t.Errorf("%v, want what was given", got)
+	got = s.Sampled([]Event{{At: 300, Input: 1, Value: 4}, {At: 310, Input: 1, Value: 5}}, 600)
+	if want := []Event{{At: 0, Input: 1, Value: 0}, {At: 250, Input: 1, Value: 3}, {At: 300, Input: 1, Value: 4}, {At: 310, Input: 1, Value: 5}}; !slices.Equal(got, want) {
+		t.Errorf("%v, want %v", got, want)
 	}
 }

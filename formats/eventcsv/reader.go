@@ -25,18 +25,56 @@ const MaxEvents = 1_000_000
 // words are values that have a word.
 var words = map[string]float64{"press": 1, "release": 0, "down": 1, "up": 0}
 
-// Read reads events for inputs. A first record time_ms,input,value is a heading. An error
-// names its line, what was wrong and what would be right.
+// Row is what happens to an input: a record of a file.
+type Row struct {
+	At    int64 // ms
+	Input int
+	Value float64
+	Text  string // of a serial line, with its escapes
+}
+
+// Read reads events for inputs; see ReadRows. A text of a serial line is spread over the
+// times at which its characters are there; one that begins while another still comes follows
+// it.
 func Read(r io.Reader, inputs []bench.Input) ([]show.Event, error) {
+	rows, err := ReadRows(r, inputs)
+	if err != nil {
+		return nil, err
+	}
+	var out []show.Event
+	lines := make([]time.Duration, len(inputs)) // until when each serial line is taken
+	for _, row := range rows {
+		in := &inputs[row.Input]
+		if in.Kind != string(show.Serial) {
+			out = append(out, show.Event{At: row.At, Input: row.Input, Value: show.Units(row.Value, in.Signal.Decimals)})
+			continue
+		}
+		text, err := Unescape(row.Text)
+		if err != nil {
+			return nil, err
+		}
+		typed := show.Typed(in, row.Input, max(time.Duration(row.At)*time.Millisecond, lines[row.Input]), text)
+		if n := len(typed); n > 0 {
+			lines[row.Input] = typed[n-1].Moment()
+		}
+		if out = append(out, typed...); len(out) > MaxEvents {
+			return nil, fmt.Errorf("more than %d events", MaxEvents)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b show.Event) int { return cmp.Compare(a.Moment(), b.Moment()) })
+	return out, nil
+}
+
+// ReadRows reads what happens to inputs, as it stands in a file. A first record
+// time_ms,input,value is a heading. An error names its line, what was wrong and what would be
+// right.
+func ReadRows(r io.Reader, inputs []bench.Input) ([]Row, error) {
 	in := csv.NewReader(r)
 	in.FieldsPerRecord, in.TrimLeadingSpace, in.Comment = -1, true, '#'
-	var out []show.Event
-	before := int64(0)
-	lines := make([]time.Duration, len(inputs)) // until when each serial line is taken
+	var out []Row
 	for records := 0; ; records++ {
 		record, err := in.Read()
 		if errors.Is(err, io.EOF) {
-			slices.SortStableFunc(out, func(a, b show.Event) int { return cmp.Compare(a.Moment(), b.Moment()) })
 			return out, nil
 		}
 		if err != nil {
@@ -46,30 +84,17 @@ func Read(r io.Reader, inputs []bench.Input) ([]show.Event, error) {
 		if records == 0 && len(record) == 3 && strings.TrimSpace(record[0]) == "time_ms" {
 			continue
 		}
-		e, err := event(record, inputs)
+		row, err := read(record, inputs)
 		if err != nil {
 			return nil, fmt.Errorf("line %d: %w", line, err)
 		}
-		if e.At < before {
-			return nil, fmt.Errorf("line %d: %d ms comes after %d ms; expected the order of their times", line, e.At, before)
+		if n := len(out); n > 0 && row.At < out[n-1].At {
+			return nil, fmt.Errorf("line %d: %d ms comes after %d ms; expected the order of their times", line, row.At, out[n-1].At)
 		}
-		before = e.At
-		if inputs[e.Input].Kind == string(show.Serial) {
-			text, err := Unescape(record[2])
-			if err != nil {
-				return nil, fmt.Errorf("line %d: %w", line, err)
-			}
-			typed := show.Typed(&inputs[e.Input], e.Input, max(e.Moment(), lines[e.Input]), text)
-			if n := len(typed); n > 0 {
-				lines[e.Input] = typed[n-1].Moment()
-			}
-			out = append(out, typed...)
-		} else {
-			out = append(out, e)
-		}
-		if len(out) > MaxEvents {
+		if len(out) == MaxEvents {
 			return nil, fmt.Errorf("line %d: more than %d events", line, MaxEvents)
 		}
+		out = append(out, row)
 	}
 }
 
@@ -98,8 +123,8 @@ func Unescape(text string) ([]byte, error) {
 	return out, nil
 }
 
-// event reads a record.
-func event(record []string, inputs []bench.Input) (e show.Event, err error) {
+// read reads a record.
+func read(record []string, inputs []bench.Input) (e Row, err error) {
 	if len(record) != 3 {
 		return e, fmt.Errorf("%d values; expected time_ms,input,value", len(record))
 	}
@@ -121,7 +146,9 @@ func event(record []string, inputs []bench.Input) (e show.Event, err error) {
 		return e, fmt.Errorf("there is no input %q; expected one of %s", record[1], strings.Join(names, ", "))
 	}
 	if inputs[e.Input].Kind == string(show.Serial) {
-		return e, nil
+		e.Text = record[2]
+		_, err = Unescape(e.Text)
+		return e, err
 	}
 	record[2] = strings.TrimSpace(record[2])
 	value, worded := words[record[2]]
@@ -130,8 +157,7 @@ func event(record []string, inputs []bench.Input) (e show.Event, err error) {
 			return e, fmt.Errorf("value %q; expected a number, press or release", record[2])
 		}
 	}
-	in := &inputs[e.Input]
-	e.Value = show.Units(value, in.Signal.Decimals)
+	e.Value = value
 	switch kind := inputs[e.Input].Kind; {
 	case kind == "button" && value != 0 && value != 1:
 		return e, fmt.Errorf("value %q of the button %q; expected press or release, 1 or 0", record[2], record[1])

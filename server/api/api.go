@@ -28,6 +28,7 @@ const maxBody = 4 << 20
 type Server struct {
 	store   *store.Store
 	runs    runCache
+	plays   plays
 	handler http.Handler
 }
 
@@ -35,7 +36,10 @@ type Server struct {
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // Rest gives back the memory that only speeds requests up.
-func (s *Server) Rest() { s.runs.shrink() }
+func (s *Server) Rest() {
+	s.runs.shrink()
+	s.plays.forget()
+}
 
 // Options say what a handler serves.
 type Options struct {
@@ -110,6 +114,8 @@ func build(o Options) (*Server, huma.API) {
 	registerGlyphs(api)
 	registerScreens(api)
 	registerCode(api)
+	s.registerPlays(api)
+	registerFall(api)
 	s.registerCard(api)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api

@@ -67,6 +67,7 @@ func Bench() bench.Bench {
 		{Name: "Last boat in", Row: 1, Col: 14, Width: 5, Kind: field.Clock, Format: "%H:%M", Sample: "18:30"},
 	}
 	slip.Changes = "steady"
+	stage(&gate, &hall, &slip, key("rising tide")+key("boat"))
 
 	b := bench.New("Quillfish Landing")
 	b.Glyphs = library

@@ -256,6 +256,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read what happened to inputs from a file, or write it */
+        post: operations["change-events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ballistics of meters, parts that give a fall, levels of a stick */
+        post: operations["work-out-fall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/glyphs/animate": {
         parameters: {
             query?: never;
@@ -607,6 +641,57 @@ export interface paths {
         put?: never;
         /** Scan the simulated bus of a bench, as planned or with a mistake made */
         post: operations["scan-bus"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin the shows of modules on one host */
+        post: operations["begin-play"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plays/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say where a show falls behind, and play what would help */
+        post: operations["judge-play"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plays/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go on with shows that were begun */
+        post: operations["play-on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1909,11 +1994,73 @@ export interface components {
              */
             type: string;
         };
+        EventFile: {
+            /** @description to be written */
+            events?: components["schemas"]["PlayEvent"][];
+            inputs: components["schemas"]["Input"][];
+            /** @description time_ms,input,value; to be read */
+            text?: string;
+        };
+        EventsRead: {
+            events: components["schemas"]["PlayEvent"][];
+            text: string;
+        };
         ExpanderAdvice: {
             /** @description what to look at next */
             next: string;
             /** @description what it can be */
             says: string;
+        };
+        Fall: {
+            /**
+             * Format: double
+             * @description the fall to a tenth that the pair at hand gives
+             */
+            givenMs?: number;
+            /** @description a resistor of E24 and a capacitor of E6 each (IEC 60063), the nearest first */
+            pairs: components["schemas"]["FallPair"][];
+            presets: components["schemas"]["MeterPreset"][];
+            stick: components["schemas"]["StickLevels"];
+        };
+        FallPair: {
+            /** Format: double */
+            fallMs: number;
+            /** Format: double */
+            farads: number;
+            /** Format: double */
+            ohms: number;
+        };
+        FallRequest: {
+            /**
+             * Format: int64
+             * @description stick: of the converter; absent: 10
+             */
+            bits?: number;
+            /**
+             * Format: double
+             * @description wished fall to a tenth, in milliseconds
+             */
+            fallMs: number;
+            /**
+             * Format: double
+             * @description of a pair at hand
+             */
+            farads?: number;
+            /**
+             * Format: double
+             * @description of a pair at hand
+             */
+            ohms?: number;
+            /**
+             * Format: int64
+             * @description stick: the converter's reference; absent: 5000
+             */
+            referenceMV?: number;
+            /**
+             * Format: int64
+             * @description stick: what it is fed with; absent: 3300
+             */
+            supplyMV?: number;
         };
         Feed: {
             /** @description name of the field, on whatever screen */
@@ -2290,6 +2437,17 @@ export interface components {
              * @description VO against VSS; absent: as the module says
              */
             voMV?: number;
+        };
+        JudgeRequest: {
+            bench: components["schemas"]["Bench"];
+            events?: components["schemas"]["PlayEvent"][];
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
+            /** Format: int64 */
+            untilMs: number;
         };
         Key: {
             /**
@@ -2750,6 +2908,17 @@ export interface components {
              */
             riseMs?: number;
         };
+        MeterPreset: {
+            /** Format: double */
+            fallMs: number;
+            /** Format: int64 */
+            holdMs: number;
+            name: string;
+            /** Format: double */
+            riseMs: number;
+            says: string;
+            title: string;
+        };
         MistakeChoice: {
             mistake: string;
             /** @description it is made on one part */
@@ -3039,6 +3208,167 @@ export interface components {
             rails: components["schemas"]["RailFacts"][];
             /** @description electrics of the bus */
             segments: components["schemas"]["SegmentFacts"][];
+        };
+        PlayEvent: {
+            /**
+             * Format: int64
+             * @description since the shows began; what would lie in the past happens now
+             */
+            atMs: number;
+            /** @description id */
+            input: string;
+            /** @description id; absent: every module that is played and has such an input */
+            module?: string;
+            /** @description serial: the text that begins to come, with the escapes \n, \r, \f, \t, \\ and \xHH */
+            text?: string;
+            /**
+             * Format: double
+             * @description button: 1 pressed, 0 let go; counter: steps; signal: its value
+             */
+            value?: number;
+        };
+        PlayFrame: {
+            /**
+             * Format: int64
+             * @description instructions and characters sent
+             */
+            bytes: number;
+            /**
+             * Format: double
+             * @description the wire is still, and the controller free
+             */
+            doneMs: number;
+            glass: components["schemas"]["Glass"];
+            /**
+             * Format: int64
+             * @description index
+             */
+            scene: number;
+            /**
+             * Format: double
+             * @description until the host was free for it
+             */
+            waitedMs?: number;
+            /** Format: double */
+            wantedMs: number;
+            /**
+             * Format: double
+             * @description of it, the wire in use
+             */
+            wireMs: number;
+        };
+        PlayInput: {
+            /** @description serial: what has come of the next message */
+            coming?: string;
+            /**
+             * Format: int64
+             * @description serial: characters that were too many
+             */
+            over?: number;
+            /**
+             * Format: double
+             * @description of a meter
+             */
+            peak?: number;
+            /**
+             * Format: double
+             * @description signal: itself
+             */
+            raw?: number;
+            /** @description serial: what is shown; counter: the word of its place */
+            text?: string;
+            /**
+             * Format: double
+             * @description what fields are told: a counter's place, a timer's seconds, a signal's or a meter's reading, 1 of a button that is pressed
+             */
+            value: number;
+        };
+        PlayJudgement: {
+            findings: components["schemas"]["Finding"][];
+        };
+        PlayOn: {
+            events?: components["schemas"]["PlayEvent"][];
+            /**
+             * Format: int64
+             * @description tell the scenes that come up to then if nothing happens
+             */
+            forecastMs?: number;
+            /** @description up to the next change that is sent, but not beyond untilMs */
+            step?: boolean;
+            /**
+             * Format: int64
+             * @description up to when
+             */
+            untilMs: number;
+        };
+        PlayRequest: {
+            bench: components["schemas"]["Bench"];
+            /** @description what has happened before, in the order of its times */
+            events?: components["schemas"]["PlayEvent"][];
+            /** @description indexes */
+            modules: number[];
+            /**
+             * Format: int64
+             * @description up to when they are played at once
+             */
+            untilMs?: number;
+        };
+        PlayScene: {
+            /** Format: double */
+            atMs: number;
+            /**
+             * Format: int64
+             * @description index
+             */
+            scene: number;
+        };
+        PlayState: {
+            inputs: components["schemas"]["PlayInput"][];
+            /**
+             * Format: int64
+             * @description index
+             */
+            scene: number;
+            /** @description while a field is edited */
+            typing?: components["schemas"]["PlayTyping"];
+        };
+        PlayTyping: {
+            /** @description name */
+            field: string;
+            /**
+             * Format: int64
+             * @description number: the digit from the right; free text: the cell
+             */
+            place: number;
+            value: string;
+        };
+        Played: {
+            /** @description of these shows; they are kept while they are among the last few that were begun */
+            id: string;
+            /** Format: int64 */
+            nowMs: number;
+            parts: components["schemas"]["PlayedPart"][];
+        };
+        PlayedPart: {
+            /**
+             * Format: int64
+             * @description changes that a newer one overtook
+             */
+            dropped: number;
+            /** @description when it begins: what its show is found to be */
+            findings?: components["schemas"]["Finding"][];
+            forecast?: components["schemas"]["PlayScene"][];
+            frames: components["schemas"]["PlayFrame"][];
+            /**
+             * Format: int64
+             * @description characters of serial lines
+             */
+            lost: number;
+            /** @description id */
+            module: string;
+            /** @description that began */
+            scenes: components["schemas"]["PlayScene"][];
+            state: components["schemas"]["PlayState"];
         };
         PullUpFact: {
             name: string;
@@ -3591,6 +3921,19 @@ export interface components {
             wire: string[];
             /** Format: double */
             wireUs: number;
+        };
+        StickLevels: {
+            /**
+             * Format: int64
+             * @description reading at the end
+             */
+            greatest: number;
+            /** Format: int64 */
+            high: number;
+            /** Format: int64 */
+            hysteresis: number;
+            /** Format: int64 */
+            low: number;
         };
         Stops: {
             /** @description what was looked for, in words */
@@ -4942,6 +5285,90 @@ export interface operations {
             };
         };
     };
+    "change-events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsRead"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "work-out-fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FallRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fall"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "animate-glyph": {
         parameters: {
             query?: never;
@@ -5765,6 +6192,143 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScanResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "judge-play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayJudgement"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "play-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
             /** @description Unprocessable Entity */

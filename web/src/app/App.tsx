@@ -18,6 +18,7 @@ const CodeView = lazy(() => import("../views/code/CodeView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
+const ScenesView = lazy(() => import("../views/scenes/ScenesView"));
 const ScreensView = lazy(() => import("../views/screens/ScreensView"));
 const WiringView = lazy(() => import("../views/wiring/WiringView"));
 const ShelfView = lazy(() => import("../views/shelf/ShelfView"));
@@ -55,6 +56,7 @@ export function App() {
                       <Route path="module" element={<ModuleView />} />
                       <Route path="glyphs" element={<GlyphsView />} />
                       <Route path="screens" element={<ScreensView />} />
+                      <Route path="scenes" element={<ScenesView />} />
                       <Route path="run" element={<RunView />} />
                       <Route path="code" element={<CodeView />} />
                     </Route>

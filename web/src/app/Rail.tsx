@@ -28,6 +28,7 @@ export function Rail() {
     onBus,
     onTable: laid(bench),
     drawn: (bench.glyphs ?? []).length > 0 || (module.glyphs ?? []).length > 0,
+    staged: (module.show?.scenes ?? []).length > 0,
     empty: screen.rows.length === 0,
     findings: run?.findings ?? [],
     everywhere,

@@ -22,6 +22,8 @@ export interface Facts {
   onBus: boolean;
   /** The bench has glyphs, in slots of the module or in its library. */
   drawn: boolean;
+  /** The selected module has a show. */
+  staged: boolean;
   /** Wires or boards lie on the table. */
   onTable: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
@@ -87,6 +89,12 @@ export const groups: { title: string; views: View[] }[] = [
                 open(here, "screen.", "field.", "scroll.")
               ? "open"
               : "done",
+      },
+      {
+        path: "scenes",
+        title: "Scenes",
+        icon: "film",
+        state: ({ staged, here }) => (!staged ? "idle" : open(here, "show.") ? "open" : "done"),
       },
     ],
   },

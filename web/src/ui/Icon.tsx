@@ -29,6 +29,7 @@ const paths = {
   bus: "M2 7h20M2 11h20M6 7v10M9 11v6M5 17h5v4H5zM16 7v10M19 11v6M15 17h5v4h-5z",
   wires: "M4 3v5c0 6 16 2 16 8v5M20 3v5c0 3-3 4-6 5M10 14c-3 1-6 2-6 4v3",
   link: "M3 12h6m6 0h6M9 8h6v8H9z",
+  film: "M3 6h8v6H3zM13 12h8v6h-8zM7 12v3a2 2 0 0 0 2 2h4M17 12V9a2 2 0 0 0-2-2h-4",
   code: "M8 5 3 12l5 7M16 5l5 7-5 7M13.5 4l-3 16",
   wave: "M2 17h4V7h6v10h6V7h4",
 } as const;

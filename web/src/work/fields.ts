@@ -9,6 +9,7 @@ export const fieldKinds: Record<FieldOf["kind"], string> = {
   clock: "Time or date",
   elapsed: "Time since a start",
   bar: "Bar",
+  free: "Free text: a message, or typed on the device",
   cursor: "Place for the cursor",
 };
 

@@ -11,6 +11,7 @@ import { useStep } from "../../work/StepContext";
 import { cellOf } from "../../work/cellOf";
 import { useMoment, useRun } from "../../work/useRun";
 import { Icon } from "../../ui/Icon";
+import { useWidth } from "../../ui/useWidth";
 import css from "./Dock.module.css";
 
 const MAX_PITCH = 5;
@@ -143,8 +144,8 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
   const key = `slatebell-fold-${view}`;
   const [folded, setFolded] = useState(
     () =>
-      (localStorage.getItem(key) ?? (["bench", "bus", "wiring", "glyphs", "code"].includes(view) ? "yes" : "no")) ===
-      "yes",
+      (localStorage.getItem(key) ??
+        (["bench", "bus", "wiring", "glyphs", "scenes", "code"].includes(view) ? "yes" : "no")) === "yes",
   );
   const fold = useCallback(
     (next: boolean) => {
@@ -230,16 +231,4 @@ function Header() {
       ))}
     </div>
   );
-}
-
-function useWidth(ref: React.RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(640);
-  useEffect(() => {
-    const element = ref.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [ref]);
-  return width;
 }

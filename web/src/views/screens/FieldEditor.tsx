@@ -151,8 +151,17 @@ export function FieldEditor({ field: f, onChange }: Props) {
               {f.kind === "number" || f.kind === "elapsed" ? "###, as usual" : "cut off, as usual"}
             </option>
             <option value="cut">cut off</option>
-            <option value="hashes">###</option>
-            <option value="shift">the rest moves on</option>
+            {f.kind === "free" ? (
+              <>
+                <option value="page">goes on from the first cell</option>
+                <option value="scroll">moves up to show its end</option>
+              </>
+            ) : (
+              <>
+                <option value="hashes">###</option>
+                <option value="shift">the rest moves on</option>
+              </>
+            )}
           </Choice>
         </>
       )}

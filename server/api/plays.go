@@ -1,0 +1,467 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/charrom"
+	"slatebell/core/finding"
+	"slatebell/core/firmware"
+	"slatebell/core/play"
+	"slatebell/core/show"
+	"slatebell/formats/eventcsv"
+	"slatebell/formats/export"
+)
+
+// PlayRequest begins the shows of modules.
+type PlayRequest struct {
+	Bench   bench.Bench `json:"bench"`
+	Modules []int       `json:"modules" minItems:"1" maxItems:"16" nullable:"false" doc:"indexes"`
+	Events  []PlayEvent `json:"events,omitempty" nullable:"false" maxItems:"100000" doc:"what has happened before, in the order of its times"`
+	UntilMs int64       `json:"untilMs,omitempty" minimum:"0" maximum:"3600000" doc:"up to when they are played at once"`
+}
+
+// PlayEvent is what happens to an input.
+type PlayEvent struct {
+	AtMs   int64   `json:"atMs" minimum:"0" maximum:"3600000" doc:"since the shows began; what would lie in the past happens now"`
+	Input  string  `json:"input" maxLength:"40" doc:"id"`
+	Module string  `json:"module,omitempty" maxLength:"40" doc:"id; absent: every module that is played and has such an input"`
+	Value  float64 `json:"value,omitempty" doc:"button: 1 pressed, 0 let go; counter: steps; signal: its value"`
+	Text   string  `json:"text,omitempty" maxLength:"1000" doc:"serial: the text that begins to come, with the escapes \\n, \\r, \\f, \\t, \\\\ and \\xHH"`
+}
+
+// PlayOn goes on with shows that were begun.
+type PlayOn struct {
+	Events     []PlayEvent `json:"events,omitempty" nullable:"false" maxItems:"1000"`
+	UntilMs    int64       `json:"untilMs" minimum:"0" maximum:"3600000" doc:"up to when"`
+	Step       bool        `json:"step,omitempty" doc:"up to the next change that is sent, but not beyond untilMs"`
+	ForecastMs int64       `json:"forecastMs,omitempty" minimum:"0" maximum:"3600000" doc:"tell the scenes that come up to then if nothing happens"`
+}
+
+// Played is what became of shows since the last request.
+type Played struct {
+	ID    string       `json:"id" doc:"of these shows; they are kept while they are among the last few that were begun"`
+	NowMs int64        `json:"nowMs"`
+	Parts []PlayedPart `json:"parts" nullable:"false"`
+}
+
+// PlayedPart is one module of them.
+type PlayedPart struct {
+	Module   string            `json:"module" doc:"id"`
+	Frames   []PlayFrame       `json:"frames" nullable:"false"`
+	Scenes   []PlayScene       `json:"scenes" nullable:"false" doc:"that began"`
+	Forecast []PlayScene       `json:"forecast,omitempty" nullable:"false"`
+	State    PlayState         `json:"state"`
+	Dropped  int               `json:"dropped" doc:"changes that a newer one overtook"`
+	Lost     int               `json:"lost" doc:"characters of serial lines"`
+	Findings []finding.Finding `json:"findings,omitempty" nullable:"false" doc:"when it begins: what its show is found to be"`
+}
+
+// PlayFrame is a change of a glass. Times are in milliseconds since the shows began.
+type PlayFrame struct {
+	WantedMs float64 `json:"wantedMs"`
+	WaitedMs float64 `json:"waitedMs,omitempty" doc:"until the host was free for it"`
+	DoneMs   float64 `json:"doneMs" doc:"the wire is still, and the controller free"`
+	WireMs   float64 `json:"wireMs" doc:"of it, the wire in use"`
+	Bytes    int     `json:"bytes" doc:"instructions and characters sent"`
+	Scene    int     `json:"scene" doc:"index"`
+	Glass    Glass   `json:"glass"`
+}
+
+// PlayScene is a scene that began.
+type PlayScene struct {
+	AtMs  float64 `json:"atMs"`
+	Scene int     `json:"scene" doc:"index"`
+}
+
+// PlayState is where a show stands.
+type PlayState struct {
+	Scene  int         `json:"scene" doc:"index"`
+	Inputs []PlayInput `json:"inputs" nullable:"false"`
+	Typing *PlayTyping `json:"typing,omitempty" doc:"while a field is edited"`
+}
+
+// PlayInput is where an input stands.
+type PlayInput struct {
+	Value float64 `json:"value" doc:"what fields are told: a counter's place, a timer's seconds, a signal's or a meter's reading, 1 of a button that is pressed"`
+	Peak  float64 `json:"peak,omitempty" doc:"of a meter"`
+	Raw   float64 `json:"raw,omitempty" doc:"signal: itself"`
+	Text  string  `json:"text,omitempty" doc:"serial: what is shown; counter: the word of its place"`
+	Left  string  `json:"coming,omitempty" doc:"serial: what has come of the next message"`
+	Over  int64   `json:"over,omitempty" doc:"serial: characters that were too many"`
+}
+
+// PlayTyping is where an edit stands.
+type PlayTyping struct {
+	Field string `json:"field" doc:"name"`
+	Value string `json:"value"`
+	Place int    `json:"place" doc:"number: the digit from the right; free text: the cell"`
+}
+
+// plays keeps the shows that were begun last.
+type plays struct {
+	mu   sync.Mutex
+	next int
+	kept []*playing
+}
+
+// maxPlays is how many shows are kept; the longest unused goes.
+const maxPlays = 6
+
+// playing is shows that are under way.
+type playing struct {
+	mu      sync.Mutex
+	id      string
+	bench   *bench.Bench
+	modules []int
+	shows   []*show.Show
+	roms    []*charrom.ROM
+	live    *play.Live
+	lines   map[[2]int]time.Duration // until when the serial lines of parts are taken
+}
+
+// longestPlay is how far sources of signals are sampled, in milliseconds.
+const longestPlay = 3_600_000
+
+// begin begins shows and plays them up to where the request says.
+func (r *PlayRequest) begin() (*playing, error) {
+	if err := r.Bench.Validate(); err != nil {
+		return nil, invalid(err)
+	}
+	for _, at := range r.Modules {
+		if at < 0 || at >= len(r.Bench.Modules) {
+			return nil, huma.Error422UnprocessableEntity("no such module on this bench")
+		}
+	}
+	pinned, err := export.Pinned(&r.Bench)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	p := &playing{bench: pinned, modules: r.Modules, lines: map[[2]int]time.Duration{}}
+	var parts []play.Part
+	for _, at := range r.Modules {
+		s, err := show.Of(&pinned.Modules[at])
+		if err != nil {
+			return nil, invalid(under(err, at))
+		}
+		im, err := firmware.New(pinned, at)
+		if err != nil {
+			return nil, invalid(err)
+		}
+		p.shows, p.roms = append(p.shows, s), append(p.roms, im.Modules[0].Display.ROM)
+		parts = append(parts, play.Part{Module: &im.Modules[0], Show: s})
+	}
+	if p.live, err = play.Begin(parts, longestPlay); err != nil {
+		return nil, invalid(err)
+	}
+	return p, p.happens(r.Events)
+}
+
+// under puts a problem of a module under it.
+func under(err error, at int) error {
+	if one, ok := err.(bench.Problem); ok {
+		return one.Under(fmt.Sprintf("/modules/%d", at))
+	}
+	return err
+}
+
+// happens takes in events.
+func (p *playing) happens(events []PlayEvent) error {
+	for i := range events {
+		e := &events[i]
+		there := false
+		for part, at := range p.modules {
+			m := &p.bench.Modules[at]
+			input := slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == e.Input })
+			if input < 0 || e.Module != "" && e.Module != m.ID {
+				continue
+			}
+			there = true
+			if err := p.happen(part, input, &m.Show.Inputs[input], e); err != nil {
+				return err
+			}
+		}
+		if !there {
+			return huma.Error422UnprocessableEntity(fmt.Sprintf("event %d: there is no input %q on the modules that are played", i+1, e.Input))
+		}
+	}
+	return nil
+}
+
+func (p *playing) happen(part, input int, in *bench.Input, e *PlayEvent) error {
+	line := [2]int{part, input}
+	begins := max(time.Duration(max(e.AtMs, p.live.Now()))*time.Millisecond, p.lines[line])
+	list, err := e.events(in, input, begins)
+	for _, one := range list {
+		p.live.Happens(part, one)
+		p.lines[line] = one.Moment()
+	}
+	return err
+}
+
+// events are what happens to an input; a text of a serial line begins to come at a time.
+func (e *PlayEvent) events(in *bench.Input, input int, begins time.Duration) ([]show.Event, error) {
+	if in.Kind != string(show.Serial) {
+		return []show.Event{{At: e.AtMs, Input: input, Value: show.Units(e.Value, in.Signal.Decimals)}}, nil
+	}
+	text, err := eventcsv.Unescape(e.Text)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	return show.Typed(in, input, begins, text), nil
+}
+
+// on goes on, and tells what became of the shows.
+func (p *playing) on(r *PlayOn) (*Played, error) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if err := p.happens(r.Events); err != nil {
+		return nil, err
+	}
+	var list []play.Playing
+	if r.Step {
+		list = p.live.Step(r.UntilMs)
+	} else {
+		list = p.live.Until(max(r.UntilMs, p.live.Now()))
+	}
+	out := &Played{ID: p.id, NowMs: p.live.Now()}
+	for i := range list {
+		part := p.part(i, &list[i])
+		if r.ForecastMs > 0 {
+			part.Forecast = scenes(p.live.Forecast(i, r.ForecastMs))
+		}
+		out.Parts = append(out.Parts, part)
+	}
+	return out, nil
+}
+
+func scenes(list []play.Entered) []PlayScene {
+	out := make([]PlayScene, len(list))
+	for i, e := range list {
+		out[i] = PlayScene{millis(e.At), e.Scene}
+	}
+	return out
+}
+
+// part is what became of one module.
+func (p *playing) part(i int, played *play.Playing) PlayedPart {
+	m := &p.bench.Modules[p.modules[i]]
+	out := PlayedPart{Module: m.ID, Frames: make([]PlayFrame, len(played.Frames)), Scenes: scenes(played.Scenes), Dropped: played.Dropped, Lost: played.Lost}
+	for k := range played.Frames {
+		f := &played.Frames[k]
+		out.Frames[k] = PlayFrame{millis(f.Wanted), millis(f.Waited), millis(f.Done), millis(f.Wire), f.Bytes, f.Scene, newGlass(f.Glass, p.roms[i])}
+	}
+	s, st := p.shows[i], p.live.State(i)
+	out.State = PlayState{Scene: st.Scene, Inputs: make([]PlayInput, len(s.Inputs))}
+	for k := range s.Inputs {
+		out.State.Inputs[k] = inputOf(s, st, k, &m.Show.Inputs[k], p.roms[i])
+	}
+	if e := s.Scenes[st.Scene].Edit; e != nil {
+		d := &s.Edited[e.Field]
+		value := st.Typing.Codes
+		if value == "" {
+			value = strconv.FormatFloat(float64(st.Typing.Units)/math.Pow10(d.Decimals), 'f', d.Decimals, 64)
+		}
+		if len(d.Words) > 0 {
+			value = d.Words[st.Typing.Units]
+		}
+		out.State.Typing = &PlayTyping{d.Name, value, st.Typing.Place}
+	}
+	return out
+}
+
+func inputOf(s *show.Show, st *show.State, k int, d *bench.Input, rom *charrom.ROM) PlayInput {
+	given := s.Gives(st, k)
+	scale := math.Pow10(given.Decimals)
+	out := PlayInput{Value: float64(given.Units) / scale}
+	switch s.Inputs[k].Kind {
+	case show.Signal:
+		out.Raw = float64(st.Inputs[k].Value) / math.Pow10(s.Inputs[k].Decimals)
+		if s.Inputs[k].Meter != nil {
+			out.Peak = float64(given.Peak) / scale
+		}
+	case show.Counter:
+		if n := int(given.Units); n >= 0 && n < len(d.Counter.Words) {
+			out.Text = d.Counter.Words[n]
+		}
+	case show.Serial:
+		line := &st.Inputs[k].Line
+		out.Text, out.Left, out.Over = shown(line.Text, rom), shown(line.Coming, rom), line.Over
+	}
+	return out
+}
+
+// shown is codes as the ROM's characters.
+func shown(codes string, rom *charrom.ROM) string {
+	var out []rune
+	for _, code := range []byte(codes) {
+		if ch, ok := rom.Rune(code); ok {
+			out = append(out, ch)
+		} else {
+			out = append(out, '·')
+		}
+	}
+	return string(out)
+}
+
+func millis(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
+
+// keep keeps shows that were begun, and gives them their number.
+func (k *plays) keep(p *playing) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.next++
+	p.id = strconv.Itoa(k.next)
+	k.kept = append(k.kept, p)
+	if over := len(k.kept) - maxPlays; over > 0 {
+		k.kept = slices.Delete(k.kept, 0, over)
+	}
+}
+
+// find finds shows, and moves them to the last used.
+func (k *plays) find(id string) *playing {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	at := slices.IndexFunc(k.kept, func(p *playing) bool { return p.id == id })
+	if at < 0 {
+		return nil
+	}
+	p := k.kept[at]
+	k.kept = append(slices.Delete(k.kept, at, at+1), p)
+	return p
+}
+
+// forget lets go of all shows.
+func (k *plays) forget() {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.kept = nil
+}
+
+// JudgeRequest asks where a module's show falls behind, and what would help.
+type JudgeRequest struct {
+	Bench   bench.Bench `json:"bench"`
+	Module  int         `json:"module" minimum:"0" doc:"index"`
+	Events  []PlayEvent `json:"events,omitempty" nullable:"false" maxItems:"100000"`
+	UntilMs int64       `json:"untilMs" minimum:"0" maximum:"600000"`
+}
+
+// PlayJudgement is what was found.
+type PlayJudgement struct {
+	Findings []finding.Finding `json:"findings" nullable:"false"`
+}
+
+func (r *JudgeRequest) judge() (*PlayJudgement, error) {
+	begun := PlayRequest{Bench: r.Bench, Modules: []int{r.Module}}
+	p, err := begun.begin()
+	if err != nil {
+		return nil, err
+	}
+	var events []show.Event
+	m := &p.bench.Modules[r.Module]
+	for i := range r.Events {
+		e := &r.Events[i]
+		input := slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == e.Input })
+		if input < 0 || e.Module != "" && e.Module != m.ID {
+			continue
+		}
+		list, err := e.events(&m.Show.Inputs[input], input, time.Duration(e.AtMs)*time.Millisecond)
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, list...)
+	}
+	slices.SortStableFunc(events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
+	found, err := play.Judge(p.bench, r.Module, events, r.UntilMs)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	return &PlayJudgement{append([]finding.Finding{}, found...)}, nil
+}
+
+// EventFile is what happened to the inputs of a module, as comma-separated values.
+type EventFile struct {
+	Inputs []bench.Input `json:"inputs" nullable:"false" maxItems:"64"`
+	Text   string        `json:"text,omitempty" maxLength:"8000000" doc:"time_ms,input,value; to be read"`
+	Events []PlayEvent   `json:"events,omitempty" nullable:"false" maxItems:"100000" doc:"to be written"`
+}
+
+// EventsRead is a file, and what is in it.
+type EventsRead struct {
+	Text   string      `json:"text"`
+	Events []PlayEvent `json:"events" nullable:"false"`
+}
+
+// change reads a file, or writes one where events are given.
+func (f *EventFile) change() (*EventsRead, error) {
+	out := &EventsRead{Text: f.Text, Events: append([]PlayEvent{}, f.Events...)}
+	if f.Text != "" {
+		rows, err := eventcsv.ReadRows(strings.NewReader(f.Text), f.Inputs)
+		if err != nil {
+			return nil, huma.Error422UnprocessableEntity(err.Error())
+		}
+		for _, r := range rows {
+			out.Events = append(out.Events, PlayEvent{AtMs: r.At, Input: f.Inputs[r.Input].ID, Value: r.Value, Text: r.Text})
+		}
+		return out, nil
+	}
+	var rows []eventcsv.Row
+	for _, e := range f.Events {
+		if at := slices.IndexFunc(f.Inputs, func(in bench.Input) bool { return in.ID == e.Input }); at >= 0 {
+			rows = append(rows, eventcsv.Row{At: e.AtMs, Input: at, Value: e.Value, Text: e.Text})
+		}
+	}
+	var text strings.Builder
+	if err := eventcsv.Write(&text, rows, f.Inputs); err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	out.Text = text.String()
+	return out, nil
+}
+
+func (s *Server) registerPlays(api huma.API) {
+	post := func(id, path, summary string, errors ...int) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: append(errors, 422), MaxBodyBytes: maxBody + maxBody}
+	}
+	huma.Register(api, post("begin-play", "/api/plays", "Begin the shows of modules on one host"), answered(func(r *PlayRequest) (*Played, error) {
+		p, err := r.begin()
+		if err != nil {
+			return nil, err
+		}
+		s.plays.keep(p)
+		out, err := p.on(&PlayOn{UntilMs: r.UntilMs, ForecastMs: min(r.UntilMs+60_000, longestPlay)})
+		if err != nil {
+			return nil, err
+		}
+		for i, at := range r.Modules {
+			out.Parts[i].Findings = append([]finding.Finding{}, show.Check(&r.Bench, at)...)
+		}
+		return out, nil
+	}))
+	huma.Register(api, post("play-on", "/api/plays/{id}", "Go on with shows that were begun", 404), func(_ context.Context, in *struct {
+		ID   string `path:"id" maxLength:"20"`
+		Body PlayOn
+	}) (*body[Played], error) {
+		p := s.plays.find(in.ID)
+		if p == nil {
+			return nil, huma.Error404NotFound("these shows are not kept any more; begin them again with what has happened")
+		}
+		out, err := p.on(&in.Body)
+		if err != nil {
+			return nil, err
+		}
+		return &body[Played]{*out}, nil
+	})
+	huma.Register(api, post("change-events", "/api/events", "Read what happened to inputs from a file, or write it"), answered((*EventFile).change))
+	huma.Register(api, post("judge-play", "/api/plays/judge", "Say where a show falls behind, and play what would help"), answered((*JudgeRequest).judge))
+}

@@ -1,0 +1,259 @@
+import { useEffect, useMemo, useState } from "react";
+import type { Finding, Module } from "../../api/client";
+import type { Show } from "../../api/plays";
+import { Findings } from "../../parts/findings/Findings";
+import { Tabs } from "../../ui/Tabs";
+import { useRested } from "../../ui/useRested";
+import { useBench } from "../../work/BenchContext";
+import { Console } from "./Console";
+import { addEnd, addInput, addScene, changeEnd, removeEnd, removeScene, withShow } from "./edits";
+import { InputSheet } from "./InputSheet";
+import { SceneMap, type Choice } from "./SceneMap";
+import { SceneSheet } from "./SceneSheet";
+import { Stage } from "./Stage";
+import { TimeLine } from "./TimeLine";
+import { Transport } from "./Transport";
+import { usePlay } from "./usePlay";
+import { kindTitles, sceneTitle } from "./words";
+import css from "./ScenesView.module.css";
+
+const sheets = [
+  { id: "scene", title: "Scene" },
+  { id: "input", title: "Input" },
+  { id: "found", title: "Findings" },
+] as const;
+
+/** What is shown when: the scenes as a map and as a time line, the inputs to work by hand, and all of it played. */
+export default function ScenesView() {
+  const { bench, module, changeModule } = useBench();
+  const [whole, setWhole] = useState(false);
+  const rested = useRested(bench, module.id);
+  const body = useMemo(() => ({ ...rested, wiring: undefined }), [rested]);
+  const here = rested.modules.findIndex((m) => m.id === module.id);
+  const modules = useMemo(
+    () => (whole ? rested.modules.map((_, i) => i) : [Math.max(here, 0)]),
+    [whole, here, rested.modules],
+  );
+  const play = usePlay(body, modules);
+  const show: Show = module.show ?? {};
+  const { scenes = [], inputs = [], feeds = [] } = show;
+  const start = show.start ?? scenes[0]?.id ?? "";
+  const [chosen, choose] = useState<Choice>();
+  const [input, setInput] = useState<string>();
+  const [sheet, setSheet] = useState<(typeof sheets)[number]["id"]>("scene");
+  const [judged, setJudged] = useState<Finding[]>([]);
+  const part = play.parts.find((p) => p.module === module.id);
+  const current = part && scenes[part.state.scene];
+  const found = [...(part?.findings ?? []), ...judged];
+  const scene = scenes.find((s) => s.id === chosen?.scene) ?? scenes.find((s) => s.id === start);
+  const held = inputs.find((i) => i.id === input) ?? inputs[0];
+  const change = (next: (s: Show) => Show, tag?: string) => changeModule((m) => withShow(m, next), tag);
+  const pick = (c: Choice) => {
+    choose(c);
+    setSheet("scene");
+  };
+  useKeys(play.toggle, play.step);
+
+  return (
+    <div className={css.view}>
+      <Transport
+        play={play}
+        module={module}
+        whole={whole}
+        onWhole={setWhole}
+        bench={body}
+        onJudged={(f) => {
+          setJudged(f);
+          setSheet("found");
+        }}
+      />
+      {play.error && (
+        <p className={css.error} role="alert">
+          {play.error}
+        </p>
+      )}
+      <div className={css.desk}>
+        <div className={css.left}>
+          <div className={css.top}>
+            <Stage parts={play.parts} modules={whole ? bench.modules : [module]} />
+            <Console
+              inputs={inputs}
+              feeds={feeds}
+              fields={module.screens.flatMap((s) => s.fields ?? [])}
+              state={part?.state}
+              edits={[current, ...scenes].flatMap((s) => (s?.edit?.field && s.edit.keys?.length ? [s.edit] : []))}
+              chosen={sheet === "input" ? held?.id : undefined}
+              onChoose={(id) => {
+                setInput(id);
+                setSheet("input");
+              }}
+              onHappen={(e) => {
+                const of = inputs.find((i) => i.id === e.input);
+                play.happen(e, of?.kind === "button" ? (of.button?.debounceMs ?? 20) : undefined);
+              }}
+              onAdd={(kind) => {
+                const next = addInput(show, kind, kindTitles[kind]);
+                setInput(next.inputs?.at(-1)?.id);
+                setSheet("input");
+                change((s) => addInput(s, kind, kindTitles[kind]));
+              }}
+            />
+          </div>
+          {scenes.length === 0 ? (
+            <Empty
+              module={module}
+              onBegin={() => change(turning(module))}
+              onOne={() => change((s) => addScene(s, module.screens[0]?.id ?? "", module.screens[0]?.name || "First"))}
+            />
+          ) : (
+            <div className={css.map}>
+              <SceneMap
+                scenes={scenes}
+                inputs={inputs}
+                start={start}
+                current={current?.id}
+                choice={sheet === "scene" ? (chosen ?? (scene && { scene: scene.id })) : undefined}
+                findings={found}
+                onChoose={pick}
+                onJoin={(from, to) => {
+                  change((s) => addEnd(s, from, { afterMs: 2000, next: to }));
+                  pick({ scene: from, end: scenes.find((s) => s.id === from)?.ends?.length ?? 0 });
+                }}
+                onRemove={(c) => {
+                  const { end } = c;
+                  change((s) => (end === undefined ? removeScene(s, c.scene) : removeEnd(s, c.scene, end)));
+                  choose(end === undefined ? undefined : { scene: c.scene });
+                }}
+              />
+              <button
+                type="button"
+                className={`quiet ${css.add}`}
+                onClick={() => {
+                  const of = scene?.screen ?? module.screens[0]?.id ?? "";
+                  const name = `Scene ${scenes.length + 1}`;
+                  const next = addScene(show, of, name);
+                  change((s) => addScene(s, of, name));
+                  pick({ scene: next.scenes?.at(-1)?.id ?? "" });
+                }}
+              >
+                New scene
+              </button>
+            </div>
+          )}
+          {scenes.length > 0 && (
+            <TimeLine
+              scenes={scenes}
+              inputs={inputs}
+              part={part}
+              events={play.events}
+              now={play.now}
+              chosen={scene?.id}
+              onChoose={(id) => pick({ scene: id })}
+              onTime={(id, end, afterMs) => change((s) => changeEnd(s, id, end, { afterMs }), `time ${id} ${end}`)}
+            />
+          )}
+        </div>
+        <aside className={css.side} aria-label="What is looked at">
+          <Tabs label="What is looked at" tabs={sheets} value={sheet} onChange={setSheet} />
+          <div className={css.sheet}>
+            {sheet === "scene" &&
+              (scene ? (
+                <SceneSheet
+                  key={scene.id}
+                  module={module}
+                  show={show}
+                  scene={scene}
+                  end={chosen?.scene === scene.id ? chosen.end : undefined}
+                  library={(bench.glyphs ?? []).map((d) => ({ key: d.key ?? 0, name: d.name ?? `drawing ${d.key}` }))}
+                  change={change}
+                  onRemove={() => {
+                    change((s) => removeScene(s, scene.id));
+                    choose(undefined);
+                  }}
+                  onEnd={(end) => choose({ scene: scene.id, end })}
+                />
+              ) : (
+                <p className={css.note}>A scene is a screen and what ends it. None is there yet.</p>
+              ))}
+            {sheet === "input" &&
+              (held ? (
+                <InputSheet key={held.id} module={module} show={show} input={held} change={change} />
+              ) : (
+                <p className={css.note}>Inputs are what a show listens to. None lies on the table yet.</p>
+              ))}
+            {sheet === "found" && (
+              <Findings
+                findings={found}
+                about="the show"
+                none="None: every scene is reached, no end is in the way of another."
+                onPlace={(f) => {
+                  const at = (f.path ?? "").match(/\/show\/scenes\/(\d+)(?:\/ends\/(\d+))?/);
+                  const s = at && scenes[Number(at[1])];
+                  return s
+                    ? {
+                        name: sceneTitle(s),
+                        go: () => pick(at[2] === undefined ? { scene: s.id } : { scene: s.id, end: Number(at[2]) }),
+                      }
+                    : undefined;
+                }}
+              />
+            )}
+          </div>
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+/** F8 plays and pauses, F9 plays on to the next change. */
+function useKeys(toggle: () => void, step: () => void) {
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key !== "F8" && e.key !== "F9") return;
+      e.preventDefault();
+      if (e.key === "F8") toggle();
+      else step();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [toggle, step]);
+}
+
+/** A show that turns over all screens. */
+const turning =
+  (m: Module) =>
+  (s: Show): Show => {
+    let next = s;
+    for (const screen of m.screens) next = addScene(next, screen.id, screen.name || screen.id);
+    const all = next.scenes ?? [];
+    return {
+      ...next,
+      scenes: all.map((one, i) => ({
+        ...one,
+        ends: all.length > 1 ? [{ afterMs: 4000, next: all[(i + 1) % all.length]?.id ?? one.id }] : [],
+      })),
+    };
+  };
+
+function Empty({ module, onBegin, onOne }: { module: Module; onBegin: () => void; onOne: () => void }) {
+  const n = module.screens.length;
+  return (
+    <section className={css.empty} aria-label="No scenes yet">
+      <h2>What is shown when?</h2>
+      <p>
+        A scene is a screen and what ends it: a time, a button, a message, a level. Scenes follow each other; here they
+        are played at their real speed, and the program that is exported plays the same.
+      </p>
+      <span>
+        {n > 1 && (
+          <button type="button" className="quiet" onClick={onBegin}>
+            Turn over all {n} screens, 4 s each
+          </button>
+        )}
+        <button type="button" className="quiet" onClick={onOne}>
+          Begin with one scene
+        </button>
+      </span>
+    </section>
+  );
+}
