@@ -116,11 +116,7 @@ func playModule(b *bench.Bench, at int, events []show.Event, until int64) (*play
 	if err != nil {
 		return nil, nil, err
 	}
-	s, err := show.Of(&b.Modules[at])
-	if err != nil {
-		return nil, nil, err
-	}
-	played, err := play.Play(&im.Modules[0], s, events, until)
+	played, err := play.Play(&im.Modules[0], events, until)
 	return played, &im.Modules[0], err
 }
 

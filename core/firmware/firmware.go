@@ -23,6 +23,7 @@ import (
 	"slatebell/core/module"
 	"slatebell/core/run"
 	"slatebell/core/sequence"
+	"slatebell/core/show"
 	"slatebell/core/update"
 )
 
@@ -53,9 +54,13 @@ type Module struct {
 	Passages [][]Stream // [from][to]; from is len(Screens) for a blank glass; nil where the glass is cleared first
 	Places   []Place
 	Values   []Value
+	Show     *show.Show
+	Staged   bool     // it has scenes
 	Effects  []Effect // of each scene
-	Shadow   int      // cells that the program keeps in mind: those of the fields of a screen
-	Gap      [2]int   // cells that are written again rather than passed over by an address: after an instruction, after data
+	Feeds    []Feed
+	Edited   []int  // of each field that the show edits, the value
+	Shadow   int    // cells that the program keeps in mind: those of the fields of a screen
+	Gap      [2]int // cells that are written again rather than passed over by an address: after an instruction, after data
 
 	options sequence.Options
 	costs   *update.Costs
@@ -153,6 +158,9 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 		return nil, err
 	}
 	if err := m.effects(doc, b.Glyphs, banks); err != nil {
+		return nil, err
+	}
+	if err := m.stage(doc); err != nil {
 		return nil, err
 	}
 	return m, m.passages(run.School(doc.Changes))

@@ -121,3 +121,61 @@ func (m *Module) effects(doc *bench.Module, library glyph.Library, banks []glyph
 	}
 	return nil
 }
+
+// Feed is a value of the program that an input gives.
+type Feed struct {
+	Value, Input int
+	Kind         field.Kind
+	Decimals     int
+	Low, High    int64
+	Peak         bool
+}
+
+// Told is what is told for what an input gives; beyond the range of the field its end is.
+func (f *Feed) Told(v show.Given, before Told) Told {
+	within := func(units int64) int64 {
+		return min(max(show.Rescale(units, v.Decimals, f.Decimals), f.Low), f.High)
+	}
+	switch f.Kind {
+	case field.Text, field.Choice:
+		before.Units = min(max(v.Units, f.Low), f.High)
+	case field.Number, field.Elapsed:
+		before.Units = within(v.Units)
+		if f.Peak {
+			before.Units = within(v.Peak)
+		}
+	case field.Bar:
+		before.Units = within(v.Units)
+		if f.Peak {
+			before.Above = within(v.Peak) - before.Units
+		}
+	case field.Free:
+		before.Codes = v.Text
+	}
+	return before
+}
+
+// stage resolves the show of a module. A feed whose field is not on the glass gives
+// nothing; show.Check says so where no screen has the field.
+func (m *Module) stage(doc *bench.Module) (err error) {
+	if m.Show, err = show.Of(doc); err != nil {
+		if problem, ok := err.(bench.Problem); ok {
+			return problem.Under(fmt.Sprintf("/modules/%d", m.At))
+		}
+		return err
+	}
+	m.Staged = len(doc.Show.Scenes) > 0
+	for _, f := range m.Show.Feeds {
+		for k, v := range m.Values {
+			if v.Name == f.Field && v.Kind != field.Tape {
+				m.Feeds = append(m.Feeds, Feed{k, f.Input, v.Kind, v.Decimals, v.Low, v.High, f.Peak})
+			}
+		}
+	}
+	for _, e := range m.Show.Edited {
+		m.Edited = append(m.Edited, slices.IndexFunc(m.Values, func(v Value) bool {
+			return v.Name == e.Name && v.Kind == e.Kind && v.Decimals == e.Decimals && slices.Equal(v.Words, e.Words)
+		}))
+	}
+	return nil
+}

@@ -49,11 +49,7 @@ func once(b *bench.Bench, at int, events []show.Event, until int64) (*Playing, e
 	if err != nil {
 		return nil, err
 	}
-	s, err := show.Of(&b.Modules[at])
-	if err != nil {
-		return nil, err
-	}
-	return Play(&im.Modules[0], s, events, until)
+	return Play(&im.Modules[0], events, until)
 }
 
 // lag is how far a module fell behind.

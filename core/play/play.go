@@ -23,7 +23,6 @@ import (
 // Part is a module with its show, and what happens to it.
 type Part struct {
 	Module *firmware.Module
-	Show   *show.Show
 	Events []show.Event // in the order of their times
 }
 
@@ -58,8 +57,8 @@ type Entered struct {
 }
 
 // Play plays the show of one module up to a time in milliseconds; see All.
-func Play(m *firmware.Module, s *show.Show, events []show.Event, until int64) (*Playing, error) {
-	all, err := All([]Part{{m, s, events}}, until)
+func Play(m *firmware.Module, events []show.Event, until int64) (*Playing, error) {
+	all, err := All([]Part{{m, events}}, until)
 	if err != nil {
 		return nil, err
 	}
@@ -271,8 +270,6 @@ func (l *Live) serve(before time.Duration, bounded bool) (sent bool) {
 type stage struct {
 	module  *firmware.Module
 	show    *show.Show
-	feeds   []feed
-	edits   []int    // values of the program that the show's edited fields are; -1 for none
 	shown   [][]bool // of each screen, the values that it shows
 	events  []show.Event
 	state   show.State
@@ -300,11 +297,8 @@ func newStage(part *Part, until int64) (*stage, error) {
 		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/link", part.Module.At), What: err.Error()}
 	}
 	s := &stage{
-		rig: hardware, module: part.Module, shown: shown(part.Module), show: part.Show, feeds: feeds(part.Module, part.Show), events: part.Show.Sampled(part.Events, until),
-		state: part.Show.Begin(), player: p, kept: make([]int, len(part.Show.Inputs)), byHand: make([]bool, len(part.Show.Inputs)),
-	}
-	for i := range part.Show.Edited {
-		s.edits = append(s.edits, valueOf(part.Module, &part.Show.Edited[i]))
+		rig: hardware, module: part.Module, shown: shown(part.Module), show: part.Module.Show, events: part.Module.Show.Sampled(part.Events, until),
+		state: part.Module.Show.Begin(), player: p, kept: make([]int, len(part.Module.Show.Inputs)), byHand: make([]bool, len(part.Module.Show.Inputs)),
 	}
 	s.wish, s.waits = s.wanted(0), true
 	s.scene = -1

@@ -40,11 +40,7 @@ func staged(t *testing.T, r *rand.Rand) (*firmware.Module, *show.Show, []show.Ev
 	if err != nil {
 		return nil, nil, nil
 	}
-	s, err := show.Of(m)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return &im.Modules[0], s, firmtest.Script(r, m, 3000)
+	return &im.Modules[0], im.Modules[0].Show, firmtest.Script(r, m, 3000)
 }
 
 // expected is what a glass shows of what a show wants at a time, by a fresh look at it.
@@ -143,7 +139,7 @@ func TestPlay(t *testing.T) {
 		if m == nil {
 			continue
 		}
-		p, err := Play(m, s, events, 3000)
+		p, err := Play(m, events, 3000)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -173,7 +169,7 @@ func TestPlay(t *testing.T) {
 		}
 		frames += len(p.Frames)
 		// with a host that takes no time every wish is a frame
-		st, err := newStage(&Part{m, s, events}, 3000)
+		st, err := newStage(&Part{m, events}, 3000)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -228,15 +224,11 @@ func TestBlink(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := show.Of(m)
-	if err != nil {
-		t.Fatal(err)
-	}
 	var events []show.Event
 	for at := int64(4800); at < 8000; at += 1000 {
 		events = append(events, show.Event{At: at, Input: 0, Value: 1}, show.Event{At: at + 100, Input: 0})
 	}
-	p, err := Play(&im.Modules[0], s, events, 9000)
+	p, err := Play(&im.Modules[0], events, 9000)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -275,16 +267,12 @@ func BenchmarkHour(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	s, err := show.Of(m)
-	if err != nil {
-		b.Fatal(err)
-	}
 	var events []show.Event
 	for at := int64(0); at < 3_600_000; at += 100 {
 		events = append(events, show.Event{At: at, Input: 1, Value: at % 99_000 / 10})
 	}
 	for b.Loop() {
-		if p, err := Play(&im.Modules[0], s, events, 3_600_000); err != nil || len(p.Frames) < 36_000 {
+		if p, err := Play(&im.Modules[0], events, 3_600_000); err != nil || len(p.Frames) < 36_000 {
 			b.Fatal(err, len(p.Frames))
 		}
 	}
@@ -297,15 +285,15 @@ func TestLive(t *testing.T) {
 	pieces, stepped := 0, 0
 	for seed := range uint64(120) {
 		r := rand.New(rand.NewPCG(seed, 21))
-		m, s, events := staged(t, r)
+		m, _, events := staged(t, r)
 		if m == nil {
 			continue
 		}
-		whole, err := Play(m, s, events, 3000)
+		whole, err := Play(m, events, 3000)
 		if err != nil {
 			t.Fatal(err)
 		}
-		live, err := Begin([]Part{{Module: m, Show: s}}, 3000)
+		live, err := Begin([]Part{{Module: m}}, 3000)
 		if err != nil {
 			t.Fatal(err)
 		}

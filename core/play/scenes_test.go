@@ -26,11 +26,7 @@ func playOf(t *testing.T, b *bench.Bench, events []show.Event, until int64) *Pla
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := show.Of(&b.Modules[0])
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := Play(&im.Modules[0], s, events, until)
+	p, err := Play(&im.Modules[0], events, until)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -262,11 +258,7 @@ func TestTogether(t *testing.T) {
 	}
 	var parts []Part
 	for i := range b.Modules {
-		s, err := show.Of(&b.Modules[i])
-		if err != nil {
-			t.Fatal(err)
-		}
-		parts = append(parts, Part{Module: &im.Modules[i], Show: s})
+		parts = append(parts, Part{Module: &im.Modules[i]})
 	}
 	all, err := All(parts, 2000)
 	if err != nil {

@@ -135,11 +135,19 @@ func (v *view) tables(im *firmware.Image) error {
 			set(i, "PLACE_COUNT", "place_count", "byte", fmt.Sprintf("%du", len(m.Places)-len(c.Moves)), true)
 			set(i, "GAP_INSTRUCTION", "gap_instruction", "byte", fmt.Sprintf("%du", m.Gap[0]), true)
 			set(i, "GAP_DATA", "gap_data", "byte", fmt.Sprintf("%du", m.Gap[1]), true)
-			clocks := 0
+			clocks, texts := 0, 0
 			for _, s := range c.Setters {
 				clocks += one(s.Clock)
+				texts += one(s.Text)
 			}
-			set(i, "CLOCKS", "clocks", "byte", fmt.Sprintf("%du", len(c.Setters)-clocks), h.Clock)
+			plain := len(c.Setters) - clocks - texts + peaks(m)
+			set(i, "CLOCKS", "clocks", "byte", fmt.Sprintf("%du", plain), h.Clock)
+			set(i, "FREE_TEXTS", "free_texts", "byte", fmt.Sprintf("%du", plain+clocks), h.Free)
+		}
+	}
+	for i := range v.Modules {
+		if err := v.stage(i); err != nil {
+			return err
 		}
 	}
 	values := v.properties(list)
@@ -175,18 +183,23 @@ func (v *view) composed(simple, plainNibbles bool) {
 func (v *view) states(tables [][]string) {
 	h := &v.Has
 	n := len(v.Modules)
-	h.SeveralValues, h.SeveralTimes, h.SeveralShadows = n > 1 && h.Values, n > 1 && h.Clock, n > 1 && h.Fields
+	h.SeveralValues, h.SeveralTimes, h.SeveralShadows, h.SeveralTexts = n > 1 && h.Values, n > 1 && h.Clock, n > 1 && h.Fields, n > 1 && h.Free
 	for i := range v.Modules {
 		c := &v.Modules[i]
-		var values, times []string
+		var values, times, texts []string
 		for _, s := range c.Setters {
 			val := &c.image.Values[s.Index]
 			if s.Clock {
 				t := val.Time
 				times = append(times, fmt.Sprintf("{%d, %d, %d, %d, %d, %d}", t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second()))
+			} else if s.Text {
+				texts = append(texts, fmt.Sprintf("{%d, {%s}}", len(val.Codes), hexes(append([]byte(val.Codes), 0))))
 			} else {
 				values = append(values, fmt.Sprint(val.Start))
 			}
+		}
+		for range peaks(c.image) {
+			values = append(values, "0")
 		}
 		var lines, members []string
 		if len(v.Members) > 0 {
@@ -205,6 +218,15 @@ func (v *view) states(tables [][]string) {
 			}
 			lines = append(lines, fmt.Sprintf("static struct slate_time %s_times[] = {%s};", c.Ident, strings.Join(times, ", ")))
 		}
+		if h.Free {
+			if len(texts) == 0 {
+				texts = []string{"{0, {0}}"}
+			}
+			lines = append(lines, fmt.Sprintf("static struct slate_text %s_texts[] = {%s};", c.Ident, strings.Join(texts, ", ")))
+		}
+		if h.SeveralTexts {
+			members = append(members, fmt.Sprintf(".texts = %s_texts", c.Ident))
+		}
 		if h.SeveralValues {
 			members = append(members, fmt.Sprintf(".values = %s_values", c.Ident))
 		}
@@ -216,10 +238,13 @@ func (v *view) states(tables [][]string) {
 			members = append(members, fmt.Sprintf(".shadow = %s_shadow", c.Ident))
 		}
 		members = append(members, ".screen = NOTHING")
-		c.State = strings.Join(lines, "\n") + fmt.Sprintf("\nstruct slate_display %s_display = {%s};", c.Ident, strings.Join(members, ", "))
+		c.State = strings.Join(lines, "\n") + fmt.Sprintf("\nstruct slate_display %s_display = {%s};", c.Ident, strings.Join(members, ", ")) + v.stageState(i)
 	}
 	if h.Values {
 		v.Accessors = append(v.Accessors, map[bool]string{true: "#define VALUES(d) ((d)->values)", false: fmt.Sprintf("#define VALUES(d) ((void)(d), %s_values)", v.Modules[0].Ident)}[h.SeveralValues])
+	}
+	if h.Free {
+		v.Accessors = append(v.Accessors, map[bool]string{true: "#define TEXTS(d) ((d)->texts)", false: fmt.Sprintf("#define TEXTS(d) ((void)(d), %s_texts)", v.Modules[0].Ident)}[h.SeveralTexts])
 	}
 	if h.Clock {
 		v.Accessors = append(v.Accessors, map[bool]string{true: "#define TIMES(d) ((d)->times)", false: fmt.Sprintf("#define TIMES(d) ((void)(d), %s_times)", v.Modules[0].Ident)}[h.SeveralTimes])

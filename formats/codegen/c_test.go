@@ -43,14 +43,18 @@ func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *view) 
 
 // defines tell the harness what a bench has.
 func (v *view) defines() []string {
-	names := make([]string, len(v.Modules))
+	names, stages := make([]string, len(v.Modules)), make([]string, len(v.Modules))
 	for i, m := range v.Modules {
-		names[i] = "&" + m.Ident + "_display"
+		names[i], stages[i] = "&"+m.Ident+"_display", "0"
+		if m.Stage != nil {
+			stages[i] = "&" + m.Ident + "_stage"
+		}
 	}
-	out := []string{fmt.Sprintf("-DBENCH=%q", v.File+".h"), "-DDISPLAYS=" + strings.Join(names, ",")}
+	out := []string{fmt.Sprintf("-DBENCH=%q", v.File+".h"), "-DDISPLAYS=" + strings.Join(names, ","), "-DSTAGES=" + strings.Join(stages, ",")}
 	for name, is := range map[string]bool{
 		"HAS_BUS": v.Has.Backpack, "HAS_POLL": v.Has.PollBus, "HAS_PINS": v.Has.Pins, "HAS_POLL_PINS": v.Has.PollPins, "HAS_LIGHT": v.Has.Light,
-		"HAS_VALUES": v.Has.Values, "HAS_CLOCK": v.Has.Clock, "HAS_PLACES": v.Has.Places, "HAS_TWO": v.Has.Two,
+		"HAS_VALUES": v.Has.Values, "HAS_CLOCK": v.Has.Clock, "HAS_PLACES": v.Has.Places, "HAS_TWO": v.Has.Two, "HAS_FREE": v.Has.Free,
+		"HAS_STAGE": v.Has.Stage.Any, "HAS_SERIAL": v.Has.Stage.Serial, "HAS_EDIT": v.Has.Stage.Edit,
 	} {
 		if is {
 			out = append(out, "-D"+name)
@@ -178,6 +182,9 @@ func callText(c *firmtest.Call, d int, m *firmware.Module, cm *display) string {
 		s := cm.Setters[c.Value]
 		if t := c.Told.Time; m.Values[c.Value].Kind == field.Clock {
 			return fmt.Sprintf("t %d %d %d %d %d %d %d %d", d, s.Number, t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second())
+		}
+		if s.Text {
+			return fmt.Sprintf("x %d %d %s 0", d, s.Number, strings.Trim(fmt.Sprint([]byte(c.Told.Codes)), "[]"))
 		}
 		return fmt.Sprintf("v %d %d %d", d, s.Number, c.Told.Units)
 	case c.Place >= 0:

@@ -24,25 +24,36 @@ func (v *view) module(m *firmware.Module, used names) display {
 		c.Screens = append(c.Screens, shownScreen{upper + "_" + name, ascii(cmp.Or(s.Name, s.ID)), i == len(m.Screens)-1})
 	}
 	calls := names{"begin": true, "show": true, "clear": true, "light": true, "display": true, "screen": true}
-	clock, other := 0, 0
+	clock, text, other := 0, 0, 0
 	for _, val := range m.Values {
-		if val.Kind != field.Clock {
+		if val.Kind != field.Clock && val.Kind != field.Free {
 			other++
 		}
+	}
+	other += peaks(m)
+	times := 0
+	for _, val := range m.Values {
+		times += one(val.Kind == field.Clock)
 	}
 	plain := 0
 	for i := range m.Values {
 		val := &m.Values[i]
-		name := calls.of(val.Name, fmt.Sprintf("field_%d", i+1))
-		s := setter{Index: i, Func: fmt.Sprintf("%s_set_%s", c.Ident, name), Param: "to", Says: describe(val), Clock: val.Kind == field.Clock}
+		name := ""
+		if val.Kind != field.Tape {
+			name = calls.of(val.Name, fmt.Sprintf("field_%d", i+1))
+		}
+		s := setter{Index: i, Func: fmt.Sprintf("%s_set_%s", c.Ident, name), Param: "to", Says: describe(val), Clock: val.Kind == field.Clock, Text: val.Kind == field.Free, Hidden: val.Kind == field.Tape}
 		if s.Clock {
 			s.Number = other + clock
 			clock++
+		} else if s.Text {
+			s.Number = other + times + text
+			text++
 		} else {
 			s.Number = plain
 			plain++
 		}
-		if len(val.Words) > 0 {
+		if len(val.Words) > 0 && !s.Hidden {
 			s.Type = fmt.Sprintf("%s_%s", c.Ident, name)
 			words := names{}
 			for k, w := range val.Words {
@@ -59,6 +70,7 @@ func (v *view) module(m *firmware.Module, used names) display {
 				Says: fmt.Sprintf("Puts the cursor into row %d, column %d, while its screen is shown.", p.Row+1, p.Col+1)})
 		}
 	}
+	c.Stage = stageOf(m, c.Ident)
 	switch {
 	case m.Display.Technology == module.VFD:
 		c.Light = "Lights the dots, or darkens them; the text stays."
@@ -97,6 +109,8 @@ func describe(v *firmware.Value) string {
 		return ascii(fmt.Sprintf("%s, a bar from %d to %d.", v.Name, v.Low, v.High))
 	case field.Clock:
 		return ascii(v.Name + ", a time.")
+	case field.Free:
+		return ascii(v.Name + ", a text.")
 	}
 	return ascii(v.Name + ": one of its words.")
 }

@@ -48,7 +48,7 @@ func (w *tableWriter) places() error {
 		}
 		if h.Under {
 			under := "0"
-			if !p.Spec.Fills() || len(p.Rest) > 0 {
+			if needsUnder(p) {
 				under = w.named("under_" + plain(p.Spec.Name))
 				w.add(mark(m.At, "place", i, array(under, hexes(p.Under))))
 			}
@@ -65,7 +65,7 @@ func (w *tableWriter) places() error {
 }
 
 // fieldKinds are the kinds of fields as C has them.
-var fieldKinds = map[field.Kind]string{field.Number: "NUMBER", field.Elapsed: "ELAPSED", field.Text: "WORD", field.Choice: "WORD", field.Clock: "CLOCK", field.Bar: "BAR"}
+var fieldKinds = map[field.Kind]string{field.Number: "NUMBER", field.Elapsed: "ELAPSED", field.Text: "WORD", field.Choice: "WORD", field.Clock: "CLOCK", field.Bar: "BAR", field.Free: "FREE", field.Tape: "TAPE"}
 
 // look says how a value stands in its cells.
 func look(p *firmware.Place) string {
@@ -144,8 +144,17 @@ func (w *tableWriter) how(i int, p *firmware.Place) string {
 		}
 		add(array(runsName, strings.Join(runs, ", ")))
 		low, high := f.Ends()
-		add(fmt.Sprintf("static const struct slate_bar %s SLATE_FLASH = {%d, %d, %s, %s, %d};", name, low, high, cellsName, runsName, p.Bar.Steps))
+		above := ""
+		if h.Stage.Peak {
+			above = fmt.Sprintf(", %d", w.above(p.Value))
+		}
+		add(fmt.Sprintf("static const struct slate_bar %s SLATE_FLASH = {%d, %d, %s, %s, %d%s};", name, low, high, cellsName, runsName, p.Bar.Steps, above))
 		return "&" + name
+	case field.Free:
+		rule := map[string]int{"page": 1, "scroll": 2}[f.TooLong()]
+		add(array(name, fmt.Sprintf("%d, %d, %d, %d", p.Skip, p.Area, p.Step, rule)))
+	case field.Tape:
+		add(array(name, hexes(p.Words[0])))
 	}
 	return name
 }

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"text/template"
 
+	"slatebell/core/field"
 	"slatebell/core/firmware"
 )
 
@@ -136,6 +137,15 @@ func regions(text string, places func(module int, kind string, index int) []Regi
 	return out.String(), list
 }
 
+// regionOf is the field of a place; a tape belongs to its screen.
+func regionOf(module int, p *firmware.Place) Region {
+	r := Region{Module: module, Screen: p.Screen, Field: p.Field}
+	if p.Spec.Kind == field.Tape {
+		r.Field = -1
+	}
+	return r
+}
+
 // sources says which parts of a bench a mark stands for.
 func sources(im *firmware.Image) func(module int, kind string, index int) []Region {
 	return func(module int, kind string, index int) (out []Region) {
@@ -152,12 +162,11 @@ func sources(im *firmware.Image) func(module int, kind string, index int) []Regi
 		case "screen":
 			return []Region{{Module: module, Screen: index, Field: -1}}
 		case "place":
-			p := &m.Places[index]
-			return []Region{{Module: module, Screen: p.Screen, Field: p.Field}}
+			return []Region{regionOf(module, &m.Places[index])}
 		case "value":
 			for i := range m.Places {
 				if p := &m.Places[i]; p.Value == index {
-					out = append(out, Region{Module: module, Screen: p.Screen, Field: p.Field})
+					out = append(out, regionOf(module, p))
 				}
 			}
 			return out

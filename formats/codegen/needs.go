@@ -20,7 +20,9 @@ type has struct {
 	Fields, Values, Number, Elapsed, Days, List, Clock, Bar    bool
 	Sign, Groups, Zeros, Fill, Under, Rest, Hashes, Centre     bool
 	Turn, ClockPadded                                          bool
-	SeveralValues, SeveralTimes, SeveralShadows                bool
+	SeveralValues, SeveralTimes, SeveralShadows, SeveralTexts  bool
+	Free, Tape, Dark                                           bool
+	Stage                                                      stageHas
 }
 
 // needs finds out which parts of the driver a bench needs.
@@ -66,7 +68,14 @@ func needs(im *firmware.Image) (h has) {
 	}
 	h.BothMemories = h.OneLine && h.TwoLine
 	h.Light = h.OutLight || h.GlassLight
+	h.Stage = stageNeeds(im)
+	h.Dark = h.GlassLight || h.Stage.Off
 	return h
+}
+
+// needsUnder reports whether a place keeps what stands below it.
+func needsUnder(p *firmware.Place) bool {
+	return !p.Spec.Fills() || len(p.Rest) > 0 || p.Spec.Kind == field.Tape
 }
 
 // hasOutLight reports whether the program switches a module's backlight by an output.
@@ -96,11 +105,15 @@ func (h *has) place(p *firmware.Place) {
 		h.ClockPadded = h.ClockPadded || strings.Contains(f.Format, "%e")
 	case field.Bar:
 		h.Bar = true
+	case field.Free:
+		h.Free = true
+	case field.Tape:
+		h.Tape = true
 	}
 	h.Fields = true
-	h.Values = h.Values || f.Kind != field.Clock
+	h.Values = h.Values || f.Kind != field.Clock && f.Kind != field.Free
 	h.Fill = h.Fill || p.Fill != ' '
-	h.Under = h.Under || !f.Fills() || len(p.Rest) > 0
+	h.Under = h.Under || needsUnder(p)
 	h.Rest = h.Rest || len(p.Rest) > 0
 	h.Hashes = h.Hashes || f.TooLong() == "hashes"
 	h.Centre = h.Centre || f.Align() == "centre"

@@ -22,6 +22,7 @@ type view struct {
 	Modules                      []display
 	BusHz, Buffer, MaxScreens    int
 	TextMax, WidthMax, DigitsMax int
+	FreeMax, Longest, SampleMs   int                                        // characters of a free text, of a message; ms between samples of a meter
 	Wait                         struct{ Supply, First, Second, Third int } // µs
 	Clock                        clocks
 	Counts                       []count
@@ -56,6 +57,7 @@ type display struct {
 	Light        string
 	Shadow       int
 	State        string
+	Stage        *stage // nil where nothing is played
 	image        *firmware.Module
 }
 
@@ -68,7 +70,7 @@ type shownScreen struct {
 type setter struct {
 	Index, Number           int // of the value: in the image, and in the program
 	Func, Type, Param, Says string
-	Clock                   bool
+	Clock, Text, Hidden     bool
 	Enums                   []enum
 }
 
@@ -106,6 +108,7 @@ func newView(im *firmware.Image) (*view, error) {
 	v.Wait.Third = microseconds(hd44780.ExecutionTime(hd44780.Command(0x30), hd44780.MinOscillator))
 	v.Has = needs(im)
 	v.widths(im)
+	v.FreeMax, v.SampleMs = max(v.capacity(im), 1), sampleMs
 	for i := range im.Modules {
 		m := &im.Modules[i]
 		if m.Link.Kind == link.Backpack {
@@ -113,6 +116,7 @@ func newView(im *firmware.Image) (*view, error) {
 		}
 		v.Modules = append(v.Modules, v.module(m, used))
 	}
+	v.Longest = v.longest()
 	if err := v.tables(im); err != nil {
 		return nil, err
 	}
@@ -143,11 +147,11 @@ func digitsAsUsual(im *firmware.Image) error {
 func (v *view) widths(im *firmware.Image) {
 	v.TextMax, v.WidthMax, v.DigitsMax = 1, 1, 6
 	h := &v.Has
-	v.OneKind = one(h.Number)+one(h.Elapsed)+one(h.List)+one(h.Clock)+one(h.Bar) == 1
+	v.OneKind = one(h.Number)+one(h.Elapsed)+one(h.List)+one(h.Clock)+one(h.Bar)+one(h.Free)+one(h.Tape) == 1
 	for i := range im.Modules {
 		m := &im.Modules[i]
 		for _, val := range m.Values {
-			if val.Low < -32768 || val.High > 32767 || v.Has.Days {
+			if val.Low < -32768 || val.High > 32767 || v.Has.Days || v.Has.Stage.Any {
 				v.ValueType, v.Magnitude, v.FlashValue = "int32_t", "uint32_t", "FLASH_LONG"
 			}
 		}

@@ -150,29 +150,17 @@ func (r *PlayRequest) begin() (*playing, error) {
 	p := &playing{bench: pinned, modules: r.Modules, lines: map[[2]int]time.Duration{}}
 	var parts []play.Part
 	for _, at := range r.Modules {
-		s, err := show.Of(&pinned.Modules[at])
-		if err != nil {
-			return nil, invalid(under(err, at))
-		}
 		im, err := firmware.New(pinned, at)
 		if err != nil {
 			return nil, invalid(err)
 		}
-		p.shows, p.roms = append(p.shows, s), append(p.roms, im.Modules[0].Display.ROM)
-		parts = append(parts, play.Part{Module: &im.Modules[0], Show: s})
+		p.shows, p.roms = append(p.shows, im.Modules[0].Show), append(p.roms, im.Modules[0].Display.ROM)
+		parts = append(parts, play.Part{Module: &im.Modules[0]})
 	}
 	if p.live, err = play.Begin(parts, longestPlay); err != nil {
 		return nil, invalid(err)
 	}
 	return p, p.happens(r.Events)
-}
-
-// under puts a problem of a module under it.
-func under(err error, at int) error {
-	if one, ok := err.(bench.Problem); ok {
-		return one.Under(fmt.Sprintf("/modules/%d", at))
-	}
-	return err
 }
 
 // happens takes in events.

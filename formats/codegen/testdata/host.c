@@ -8,6 +8,9 @@
  *     t D N Y M D h m s                   U MICROSECONDS       a wait
  *     m D S A E      move the cursor      = STATUS             the call's end
  *     l D ON         light
+ *     x D N CODES... 0                    a text
+ *     p D            its show begins      k D MS             so much time passes
+ *     e D INPUT KIND VALUE                something happens: 0 button, 2 counter, 3 serial, 4 signal, 5 an edit
  */
 #include <stdio.h>
 #include <stdlib.h>
@@ -83,6 +86,25 @@ static const struct port_calls calls = {
 };
 
 static struct slate_display *displays[] = {DISPLAYS};
+#ifdef HAS_STAGE
+static struct slate_stage *stages[] = {STAGES};
+
+static void happen(struct slate_stage *s, uint8_t input, long kind, long value)
+{
+    switch (kind) {
+    case 0: slate_button(s, input, (uint8_t)value); break;
+    case 2: slate_counter(s, input, (int16_t)value); break;
+#ifdef HAS_SERIAL
+    case 3: slate_serial(s, input, (uint8_t)value); break;
+#endif
+    case 4: slate_signal(s, input, (slate_value)value); break;
+#ifdef HAS_EDIT
+    case 5: slate_edit(s, (enum slate_does)value); break;
+#endif
+    default: exit(2);
+    }
+}
+#endif
 
 int main(void)
 {
@@ -94,7 +116,7 @@ int main(void)
     port_begin();
     while (scanf(" %c %u", &call, &d) == 2) {
         slate_status status = 0;
-        int wants = call == 's' || call == 'l' ? 1 : call == 'v' ? 2 : call == 't' ? 7 : call == 'm' ? 3 : 0;
+        int wants = call == 's' || call == 'l' ? 1 : call == 'v' ? 2 : call == 't' ? 7 : call == 'm' || call == 'e' ? 3 : call == 'k' ? 1 : 0;
 
         for (int i = 0; i < wants; i++) {
             if (scanf("%ld", &a[i]) != 1) {
@@ -124,6 +146,26 @@ int main(void)
 #else
         case 'm': status = slate_move(displays[d], (uint8_t)a[0], (uint8_t)a[1]); break;
 #endif
+#endif
+#ifdef HAS_FREE
+        case 'x': {
+            char text[256] = {0};
+            unsigned code = 1, n = 0;
+
+            if (scanf("%ld", &a[0]) != 1) {
+                return 1;
+            }
+            while (scanf("%u", &code) == 1 && code != 0) {
+                text[n++] = (char)code;
+            }
+            status = slate_set_text(displays[d], (uint8_t)a[0], text);
+            break;
+        }
+#endif
+#ifdef HAS_STAGE
+        case 'p': status = slate_play(stages[d]); break;
+        case 'k': status = slate_tick(stages[d], (uint16_t)a[0]); break;
+        case 'e': happen(stages[d], (uint8_t)a[0], a[1], a[2]); break;
 #endif
         default: return 1;
         }
