@@ -99,17 +99,19 @@ func (v *view) stage(i int) error {
 		parts = append(parts, fmt.Sprint(len(r.Fields)))
 	}
 	parts = append(parts, fmt.Sprint(r.Start))
-	over := make([]byte, (len(r.Over)+7)/8)
-	for k, is := range r.Over {
-		over[k/8] |= byte(one(is)) << (k % 8)
-	}
-	if len(over) == 0 {
-		over = []byte{0}
-	}
-	w.add(array(c.Ident+"_over", hexes(over)))
+	w.add(array(c.Ident+"_over", hexes(overBits(r.Over))))
 	parts = append(parts, c.Ident+"_over")
 	w.add(fmt.Sprintf("static const struct slate_show %s_show_tables SLATE_FLASH = {%s};", c.Ident, strings.Join(parts, ", ")))
 	return nil
+}
+
+// overBits are a bit for each end, the first lowest; a byte at least.
+func overBits(over []bool) []byte {
+	out := make([]byte, max((len(over)+7)/8, 1))
+	for k, is := range over {
+		out[k/8] |= byte(one(is)) << (k % 8)
+	}
+	return out
 }
 
 // stageState is what a display's show keeps in mind.

@@ -22,7 +22,7 @@ func writeMicroPython(im *firmware.Image) ([]File, error) {
 	for i := range v.Modules {
 		c := &v.Modules[i]
 		w := pyWriter{v: v, c: c, m: c.image}
-		p.Modules = append(p.Modules, pyModule{display: c, Class: className(c.Ident), Attributes: w.attributes()})
+		p.Modules = append(p.Modules, pyModule{display: c, Class: className(c.Ident), Attributes: w.attributes(), Show: w.show()})
 	}
 	return render("micropython", []string{"bench.py", "main.py"}, pythonComments, v.File, p, sources(im))
 }
@@ -39,6 +39,7 @@ type pyModule struct {
 	*display
 	Class      string
 	Attributes []string
+	Show       []string // tables of its show
 }
 
 // className writes a name as classes are named.
@@ -214,6 +215,59 @@ func (w *pyWriter) attributes() (out []string) {
 	return out
 }
 
+// show writes the tables of a display's show.
+func (w *pyWriter) show() (out []string) {
+	if w.c.Stage == nil {
+		return nil
+	}
+	r := w.c.Stage.rows(w.c)
+	add := func(name string, values []string) { out = append(out, name+" = "+rows(values)) }
+	table := func(name string, list [][]int64) {
+		var lines []string
+		for _, row := range list {
+			parts := make([]string, len(row))
+			for i, v := range row {
+				parts[i] = fmt.Sprint(v)
+			}
+			lines = append(lines, tuple(parts))
+		}
+		add(name, lines)
+	}
+	texts := func(list []string) (out []string) {
+		for _, text := range list {
+			out = append(out, bytesOf([]byte(text)))
+		}
+		return out
+	}
+	table("scenes", r.Scenes)
+	table("ends", r.Ends)
+	table("inputs", r.Inputs)
+	table("feeds", r.Feeds)
+	table("edits", r.Edits)
+	add("takes", texts(r.Takes))
+	table("typed", r.Fields)
+	add("begins", texts(r.Codes))
+	table("keys", r.Keys)
+	table("effects", r.Effects)
+	var frames []string
+	for i, list := range r.Frames {
+		var steps []string
+		for _, glyph := range list {
+			steps = append(steps, bytesOf([]byte{byte(r.Effects[i][1]), byte(glyph)}))
+		}
+		frames = append(frames, tuple(steps))
+	}
+	add("frames", frames)
+	table("meters", r.Meters)
+	var lines []string
+	for _, n := range r.Lines {
+		lines = append(lines, fmt.Sprint(n))
+	}
+	add("lines", lines)
+	out = append(out, "over = "+bytesOf(overBits(r.Over)), fmt.Sprintf("start = %d", r.Start))
+	return out
+}
+
 // pairs are slots with their glyphs.
 func pairs(list []firmware.Load) (out []byte) {
 	for _, l := range list {
@@ -251,7 +305,7 @@ func (w *pyWriter) passages() string {
 func (w *pyWriter) fields(add func(string, ...any)) {
 	m := w.m
 	var places []string
-	kinds := map[field.Kind]int{field.Number: 0, field.Elapsed: 1, field.Text: 2, field.Choice: 2, field.Clock: 3, field.Bar: 4}
+	kinds := map[field.Kind]int{field.Number: 0, field.Elapsed: 1, field.Text: 2, field.Choice: 2, field.Clock: 3, field.Bar: 4, field.Free: 5, field.Tape: 6}
 	for i := range m.Places {
 		p := &m.Places[i]
 		if p.Value < 0 {
@@ -265,26 +319,34 @@ func (w *pyWriter) fields(add func(string, ...any)) {
 		}
 		looks := one(p.Spec.Align() != "left") | 2*one(p.Spec.Align() == "centre") | 4*one(p.Spec.TooLong() == "hashes") | 8*one(p.Spec.Fills())
 		under := []byte(nil)
-		if !p.Spec.Fills() || len(p.Rest) > 0 {
+		if needsUnder(p) {
 			under = p.Under
 		}
 		parts := []string{
 			fmt.Sprint(p.Screen), fmt.Sprint(number), fmt.Sprint(kinds[p.Spec.Kind]), bytesOf(p.Address), fmt.Sprint(p.Width), fmt.Sprint(p.Offset), fmt.Sprint(looks),
-			fmt.Sprint(p.Controller), fmt.Sprintf("0x%02X", p.Fill), fmt.Sprint(len(p.Rest)), bytesOf(under), how(p),
+			fmt.Sprint(p.Controller), fmt.Sprintf("0x%02X", p.Fill), fmt.Sprint(len(p.Rest)), bytesOf(under), w.how(p),
 		}
 		places = append(places, mark(m.At, "place", i, tuple(parts)))
 	}
 	add("# screen, value, kind, addresses, width, offset, look, enable, fill, rest, under, how")
 	add("places = %s", rows(places))
 	add("gap = (%d, %d)", m.Gap[0], m.Gap[1])
-	var values, times []string
+	var values, times, texts []string
 	for _, s := range w.c.Setters {
 		if val := &m.Values[s.Index]; s.Clock {
 			t := val.Time
 			times = append(times, fmt.Sprintf("(%d, %d, %d, %d, %d, %d)", t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second()))
+		} else if s.Text {
+			texts = append(texts, bytesOf([]byte(val.Codes)))
 		} else {
 			values = append(values, fmt.Sprint(val.Start))
 		}
+	}
+	for range peaks(m) {
+		values = append(values, "0")
+	}
+	if len(texts) > 0 {
+		add("begun_texts = %s", tuple(texts))
 	}
 	add("values = %s", tuple(values))
 	if len(times) > 0 {
@@ -294,7 +356,7 @@ func (w *pyWriter) fields(add func(string, ...any)) {
 }
 
 // how writes how a value becomes text.
-func how(p *firmware.Place) string {
+func (w *pyWriter) how(p *firmware.Place) string {
 	f := &p.Spec
 	switch f.Kind {
 	case field.Number:
@@ -328,7 +390,11 @@ func how(p *firmware.Place) string {
 			runs = append(runs, bytesOf(run))
 		}
 		low, high := f.Ends()
-		return fmt.Sprintf("(%d, %d, %d, %s, %s)", low, high, p.Bar.Steps, bytesOf(cells), tuple(runs))
+		return fmt.Sprintf("(%d, %d, %d, %s, %s, %d)", low, high, p.Bar.Steps, bytesOf(cells), tuple(runs), aboveOf(w.c, w.m, p.Value))
+	case field.Free:
+		return fmt.Sprintf("(%d, %d, %d, %d)", p.Skip, p.Area, p.Step, map[string]int{"page": 1, "scroll": 2}[f.TooLong()])
+	case field.Tape:
+		return bytesOf(p.Words[0])
 	}
 	return "()"
 }

@@ -12,7 +12,6 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
-	"slatebell/server/demo"
 )
 
 // python runs a generated module in MicroPython under node.
@@ -31,6 +30,9 @@ func pythonCall(c *firmtest.Call, m *firmware.Module, cm *display) string {
 		s := cm.Setters[c.Value]
 		if t := c.Told.Time; m.Values[c.Value].Kind == field.Clock {
 			return fmt.Sprintf("displays.%s((%d, %d, %d, %d, %d, %d))", s.Func, t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second())
+		}
+		if s.Text {
+			return fmt.Sprintf("displays.%s(%s)", s.Func, bytesOf([]byte(c.Told.Codes)))
 		}
 		return fmt.Sprintf("displays.%s(%d)", s.Func, c.Told.Units)
 	case c.Place >= 0:
@@ -54,13 +56,7 @@ func TestMicroPython(t *testing.T) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			cdir, v := write(t, im, C)
 			pdir, _ := write(t, im, MicroPython)
-			// pins go by their numbers in C, by their labels in Python
-			for i := range im.Modules {
-				for _, label := range im.Modules[i].Pins {
-					n, _ := im.Host.Number(label)
-					replaceIn(t, filepath.Join(pdir, v.File+".py"), fmt.Sprintf("%q", label), fmt.Sprint(n))
-				}
-			}
+			numbered(t, im, filepath.Join(pdir, v.File+".py"))
 			inC, inPython := start(t, im, cdir, v), python(t, im, pdir, v, "testdata/machine.py")
 			players := make([]*firmware.Player, len(im.Modules))
 			both := func(d int, c, p string) {
@@ -95,6 +91,17 @@ func TestMicroPython(t *testing.T) {
 			}
 		})
 	})
+}
+
+// numbered lets pins go by their numbers in Python too, as they do in C.
+func numbered(t *testing.T, im *firmware.Image, name string) {
+	t.Helper()
+	for i := range im.Modules {
+		for _, label := range im.Modules[i].Pins {
+			n, _ := im.Host.Number(label)
+			replaceIn(t, name, fmt.Sprintf("%q", label), fmt.Sprint(n))
+		}
+	}
 }
 
 func replaceIn(t *testing.T, name, old, fresh string) {
@@ -142,7 +149,7 @@ func TestNoAllocation(t *testing.T) {
 // TestExamplePython runs main.py of the demo for some seconds, one display after the other:
 // each shows each of its screens, and counts.
 func TestExamplePython(t *testing.T) {
-	b := demo.Bench()
+	b := unstaged()
 	im, err := firmware.New(&b, 0)
 	if err != nil {
 		t.Fatal(err)

@@ -3,6 +3,7 @@ package codegen
 import (
 	"fmt"
 	"math/rand/v2"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -14,6 +15,7 @@ import (
 	"slatebell/core/play"
 	"slatebell/core/rig"
 	"slatebell/core/show"
+	"slatebell/server/demo"
 )
 
 // played is a random bench with shows, what happens in them, and what their glasses show.
@@ -59,12 +61,12 @@ func stagedImages(t *testing.T, from, n uint64, do func(seed uint64, p *played))
 	}
 }
 
-// TestStage plays random shows by the interpreter in C, millisecond by millisecond, with the
-// same events: at every one of them the glass is that of the show played here, as soon as
+// TestStage plays random shows by the interpreter in C with the same events, ticks as
+// long as what happens lies apart: at every change the glass is that of the show played here, as soon as
 // that has been sent.
 func TestStage(t *testing.T) {
 	frames := 0
-	stagedImages(t, 0, 16, func(seed uint64, p *played) {
+	stagedImages(t, 0, 20, func(seed uint64, p *played) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, p.im, C)
 			for _, name := range []string{"main.c", "port_avr.c"} {
@@ -103,15 +105,22 @@ func (p *played) follow(t *testing.T, s *session, call func(call string, d int, 
 		}
 		do(call("b", d))
 		do(call("p", d))
-		next := 0
-		for ms := int64(0); ms <= playedUntil; ms++ {
+		next, at := 0, int64(-1) // what was done up to now
+		until := func(ms int64) {
+			if ms > at {
+				do(call("k", d, ms-at))
+				s.wire.now += time.Duration(ms-at) * time.Millisecond
+				at = ms
+			}
+		}
+		for _, ms := range p.moments(d) {
 			for _, e := range p.events[d] {
 				if e.At == ms {
+					until(ms - 1)
 					do(call("e", d, int64(e.Input), kindOfInput(m, e.Input), e.Value))
 				}
 			}
-			do(call("k", d, 1))
-			s.wire.now += time.Second / 2000 // there is time to spare
+			until(ms)
 			list := p.playing[d].Frames
 			for next < len(list) && list[next].Wanted <= time.Duration(ms)*time.Millisecond {
 				next++
@@ -134,6 +143,22 @@ func (p *played) follow(t *testing.T, s *session, call func(call string, d int, 
 	return frames
 }
 
+// moments are when something happens, or another glass is wanted, and some between, in
+// milliseconds.
+func (p *played) moments(d int) []int64 {
+	list := []int64{0, playedUntil / 3, playedUntil}
+	for _, e := range p.events[d] {
+		list = append(list, e.At)
+	}
+	for i := range p.playing[d].Frames {
+		if at := int64(p.playing[d].Frames[i].Wanted / time.Millisecond); at <= playedUntil {
+			list = append(list, at)
+		}
+	}
+	slices.Sort(list)
+	return slices.Compact(list)
+}
+
 func kindOfInput(m *firmware.Module, input int) int64 {
 	return int64(slices.Index(inputKinds, m.Show.Inputs[input].Kind))
 }
@@ -143,6 +168,112 @@ func codesOf(cells []rig.Cell) (out []byte) {
 		out = append(out, c.Code)
 	}
 	return out
+}
+
+// TestExampleStage builds the demo's example as its user would, and runs it for eight seconds on
+// a simulated ATmega328P: each display plays its show, the screens one after the other.
+func TestExampleStage(t *testing.T) {
+	b := demo.Bench()
+	im, err := firmware.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, _ := write(t, im, C)
+	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p"); said != "" {
+		t.Errorf("make says %s", said)
+	}
+	flash, ram := sizes(t, filepath.Join(dir, "firmware.elf"))
+	t.Logf("%d bytes of flash, %d of RAM", flash, ram)
+	s := boot(t, im, filepath.Join(dir, "firmware.elf"), "atmega328p", 10, false, im.Modules[0].Link.Address)
+	seen := make([][]string, len(im.Modules))
+	look := func() {
+		for d, one := range s.wire.modules {
+			mo := one.rig.Moment()
+			glass := mo.Glass(&one.m.Display, 0.9)
+			text := string(codesOf(glass.Cells[:10]))
+			if list := seen[d]; glass.On && (len(list) == 0 || list[len(list)-1] != text) && s.wire.now > time.Second/2 {
+				seen[d] = append(list, text)
+			}
+		}
+	}
+	before := time.Duration(0)
+	for s.wire.now < 8500*time.Millisecond {
+		if _, _, ok := s.next(); !ok {
+			break
+		}
+		if s.wire.now-before > 50*time.Millisecond { // what was sent before is whole
+			look()
+		}
+		before = s.wire.now
+	}
+	look()
+	for d, want := range [][]string{{"QUILLFISH ", "\x08 14:05 \x01 "}, {"\x01 Tide 2.0"}, {"Slip clear", "Wind at th"}} {
+		if d == 1 {
+			seen[d] = seen[d][:1] // no signal is read: the tide stands still
+		}
+		if !slices.Equal(seen[d], want) {
+			t.Errorf("%s shows %q, want %q", im.Modules[d].Name, seen[d], want)
+		}
+	}
+	for d, one := range s.wire.modules {
+		if v, _ := one.rig.Violations(); len(v) > 0 {
+			t.Errorf("%s: %+v", im.Modules[d].Name, v[0])
+		}
+	}
+}
+
+// TestStageMicroPython plays random shows by the interpreter in MicroPython, as TestStage does.
+func TestStageMicroPython(t *testing.T) {
+	frames := 0
+	stagedImages(t, 100, 10, func(seed uint64, p *played) {
+		t.Run(fmt.Sprint(seed), func(t *testing.T) {
+			dir, v := write(t, p.im, MicroPython)
+			numbered(t, p.im, filepath.Join(dir, v.File+".py"))
+			s := python(t, p.im, dir, v, "testdata/machine.py")
+			frames += p.follow(t, s, func(call string, d int, a ...int64) string {
+				name := "displays." + v.Modules[d].Ident + "_"
+				switch call {
+				case "b":
+					return name + "begin()"
+				case "p":
+					return name + "play()"
+				case "k":
+					return fmt.Sprintf("%stick(%d)", name, a[0])
+				}
+				return fmt.Sprintf("%sstage.%s(%d, %d)", name, inputKinds[a[1]], a[0], a[2])
+			})
+		})
+	})
+	if frames < 200 {
+		t.Errorf("%d changes of glasses", frames)
+	}
+}
+
+// TestStageNoAllocation plays random shows with MicroPython's heap locked: no tick and nothing
+// that happens allocates.
+func TestStageNoAllocation(t *testing.T) {
+	stagedImages(t, 300, 5, func(seed uint64, p *played) {
+		dir, v := write(t, p.im, MicroPython)
+		s := python(t, p.im, dir, v, "testdata/quiet.py")
+		do := func(call string) {
+			t.Helper()
+			if status, err := s.do(call); err != nil || status != 0 {
+				t.Fatalf("seed %d, %s: %v: %s", seed, call, err, s.out.Text())
+			}
+		}
+		for d := range p.im.Modules {
+			name := "displays." + v.Modules[d].Ident + "_"
+			do(name + "begin()")
+			do(fmt.Sprintf("locked(lambda: %splay())", name))
+			at := int64(0)
+			for _, e := range p.events[d] {
+				do(fmt.Sprintf("locked(lambda: %stick(%d))", name, e.At-at))
+				do(fmt.Sprintf("locked(lambda: %sstage.%s(%d, %d))", name, inputKinds[kindOfInput(&p.im.Modules[d], e.Input)], e.Input, e.Value))
+				at = e.At
+			}
+			do(fmt.Sprintf("locked(lambda: %stick(1000))", name))
+		}
+	})
 }
 
 // differing tells the first cell that differs.

@@ -27,6 +27,7 @@ type view struct {
 	Clock                        clocks
 	Counts                       []count
 	Rounds                       int
+	Turns                        bool // some display shows one screen after the other
 	onlyC
 
 	board host.Board
@@ -170,6 +171,10 @@ func (v *view) example(im *firmware.Image) {
 	v.Rounds = 1
 	counted := names{}
 	for i := range v.Modules {
+		if v.Modules[i].Stage != nil {
+			continue // it plays its show
+		}
+		v.Turns = true
 		v.Rounds = lcm(v.Rounds, len(v.Modules[i].Screens))
 		for _, s := range v.Modules[i].Setters {
 			if val := &v.Modules[i].image.Values[s.Index]; val.Kind == field.Number {

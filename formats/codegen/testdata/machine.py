@@ -42,6 +42,16 @@ machine.Pin = Pin
 machine.I2C = machine.SoftI2C = I2C
 sys.modules["machine"] = machine
 time = module()
+passed = [0]  # milliseconds
+
+
+def sleep_ms(ms):
+    passed[0] += ms
+    outside.tell("U %d" % (1000 * ms))
+
+
 time.sleep_us = lambda us: outside.tell("U %d" % us)
-time.sleep_ms = lambda ms: outside.tell("U %d" % (1000 * ms))
+time.sleep_ms = sleep_ms
+time.ticks_ms = lambda: passed[0]
+time.ticks_diff = lambda a, b: a - b
 sys.modules["time"] = time
