@@ -44,7 +44,7 @@ func SizeOf(im *firmware.Image) (Size, error) {
 
 // parts counts the parts of the driver that a bench needs.
 func (v *view) parts() map[string]float64 {
-	h := &v.Has
+	h, st := &v.Has, &v.Has.Stage
 	out := map[string]float64{"start, calls, example": 1, "modules": float64(len(v.Modules))}
 	for name, is := range map[string]bool{
 		"backpack": h.Backpack, "register": h.Shift, "parallel": h.Parallel, "pins": h.Pins, "expander": h.Expander, "mixed links": h.Expander && h.Parallel,
@@ -53,6 +53,9 @@ func (v *view) parts() map[string]float64 {
 		"fields": h.Fields, "number": h.Number, "elapsed": h.Elapsed, "days": h.Days, "list": h.List, "clock": h.Clock, "bar": h.Bar,
 		"zeros": h.Zeros, "groups": h.Groups, "under": h.Under, "rest": h.Rest, "turn": h.Turn, "centre": h.Centre, "names of days and months": v.Clock.Names, "year day": v.Clock.YearDay,
 		"wide": v.ValueType == "int32_t" && h.Values, "wide number": v.ValueType == "int32_t" && (h.Number || h.Elapsed), "wide bar": v.ValueType == "int32_t" && h.Bar,
+		"free text": h.Free, "tape": h.Tape, "dots": h.Dark && !h.GlassLight,
+		"show": st.Any, "show: feeds": st.Feeds, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial,
+		"show: meter": st.Meter, "show: decibels": st.Decibels, "show: peak": st.Peak, "show: shift": st.Shift, "show: slots": st.Slots, "show: effect": st.Effect, "show: off": st.Off,
 		"tables": len(v.Members) > 0, "pauses": !v.Pauses.Simple, "several kinds": h.Fields && !v.OneKind, "8 lines": h.Parallel8,
 	} {
 		if is {
@@ -62,6 +65,9 @@ func (v *view) parts() map[string]float64 {
 	out["clock cases"] = float64(len(v.Clock.Cases))
 	out["members"] = float64(len(v.Members))
 	out["counts"] = float64(len(v.Counts))
+	for i := range v.Modules {
+		out["shows"] += float64(one(v.Modules[i].Stage != nil))
+	}
 	return out
 }
 
@@ -85,10 +91,24 @@ func (v *view) tableBytes() (n int) {
 			if !ok || !strings.Contains(head, "SLATE_FLASH") {
 				continue
 			}
+			if size := rowSize(head); size > 0 {
+				n += size * max(strings.Count(body, "{")-1, 1)
+				continue
+			}
 			n += initialised(head, strings.NewReplacer("{", "", "}", "").Replace(body))
 		}
 	}
 	return n
+}
+
+// rowSizes are how many bytes a row of a show's tables takes on an AVR, which leaves no gaps.
+var rowSizes = map[string]int{"scene": 7, "end": 7, "input": 14, "feed": 14, "edit": 18, "key": 7, "typed": 17, "effect": 11, "meter": 17}
+
+// rowSize is how many bytes a row of a table takes; 0 where it is no table of a show.
+func rowSize(head string) int {
+	_, kind, _ := strings.Cut(head, "struct slate_")
+	kind, _, _ = strings.Cut(kind, " ")
+	return rowSizes[kind]
 }
 
 // initialised counts the bytes of a list of initialisers.
@@ -107,6 +127,16 @@ func initialised(head, body string) (n int) {
 	return n
 }
 
+// stageRAM is what a show keeps.
+func (v *view) stageRAM(i int) int {
+	r, st := v.Modules[i].Stage.rows(&v.Modules[i]), &v.Has.Stage
+	entry := 4 + v.FreeMax*one(st.EditFree)
+	n := 8 + 12 + 2 + 16*max(len(r.Inputs), 1) + max((len(r.Ends)+7)/8, 1) // pointers, times, scene; inputs; ends
+	n += one(st.Edit)*(2+3+4+8+entry+entry*max(len(r.Fields), 1)) + one(st.Tape) + 3*one(st.Slots)
+	n += one(st.Meter)*(2+16*max(len(r.Meters), 1)) + one(st.Serial)*(2+(2*v.Longest+3)*max(len(r.Lines), 1))
+	return n
+}
+
 // ram adds up what the driver keeps.
 func (v *view) ram() (n int) {
 	h := &v.Has
@@ -115,6 +145,15 @@ func (v *view) ram() (n int) {
 		value = 4
 	}
 	n = 1 + one(h.Backpack) // what failed; whether a transaction is open
+	if h.Stage.Any {
+		n += 2 // the example's clock
+	}
+	if h.Stage.Edit && h.Fields {
+		n += 5 // the mark
+	}
+	if h.Free {
+		n++
+	}
 	if h.Fields {
 		n += v.TextMax + 1 + v.WidthMax
 		if h.Number || h.Elapsed || v.Clock.Numbers {
@@ -122,6 +161,10 @@ func (v *view) ram() (n int) {
 		}
 	}
 	for i := range v.Modules {
+		if v.Modules[i].Stage != nil {
+			n += v.stageRAM(i)
+		}
+		n += one(h.Dark && !h.GlassLight) + one(h.Stage.Shift) + 2*one(h.SeveralTexts)
 		n += 3 + one(h.Expander) + one(h.GlassLight) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
 		if h.Two {
 			n += 5
@@ -131,12 +174,16 @@ func (v *view) ram() (n int) {
 		if h.Fields {
 			n += v.Modules[i].Shadow
 		}
-		clocks := 0
+		clocks, texts := 0, 0
 		for _, s := range v.Modules[i].Setters {
 			clocks += one(s.Clock)
+			texts += one(s.Text)
 		}
 		if h.Values {
-			n += value * max(len(v.Modules[i].Setters)-clocks, 1)
+			n += value * max(len(v.Modules[i].Setters)-clocks-texts+peaks(v.Modules[i].image), 1)
+		}
+		if h.Free {
+			n += (1 + v.FreeMax) * max(texts, 1)
 		}
 		if h.Clock {
 			n += 7 * max(clocks, 1)

@@ -12,7 +12,9 @@ import (
 	"slices"
 	"testing"
 
+	"slatebell/core/bench"
 	"slatebell/core/firmware"
+	"slatebell/core/firmware/firmtest"
 )
 
 var update = flag.Bool("update", false, "fit sizes.json to programs that are compiled anew")
@@ -23,7 +25,7 @@ func TestSizes(t *testing.T) {
 	if *update {
 		fit(t)
 	}
-	images(9000, 12, func(seed uint64, _ *rand.Rand, im *firmware.Image) {
+	hold := func(seed uint64, _ *rand.Rand, im *firmware.Image) {
 		dir, v := write(t, im, C)
 		if !slices.Contains(v.Targets, "atmega328p") {
 			return // its pins are those of another
@@ -41,7 +43,53 @@ func TestSizes(t *testing.T) {
 		if math.Abs(float64(s.RAM-ram)) > 4 {
 			t.Errorf("bench %d: %d bytes of RAM, said to be %d", seed, ram, s.RAM)
 		}
-	})
+	}
+	images(9000, 12, hold)
+	withShows(9100, 10, hold)
+}
+
+// withShows makes images of random benches with shows that can be made.
+func withShows(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.Image)) {
+	for seed := from; n > 0; seed++ {
+		r := rand.New(rand.NewPCG(seed, 11))
+		b := firmtest.Bench(r)
+		b.Modules = b.Modules[:min(len(b.Modules), 2)]
+		for i := range b.Modules {
+			if r.IntN(4) > 0 {
+				firmtest.Stage(r, &b.Modules[i])
+			}
+			drop(r, &b.Modules[i])
+		}
+		if im, err := firmware.New(b); err == nil {
+			do(seed, r, im)
+			n--
+		}
+	}
+}
+
+// drop leaves parts of a show out, so that they are told apart.
+func drop(r *rand.Rand, m *bench.Module) {
+	effects, edits, feeds := r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(3) == 0
+	for i := range m.Show.Scenes {
+		s := &m.Show.Scenes[i]
+		if effects {
+			s.Effect = bench.Effect{}
+		}
+		if edits {
+			s.Edit = bench.Edit{}
+			s.Ends = slices.DeleteFunc(s.Ends, func(e bench.End) bool { return e.On == "accept" || e.On == "cancel" })
+		}
+		s.Off = s.Off && r.IntN(2) == 0
+	}
+	if feeds {
+		m.Show.Feeds = nil
+	}
+	for i := range m.Show.Inputs {
+		in := &m.Show.Inputs[i]
+		if r.IntN(3) == 0 && in.Signal.Meter.Reads != "" && !slices.ContainsFunc(m.Show.Feeds, func(f bench.Feed) bool { return f.Peak }) {
+			in.Signal.Meter = bench.Meter{}
+		}
+	}
 }
 
 // fit fits the weights of the driver's parts by least squares, slightly drawn to 0.
@@ -49,7 +97,7 @@ func fit(t *testing.T) {
 	var rows []map[string]float64
 	var left []float64
 	names := map[string]bool{}
-	images(20000, 240, func(_ uint64, _ *rand.Rand, im *firmware.Image) {
+	add := func(_ uint64, _ *rand.Rand, im *firmware.Image) {
 		dir, v := write(t, im, C)
 		if !slices.Contains(v.Targets, "atmega328p") {
 			return
@@ -61,7 +109,9 @@ func fit(t *testing.T) {
 		for name := range parts {
 			names[name] = true
 		}
-	})
+	}
+	images(20000, 200, add)
+	withShows(30000, 160, add)
 	order := slices.Sorted(maps.Keys(names))
 	n := len(order)
 	a := make([][]float64, n) // normal equations
