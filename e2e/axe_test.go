@@ -76,6 +76,26 @@ func TestAxeGlyphs(t *testing.T) {
 	})
 }
 
+// TestAxeScenes does the same with shows: played, an input and what was found looked at, the stick,
+// no scenes yet.
+func TestAxeScenes(t *testing.T) {
+	tab := func(name string) func(p *page) {
+		return func(p *page) {
+			p.do(chromedp.Click(`[aria-label="To the next change"]`), chromedp.Click(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)))
+		}
+	}
+	server := serve(t, "--demo")
+	id := storeBench(t, server, bench.New("empty"))
+	look(t, server, []visit{
+		{"/benches/1/gate/scenes", nil}, {"/benches/1/slip/scenes", tab("Input")}, {"/benches/1/slip/scenes", tab("Findings")},
+		{"/benches/1/slip/scenes", func(p *page) { p.do(chromedp.Click(`[data-scene="alarm"]`)) }},
+		{"/benches/1/hall/scenes", func(p *page) {
+			p.do(chromedp.Click(`//label[contains(., "all modules")]`), chromedp.Click(`//button[.="Wind"]`))
+		}},
+		{fmt.Sprintf("/benches/%d/module-1/scenes", id), nil},
+	})
+}
+
 // TestAxePanels does the same with what stands beside the desk.
 func TestAxePanels(t *testing.T) {
 	server := serve(t, "--demo")

@@ -38,6 +38,17 @@ const code = `[...document.querySelectorAll('[role=region] code, [role=region] t
 // marked is which lines are marked, as "file: first–last".
 const marked = `(() => { const l = [...document.querySelectorAll('[role=region] [data-pointed]')].map(e => +e.dataset.line); return l.length + ":" + (l[0] ?? ""); })()`
 
+// downloads lets the page keep files, and returns where.
+func (p *page) downloads() string {
+	p.t.Helper()
+	dir := p.t.TempDir()
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: dir})
+		return err
+	}))
+	return dir
+}
+
 // downloaded waits for a file to be downloaded and returns it.
 func downloaded(t *testing.T, path string) []byte {
 	t.Helper()
@@ -58,11 +69,7 @@ func TestCode(t *testing.T) {
 	server := serve(t)
 	id := storeBench(t, server, counted())
 	p := open(t, fmt.Sprintf("%s/benches/%d/gate/screens", server.URL, id))
-	downloads := t.TempDir()
-	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-		_, err := cdp.Call(ctx, target, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: downloads})
-		return err
-	}))
+	downloads := p.downloads()
 	p.do(chromedp.WaitVisible(`[role="tab"]`), chromedp.Focus(`//nav//a[contains(., "Code")]`))
 	p.keys(kb.Enter)
 	p.do(chromedp.WaitVisible(`[role="region"]`))

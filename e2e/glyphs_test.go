@@ -351,7 +351,7 @@ func TestNineGlyphs(t *testing.T) {
 func TestGlyphMakers(t *testing.T) {
 	server := serve(t, "--demo")
 	b := demo.Bench()
-	b.Modules[0].Screens = []bench.Screen{{ID: "screen-1", Rows: []string{}}}
+	b.Modules[0].Screens, b.Modules[0].Show = []bench.Screen{{ID: "screen-1", Rows: []string{}}}, bench.Show{}
 	b.Wiring = bench.Wiring{}
 	id := storeBench(t, server, b)
 	p := open(t, fmt.Sprintf("%s/benches/%d/gate/glyphs", server.URL, id))

@@ -28,7 +28,7 @@ type PlayRequest struct {
 	Bench   bench.Bench `json:"bench"`
 	Modules []int       `json:"modules" minItems:"1" maxItems:"16" nullable:"false" doc:"indexes"`
 	Events  []PlayEvent `json:"events,omitempty" nullable:"false" maxItems:"100000" doc:"what has happened before, in the order of its times"`
-	UntilMs int64       `json:"untilMs,omitempty" minimum:"0" maximum:"3600000" doc:"up to when they are played at once"`
+	UntilMs int64       `json:"untilMs,omitempty" minimum:"0" maximum:"3600000" doc:"up to when they are played at once: a millisecond at least, so that the first glass is there"`
 }
 
 // PlayEvent is what happens to an input.
@@ -427,7 +427,7 @@ func (s *Server) registerPlays(api huma.API) {
 			return nil, err
 		}
 		s.plays.keep(p)
-		out, err := p.on(&PlayOn{UntilMs: r.UntilMs, ForecastMs: min(r.UntilMs+60_000, longestPlay)})
+		out, err := p.on(&PlayOn{UntilMs: max(r.UntilMs, 1), ForecastMs: min(r.UntilMs+60_000, longestPlay)})
 		if err != nil {
 			return nil, err
 		}

@@ -3309,7 +3309,7 @@ export interface components {
             modules: number[];
             /**
              * Format: int64
-             * @description up to when they are played at once
+             * @description up to when they are played at once: a millisecond at least, so that the first glass is there
              */
             untilMs?: number;
         };

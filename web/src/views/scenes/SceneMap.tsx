@@ -139,11 +139,12 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
   const { module, setupOf } = useBench();
   const at = module.screens.findIndex((s) => s.id === scene.screen);
   const open = findings.filter((f) => f.severity !== "note");
+  const extra = [scene.off && "off", scene.edit?.field && "edit", scene.effect?.kind && moving[scene.effect.kind]]
+    .filter(Boolean)
+    .join(" ");
   const says = [
     first && "where it begins",
-    scene.off && "display off",
     scene.edit?.field && `edits ${scene.edit.field}`,
-    scene.effect?.kind && moving[scene.effect.kind],
     playing && "played now",
     open.length > 0 && `${open.length} findings open`,
   ].filter(Boolean);
@@ -156,7 +157,7 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
         data-playing={playing || undefined}
         data-off={scene.off || undefined}
         aria-pressed={chosen}
-        aria-label={`Scene ${sceneTitle(scene)}${says.length ? `: ${says.join(", ")}` : ""}`}
+        aria-label={`Scene ${sceneTitle(scene)} ${extra}${says.length ? `: ${says.join(", ")}` : ""}`}
         onClick={onChoose}
       >
         {at >= 0 && (
@@ -173,11 +174,7 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
           {first && <i className={css.first} title="The show begins here" />}
           {sceneTitle(scene)}
         </span>
-        <span className={css.extra}>
-          {scene.off && "off"}
-          {scene.edit?.field && "edit"}
-          {scene.effect?.kind && moving[scene.effect.kind]}
-        </span>
+        {extra && <span className={css.extra}> {extra}</span>}
       </button>
       {findings.length > 0 && (
         <span className={css.dot}>

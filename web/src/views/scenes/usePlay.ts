@@ -4,7 +4,13 @@ import { beginPlay, playOn, type PlayedPart, type PlayEvent, type PlayScene } fr
 import { useLatest } from "../../ui/useLatest";
 
 /** How often the host is asked while it plays, in milliseconds. */
-const TICK_MS = 40;
+const TICK_MS = 16;
+
+/**
+ * So much is played ahead of the maker's clock, in milliseconds: what the glass shows is drawn at its own time then, not
+ * when an answer happens to arrive.
+ */
+const LEAD_MS = 60;
 
 /** How much a step may play through until something changes, in milliseconds. */
 const STEP_MS = 60_000;
@@ -64,9 +70,12 @@ export interface Play {
 /** Changes that are kept for the time line. */
 const MOST_SENT = 4000;
 
-/** What is known after an answer. */
-function merged(before: Part | undefined, p: PlayedPart): Part {
-  const last = p.frames[p.frames.length - 1];
+/**
+ * What is known after an answer.
+ * @param due up to when frames are drawn at once; those behind follow at their times
+ */
+function merged(before: Part | undefined, p: PlayedPart, due: number): Part {
+  const last = p.frames.findLast((f) => f.doneMs <= due);
   const sent = p.frames.map((f) => ({
     at: f.wantedMs + (f.waitedMs ?? 0),
     busy: f.doneMs - f.wantedMs - (f.waitedMs ?? 0),
@@ -87,6 +96,24 @@ function merged(before: Part | undefined, p: PlayedPart): Part {
   };
 }
 
+/** What happened and was not sent yet. */
+interface Waiting {
+  event: Omit<PlayEvent, "atMs">;
+  countsAfterMs: number | undefined;
+}
+
+/** An event with its time; a button is not let go before it counts as pressed. */
+function timed(
+  { input, ...e }: Waiting["event"],
+  counts: number | undefined,
+  now: number,
+  pressed: Map<string, number>,
+): PlayEvent {
+  if (counts === undefined) return { ...e, input, atMs: now };
+  if (e.value === 1) pressed.set(input, now + counts + LEAST_PRESS_MS);
+  return { ...e, input, atMs: e.value === 1 ? now : Math.max(now, pressed.get(input) ?? 0) };
+}
+
 interface Kept {
   id: string | undefined;
   now: number;
@@ -104,8 +131,9 @@ export function usePlay(bench: Bench, modules: number[]): Play {
   const [playing, setPlaying] = useState(false);
   const [speed, setSpeed] = useState(1);
   const state = useRef(kept);
-  const waiting = useRef<PlayEvent[]>([]);
-  const busy = useRef<Promise<void>>(Promise.resolve());
+  const waiting = useRef<Waiting[]>([]);
+  const pressed = useRef(new Map<string, number>()); // from when on a button may be let go
+  const busy = useRef<Promise<unknown>>(Promise.resolve());
   const put = useCallback((next: Partial<Kept>) => {
     state.current = { ...state.current, ...next };
     setKept(state.current);
@@ -118,7 +146,7 @@ export function usePlay(bench: Bench, modules: number[]): Play {
         put({
           id: played.id,
           now: played.nowMs,
-          parts: played.parts.map((p) => merged(undefined, p)),
+          parts: played.parts.map((p) => merged(undefined, p, Infinity)),
           events,
           error: undefined,
         });
@@ -130,7 +158,7 @@ export function usePlay(bench: Bench, modules: number[]): Play {
     [put],
   );
   /** Lets one request follow another. */
-  const queue = useCallback((work: () => Promise<void>) => {
+  const queue = useCallback((work: () => Promise<unknown>) => {
     busy.current = busy.current.then(work, work);
     return busy.current;
   }, []);
@@ -142,11 +170,12 @@ export function usePlay(bench: Bench, modules: number[]): Play {
   }, [bench, key, asked, begin, queue]);
 
   const go = useCallback(
-    async (until: number, step: boolean) => {
-      const { id, now, events, parts } = state.current;
-      if (id === undefined) return;
-      const fresh = waiting.current.map((e) => ({ ...e, atMs: Math.max(e.atMs, now) }));
+    async (until: number, step: boolean, due = Infinity) => {
+      const { id, now, events } = state.current;
+      if (id === undefined) return undefined;
+      const taken = waiting.current;
       waiting.current = [];
+      const fresh = taken.map(({ event, countsAfterMs }) => timed(event, countsAfterMs, now, pressed.current));
       const forecastMs = fresh.length > 0 || step ? Math.min(Math.round(until) + AHEAD_MS, LONGEST_MS) : undefined;
       try {
         const played = await playOn(id, {
@@ -157,18 +186,20 @@ export function usePlay(bench: Bench, modules: number[]): Play {
         });
         put({
           now: played.nowMs,
-          parts: played.parts.map((p, i) => merged(parts[i], p)),
+          parts: played.parts.map((p, i) => merged(state.current.parts[i], p, due)),
           events: fresh.length > 0 ? [...events, ...fresh].sort((a, b) => a.atMs - b.atMs) : events,
           error: undefined,
         });
+        return played;
       } catch (e) {
-        waiting.current = [...fresh, ...waiting.current];
+        waiting.current = [...taken, ...waiting.current];
         if (e instanceof ApiError && e.status === 404) {
           await begin(asked.current.bench, asked.current.modules, events, now);
-          return;
+          return undefined;
         }
         put({ error: reason(e) });
         setPlaying(false);
+        return undefined;
       }
     },
     [asked, begin, put],
@@ -179,12 +210,27 @@ export function usePlay(bench: Bench, modules: number[]): Play {
     let stopped = false;
     let before = performance.now();
     let clock = state.current.now;
+    /** Draws a glass at its time. */
+    const later = (i: number, glass: Part["glass"], ms: number) => {
+      const { id } = state.current;
+      window.setTimeout(() => {
+        if (state.current.id === id) put({ parts: state.current.parts.map((p, k) => (k === i ? { ...p, glass } : p)) });
+      }, ms);
+    };
+    const pass = async () => {
+      const lead = LEAD_MS * speed;
+      const played = stopped ? undefined : await go(clock + lead, false, clock);
+      const late = (performance.now() - before) * speed; // while the answer was under way
+      for (const [i, p] of (played?.parts ?? []).entries())
+        for (const f of p.frames)
+          if (f.doneMs > clock) later(i, f.glass, Math.max((f.doneMs - clock - late) / speed, 0));
+    };
     const tick = async () => {
       while (!stopped) {
         const now = performance.now();
         clock += (now - before) * speed;
         before = now;
-        await queue(() => (stopped ? Promise.resolve() : go(clock, false)));
+        await queue(pass);
         if (state.current.now >= LONGEST_MS) setPlaying(false);
         await new Promise((done) => window.setTimeout(done, Math.max(TICK_MS - (performance.now() - now), 4)));
       }
@@ -193,17 +239,11 @@ export function usePlay(bench: Bench, modules: number[]): Play {
     return () => {
       stopped = true;
     };
-  }, [playing, speed, go, queue]);
+  }, [playing, speed, go, put, queue]);
 
-  const pressed = useRef(new Map<string, number>()); // from when on a button may be let go
   const happen = useCallback(
-    (e: Omit<PlayEvent, "atMs">, countsAfterMs?: number) => {
-      const { now } = state.current;
-      if (countsAfterMs !== undefined && e.value === 1)
-        pressed.current.set(e.input, now + countsAfterMs + LEAST_PRESS_MS);
-      const letGo = countsAfterMs !== undefined && e.value === 0;
-      const atMs = letGo ? Math.max(now, pressed.current.get(e.input) ?? 0) : now;
-      waiting.current.push({ ...e, atMs });
+    (event: Omit<PlayEvent, "atMs">, countsAfterMs?: number) => {
+      waiting.current.push({ event, countsAfterMs });
       if (!playing) void queue(() => go(state.current.now, false));
     },
     [playing, go, queue],

@@ -1,0 +1,107 @@
+package api
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/server/demo"
+)
+
+// TestPlays begins the demo's shows, works its inputs while they go on, and forgets them: what is
+// played in pieces is what is played at once, a step stops at the next change, and what cannot be
+// is said.
+func TestPlays(t *testing.T) {
+	s := serve(t)
+	b := demo.Bench()
+	begin := func(r PlayRequest) (out Played) {
+		t.Helper()
+		if res := ask(t, "POST", s.URL+"/api/plays", r, &out); res.StatusCode != 200 {
+			t.Fatalf("%d", res.StatusCode)
+		}
+		return out
+	}
+	on := func(id string, r PlayOn) (out Played) {
+		t.Helper()
+		if res := ask(t, "POST", s.URL+"/api/plays/"+id, r, &out); res.StatusCode != 200 {
+			t.Fatalf("%d", res.StatusCode)
+		}
+		return out
+	}
+	glass := func(p *Played, part int) string {
+		frames := p.Parts[part].Frames
+		if len(frames) == 0 {
+			return ""
+		}
+		return strings.TrimSpace(frames[len(frames)-1].Glass.Text[0])
+	}
+	p := begin(PlayRequest{Bench: b, Modules: []int{0, 2}})
+	if len(p.Parts) != 2 || p.Parts[1].Module != "slip" || len(p.Parts[0].Findings) > 0 || len(p.Parts[0].Forecast) < 10 {
+		t.Fatalf("%+v", p)
+	}
+	if next := p.Parts[0].Forecast[0]; next.AtMs != 5000 || next.Scene != 1 {
+		t.Errorf("%+v comes next", next)
+	}
+	events := []PlayEvent{{AtMs: 0, Input: "bell", Value: 1}, {AtMs: 100, Input: "bell"}, {AtMs: 100, Input: "radio", Module: "slip", Text: `Otter is out\n`}}
+	p = on(p.ID, PlayOn{Events: events, UntilMs: 900})
+	if got := p.Parts[0].State.Scene; got != 4 || p.Parts[1].State.Scene != 2 || glass(&p, 1) != "Otter is out" {
+		t.Errorf("scenes %d and %d, %q", got, p.Parts[1].State.Scene, glass(&p, 1))
+	}
+	p = on(p.ID, PlayOn{UntilMs: 60_000, Step: true})
+	if p.NowMs < 900 || p.NowMs > 1100 || len(p.Parts[0].Frames)+len(p.Parts[1].Frames) != 1 {
+		t.Errorf("a step leads to %d ms", p.NowMs)
+	}
+	p = on(p.ID, PlayOn{UntilMs: 1050})
+	if f := p.Parts[0].Frames; len(f) == 0 || f[len(f)-1].Glass.On || p.Parts[0].State.Scene != 5 {
+		t.Errorf("the bell does not pause: %+v", p.Parts[0].State)
+	}
+
+	// the same at once
+	whole := begin(PlayRequest{Bench: b, Modules: []int{0, 2}, Events: events, UntilMs: 1050})
+	for i := range whole.Parts {
+		if a, b := fmt.Sprint(whole.Parts[i].State), fmt.Sprint(p.Parts[i].State); a != b {
+			t.Errorf("part %d: %s at once, %s in pieces", i, a, b)
+		}
+	}
+
+	for range maxPlays {
+		begin(PlayRequest{Bench: b, Modules: []int{0}})
+	}
+	var problem struct{ Detail string }
+	if res := ask(t, "POST", s.URL+"/api/plays/"+p.ID, PlayOn{UntilMs: 2000}, &problem); res.StatusCode != 404 || !strings.Contains(problem.Detail, "begin them again") {
+		t.Errorf("%d: %s", res.StatusCode, problem.Detail)
+	}
+	for _, c := range []struct {
+		events []PlayEvent
+		says   string
+	}{
+		{[]PlayEvent{{Input: "gong", Value: 1}}, `no input "gong"`},
+		{[]PlayEvent{{Input: "radio", Text: `\q`}}, "is no escape"},
+	} {
+		if res := ask(t, "POST", s.URL+"/api/plays", PlayRequest{Bench: b, Modules: []int{2}, Events: c.events}, &problem); res.StatusCode != 422 || !strings.Contains(problem.Detail, c.says) {
+			t.Errorf("%d: %s, want %q", res.StatusCode, problem.Detail, c.says)
+		}
+	}
+	wrong := b
+	wrong.Modules = append([]bench.Module{}, b.Modules...)
+	wrong.Modules[0].Show.Scenes = append([]bench.Scene{}, b.Modules[0].Show.Scenes...)
+	wrong.Modules[0].Show.Scenes[1].Ends = []bench.End{{Next: "gate"}}
+	var located struct{ Errors []struct{ Location string } }
+	if res := ask(t, "POST", s.URL+"/api/plays", PlayRequest{Bench: wrong, Modules: []int{0}}, &located); res.StatusCode != 422 || len(located.Errors) != 1 || located.Errors[0].Location != "/modules/0/show/scenes/1/ends/0" {
+		t.Errorf("%d: %+v", res.StatusCode, located)
+	}
+}
+
+// TestFall works out figures that are checked in core, and holds that they arrive with their units.
+func TestFall(t *testing.T) {
+	s := serve(t)
+	var out Fall
+	ask(t, "POST", s.URL+"/api/fall", FallRequest{FallMs: 1700, Ohms: 10e3, Farads: 10e-6}, &out)
+	if len(out.Pairs) == 0 || out.Pairs[0].FallMs < 1600 || out.Pairs[0].FallMs > 1800 || out.GivenMs < 230.2 || out.GivenMs > 230.4 || len(out.Presets) != 3 {
+		t.Errorf("%+v", out)
+	}
+	if out.Stick.Greatest != 675 || out.Stick.Low != 168 && out.Stick.Low != 169 {
+		t.Errorf("a stick at 3.3 V on a converter at 5 V: %+v", out.Stick)
+	}
+}
