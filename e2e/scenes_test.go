@@ -82,6 +82,7 @@ func TestScenesMade(t *testing.T) {
 
 	// on the time line: half a second more by keys, undone
 	p.do(chromedp.Click(`[aria-label="Begin anew"]`))
+	until(p, `document.querySelector('[aria-label="Time of the show"]').dataset.ms`, "1")
 	until(p, `document.querySelector('[aria-label="Time of Rising"]').ariaValueNow`, "4000")
 	p.do(chromedp.Focus(`[aria-label="Time of Rising"]`))
 	p.keys(kb.ArrowUp)

@@ -70,3 +70,49 @@ func TestPlay(t *testing.T) {
 		}
 	}
 }
+
+// TestPlaySerial plays a message and a reading: what arrives, what a slow line loses, and what would
+// help, on standard error.
+func TestPlaySerial(t *testing.T) {
+	b := bench.New("radio")
+	m := &b.Modules[0]
+	b.Bus.SpeedHz = 20_000
+	m.Screens[0].Fields = []field.Field{
+		{Name: "Tide", Kind: field.Number, Width: 4, Range: field.Range{Max: 9.9}, Digits: field.Digits{Decimals: 1}},
+		{Name: "Message", Kind: field.Free, Row: 1, Width: 16, Look: field.Look{TooLong: "scroll"}},
+	}
+	m.Show = bench.Show{
+		Scenes: []bench.Scene{{ID: "a", Screen: "screen-1"}},
+		Inputs: []bench.Input{{ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: 115200, AsItComes: true, Buffer: 4}}, {ID: "tide", Kind: "signal", Signal: bench.Sensor{Decimals: 1}}},
+		Feeds:  []bench.Feed{{Field: "Message", Input: "radio"}, {Field: "Tide", Input: "tide"}},
+	}
+	doc := filepath.Join(t.TempDir(), "bench.json")
+	f, err := os.Create(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := benchjson.Write(f, &b); err != nil {
+		t.Fatal(err)
+	}
+	f.Close()
+	out, errs, code := try("10,radio,\"Otter, Teal and Heron are out\\n\"\n500,tide,3.25\n", "play", doc, "--events", "-")
+	if code != 0 || !strings.Contains(out, "| 3.3            |") || !strings.Contains(out, "|Otte            |") || strings.Contains(out, "Heron are out") {
+		t.Errorf("exit %d, %s", code, out)
+	}
+	for _, want := range []string{"play.lost", "characters of a serial line were lost"} {
+		if !strings.Contains(errs, want) {
+			t.Errorf("no %q in %s", want, errs)
+		}
+	}
+	b.Modules[0].Show.Inputs[0].Serial = bench.Serial{}
+	if f, err = os.Create(doc); err != nil {
+		t.Fatal(err)
+	}
+	if err := benchjson.Write(f, &b); err != nil {
+		t.Fatal(err)
+	}
+	f.Close()
+	if out, errs, code := try("10,radio,\"Otter, Teal and Heron are out\\n\"\n", "play", doc, "--events", "-"); code != 0 || !strings.Contains(out, "Heron are out|") || strings.Contains(errs, "play.lost") {
+		t.Errorf("exit %d, %s%s", code, out, errs)
+	}
+}

@@ -352,3 +352,48 @@ func TestJudge(t *testing.T) {
 		t.Errorf("%d remedies", played)
 	}
 }
+
+// BenchmarkEight plays a second of eight modules behind backpacks on one host, as a page asks for it: a
+// bar and a number each, moved sixty times a second.
+func BenchmarkEight(b *testing.B) {
+	doc := bench.New("eight")
+	doc.Modules = nil
+	for i := range 8 {
+		m := bench.NewModule(fmt.Sprintf("m%d", i), "")
+		m.Link.Outputs.Address = 0x20 + i
+		m.Screens[0].Fields = []field.Field{{Name: "Level", Kind: field.Bar, Width: 12, Range: field.Range{Max: 1000}}, {Name: "Tide", Row: 1, Kind: field.Number, Width: 5, Range: field.Range{Max: 999}}}
+		m.Show = bench.Show{
+			Scenes: []bench.Scene{{ID: "a", Screen: "screen-1"}},
+			Inputs: []bench.Input{{ID: "level", Kind: "signal"}},
+			Feeds:  []bench.Feed{{Field: "Level", Input: "level"}, {Field: "Tide", Input: "level"}},
+		}
+		doc.Modules = append(doc.Modules, m)
+	}
+	im, err := firmware.New(&doc)
+	if err != nil {
+		b.Fatal(err)
+	}
+	frames := 0
+	var live *Live
+	for b.Loop() {
+		if live == nil || live.Now() > 3_500_000 {
+			var parts []Part
+			for i := range im.Modules {
+				parts = append(parts, Part{Module: &im.Modules[i]})
+			}
+			if live, err = Begin(parts, 3_600_000); err != nil {
+				b.Fatal(err)
+			}
+		}
+		for n := range int64(60) { // as a page asks for them
+			at := live.Now() + 16
+			for part := range 8 {
+				live.Happens(part, show.Event{At: at, Value: (n*37 + int64(part)*111) % 1000})
+			}
+			for _, p := range live.Until(at) {
+				frames += len(p.Frames)
+			}
+		}
+	}
+	b.ReportMetric(float64(frames)/b.Elapsed().Seconds(), "frames/s")
+}

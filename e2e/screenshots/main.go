@@ -56,9 +56,6 @@ var shots = []shot{
 		chromedp.Click(`//button[contains(@title, "boathouse")]`), chromedp.Click(`//button[@role="tab"][.="Make"]`),
 		chromedp.Click(`//label[contains(., "Large digits")]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
-	{name: "glyphs-banks", path: "/benches/1/gate/glyphs", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="Banks"]`), chromedp.Sleep(600 * time.Millisecond),
-	}},
 	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
 	{name: "screens-fields", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//button[@role="tab"][.="Fields"]`), chromedp.Click(`//section[@aria-label="Fields"]//button[.="Tide"]`),
@@ -72,6 +69,10 @@ var shots = []shot{
 	{name: "screens-all", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//button[@role="tab"][.="All changes"]`), chromedp.Sleep(600 * time.Millisecond),
 		chromedp.Focus(`[data-change="1 3"]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "scenes", path: "/benches/1/gate/scenes", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[aria-label="Play"]`), chromedp.Sleep(6500 * time.Millisecond), chromedp.Click(`[aria-label="Press Bell rope"]`), chromedp.Sleep(1900 * time.Millisecond),
+		chromedp.Click(`[aria-label="Pause"]`),
 	}},
 	{name: "module", path: "/benches/1/gate/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.SendKeys(`input[type=search]`, "arrow"),

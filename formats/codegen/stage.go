@@ -203,7 +203,6 @@ var (
 	happenings = []show.Happening{show.Press, show.Release, show.Long, show.Step, show.LineEnd, show.Tick, show.Above, show.Below, show.Accept, show.Cancel}
 	inputKinds = []show.Kind{show.Button, show.Timer, show.Counter, show.Serial, show.Signal}
 	doings     = []show.Doing{show.Left, show.Right, show.Up, show.Down, show.Next, show.Accepts, show.Cancels}
-	effects    = []string{"tape", "shift", "slots"}
 )
 
 // showRows are the tables of a show, as numbers: the same for every language.

@@ -9,6 +9,8 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/core/bench"
+	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
 	"slatebell/core/link"
@@ -246,6 +248,53 @@ func TestStageMicroPython(t *testing.T) {
 	})
 	if frames < 200 {
 		t.Errorf("%d changes of glasses", frames)
+	}
+}
+
+// TestEditCalls edits a number by calls of the program, in both languages: within its limits, accepted
+// and cancelled.
+func TestEditCalls(t *testing.T) {
+	b := smallBench(t)
+	m := &b.Modules[0]
+	m.Screens[0].Fields = []field.Field{{Name: "Alarm", Kind: field.Number, Width: 4, Range: field.Range{Min: 0.5, Max: 12}, Digits: field.Digits{Decimals: 1}, Sample: "9.8"}}
+	m.Show = bench.Show{Scenes: []bench.Scene{
+		{ID: "set", Screen: m.Screens[0].ID, Edit: bench.Edit{Field: "Alarm", Mark: bench.Mark{OnMs: 10000}}, Ends: []bench.End{{On: "cancel", Next: "set"}, {On: "accept", Next: "set"}}},
+	}}
+	im, err := firmware.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	const left, right, up, down, next, accept, cancel = 0, 1, 2, 3, 4, 5, 6
+	for _, as := range []Language{C, MicroPython} {
+		dir, v := write(t, im, as)
+		ident := v.Modules[0].Ident
+		var s *session
+		begin, tick, edit := "b 0", "k 0 5", "e 0 0 5 %d"
+		if as == C {
+			s = start(t, im, dir, v)
+		} else {
+			s = python(t, im, dir, v, "testdata/machine.py")
+			begin, tick, edit = "displays."+ident+"_begin()", "displays."+ident+"_tick(5)", "displays."+ident+"_edit(%d)"
+		}
+		for _, call := range []string{begin, map[Language]string{C: "p 0", MicroPython: "displays." + ident + "_play()"}[as]} {
+			if status, err := s.do(call); err != nil || status != 0 {
+				t.Fatalf("%s: %v: %s", call, err, s.out.Text())
+			}
+		}
+		for i, c := range []struct {
+			does int
+			want string
+		}{{up, "12.0"}, {cancel, " 9.8"}, {right, " 9.8"}, {up, "10.8"}, {right, "10.8"}, {down, "10.7"}, {right, "10.7"}, {accept, "10.7"}, {down, " 0.7"}, {down, " 0.5"}, {left, " 0.5"}, {next, " 0.5"}, {next, " 0.5"}, {next, " 0.5"}, {up, "10.5"}} {
+			for _, call := range []string{fmt.Sprintf(edit, c.does), tick} {
+				if status, err := s.do(call); err != nil || status != 0 {
+					t.Fatalf("%s, %s: %v: %s", as, call, err, s.out.Text())
+				}
+			}
+			mo := s.wire.modules[0].rig.Moment()
+			if got := string(codesOf(mo.Glass(&im.Modules[0].Display, 0.9).Cells[:4])); got != c.want {
+				t.Errorf("%s, call %d: %q, want %q", as, i, got, c.want)
+			}
+		}
 	}
 }
 

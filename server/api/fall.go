@@ -1,6 +1,7 @@
 package api
 
 import (
+	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -17,6 +18,7 @@ type FallRequest struct {
 	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: what it is fed with; absent: 3300"`
 	Reference int     `json:"referenceMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: the converter's reference; absent: 5000"`
 	Bits      int     `json:"bits,omitempty" minimum:"0" maximum:"14" doc:"stick: of the converter; absent: 10"`
+	Read      []int   `json:"read,omitempty" nullable:"false" maxItems:"3" doc:"stick: least, middle and greatest reading, where they were read; absent: worked out from the supply"`
 }
 
 // Fall is what was worked out.
@@ -44,9 +46,12 @@ type MeterPreset struct {
 	Says   string  `json:"says"`
 }
 
-// StickLevels are the levels of an axis of a stick whose middle is half its supply.
+// StickLevels are the levels of an axis of a stick, whose middle is half its supply where no
+// readings are given.
 type StickLevels struct {
-	Greatest   int `json:"greatest" doc:"reading at the end"`
+	Least      int `json:"least"`
+	Middle     int `json:"middle"`
+	Greatest   int `json:"greatest"`
 	Low        int `json:"low"`
 	High       int `json:"high"`
 	Hysteresis int `json:"hysteresis"`
@@ -71,8 +76,15 @@ func (r *FallRequest) workOut() (*Fall, error) {
 		return v
 	}
 	supply, reference, bits := or(r.SupplyMV, 3300), or(r.Reference, 5000), or(r.Bits, 10)
-	out.Stick.Greatest = show.Reading(supply, reference, bits)
-	at := show.StickOf(0, show.Reading(supply/2, reference, bits), out.Stick.Greatest)
+	st := &out.Stick
+	st.Middle, st.Greatest = show.Reading(supply/2, reference, bits), show.Reading(supply, reference, bits)
+	if len(r.Read) == 3 {
+		st.Least, st.Middle, st.Greatest = r.Read[0], r.Read[1], r.Read[2]
+	}
+	if st.Least >= st.Middle || st.Middle >= st.Greatest {
+		return nil, huma.Error422UnprocessableEntity(fmt.Sprintf("readings %d, %d and %d of a stick; expected the least, the middle and the greatest", st.Least, st.Middle, st.Greatest))
+	}
+	at := show.StickOf(st.Least, st.Middle, st.Greatest)
 	out.Stick.Low, out.Stick.High, out.Stick.Hysteresis = at.Low, at.High, at.Hysteresis
 	return out, nil
 }

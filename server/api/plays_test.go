@@ -93,6 +93,20 @@ func TestPlays(t *testing.T) {
 	}
 }
 
+// TestJudgePlay asks what helps a module that falls behind; core holds what is proposed.
+func TestJudgePlay(t *testing.T) {
+	s := serve(t)
+	b := demo.Bench()
+	b.Bus.SpeedHz = 10_000
+	b.Modules[0].Show.Inputs[1].Signal.Source.SampleMs = 5
+	b.Modules[0].Show.Inputs[1].Signal.Source.PeriodMs = 500
+	var out PlayJudgement
+	res := ask(t, "POST", s.URL+"/api/plays/judge", JudgeRequest{Bench: b, Module: 0, Events: []PlayEvent{{AtMs: 100, Input: "bell", Value: 1}, {AtMs: 200, Input: "radio", Module: "slip", Text: "x"}}, UntilMs: 2000}, &out)
+	if res.StatusCode != 200 || len(out.Findings) != 1 || out.Findings[0].Code != "play.behind" || len(out.Findings[0].Remedies) == 0 {
+		t.Errorf("%d: %+v", res.StatusCode, out)
+	}
+}
+
 // TestFall works out figures that are checked in core, and holds that they arrive with their units.
 func TestFall(t *testing.T) {
 	s := serve(t)
@@ -100,6 +114,15 @@ func TestFall(t *testing.T) {
 	ask(t, "POST", s.URL+"/api/fall", FallRequest{FallMs: 1700, Ohms: 10e3, Farads: 10e-6}, &out)
 	if len(out.Pairs) == 0 || out.Pairs[0].FallMs < 1600 || out.Pairs[0].FallMs > 1800 || out.GivenMs < 230.2 || out.GivenMs > 230.4 || len(out.Presets) != 3 {
 		t.Errorf("%+v", out)
+	}
+	var read Fall
+	var problem struct{ Detail string }
+	ask(t, "POST", s.URL+"/api/fall", FallRequest{FallMs: 1, Read: []int{0, 352, 710}}, &read)
+	if read.Stick.Low != 176 || read.Stick.High != 531 { // common practice: 175 and 530
+		t.Errorf("%+v", read.Stick)
+	}
+	if res := ask(t, "POST", s.URL+"/api/fall", FallRequest{FallMs: 1, Read: []int{5, 5, 710}}, &problem); res.StatusCode != 422 || !strings.Contains(problem.Detail, "expected the least") {
+		t.Errorf("%d: %s", res.StatusCode, problem.Detail)
 	}
 	if out.Stick.Greatest != 675 || out.Stick.Low != 168 && out.Stick.Low != 169 {
 		t.Errorf("a stick at 3.3 V on a converter at 5 V: %+v", out.Stick)

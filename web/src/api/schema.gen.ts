@@ -2051,6 +2051,8 @@ export interface components {
              * @description of a pair at hand
              */
             ohms?: number;
+            /** @description stick: least, middle and greatest reading, where they were read; absent: worked out from the supply */
+            read?: number[];
             /**
              * Format: int64
              * @description stick: the converter's reference; absent: 5000
@@ -3923,17 +3925,18 @@ export interface components {
             wireUs: number;
         };
         StickLevels: {
-            /**
-             * Format: int64
-             * @description reading at the end
-             */
+            /** Format: int64 */
             greatest: number;
             /** Format: int64 */
             high: number;
             /** Format: int64 */
             hysteresis: number;
             /** Format: int64 */
+            least: number;
+            /** Format: int64 */
             low: number;
+            /** Format: int64 */
+            middle: number;
         };
         Stops: {
             /** @description what was looked for, in words */

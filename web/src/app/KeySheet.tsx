@@ -21,6 +21,9 @@ const keys: [string[], string][] = [
   [["Alt", "Page Up", "Page Down"], "module before and after"],
   [["Alt", "↑", "↓"], "fold the module to a strip, and unfold it"],
   [["F7", "F8", "F9"], "in the run: step back, play or pause, step"],
+  [["F8", "F9"], "in the scenes: play or pause, to the next change"],
+  [["←", "→", "↑", "↓", "Delete"], "on the map of scenes: to the next one; take a scene or an end away"],
+  [["←", "→", "↑", "↓"], "at a scene's end on the time line: a tenth of a second, a second less or more"],
   [["↑", "↓", "Page Up", "Page Down"], "in the program: along its lines; what they come from is marked"],
   [["Esc"], "from a step back to the end"],
 ];

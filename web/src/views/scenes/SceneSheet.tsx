@@ -1,11 +1,13 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { Module } from "../../api/client";
-import type { Edit, Effect, End, Input, Scene, Show } from "../../api/plays";
+import { fallQuery, type Edit, type Effect, type End, type Input, type Scene, type Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useBase } from "../../ui/places";
-import { addEnd, changeEnd, changeScene, removeEnd } from "./edits";
+import { addEnd, changeEnd, changeInput, changeScene, removeEnd } from "./edits";
 import { happenings, inputTitle, sceneTitle } from "./words";
 import { milliseconds, number, seconds } from "./reading";
 import css from "./Sheet.module.css";
@@ -96,7 +98,7 @@ export function SceneSheet({ module, show, scene, end, library, change, onRemove
         New end
       </button>
       <EffectPart module={module} scene={scene} library={library} set={set} />
-      <EditPart module={module} scene={scene} inputs={inputs} set={set} />
+      <EditPart module={module} scene={scene} inputs={inputs} set={set} change={change} />
     </div>
   );
 }
@@ -121,7 +123,7 @@ function EndRow({ end, chosen, scenes, inputs, edits, onFocus, onChange, onRemov
   return (
     <li data-chosen={chosen || undefined} onFocus={onFocus}>
       <select
-        className="entry"
+        className={typed ? `entry ${css.wide}` : "entry"}
         aria-label="What ends it"
         value={by}
         onChange={(e) => {
@@ -350,7 +352,7 @@ const doings: { does: NonNullable<Edit["keys"]>[number]["does"]; title: string }
 ];
 
 /** What is edited on the device while the scene lasts, and by which keys. */
-function EditPart({ module, scene, inputs, set }: PartProps & { inputs: Input[] }) {
+function EditPart({ module, scene, inputs, set, change }: PartProps & { inputs: Input[]; change: Props["change"] }) {
   const fields = (module.screens.find((s) => s.id === scene.screen)?.fields ?? []).filter((f) =>
     ["number", "text", "choice", "free"].includes(f.kind),
   );
@@ -445,6 +447,7 @@ function EditPart({ module, scene, inputs, set }: PartProps & { inputs: Input[] 
               );
             })}
           </div>
+          <StickPart inputs={inputs} keys={e.keys ?? []} change={change} put={(keys) => put({ keys })} />
           <div className={css.pair}>
             <Choice
               label="The cell blinks with"
@@ -489,5 +492,104 @@ function EditPart({ module, scene, inputs, set }: PartProps & { inputs: Input[] 
         </>
       )}
     </>
+  );
+}
+
+type Keys = NonNullable<Edit["keys"]>;
+
+/** A stick of two readings: where each way begins is worked out from its ends, read or reckoned from what it is fed with. */
+function StickPart({
+  inputs,
+  keys,
+  change,
+  put,
+}: {
+  inputs: Input[];
+  keys: Keys;
+  change: Props["change"];
+  put: (keys: Keys) => void;
+}) {
+  const signals = inputs.filter((i) => i.kind === "signal");
+  const [fed, setFed] = useState({ supplyMV: 3300, referenceMV: 5000 });
+  const [read, setRead] = useState<number[]>();
+  const { data, error } = useQuery(fallQuery({ fallMs: 1000, ...fed, read }));
+  const stick = data?.stick;
+  if (signals.length === 0) return null;
+  const use = (axis: "x" | "y", id: string) => {
+    if (!stick || !id) return;
+    const ways = axis === "x" ? (["left", "right"] as const) : (["up", "down"] as const);
+    put([
+      ...keys.filter((k) => k.does !== ways[0] && k.does !== ways[1]),
+      { does: ways[0], input: id, on: "below", level: stick.low },
+      { does: ways[1], input: id, on: "above", level: stick.high },
+    ]);
+    change((s) =>
+      changeInput(s, id, {
+        signal: {
+          ...s.inputs?.find((i) => i.id === id)?.signal,
+          start: stick.middle,
+          hysteresis: stick.hysteresis,
+        },
+      }),
+    );
+  };
+  const ends = stick && [stick.least, stick.middle, stick.greatest];
+  return (
+    <details className={css.stick}>
+      <summary>A stick of two readings</summary>
+      <div className={css.pair}>
+        <Field
+          label="fed with, V"
+          mono
+          value={String(fed.supplyMV / 1000)}
+          onChange={number((v) => {
+            setRead(undefined);
+            setFed({ ...fed, supplyMV: Math.round(v * 1000) });
+          })}
+        />
+        <Field
+          label="converter’s reference, V"
+          mono
+          value={String(fed.referenceMV / 1000)}
+          onChange={number((v) => {
+            setRead(undefined);
+            setFed({ ...fed, referenceMV: Math.round(v * 1000) });
+          })}
+        />
+        {ends &&
+          ["least reading", "in the middle", "greatest reading"].map((label, i) => (
+            <Field
+              key={label}
+              label={label}
+              mono
+              value={String(ends[i])}
+              onChange={number((v) => setRead(ends.map((was, k) => (k === i ? Math.round(v) : was))))}
+            />
+          ))}
+      </div>
+      {error && <p role="alert">{error.message}</p>}
+      {stick && (
+        <p className={css.note}>
+          It is tilted below {stick.low} and above {stick.high}, and let go {stick.hysteresis} nearer to the middle.
+        </p>
+      )}
+      <div className={css.pair}>
+        {(["x", "y"] as const).map((axis) => (
+          <Choice
+            key={axis}
+            label={axis === "x" ? "left and right by" : "up and down by"}
+            value=""
+            onChange={(id) => use(axis, id)}
+          >
+            <option value="">choose…</option>
+            {signals.map((i) => (
+              <option key={i.id} value={i.id}>
+                {inputTitle(i)}
+              </option>
+            ))}
+          </Choice>
+        ))}
+      </div>
+    </details>
   );
 }

@@ -39,7 +39,7 @@ export function TimeLine({ scenes, inputs, part, events, now, chosen, onChoose, 
         <h2>Time line</h2>
         <p>
           {part && part.sent.length > 0
-            ? `Wire in use: at most ${busiest > 0 && busiest < 0.01 ? "below 1" : Math.round(busiest * 100)} % of ${time(span / BARS)}`
+            ? `Wire in use: ${busiest > 0 && busiest < 0.01 ? "below 1" : `up to ${Math.round(busiest * 100)}`} % of each ${time(span / BARS)}`
             : "What comes if nothing is touched; drag the end of a scene to change its time"}
         </p>
         <span className={css.zoom}>

@@ -128,7 +128,7 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
         title="Events from a CSV file: time_ms,input,value"
         onClick={() => file.current?.click()}
       >
-        Events from a file
+        From a file
       </button>
       <input
         ref={file}
