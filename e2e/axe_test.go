@@ -40,10 +40,6 @@ func TestAxe(t *testing.T) {
 		{"/benches/1/slip/module", nil},
 		{"/benches/1/gate/screens", nil},
 		{"/benches/1/hall/run", nil},
-		{"/benches/1/gate/code", nil},
-		{"/benches/1/slip/code", func(p *page) {
-			p.do(chromedp.Click(`//button[@role="tab"][.="Whole bench"]`), chromedp.Click(`//button[@role="tab"][.="MicroPython"]`))
-		}},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
 		{"/benches/1/gate/run", func(p *page) { p.do(chromedp.Click(`[aria-expanded="true"]`)) }},
@@ -72,6 +68,18 @@ func TestAxeGlyphs(t *testing.T) {
 		}},
 		{"/benches/1/slip/glyphs", func(p *page) {
 			p.do(chromedp.Click(`//button[contains(@title, "boathouse")]`), chromedp.Click(`//summary[contains(., "tide")]`))
+		}},
+	})
+}
+
+// TestAxeCode does the same with the program, of a module and of the whole bench, once it is
+// written.
+func TestAxeCode(t *testing.T) {
+	look(t, serve(t, "--demo"), []visit{
+		{"/benches/1/gate/code", nil},
+		{"/benches/1/slip/code", func(p *page) {
+			p.do(chromedp.Click(`//button[@role="tab"][.="Whole bench"]`), chromedp.Click(`//button[@role="tab"][.="MicroPython"]`))
+			until(p, bodyText+`.includes("quillfish_landing.py") && document.querySelector("[data-old]") === null`, true)
 		}},
 	})
 }

@@ -169,7 +169,7 @@ func TestPlay(t *testing.T) {
 		}
 		frames += len(p.Frames)
 		// with a host that takes no time every wish is a frame
-		st, err := newStage(&Part{m, events}, 3000)
+		st, err := newStage(&Part{m, events})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -293,7 +293,7 @@ func TestLive(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		live, err := Begin([]Part{{Module: m}}, 3000)
+		live, err := Begin([]Part{{Module: m}})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -240,6 +240,25 @@ func TestSerial(t *testing.T) {
 	}
 }
 
+// TestSource lets a signal follow its made-up course until it is moved by hand, and not beyond.
+func TestSource(t *testing.T) {
+	b := bench.New("tide")
+	m := &b.Modules[0]
+	m.Screens[0].Fields = []field.Field{{Name: "Tide", Kind: field.Number, Width: 4, Range: field.Range{Max: 99}, Digits: field.Digits{Decimals: 1}}}
+	m.Show = bench.Show{
+		Inputs: []bench.Input{{ID: "tide", Kind: "signal", Signal: bench.Sensor{Decimals: 1, Source: bench.Source{Curve: "ramp", High: 10, PeriodMs: 1000, SampleMs: 250}}}},
+		Feeds:  []bench.Feed{{Field: "Tide", Input: "tide"}},
+	}
+	p := playOf(t, &b, []show.Event{{At: 600, Input: 0, Value: 42}, {At: 610, Input: 0, Value: 51}}, 2000)
+	var got []string
+	for _, f := range p.Frames {
+		got = append(got, fmt.Sprintf("%d %s", f.Wanted/time.Millisecond, codes(&f.Glass)[:4]))
+	}
+	if want := []string{"0  0.0", "250  2.5", "500  5.0", "600  4.2", "610  5.1"}; !slices.Equal(got, want) {
+		t.Errorf("%q, want %q", got, want)
+	}
+}
+
 // TestTogether plays two modules on one bus: the host serves one at a time, what has waited
 // longest first, and each glass shows what its own show wants.
 func TestTogether(t *testing.T) {
@@ -381,7 +400,7 @@ func BenchmarkEight(b *testing.B) {
 			for i := range im.Modules {
 				parts = append(parts, Part{Module: &im.Modules[i]})
 			}
-			if live, err = Begin(parts, 3_600_000); err != nil {
+			if live, err = Begin(parts); err != nil {
 				b.Fatal(err)
 			}
 		}

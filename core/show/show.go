@@ -1,6 +1,7 @@
 // Package show is what a module shows when: scenes that follow each other by time, buttons,
-// timers, counters and signals. A show is a pure step: a state and what happens give the
-// next state, and what the glass is wanted to show.
+// timers, counters, messages and signals; what is edited on the device while one lasts, and
+// what moves. A show is a pure step: a state and what happens give the next state, and what
+// the glass is wanted to show.
 //
 // It stands above bench, which keeps shows; play sends what is wanted to a module, and
 // the programs that are exported take the same steps over the same tables. Times are whole

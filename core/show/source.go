@@ -1,10 +1,8 @@
 package show
 
 import (
-	"cmp"
 	"math"
 	"math/rand/v2"
-	"slices"
 
 	"slatebell/core/bench"
 )
@@ -62,31 +60,12 @@ func (s *Source) At(ms int64) float64 {
 	return s.low
 }
 
-// Sampled puts the samples of the show's sources among events, up to a time; from the first
-// event of a signal on its source says no more. At one moment events come first.
-func (s *Show) Sampled(events []Event, until int64) []Event {
-	taken := make([]int64, len(s.Inputs))
-	for i := range taken {
-		taken[i] = until + 1
+// Sample is what the source of a signal says at a time, and when it says more; false where it
+// has none.
+func (s *Show) Sample(input int, at int64) (e Event, next int64, ok bool) {
+	in := &s.Inputs[input]
+	if in.Kind != Signal || !in.Source.Given() {
+		return e, 0, false
 	}
-	for _, e := range slices.Backward(events) {
-		taken[e.Input] = min(e.At, until+1)
-	}
-	out := events
-	for i := range s.Inputs {
-		source := &s.Inputs[i].Source
-		if s.Inputs[i].Kind != Signal || !source.Given() {
-			continue
-		}
-		if len(out) == len(events) {
-			out = slices.Clone(events)
-		}
-		for at := int64(0); at < taken[i]; at += source.sample {
-			out = append(out, Event{At: at, Input: i, Value: Units(source.At(at), s.Inputs[i].Decimals)})
-		}
-	}
-	if len(out) > len(events) {
-		slices.SortStableFunc(out, func(a, b Event) int { return cmp.Compare(a.Moment(), b.Moment()) })
-	}
-	return out
+	return Event{At: at, Input: input, Value: Units(in.Source.At(at), in.Decimals)}, at + in.Source.sample, true
 }

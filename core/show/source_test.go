@@ -2,7 +2,6 @@ package show
 
 import (
 	"math"
-	"slices"
 	"testing"
 
 	"slatebell/core/bench"
@@ -58,15 +57,13 @@ func TestSource(t *testing.T) {
 	}
 }
 
-// TestSampled puts samples among events, until events take a signal over.
-func TestSampled(t *testing.T) {
+// TestSample reads a source at its times, rounded to what the signal counts in.
+func TestSample(t *testing.T) {
 	s := &Show{Inputs: []Input{{Kind: Button}, {Kind: Signal, Source: sourceOf(&bench.Source{Curve: "ramp", High: 10, PeriodMs: 1000, SampleMs: 250})}}}
-	got := s.Sampled([]Event{{At: 250, Input: 0, Value: 1}}, 600)
-	if want := []Event{{At: 0, Input: 1, Value: 0}, {At: 250, Input: 0, Value: 1}, {At: 250, Input: 1, Value: 3}, {At: 500, Input: 1, Value: 5}}; !slices.Equal(got, want) {
-		t.Errorf("%v, want %v", got, want)
+	if e, next, ok := s.Sample(1, 250); !ok || next != 500 || e != (Event{At: 250, Input: 1, Value: 3}) {
+		t.Errorf("%+v, then at %d, %v", e, next, ok)
 	}
-	got = s.Sampled([]Event{{At: 300, Input: 1, Value: 4}, {At: 310, Input: 1, Value: 5}}, 600)
-	if want := []Event{{At: 0, Input: 1, Value: 0}, {At: 250, Input: 1, Value: 3}, {At: 300, Input: 1, Value: 4}, {At: 310, Input: 1, Value: 5}}; !slices.Equal(got, want) {
-		t.Errorf("%v, want %v", got, want)
+	if _, _, ok := s.Sample(0, 0); ok {
+		t.Error("a button has a source")
 	}
 }

@@ -148,9 +148,6 @@ func (v *view) ram() (n int) {
 	if h.Stage.Any {
 		n += 2 // the example's clock
 	}
-	if h.Stage.Edit && h.Fields {
-		n += 5 // the mark
-	}
 	if h.Free {
 		n++
 	}
@@ -164,7 +161,7 @@ func (v *view) ram() (n int) {
 		if v.Modules[i].Stage != nil {
 			n += v.stageRAM(i)
 		}
-		n += one(h.Dark && !h.GlassLight) + one(h.Stage.Shift) + 2*one(h.SeveralTexts)
+		n += one(h.Dark && !h.GlassLight) + 3*one(h.Stage.Edit) + one(h.Stage.Shift) + 2*one(h.SeveralTexts)
 		n += 3 + one(h.Expander) + one(h.GlassLight) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
 		if h.Two {
 			n += 5

@@ -3,11 +3,9 @@ package api
 import (
 	"context"
 	"fmt"
-	"math"
 	"net/http"
 	"slices"
 	"strconv"
-	"strings"
 	"sync"
 	"time"
 
@@ -48,66 +46,6 @@ type PlayOn struct {
 	ForecastMs int64       `json:"forecastMs,omitempty" minimum:"0" maximum:"3600000" doc:"tell the scenes that come up to then if nothing happens"`
 }
 
-// Played is what became of shows since the last request.
-type Played struct {
-	ID    string       `json:"id" doc:"of these shows; they are kept while they are among the last few that were begun"`
-	NowMs int64        `json:"nowMs"`
-	Parts []PlayedPart `json:"parts" nullable:"false"`
-}
-
-// PlayedPart is one module of them.
-type PlayedPart struct {
-	Module   string            `json:"module" doc:"id"`
-	Frames   []PlayFrame       `json:"frames" nullable:"false"`
-	Scenes   []PlayScene       `json:"scenes" nullable:"false" doc:"that began"`
-	Forecast []PlayScene       `json:"forecast,omitempty" nullable:"false"`
-	State    PlayState         `json:"state"`
-	Dropped  int               `json:"dropped" doc:"changes that a newer one overtook"`
-	Lost     int               `json:"lost" doc:"characters of serial lines"`
-	Findings []finding.Finding `json:"findings,omitempty" nullable:"false" doc:"when it begins: what its show is found to be"`
-}
-
-// PlayFrame is a change of a glass. Times are in milliseconds since the shows began.
-type PlayFrame struct {
-	WantedMs float64 `json:"wantedMs"`
-	WaitedMs float64 `json:"waitedMs,omitempty" doc:"until the host was free for it"`
-	DoneMs   float64 `json:"doneMs" doc:"the wire is still, and the controller free"`
-	WireMs   float64 `json:"wireMs" doc:"of it, the wire in use"`
-	Bytes    int     `json:"bytes" doc:"instructions and characters sent"`
-	Scene    int     `json:"scene" doc:"index"`
-	Glass    Glass   `json:"glass"`
-}
-
-// PlayScene is a scene that began.
-type PlayScene struct {
-	AtMs  float64 `json:"atMs"`
-	Scene int     `json:"scene" doc:"index"`
-}
-
-// PlayState is where a show stands.
-type PlayState struct {
-	Scene  int         `json:"scene" doc:"index"`
-	Inputs []PlayInput `json:"inputs" nullable:"false"`
-	Typing *PlayTyping `json:"typing,omitempty" doc:"while a field is edited"`
-}
-
-// PlayInput is where an input stands.
-type PlayInput struct {
-	Value float64 `json:"value" doc:"what fields are told: a counter's place, a timer's seconds, a signal's or a meter's reading, 1 of a button that is pressed"`
-	Peak  float64 `json:"peak,omitempty" doc:"of a meter"`
-	Raw   float64 `json:"raw,omitempty" doc:"signal: itself"`
-	Text  string  `json:"text,omitempty" doc:"serial: what is shown; counter: the word of its place"`
-	Left  string  `json:"coming,omitempty" doc:"serial: what has come of the next message"`
-	Over  int64   `json:"over,omitempty" doc:"serial: characters that were too many"`
-}
-
-// PlayTyping is where an edit stands.
-type PlayTyping struct {
-	Field string `json:"field" doc:"name"`
-	Value string `json:"value"`
-	Place int    `json:"place" doc:"number: the digit from the right; free text: the cell"`
-}
-
 // plays keeps the shows that were begun last.
 type plays struct {
 	mu   sync.Mutex
@@ -130,7 +68,7 @@ type playing struct {
 	lines   map[[2]int]time.Duration // until when the serial lines of parts are taken
 }
 
-// longestPlay is how far sources of signals are sampled, in milliseconds.
+// longestPlay is how far shows are played, in milliseconds.
 const longestPlay = 3_600_000
 
 // begin begins shows and plays them up to where the request says.
@@ -157,7 +95,7 @@ func (r *PlayRequest) begin() (*playing, error) {
 		p.shows, p.roms = append(p.shows, im.Modules[0].Show), append(p.roms, im.Modules[0].Display.ROM)
 		parts = append(parts, play.Part{Module: &im.Modules[0]})
 	}
-	if p.live, err = play.Begin(parts, longestPlay); err != nil {
+	if p.live, err = play.Begin(parts); err != nil {
 		return nil, invalid(err)
 	}
 	return p, p.happens(r.Events)
@@ -233,77 +171,6 @@ func (p *playing) on(r *PlayOn) (*Played, error) {
 	return out, nil
 }
 
-func scenes(list []play.Entered) []PlayScene {
-	out := make([]PlayScene, len(list))
-	for i, e := range list {
-		out[i] = PlayScene{millis(e.At), e.Scene}
-	}
-	return out
-}
-
-// part is what became of one module.
-func (p *playing) part(i int, played *play.Playing) PlayedPart {
-	m := &p.bench.Modules[p.modules[i]]
-	out := PlayedPart{Module: m.ID, Frames: make([]PlayFrame, len(played.Frames)), Scenes: scenes(played.Scenes), Dropped: played.Dropped, Lost: played.Lost}
-	for k := range played.Frames {
-		f := &played.Frames[k]
-		out.Frames[k] = PlayFrame{millis(f.Wanted), millis(f.Waited), millis(f.Done), millis(f.Wire), f.Bytes, f.Scene, newGlass(f.Glass, p.roms[i])}
-	}
-	s, st := p.shows[i], p.live.State(i)
-	out.State = PlayState{Scene: st.Scene, Inputs: make([]PlayInput, len(s.Inputs))}
-	for k := range s.Inputs {
-		out.State.Inputs[k] = inputOf(s, st, k, &m.Show.Inputs[k], p.roms[i])
-	}
-	if e := s.Scenes[st.Scene].Edit; e != nil {
-		d := &s.Edited[e.Field]
-		value := st.Typing.Codes
-		if value == "" {
-			value = strconv.FormatFloat(float64(st.Typing.Units)/math.Pow10(d.Decimals), 'f', d.Decimals, 64)
-		}
-		if len(d.Words) > 0 {
-			value = d.Words[st.Typing.Units]
-		}
-		out.State.Typing = &PlayTyping{d.Name, value, st.Typing.Place}
-	}
-	return out
-}
-
-func inputOf(s *show.Show, st *show.State, k int, d *bench.Input, rom *charrom.ROM) PlayInput {
-	given := s.Gives(st, k)
-	scale := math.Pow10(given.Decimals)
-	out := PlayInput{Value: float64(given.Units) / scale}
-	switch s.Inputs[k].Kind {
-	case show.Signal:
-		out.Raw = float64(st.Inputs[k].Value) / math.Pow10(s.Inputs[k].Decimals)
-		if s.Inputs[k].Meter != nil {
-			out.Peak = float64(given.Peak) / scale
-		}
-	case show.Counter:
-		if n := int(given.Units); n >= 0 && n < len(d.Counter.Words) {
-			out.Text = d.Counter.Words[n]
-		}
-	case show.Serial:
-		line := &st.Inputs[k].Line
-		out.Text, out.Left, out.Over = shown(line.Text, rom), shown(line.Coming, rom), line.Over
-	}
-	return out
-}
-
-// shown is codes as the ROM's characters.
-func shown(codes string, rom *charrom.ROM) string {
-	var out []rune
-	for _, code := range []byte(codes) {
-		if ch, ok := rom.Rune(code); ok {
-			out = append(out, ch)
-		} else {
-			out = append(out, '·')
-		}
-	}
-	return string(out)
-}
-
-func millis(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
-
 // keep keeps shows that were begun, and gives them their number.
 func (k *plays) keep(p *playing) {
 	k.mu.Lock()
@@ -375,46 +242,6 @@ func (r *JudgeRequest) judge() (*PlayJudgement, error) {
 		return nil, invalid(err)
 	}
 	return &PlayJudgement{append([]finding.Finding{}, found...)}, nil
-}
-
-// EventFile is what happened to the inputs of a module, as comma-separated values.
-type EventFile struct {
-	Inputs []bench.Input `json:"inputs" nullable:"false" maxItems:"64"`
-	Text   string        `json:"text,omitempty" maxLength:"8000000" doc:"time_ms,input,value; to be read"`
-	Events []PlayEvent   `json:"events,omitempty" nullable:"false" maxItems:"100000" doc:"to be written"`
-}
-
-// EventsRead is a file, and what is in it.
-type EventsRead struct {
-	Text   string      `json:"text"`
-	Events []PlayEvent `json:"events" nullable:"false"`
-}
-
-// change reads a file, or writes one where events are given.
-func (f *EventFile) change() (*EventsRead, error) {
-	out := &EventsRead{Text: f.Text, Events: append([]PlayEvent{}, f.Events...)}
-	if f.Text != "" {
-		rows, err := eventcsv.ReadRows(strings.NewReader(f.Text), f.Inputs)
-		if err != nil {
-			return nil, huma.Error422UnprocessableEntity(err.Error())
-		}
-		for _, r := range rows {
-			out.Events = append(out.Events, PlayEvent{AtMs: r.At, Input: f.Inputs[r.Input].ID, Value: r.Value, Text: r.Text})
-		}
-		return out, nil
-	}
-	var rows []eventcsv.Row
-	for _, e := range f.Events {
-		if at := slices.IndexFunc(f.Inputs, func(in bench.Input) bool { return in.ID == e.Input }); at >= 0 {
-			rows = append(rows, eventcsv.Row{At: e.AtMs, Input: at, Value: e.Value, Text: e.Text})
-		}
-	}
-	var text strings.Builder
-	if err := eventcsv.Write(&text, rows, f.Inputs); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
-	}
-	out.Text = text.String()
-	return out, nil
 }
 
 func (s *Server) registerPlays(api huma.API) {

@@ -1,0 +1,109 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { fallQuery, type Edit, type Input } from "../../api/plays";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { changeInput } from "./edits";
+import type { Change } from "./EditPart";
+import { number } from "./reading";
+import { inputTitle } from "./words";
+import css from "./Sheet.module.css";
+
+type Keys = NonNullable<Edit["keys"]>;
+
+/** A stick of two readings: where each way begins is worked out from its ends, read or reckoned from what it is fed with. */
+export function StickPart({
+  inputs,
+  keys,
+  change,
+  put,
+}: {
+  inputs: Input[];
+  keys: Keys;
+  change: Change;
+  put: (keys: Keys) => void;
+}) {
+  const signals = inputs.filter((i) => i.kind === "signal");
+  const [fed, setFed] = useState({ supplyMV: 3300, referenceMV: 5000 });
+  const [read, setRead] = useState<number[]>();
+  const { data, error } = useQuery(fallQuery({ fallMs: 1000, ...fed, read }));
+  const stick = data?.stick;
+  if (signals.length === 0) return null;
+  const use = (axis: "x" | "y", id: string) => {
+    if (!stick || !id) return;
+    const ways = axis === "x" ? (["left", "right"] as const) : (["up", "down"] as const);
+    put([
+      ...keys.filter((k) => k.does !== ways[0] && k.does !== ways[1]),
+      { does: ways[0], input: id, on: "below", level: stick.low },
+      { does: ways[1], input: id, on: "above", level: stick.high },
+    ]);
+    change((s) =>
+      changeInput(s, id, {
+        signal: {
+          ...s.inputs?.find((i) => i.id === id)?.signal,
+          start: stick.middle,
+          hysteresis: stick.hysteresis,
+        },
+      }),
+    );
+  };
+  const ends = stick && [stick.least, stick.middle, stick.greatest];
+  return (
+    <details className={css.stick}>
+      <summary>A stick of two readings</summary>
+      <div className={css.pair}>
+        <Field
+          label="fed with, V"
+          mono
+          value={String(fed.supplyMV / 1000)}
+          onChange={number((v) => {
+            setRead(undefined);
+            setFed({ ...fed, supplyMV: Math.round(v * 1000) });
+          })}
+        />
+        <Field
+          label="converter’s reference, V"
+          mono
+          value={String(fed.referenceMV / 1000)}
+          onChange={number((v) => {
+            setRead(undefined);
+            setFed({ ...fed, referenceMV: Math.round(v * 1000) });
+          })}
+        />
+        {ends &&
+          ["least reading", "in the middle", "greatest reading"].map((label, i) => (
+            <Field
+              key={label}
+              label={label}
+              mono
+              value={String(ends[i])}
+              onChange={number((v) => setRead(ends.map((was, k) => (k === i ? Math.round(v) : was))))}
+            />
+          ))}
+      </div>
+      {error && <p role="alert">{error.message}</p>}
+      {stick && (
+        <p className={css.note}>
+          It is tilted below {stick.low} and above {stick.high}, and let go {stick.hysteresis} nearer to the middle.
+        </p>
+      )}
+      <div className={css.pair}>
+        {(["x", "y"] as const).map((axis) => (
+          <Choice
+            key={axis}
+            label={axis === "x" ? "left and right by" : "up and down by"}
+            value=""
+            onChange={(id) => use(axis, id)}
+          >
+            <option value="">choose…</option>
+            {signals.map((i) => (
+              <option key={i.id} value={i.id}>
+                {inputTitle(i)}
+              </option>
+            ))}
+          </Choice>
+        ))}
+      </div>
+    </details>
+  );
+}
