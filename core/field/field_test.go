@@ -189,3 +189,22 @@ func TestSamples(t *testing.T) {
 		}
 	}
 }
+
+// TestFrom lays messages that are too long over an area of two rows of four cells: cut, page after
+// page, or rows that move up; over one row letter by letter.
+func TestFrom(t *testing.T) {
+	for _, c := range []struct {
+		rule         string
+		length, step int
+		want         int
+	}{
+		{"", 8, 4, 0}, {"", 20, 4, 0},
+		{"page", 8, 4, 0}, {"page", 9, 4, 8}, {"page", 16, 4, 8}, {"page", 17, 4, 16},
+		{"scroll", 8, 4, 0}, {"scroll", 9, 4, 4}, {"scroll", 12, 4, 4}, {"scroll", 13, 4, 8},
+		{"scroll", 9, 1, 1}, {"scroll", 20, 1, 12},
+	} {
+		if got := From(c.rule, c.length, 8, c.step); got != c.want {
+			t.Errorf("%q of %d characters, steps of %d: from %d, want %d", c.rule, c.length, c.step, got, c.want)
+		}
+	}
+}
