@@ -182,21 +182,23 @@ export default function ScenesView() {
                 <p className={css.note}>Inputs are what a show listens to. None lies on the table yet.</p>
               ))}
             {sheet === "found" && (
-              <Findings
-                findings={found}
-                about="the show"
-                none="None: every scene is reached, no end is in the way of another."
-                onPlace={(f) => {
-                  const at = (f.path ?? "").match(/\/show\/scenes\/(\d+)(?:\/ends\/(\d+))?/);
-                  const s = at && scenes[Number(at[1])];
-                  return s
-                    ? {
-                        name: sceneTitle(s),
-                        go: () => pick(at[2] === undefined ? { scene: s.id } : { scene: s.id, end: Number(at[2]) }),
-                      }
-                    : undefined;
-                }}
-              />
+              <div className={css.found}>
+                <Findings
+                  findings={found}
+                  about="the show"
+                  none="None: every scene is reached, no end is in the way of another."
+                  onPlace={(f) => {
+                    const at = (f.path ?? "").match(/\/show\/scenes\/(\d+)(?:\/ends\/(\d+))?/);
+                    const s = at && scenes[Number(at[1])];
+                    return s
+                      ? {
+                          name: sceneTitle(s),
+                          go: () => pick(at[2] === undefined ? { scene: s.id } : { scene: s.id, end: Number(at[2]) }),
+                        }
+                      : undefined;
+                  }}
+                />
+              </div>
             )}
           </div>
         </aside>
