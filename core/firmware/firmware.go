@@ -157,10 +157,10 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 	if err := m.screens(b, banks); err != nil {
 		return nil, err
 	}
-	if err := m.effects(doc, b.Glyphs, banks); err != nil {
+	if err := m.stage(doc); err != nil {
 		return nil, err
 	}
-	if err := m.stage(doc); err != nil {
+	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}
 	return m, m.passages(run.School(doc.Changes))

@@ -94,10 +94,7 @@ func (m *Module) effects(doc *bench.Module, library glyph.Library, banks []glyph
 		}
 		switch e.Kind {
 		case "walk", "scroll":
-			var err error
-			if _, e.Tape, err = tapeOf(doc, i); err != nil {
-				return wrong("%v", err)
-			}
+			e.Tape = m.Show.Scenes[i].Effect.Tape
 			name := tapeName(e.Tape)
 			e.Value = slices.IndexFunc(m.Values, func(v Value) bool { return v.Kind == field.Tape && v.Name == name })
 		case "slots":
@@ -108,11 +105,7 @@ func (m *Module) effects(doc *bench.Module, library glyph.Library, banks []glyph
 				}
 				e.Glyphs = append(e.Glyphs, m.number(drawing.Pattern()))
 			}
-			if len(e.Glyphs) == 0 {
-				return wrong("it has no glyphs; expected two or more")
-			}
-			screen := slices.IndexFunc(doc.Screens, func(s bench.Screen) bool { return s.ID == d.Screen })
-			slot, ok := banks[screen].Holds(m.Glyphs[e.Glyphs[0]], m.Display.SlotStep())
+			slot, ok := banks[m.Show.Scenes[i].Screen].Holds(m.Glyphs[e.Glyphs[0]], m.Display.SlotStep())
 			if !ok {
 				return wrong("its first glyph is in no slot of the screen; expected one that the screen shows and the ROM has not")
 			}

@@ -312,10 +312,7 @@ const nothing = -1
 
 // accept keeps what was typed, and ends the scene where it waits for that.
 func (s *Show) accept(st *State) bool {
-	edited := make([]Text, len(st.Edited))
-	copy(edited, st.Edited)
-	edited[s.Scenes[st.Scene].Edit.Field] = st.Typing.Text
-	st.Edited = edited
+	st.Edited[s.Scenes[st.Scene].Edit.Field] = st.Typing.Text
 	return s.end(st, nothing, Accept)
 }
 

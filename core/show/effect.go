@@ -15,6 +15,7 @@ type Effect struct {
 	Every int64  // ms
 	Steps int64  // until it begins again
 	Back  bool   // walk: back again from the end; scroll, shift: to the right
+	Tape  Tape   // walk, scroll
 }
 
 // UsualStep is the time of a step where nothing is said.
@@ -40,11 +41,11 @@ func (r *resolver) effect(d *bench.Effect, s *bench.Screen, at string) (*Effect,
 		if err != nil {
 			return nil, bench.Problem{Path: "/display/geometry", What: err.Error()}
 		}
-		tape, err := TapeOf(d, s, g.Cols, g.Rows)
+		out.Tape, err = TapeOf(d, s, g.Cols, g.Rows)
 		if err != nil {
 			return nil, bench.Problem{Path: at, What: err.Error()}
 		}
-		out.Steps = int64(tape.Steps)
+		out.Steps = int64(out.Tape.Steps)
 	}
 	return out, nil
 }

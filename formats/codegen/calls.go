@@ -70,7 +70,7 @@ func (v *view) module(m *firmware.Module, used names) display {
 				Says: fmt.Sprintf("Puts the cursor into row %d, column %d, while its screen is shown.", p.Row+1, p.Col+1)})
 		}
 	}
-	c.Stage = stageOf(m, c.Ident)
+	c.Stage = stageOf(&c)
 	switch {
 	case m.Display.Technology == module.VFD:
 		c.Light = "Lights the dots, or darkens them; the text stays."

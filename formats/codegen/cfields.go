@@ -19,13 +19,7 @@ func (w *tableWriter) places() error {
 			continue
 		}
 		how := w.how(i, p)
-		number := 0
-		for _, s := range w.c.Setters {
-			if s.Index == p.Value {
-				number = s.Number
-			}
-		}
-		parts := []string{fmt.Sprint(p.Screen), fmt.Sprint(number)}
+		parts := []string{fmt.Sprint(p.Screen), fmt.Sprint(w.c.number(p.Value))}
 		if !w.v.OneKind {
 			parts = append(parts, fieldKinds[p.Spec.Kind])
 		}
@@ -66,6 +60,13 @@ func (w *tableWriter) places() error {
 
 // fieldKinds are the kinds of fields as C has them.
 var fieldKinds = map[field.Kind]string{field.Number: "NUMBER", field.Elapsed: "ELAPSED", field.Text: "WORD", field.Choice: "WORD", field.Clock: "CLOCK", field.Bar: "BAR", field.Free: "FREE", field.Tape: "TAPE"}
+
+// freeText are the figures of a part of a free text: cells before it, of all parts, a step, and
+// what becomes of one that is too long.
+func freeText(p *firmware.Place) string {
+	rule := map[string]int{"page": 1, "scroll": 2}[p.Spec.TooLong()]
+	return fmt.Sprintf("%d, %d, %d, %d", p.Skip, p.Area, p.Step, rule)
+}
 
 // look says how a value stands in its cells.
 func look(p *firmware.Place) string {
@@ -151,8 +152,7 @@ func (w *tableWriter) how(i int, p *firmware.Place) string {
 		add(fmt.Sprintf("static const struct slate_bar %s SLATE_FLASH = {%d, %d, %s, %s, %d%s};", name, low, high, cellsName, runsName, p.Bar.Steps, above))
 		return "&" + name
 	case field.Free:
-		rule := map[string]int{"page": 1, "scroll": 2}[f.TooLong()]
-		add(array(name, fmt.Sprintf("%d, %d, %d, %d", p.Skip, p.Area, p.Step, rule)))
+		add(array(name, freeText(p)))
 	case field.Tape:
 		add(array(name, hexes(p.Words[0])))
 	}

@@ -15,7 +15,7 @@ func (v *view) stage(i int) error {
 	if err := c.Stage.limits(); err != nil {
 		return err
 	}
-	r := c.Stage.rows(c)
+	r := &c.Stage.tables
 	h := &v.Has.Stage
 	w := tableWriter{v, c, c.image, names{}}
 	table := func(kind, name string, rows [][]int64, more func(i int) string) {
@@ -120,7 +120,7 @@ func (v *view) stageState(i int) string {
 	if c.Stage == nil {
 		return ""
 	}
-	r := c.Stage.rows(c)
+	r := &c.Stage.tables
 	h := &v.Has.Stage
 	var lines, members []string
 	array := func(kind, name string, n int) {
@@ -148,7 +148,7 @@ func (v *view) longest() int {
 	n := 1
 	for i := range v.Modules {
 		if st := v.Modules[i].Stage; st != nil {
-			n = max(n, slices.Max(append(st.rows(&v.Modules[i]).Lines, 1)))
+			n = max(n, slices.Max(append(slices.Clone(st.tables.Lines), 1)))
 		}
 	}
 	return n

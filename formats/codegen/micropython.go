@@ -220,7 +220,7 @@ func (w *pyWriter) show() (out []string) {
 	if w.c.Stage == nil {
 		return nil
 	}
-	r := w.c.Stage.rows(w.c)
+	r := &w.c.Stage.tables
 	add := func(name string, values []string) { out = append(out, name+" = "+rows(values)) }
 	table := func(name string, list [][]int64) {
 		var lines []string
@@ -311,19 +311,13 @@ func (w *pyWriter) fields(add func(string, ...any)) {
 		if p.Value < 0 {
 			continue
 		}
-		number := 0
-		for _, s := range w.c.Setters {
-			if s.Index == p.Value {
-				number = s.Number
-			}
-		}
 		looks := one(p.Spec.Align() != "left") | 2*one(p.Spec.Align() == "centre") | 4*one(p.Spec.TooLong() == "hashes") | 8*one(p.Spec.Fills())
 		under := []byte(nil)
 		if needsUnder(p) {
 			under = p.Under
 		}
 		parts := []string{
-			fmt.Sprint(p.Screen), fmt.Sprint(number), fmt.Sprint(kinds[p.Spec.Kind]), bytesOf(p.Address), fmt.Sprint(p.Width), fmt.Sprint(p.Offset), fmt.Sprint(looks),
+			fmt.Sprint(p.Screen), fmt.Sprint(w.c.number(p.Value)), fmt.Sprint(kinds[p.Spec.Kind]), bytesOf(p.Address), fmt.Sprint(p.Width), fmt.Sprint(p.Offset), fmt.Sprint(looks),
 			fmt.Sprint(p.Controller), fmt.Sprintf("0x%02X", p.Fill), fmt.Sprint(len(p.Rest)), bytesOf(under), w.how(p),
 		}
 		places = append(places, mark(m.At, "place", i, tuple(parts)))
@@ -392,7 +386,7 @@ func (w *pyWriter) how(p *firmware.Place) string {
 		low, high := f.Ends()
 		return fmt.Sprintf("(%d, %d, %d, %s, %s, %d)", low, high, p.Bar.Steps, bytesOf(cells), tuple(runs), aboveOf(w.c, w.m, p.Value))
 	case field.Free:
-		return fmt.Sprintf("(%d, %d, %d, %d)", p.Skip, p.Area, p.Step, map[string]int{"page": 1, "scroll": 2}[f.TooLong()])
+		return "(" + freeText(p) + ")"
 	case field.Tape:
 		return bytesOf(p.Words[0])
 	}

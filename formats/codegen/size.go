@@ -129,7 +129,7 @@ func initialised(head, body string) (n int) {
 
 // stageRAM is what a show keeps.
 func (v *view) stageRAM(i int) int {
-	r, st := v.Modules[i].Stage.rows(&v.Modules[i]), &v.Has.Stage
+	r, st := &v.Modules[i].Stage.tables, &v.Has.Stage
 	entry := 4 + v.FreeMax*one(st.EditFree)
 	n := 8 + 12 + 2 + 16*max(len(r.Inputs), 1) + max((len(r.Ends)+7)/8, 1) // pointers, times, scene; inputs; ends
 	n += one(st.Edit)*(2+3+4+8+entry+entry*max(len(r.Fields), 1)) + one(st.Tape) + 3*one(st.Slots)

@@ -31,6 +31,7 @@ type stage struct {
 	Has          map[string]bool // kinds of inputs
 	Edits        bool
 	image        *firmware.Module
+	tables       showRows
 }
 
 type stageInput struct {
@@ -159,8 +160,9 @@ func (v *view) capacity(im *firmware.Image) (n int) {
 	return n
 }
 
-// stageOf lays out what a show's callers see.
-func stageOf(m *firmware.Module, ident string) *stage {
+// stageOf lays out a display's show: what its callers see, and its tables.
+func stageOf(c *display) *stage {
+	m, ident := c.image, c.Ident
 	if !m.Staged {
 		return nil
 	}
@@ -176,6 +178,7 @@ func stageOf(m *firmware.Module, ident string) *stage {
 		}
 		st.Inputs = append(st.Inputs, stageInput{st.Upper + "_INPUT_" + name, says, i == len(m.Show.Inputs)-1})
 	}
+	st.tables = st.rows(c)
 	return st
 }
 

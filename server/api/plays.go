@@ -71,19 +71,28 @@ type playing struct {
 // longestPlay is how far shows are played, in milliseconds.
 const longestPlay = 3_600_000
 
-// begin begins shows and plays them up to where the request says.
-func (r *PlayRequest) begin() (*playing, error) {
-	if err := r.Bench.Validate(); err != nil {
+// playable is a bench with all pins given, once it is valid and has the modules.
+func playable(b *bench.Bench, modules ...int) (*bench.Bench, error) {
+	if err := b.Validate(); err != nil {
 		return nil, invalid(err)
 	}
-	for _, at := range r.Modules {
-		if at < 0 || at >= len(r.Bench.Modules) {
+	for _, at := range modules {
+		if at < 0 || at >= len(b.Modules) {
 			return nil, huma.Error422UnprocessableEntity("no such module on this bench")
 		}
 	}
-	pinned, err := export.Pinned(&r.Bench)
+	pinned, err := export.Pinned(b)
 	if err != nil {
 		return nil, invalid(err)
+	}
+	return pinned, nil
+}
+
+// begin begins shows, and takes in what has happened.
+func (r *PlayRequest) begin() (*playing, error) {
+	pinned, err := playable(&r.Bench, r.Modules...)
+	if err != nil {
+		return nil, err
 	}
 	p := &playing{bench: pinned, modules: r.Modules, lines: map[[2]int]time.Duration{}}
 	var parts []play.Part
@@ -108,8 +117,8 @@ func (p *playing) happens(events []PlayEvent) error {
 		there := false
 		for part, at := range p.modules {
 			m := &p.bench.Modules[at]
-			input := slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == e.Input })
-			if input < 0 || e.Module != "" && e.Module != m.ID {
+			input, ok := e.of(m)
+			if !ok {
 				continue
 			}
 			there = true
@@ -133,6 +142,12 @@ func (p *playing) happen(part, input int, in *bench.Input, e *PlayEvent) error {
 		p.lines[line] = one.Moment()
 	}
 	return err
+}
+
+// of is the input of a module that an event is for; false where it is for another's.
+func (e *PlayEvent) of(m *bench.Module) (input int, ok bool) {
+	input = slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == e.Input })
+	return input, input >= 0 && (e.Module == "" || e.Module == m.ID)
 }
 
 // events are what happens to an input; a text of a serial line begins to come at a time.
@@ -217,17 +232,16 @@ type PlayJudgement struct {
 }
 
 func (r *JudgeRequest) judge() (*PlayJudgement, error) {
-	begun := PlayRequest{Bench: r.Bench, Modules: []int{r.Module}}
-	p, err := begun.begin()
+	b, err := playable(&r.Bench, r.Module)
 	if err != nil {
 		return nil, err
 	}
 	var events []show.Event
-	m := &p.bench.Modules[r.Module]
+	m := &b.Modules[r.Module]
 	for i := range r.Events {
 		e := &r.Events[i]
-		input := slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == e.Input })
-		if input < 0 || e.Module != "" && e.Module != m.ID {
+		input, ok := e.of(m)
+		if !ok {
 			continue
 		}
 		list, err := e.events(&m.Show.Inputs[input], input, time.Duration(e.AtMs)*time.Millisecond)
@@ -237,7 +251,7 @@ func (r *JudgeRequest) judge() (*PlayJudgement, error) {
 		events = append(events, list...)
 	}
 	slices.SortStableFunc(events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
-	found, err := play.Judge(p.bench, r.Module, events, r.UntilMs)
+	found, err := play.Judge(b, r.Module, events, r.UntilMs)
 	if err != nil {
 		return nil, invalid(err)
 	}

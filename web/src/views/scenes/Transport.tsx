@@ -1,7 +1,7 @@
 import IconButton from "@mui/material/IconButton";
 import { useRef, useState } from "react";
 import { reason, type Bench, type Finding, type Module } from "../../api/client";
-import { eventsFromCSV, eventsToCSV, judgePlay, type PlayEvent } from "../../api/plays";
+import { eventsFromCSV, eventsToCSV, judgePlay } from "../../api/plays";
 import { Icon } from "../../ui/Icon";
 import { keep } from "../../ui/keep";
 import type { Play } from "./usePlay";
@@ -118,7 +118,7 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
         className="quiet"
         disabled={play.events.length === 0}
         title="Begins anew; what happened happens again at its times"
-        onClick={() => again(play)}
+        onClick={() => play.restart(play.events)}
       >
         Once more
       </button>
@@ -144,8 +144,6 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
     </div>
   );
 }
-
-const again = (play: Play) => play.restart(play.events.map((e): PlayEvent => ({ ...e })));
 
 /** What the last changes cost, in words. */
 function load(play: Play): string {
