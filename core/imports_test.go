@@ -14,11 +14,11 @@ import (
 
 // floors lists core's packages from the ground up: a package imports only those
 // before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "run", "firmware", "firmware/firmtest", "play"}
+var floors = []string{"finding", "logbook", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "sight", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "fault", "diagnose", "practice", "run", "firmware", "firmware/firmtest", "play"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{
-	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "io", "maps", "math", "math/bits", "math/rand/v2", "slices", "sort", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
+	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "hash/maphash", "io", "maps", "math", "math/bits", "math/rand/v2", "slices", "sort", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
 	"regexp", "encoding/csv", "encoding/json", // of embedded tables
 	"golang.org/x/text/unicode/norm", "golang.org/x/text/unicode/runenames", "periph.io/x/conn/v3/i2c", "periph.io/x/conn/v3/physic",
 }

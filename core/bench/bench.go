@@ -11,6 +11,7 @@ package bench
 import (
 	"slatebell/core/glyph"
 	"slatebell/core/link"
+	"slatebell/core/logbook"
 )
 
 // Format and Version identify the document.
@@ -36,6 +37,8 @@ type Bench struct {
 	Glyphs  glyph.Library `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
 	Wiring  Wiring        `json:"wiring,omitzero"`
 	Code    Code          `json:"code,omitzero" doc:"of the program that is exported"`
+
+	Log []logbook.Entry `json:"log,omitempty" nullable:"false" maxItems:"10000" doc:"what was written down at the bench; only where a bench is passed on, as entries are kept by themselves"`
 }
 
 // Module is one display with its link, its glyphs and its screens.

@@ -55,6 +55,11 @@ func (b *Bench) Validate() error {
 			p = append(p, Problem{fmt.Sprintf("/devices/%d/addresses", i), err.Error()})
 		}
 	}
+	for i := range b.Log {
+		if err := b.Log[i].Validate(); err != nil {
+			p = append(p, Problem{fmt.Sprintf("/log/%d", i), err.Error()})
+		}
+	}
 	for i := range b.Modules {
 		m := &b.Modules[i]
 		at := fmt.Sprintf("/modules/%d", i)

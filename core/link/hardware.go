@@ -2,6 +2,7 @@ package link
 
 import (
 	"fmt"
+	"math/bits"
 	"slices"
 	"strings"
 
@@ -97,7 +98,18 @@ func (w Joined) Swapped(a, b string) Joined {
 	return w
 }
 
-// Header is a Joined compiled to tables, so that no time is spent on it while a
+// Drives is what drives each pin of a header by bits, as plain numbers: two of them
+// are equal where no level of any line tells them apart. The zero value is a header
+// that nothing is joined to.
+type Drives struct {
+	From         [Lines]Pins // lines that reach each pin, by the pin's bit
+	Ground, High Pins        // pins that are tied to ground, or to the supply or another pull-up
+}
+
+// Lines is how many lines there are between program and header.
+const Lines = len(lineNames)
+
+// Header is a Drives compiled to tables, so that no time is spent on it while a
 // program plays.
 type Header struct {
 	high     Pins      // pins that are high while no line pulls them low
@@ -108,80 +120,102 @@ type Header struct {
 	register *Register // nil: the plain one
 }
 
-// Compile builds the tables of a wiring. A pin without a driver reads high where
-// the controller pulls it up (D0–D7, RS and R/W: HD44780U data sheet,
-// ADE-207-272(Z), "Pull-up MOS current", from memory); an enable without one makes
-// no edge, and stays low.
+// Compile builds the tables of a wiring.
 func (w *Joined) Compile() (*Header, error) {
-	h := &Header{}
-	var from [len(lineNames)]Pins // lines that reach each pin
-	var grounded Pins             // pins that are tied low
+	d, err := w.drives()
+	if err != nil {
+		return nil, err
+	}
+	h := d.Compile()
+	return h, h.Shift(w)
+}
+
+// Shift sets how the inputs of a 74HC595 before the header are wired, as a Joined
+// says.
+func (h *Header) Shift(w *Joined) error {
+	if w.Register == nil {
+		return nil
+	}
+	r, err := newRegister(w.Register)
+	if err != nil {
+		return err
+	}
+	if !r.plain() {
+		h.register = r
+	}
+	return nil
+}
+
+// drives reads the words of a wiring.
+func (w *Joined) drives() (d Drives, err error) {
 	for name, text := range w.Pins {
 		pin := slices.Index(lineNames[:], name)
 		if pin < 0 {
-			return nil, fmt.Errorf("wiring: pin %q; expected one of %s", name, strings.Join(lineNames[:], ", "))
+			return d, fmt.Errorf("wiring: pin %q; expected one of %s", name, strings.Join(lineNames[:], ", "))
 		}
 		bit := Pins(1) << pin
 		for _, source := range sources(text) {
 			switch line := slices.Index(lineNames[:], source); {
 			case line >= 0:
-				from[pin] |= 1 << line
+				d.From[pin] |= 1 << line
 			case source == Ground:
-				grounded |= bit
+				d.Ground |= bit
 			case source == Supply || source == Pulled:
-				h.high |= bit
-				h.released |= bit
+				d.High |= bit
 			case source == "data" || source == "clock" || source == "latch":
-				grounded |= bit // of a 74HC595's host lines, low but for their short pulses
+				d.Ground |= bit // of a 74HC595's host lines, low but for their short pulses
 			default:
-				return nil, fmt.Errorf("wiring: %s is driven by %q; expected lines, %s, %s or %s", name, source, Ground, Supply, Pulled)
+				return d, fmt.Errorf("wiring: %s is driven by %q; expected lines, %s, %s or %s", name, source, Ground, Supply, Pulled)
 			}
 		}
 	}
-	for pin := range lineNames {
+	return d, nil
+}
+
+// Compile builds the tables. A pin without a driver reads high where the controller
+// pulls it up (D0–D7, RS and R/W: HD44780U data sheet, ADE-207-272(Z), "Pull-up MOS
+// current", from memory); an enable without one makes no edge, and stays low.
+func (d *Drives) Compile() *Header {
+	h := &Header{high: d.High, released: d.High}
+	var pulls [Lines]Pins // pins that each line pulls low
+	for pin, lines := range d.From {
 		bit := Pins(1) << pin
 		pulled := bit&(hd44780.DataPins|hd44780.RS|hd44780.RW) != 0
 		if pulled {
 			h.released |= bit
 		}
-		if pulled || from[pin] != 0 {
+		if pulled || lines != 0 {
 			h.high |= bit
 		}
+		for rest := lines; rest != 0; rest &= rest - 1 {
+			pulls[bits.TrailingZeros16(uint16(rest))] |= bit
+		}
 	}
-	h.high &^= grounded
-	h.released &^= grounded
-	for pin, lines := range from {
-		bit := Pins(1) << pin
-		for levels := range h.low {
-			if lines&0x7F&^Pins(levels) != 0 {
-				h.low[levels] |= bit
+	h.high &^= d.Ground
+	h.released &^= d.Ground
+	// Each level is one with one line more up, and what that line pulls low.
+	for levels := len(h.low) - 2; levels >= 0; levels-- {
+		line := bits.TrailingZeros16(^uint16(levels))
+		h.low[levels] = h.low[levels|1<<line] | pulls[line]
+	}
+	for levels := len(h.more) - 2; levels >= 0; levels-- {
+		line := bits.TrailingZeros16(^uint16(levels))
+		h.more[levels] = h.more[levels|1<<line] | pulls[7+line]
+	}
+	for bus := len(h.back) - 1; bus >= 0; bus-- {
+		if bus == len(h.back)-1 {
+			h.back[bus] = 0xFF
+			for pin := range 8 {
+				if d.Ground>>pin&1 != 0 {
+					h.back[bus] &^= byte(d.From[pin])
+				}
 			}
+			continue
 		}
-		for levels := range h.more {
-			if lines>>7&0x3F&^Pins(levels) != 0 {
-				h.more[levels] |= bit
-			}
-		}
+		pin := bits.TrailingZeros16(^uint16(bus))
+		h.back[bus] = h.back[bus|1<<pin] &^ byte(d.From[pin])
 	}
-	for bus := range h.back {
-		low := Pins(0)
-		for pin := range 8 {
-			if bus>>pin&1 == 0 || grounded>>pin&1 == 1 {
-				low |= from[pin]
-			}
-		}
-		h.back[bus] = ^byte(low)
-	}
-	if w.Register != nil {
-		r, err := newRegister(w.Register)
-		if err != nil {
-			return nil, err
-		}
-		if !r.plain() {
-			h.register = r
-		}
-	}
-	return h, nil
+	return h
 }
 
 // sources splits what drives a pin.

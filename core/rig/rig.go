@@ -227,6 +227,20 @@ func (r *Rig) Follow(p *sequence.Program) {
 	r.origin = r.now
 }
 
+// Again powers the module up anew behind other hardware, as a rig does that was just
+// made; with quiet nothing is reported. It spares what New works out of module and link.
+func (r *Rig) Again(h link.Hardware, quiet bool) {
+	*r = Rig{module: r.module, coder: r.coder, parallel: r.parallel, rise: r.rise, fall: r.fall, count: r.count, step: -1, edges: r.edges, dark: never, contended: never, fought: never}
+	for i := range r.count {
+		report := r.reporter(i)
+		if quiet {
+			report = nil
+		}
+		r.controllers[i] = hd44780.New(r.module.Controller(), report)
+	}
+	r.Wire(h)
+}
+
 // Wire sets what stands between program and header pins, before anything is
 // played. A module that is not fed does nothing.
 func (r *Rig) Wire(h link.Hardware) {
@@ -239,6 +253,10 @@ func (r *Rig) Wire(h link.Hardware) {
 		r.controllers[i].HoldEnable(r.seen(i, r.pins))
 	}
 }
+
+// Lose lets a word of the programs played from here on go missing, counted from 1; 0
+// for none.
+func (r *Rig) Lose(word int) { r.hardware.Lost = word }
 
 // Judge states what the hardware shows beside limits of time: half a byte left
 // in a controller, a backlight that went off on the way, an expander that was

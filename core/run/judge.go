@@ -11,6 +11,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/sight"
 )
 
 // judgeLink adds what the link's settings alone are at risk of.
@@ -71,11 +72,11 @@ func (s *Setup) judgeSupply(r *Run) {
 	}
 	f := finding.Finding{Severity: finding.Warning, Path: s.pointer("/display"), Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
 	switch look := r.Last().Glass(&r.Module, r.Contrast).Look; {
-	case look.Lit < faintest:
+	case look.Lit < sight.Faintest:
 		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal, VDD − VO, is too small to turn a dot."
 		f.Fix = "Turn the contrast up: VO nearer to ground, or below it where the module is fed 3.3 V."
-	case look.Dark > darkest:
+	case look.Dark > sight.Darkest:
 		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
 		f.Fix = "Turn the contrast down: VO further from ground."
@@ -100,12 +101,8 @@ func (s *Setup) potless(r *Run) bool {
 	if s.Display.Supply.Contrast != nil || s.Display.Measured.VOMV != nil || r.Contrast <= 1 {
 		return false
 	}
-	return r.Last().Glass(&r.Module, 1).Look.Lit < faintest
+	return r.Last().Glass(&r.Module, 1).Look.Lit < sight.Faintest
 }
-
-// What can be told apart on the glass: dots weaker than faintest are not seen,
-// and where dots that are off are stronger than darkest, the cells are blocks.
-const faintest, darkest = 0.3, 0.6
 
 // place points findings that name no place at the screen, where they are about
 // cells, or at the link, and offers to settle what a setting of the link brings

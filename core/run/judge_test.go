@@ -81,10 +81,10 @@ func TestPlacesAndRemedies(t *testing.T) {
 	}
 	s := slice("backpack", "Tide")
 	s.Link.Outputs.Setup = "with-e"
-	if found := mustRun(t, s, Options{Fault: WrongAddress}).Findings; len(found) == 0 || len(found[0].Remedies) > 0 {
+	if found := mustRun(t, s, Options{Fault: "bus.address:0x20"}).Findings; len(found) == 0 || len(found[0].Remedies) > 0 {
 		t.Errorf("a wrong address: %s", outline(found))
 	}
-	if found := mustRun(t, slice("backpack", "Tide", "High"), Options{Fault: LostNibble}).Findings; !strings.Contains(outline(found), "glass.differs /modules/0/screens/0/rows\n") || !strings.Contains(outline(found), "wire.half-byte /modules/0/link\n") {
+	if found := mustRun(t, slice("backpack", "Tide", "High"), Options{Fault: "nibble.lost:12.1"}).Findings; !strings.Contains(outline(found), "glass.differs /modules/0/screens/0/rows\n") || !strings.Contains(outline(found), "wire.half-byte /modules/0/link\n") {
 		t.Errorf("a lost nibble: %s", outline(found))
 	}
 }

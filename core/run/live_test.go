@@ -147,7 +147,7 @@ func FuzzFaults(f *testing.F) {
 		m.Link.Outputs.Setup = []string{"", "before", "with-e"}[pick(3)]
 		m.Link.PinNS = []int{0, 20, 300}[pick(3)]
 		m.Link.Waits = []string{"", "typical"}[pick(2)]
-		o := Options{Fault: []Fault{NoFault, NoInit, WrongAddress, LostNibble, NoWaits, CrossedWires}[pick(6)], LostAt: int(at)}
+		o := Options{Fault: mistakes[pick(len(mistakes))]}
 		for _, b := range ops[:min(len(ops), 200)] {
 			o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: b&7 == 5, Byte: b}, Enable: link.Enable(b % 3)})
 		}

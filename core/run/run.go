@@ -17,6 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/fault"
 	"slatebell/core/field"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
@@ -29,19 +30,6 @@ import (
 	"slatebell/core/sequence"
 )
 
-// Fault is a mistake of the trade, made in the rig or the traffic.
-type Fault string
-
-// The faults.
-const (
-	NoFault      Fault = ""
-	NoInit       Fault = "no-init"       // the host forgot the initialisation
-	WrongAddress Fault = "wrong-address" // the backpack has another address than the program
-	LostNibble   Fault = "lost-nibble"   // one pulse of E goes missing in the text
-	NoWaits      Fault = "no-waits"      // the host waits for no operation
-	CrossedWires Fault = "crossed-wires" // D4 and D5 are swapped
-)
-
 // Setup is what a run needs of a bench: one module with one of its screens, and
 // what host and bus are to it. Of takes it out of a document.
 type Setup struct {
@@ -49,6 +37,7 @@ type Setup struct {
 	Host    HostSide      `json:"host,omitzero"`
 	Display bench.Display `json:"display"`
 	Link    bench.Link    `json:"link"`
+	Fitting bench.Fitting `json:"fitting,omitzero" doc:"what it is wired up with; faults are made in it"`
 	Glyphs  glyph.Bank    `json:"glyphs,omitempty" nullable:"false" maxItems:"8"`
 	Library glyph.Library `json:"library,omitempty" nullable:"false" maxItems:"800" doc:"drawings that the screen names by key"`
 	Rows    []string      `json:"rows" nullable:"false" maxItems:"64" doc:"text of each row of the screen"`
@@ -85,7 +74,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 	}
 	s := &m.Screens[at.Screen]
 	return Setup{
-		At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Glyphs: m.Glyphs,
+		At: at, Host: HostSide{b.Host.Part, b.Host.BearsMV, b.Bus.SpeedHz}, Display: m.Display, Link: m.Link, Fitting: m.Fitting, Glyphs: m.Glyphs,
 		Library: screen.Named(s.Rows, s.Fields, b.Glyphs), Rows: s.Rows, Fields: s.Fields, Cursor: s.Cursor, Scroll: s.Scroll, Joined: breadboard.Joined(b, at.Module),
 	}, nil
 }
@@ -94,8 +83,7 @@ func Of(b *bench.Bench, at At) (Setup, error) {
 type Options struct {
 	NoInit bool             // the module was initialised before: leave the initialisation out
 	Live   []sequence.Aimed // follow the screen
-	Fault  Fault
-	LostAt int // with LostNibble: the step, counted from 1, that loses its first pulse of E; 0 for the first character
+	Fault  string           // of the catalogue that package fault has for the setup, by its id; "" for none
 }
 
 // Run is one pass through the whole loop.
@@ -169,15 +157,14 @@ func (s *Setup) Run(o Options) (*Run, error) {
 	}
 	r := &Run{Module: mod, Fields: s.Fields, Contrast: s.contrast(&mod), Wired: wired, Layout: screen.Compose(&mod, s.text(), s.sources())}
 	r.Glyphs = r.Layout.Bank
-	options := sequence.Options{
-		Init: !o.NoInit && o.Fault != NoInit, Forget: o.Fault == NoInit, Hasty: o.Fault == NoWaits, Waits: sequence.Waits(s.Link.Waits),
-		Brightness: uint8(s.Display.Supply.Brightness), Glyphs: r.Glyphs, Live: o.Live,
-		Cursor: cursorOf(s.Cursor),
+	options := s.options()
+	options.Init, options.Glyphs, options.Live = !o.NoInit, r.Glyphs, o.Live
+	if o.Fault != "" {
+		err = r.fail(s, o, options)
+	} else {
+		err = r.sound(o, s.Joined, options)
 	}
-	if r.Program, err = sequence.Compile(mod, wired, r.Layout.Codes(), options); err != nil {
-		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
-	}
-	if err := r.play(o, s.Joined); err != nil {
+	if err != nil {
 		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
 	}
 	s.judgeLink(r)
@@ -199,48 +186,54 @@ func (s *Setup) contrast(m *module.Module) float64 {
 	return s.Display.Contrast(m)
 }
 
-// wire puts together what stands between the program and the header: the wires as
-// they lie, if they are known, and the mistake that is made on purpose.
-func (r *Run) wire(o Options, joined *link.Joined) error {
-	wiring := link.Joined{}
-	if joined != nil {
-		wiring = *joined
-		r.Hardware.Deaf, r.Hardware.Dead = wiring.Deaf != "", wiring.Dead != ""
-	}
-	switch o.Fault {
-	case WrongAddress:
-		r.Hardware.Deaf = true
-	case CrossedWires:
-		if wiring.Pins == nil {
-			wiring.Pins = link.Straight(&r.Wired).Pins
-		}
-		wiring = wiring.Swapped("D4", "D5")
-	case LostNibble:
-		r.Hardware.Lost = r.pulse(o.LostAt) + 1
-	}
-	if wiring.Pins == nil && wiring.Register == nil {
-		return nil
-	}
-	header, err := wiring.Compile()
-	r.Hardware.Header = header
-	return err
+// options are those of the setup's program.
+func (s *Setup) options() sequence.Options {
+	return sequence.Options{Waits: sequence.Waits(s.Link.Waits), Brightness: uint8(s.Display.Supply.Brightness), Cursor: cursorOf(s.Cursor)}
 }
 
-// play plays the program into a rig and gathers the findings.
-func (r *Run) play(o Options, joined *link.Joined) error {
-	hardware, err := rig.New(r.Module, r.Wired)
+// sound compiles the screen and plays it behind the wires as they lie, if they are known.
+func (r *Run) sound(o Options, joined *link.Joined, options sequence.Options) (err error) {
+	if r.Program, err = sequence.Compile(r.Module, r.Wired, r.Layout.Codes(), options); err != nil {
+		return err
+	}
+	if joined != nil {
+		r.Hardware.Deaf, r.Hardware.Dead = joined.Deaf != "", joined.Dead != ""
+		if joined.Pins != nil || joined.Register != nil {
+			if r.Hardware.Header, err = joined.Compile(); err != nil {
+				return err
+			}
+		}
+	}
+	var before *sequence.Program
+	if o.NoInit {
+		if before, err = sequence.Compile(r.Module, r.Wired, bytes.Repeat([]byte{' '}, r.Module.Geometry.Cells()), sequence.Options{Init: true}); err != nil {
+			return err
+		}
+	}
+	return r.play(r.Wired, before, len(o.Live) == 0)
+}
+
+// fail plays the screen with a fault of the catalogue made in the module as it ought
+// to be wired.
+func (r *Run) fail(s *Setup, o Options, options sequence.Options) error {
+	subject := s.subject(&r.Module, options)
+	made, err := fault.Make(subject, o.Fault)
 	if err != nil {
 		return err
 	}
-	if err := r.wire(o, joined); err != nil {
+	r.Module, r.Program, r.Hardware, r.Contrast = made.Module, made.Program, made.Hardware, made.Contrast
+	return r.play(made.Wired, made.Before, len(o.Live) == 0)
+}
+
+// play plays the program into a rig that is wired as its hardware says, after what was
+// sent before, which may be nil, and gathers the findings.
+func (r *Run) play(wired link.Link, before *sequence.Program, compare bool) error {
+	hardware, err := rig.New(r.Module, wired)
+	if err != nil {
 		return err
 	}
 	hardware.Wire(r.Hardware)
-	if o.NoInit {
-		before, err := sequence.Compile(r.Module, r.Wired, bytes.Repeat([]byte{' '}, r.Module.Geometry.Cells()), sequence.Options{Init: true})
-		if err != nil {
-			return err
-		}
+	if before != nil {
 		hardware.Follow(before)
 	}
 	r.Moments = make([]rig.Moment, 1, len(r.Program.Steps)+1)
@@ -255,30 +248,13 @@ func (r *Run) play(o Options, joined *link.Joined) error {
 		}
 	})
 	r.Findings = append([]finding.Finding{}, r.Layout.Findings...)
-	if len(o.Live) == 0 {
+	if compare {
 		glass := r.Last().Glass(&r.Module, r.Contrast)
 		r.Findings = append(r.Findings, r.Layout.Compare(&glass)...)
 	}
 	r.Findings = append(r.Findings, rig.Findings(hardware.Violations())...)
 	r.Findings = append(r.Findings, hardware.Judge()...)
 	return nil
-}
-
-// pulse returns the word that first raises E in a step counted from 1, or for
-// the first character with 0; -1 where there is none.
-func (r *Run) pulse(step int) int {
-	for i := range r.Program.Steps {
-		s := &r.Program.Steps[i]
-		if step == 0 && s.Kind != sequence.Text || step != 0 && step != i+1 {
-			continue
-		}
-		for w := s.First; w < s.First+s.Count; w++ {
-			if r.Program.Coder.Raises(r.Program.Words[w]) {
-				return w
-			}
-		}
-	}
-	return -1
 }
 
 // Last is the moment after all steps.

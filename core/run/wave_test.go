@@ -11,6 +11,9 @@ import (
 
 func ref[T any](v T) *T { return &v }
 
+// mistakes are faults that every link has; "" is none.
+var mistakes = []string{"", "start.none", "nibble.lost:12.1", "wait.none", "wire.short:D4,D5", "wire.open:RS", "entry.back", "wire.open:VSS", "rom.other:A02"}
+
 // TestWavesAreWhatArrives drives a second controller by nothing but the drawn
 // levels of the header pins: it ends as the rig's did, on every link, whatever
 // is wrong between host and module.
@@ -20,12 +23,12 @@ func TestWavesAreWhatArrives(t *testing.T) {
 		lines[name] = 1 << i
 	}
 	type wired struct {
-		fault  Fault
+		fault  string
 		joined *link.Joined
 	}
 	cases := map[link.Kind][]wired{}
 	for _, kind := range link.Kinds {
-		for _, fault := range []Fault{NoFault, NoInit, WrongAddress, LostNibble, NoWaits, CrossedWires} {
+		for _, fault := range mistakes {
 			cases[kind] = append(cases[kind], wired{fault, nil})
 		}
 	}
@@ -35,7 +38,7 @@ func TestWavesAreWhatArrives(t *testing.T) {
 	delete(open.Pins, "RW") // R/W pulled high
 	short := straight.Swapped("E", "E")
 	short.Pins["E"] = "E+D4"
-	cases[link.Parallel4] = append(cases[link.Parallel4], wired{NoFault, &open}, wired{NoFault, &short}, wired{NoFault, ref(straight.Swapped("E", "RS"))})
+	cases[link.Parallel4] = append(cases[link.Parallel4], wired{"", &open}, wired{"", &short}, wired{"", ref(straight.Swapped("E", "RS"))})
 	for _, register := range []map[string]string{ // a 74HC595 wired up wrongly
 		{"SER": "data", "SRCLK": "latch", "RCLK": "clock", "OE": "low", "SRCLR": "high"},
 		{"SER": "clock", "SRCLK": "data", "RCLK": "latch", "OE": "low", "SRCLR": "high"},
@@ -43,7 +46,7 @@ func TestWavesAreWhatArrives(t *testing.T) {
 		{"SER": "data", "SRCLK": "clock", "RCLK": "latch", "OE": "high", "SRCLR": "high"},
 		{"SER": "data", "SRCLK": "clock", "RCLK": "latch", "OE": "low"},
 	} {
-		cases[link.ShiftReg] = append(cases[link.ShiftReg], wired{NoFault, &link.Joined{Pins: straight.Pins, Register: register}})
+		cases[link.ShiftReg] = append(cases[link.ShiftReg], wired{"", &link.Joined{Pins: straight.Pins, Register: register}})
 	}
 	for kind, list := range cases {
 		for _, w := range list {
@@ -85,7 +88,7 @@ func TestWavesAreWhatArrives(t *testing.T) {
 func TestWavesInPieces(t *testing.T) {
 	for _, kind := range link.Kinds {
 		for _, grouping := range []string{"byte", "operation", "screen"} {
-			for _, o := range []Options{{}, {Fault: LostNibble, LostAt: 4}, {Fault: WrongAddress}, {Fault: CrossedWires}} {
+			for _, o := range []Options{{}, {Fault: "nibble.lost:4.1"}, {Fault: "wire.open:E"}, {Fault: "wire.short:D4,D5"}} {
 				m := slice(string(kind), "Tide")
 				m.Display.Geometry = "8x1"
 				m.Link.Outputs.Transactions, m.Link.ReadWrite = grouping, true

@@ -146,3 +146,22 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	}
 	return b.Program(), nil
 }
+
+// Again makes a program of steps as they are given: their operations, meanings and
+// waits stand; where they lie on the wire and in time is worked out anew. A Wait of
+// a step that sends is what passes before the next one.
+func Again(m module.Module, l link.Link, steps []Step) (*Program, error) {
+	b, err := NewBuilder(m, l, Options{})
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range steps {
+		s.Pause = 0
+		if s.Kind == Wait {
+			b.WaitFor(s.Wait, s.Meaning)
+		} else {
+			b.add(s)
+		}
+	}
+	return b.Program(), nil
+}

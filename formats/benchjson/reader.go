@@ -25,8 +25,9 @@ import (
 	"slatebell/core/bench"
 )
 
-// MaxSize bounds a document, in bytes.
-const MaxSize = 4 << 20
+// MaxSize bounds a document, in bytes: a bench takes less than 4 MiB, the rest is
+// pictures of its log.
+const MaxSize = 32 << 20
 
 // maxProblems bounds how much is said about one document.
 const maxProblems = 20

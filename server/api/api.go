@@ -29,6 +29,8 @@ type Server struct {
 	store   *store.Store
 	runs    runCache
 	plays   plays
+	finders finders
+	rounds  rounds
 	handler http.Handler
 }
 
@@ -39,6 +41,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 func (s *Server) Rest() {
 	s.runs.shrink()
 	s.plays.forget()
+	s.finders.shrink()
 }
 
 // Options say what a handler serves.
@@ -115,6 +118,9 @@ func build(o Options) (*Server, huma.API) {
 	registerScreens(api)
 	registerCode(api)
 	s.registerPlays(api)
+	s.registerFaults(api)
+	s.registerPractice(api)
+	s.registerLog(api)
 	registerFall(api)
 	s.registerCard(api)
 	engine.NoRoute(frontEnd(o.Files))

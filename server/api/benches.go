@@ -148,7 +148,7 @@ func (s *Server) registerBenches(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,
-		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, MaxBodyBytes: maxBody, SkipValidateBody: true},
+		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, MaxBodyBytes: benchjson.MaxSize, SkipValidateBody: true},
 		func(_ context.Context, in *struct {
 			RawBody []byte `contentType:"application/json"`
 		}) (*one, error) {
@@ -218,6 +218,9 @@ func (s *Server) registerBenches(api huma.API) {
 		func(_ context.Context, in *BenchPath) (*huma.StreamResponse, error) {
 			r, err := s.store.Get(in.ID)
 			if err != nil {
+				return nil, storeError(err)
+			}
+			if r.Bench.Log, err = s.store.FullLog(in.ID); err != nil {
 				return nil, storeError(err)
 			}
 			var text bytes.Buffer

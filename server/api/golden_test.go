@@ -161,14 +161,15 @@ func TestAnswers(t *testing.T) {
 	if res := ask(t, "POST", s.URL+"/api/wiring/plan", crowd, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, "made for 16 at most") {
 		t.Errorf("17 modules: %d, %s", res.StatusCode, refusal)
 	}
-	for _, fault := range []run.Fault{run.NoInit, run.WrongAddress, run.LostNibble, run.NoWaits, run.CrossedWires} {
+	for _, fault := range []string{"start.none", "bus.address:0x3F", "nibble.lost:12.1", "wait.none", "wire.short:D4,D5"} {
+		name, _, _ := strings.Cut(fault, ":")
 		small := backpack
 		small.Rows = []string{"Tide"}
 		var result RunResult
-		if err := json.Unmarshal(hold("fault-"+string(fault), "POST", "/api/runs", RunRequest{Setup: small, Fault: string(fault)}), &result); err != nil {
+		if err := json.Unmarshal(hold("fault-"+name, "POST", "/api/runs", RunRequest{Setup: small, Fault: fault}), &result); err != nil {
 			t.Fatal(err)
 		}
-		hold("fault-waves-"+string(fault), "GET", "/api/runs/"+result.ID+"/waves?from=2&to=2", nil)
+		hold("fault-waves-"+name, "GET", "/api/runs/"+result.ID+"/waves?from=2&to=2", nil)
 	}
 }
 

@@ -21,14 +21,13 @@ import (
 // RunRequest asks for a run of one screen of a module.
 type RunRequest struct {
 	run.Setup
-	Live   []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
-	Fault  string          `json:"fault,omitempty" enum:"no-init,wrong-address,lost-nibble,no-waits,crossed-wires" doc:"a mistake to make on purpose"`
-	LostAt int             `json:"lostAt,omitempty" minimum:"0" doc:"lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's"`
+	Live  []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
+	Fault string          `json:"fault,omitempty" maxLength:"120" doc:"a fault to make on purpose, by its id in the catalogue that POST /api/faults lists"`
 }
 
 // options returns what the request asks of the run.
 func (r *RunRequest) options() run.Options {
-	o := run.Options{Fault: run.Fault(r.Fault), LostAt: r.LostAt}
+	o := run.Options{Fault: r.Fault}
 	for _, op := range r.Live {
 		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable)})
 	}

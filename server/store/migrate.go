@@ -17,6 +17,20 @@ var migrations = []string{
 		updated_at DATETIME NOT NULL
 	)`,
 	`ALTER TABLE benches ADD COLUMN binned_at DATETIME`,
+	`CREATE TABLE entries (
+		id INTEGER PRIMARY KEY AUTOINCREMENT,
+		bench_id INTEGER NOT NULL REFERENCES benches(id) ON DELETE CASCADE,
+		at DATETIME NOT NULL,
+		document TEXT NOT NULL CHECK (json_valid(document))
+	);
+	CREATE INDEX entries_of_bench ON entries(bench_id, at);
+	CREATE TABLE pictures (
+		entry_id INTEGER NOT NULL REFERENCES entries(id) ON DELETE CASCADE,
+		n INTEGER NOT NULL,
+		type TEXT NOT NULL,
+		data BLOB NOT NULL,
+		PRIMARY KEY (entry_id, n)
+	)`,
 }
 
 // migrate brings the schema up to date. SQLite's user_version holds the version

@@ -143,8 +143,11 @@ func get(db *gorm.DB, id uint) (Record, error) {
 	return r.record()
 }
 
-// Create stores a new bench at revision 1.
+// Create stores a new bench at revision 1; the entries of a log that it brings along
+// become rows of their own.
 func (s *Store) Create(b bench.Bench) (rec Record, err error) {
+	log := b.Log
+	b.Log = nil
 	doc, err := json.Marshal(b)
 	if err != nil {
 		return Record{}, fmt.Errorf("storing bench: %w", err)
@@ -153,6 +156,11 @@ func (s *Store) Create(b bench.Bench) (rec Record, err error) {
 		r := row{Name: b.Name, Revision: 1, Document: string(doc)}
 		if err := tx.Create(&r).Error; err != nil {
 			return fmt.Errorf("storing bench: %w", err)
+		}
+		for _, e := range log {
+			if _, err := note(tx, r.ID, e); err != nil {
+				return fmt.Errorf("storing the bench’s log: %w", err)
+			}
 		}
 		rec, err = r.record()
 		return err
@@ -177,6 +185,7 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 		if err != nil {
 			return err
 		}
+		next.Log = nil // its entries are rows of their own, changed by themselves
 		doc, err := json.Marshal(next)
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)

@@ -170,6 +170,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benches/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was written down at a bench */
+        get: operations["get-log"];
+        put?: never;
+        /** Write an entry into the log */
+        post: operations["add-entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log as csv */
+        get: operations["get-log-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/log.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log as md */
+        get: operations["get-log-md"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/log/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete an entry with its pictures */
+        delete: operations["strike-entry"];
+        options?: never;
+        head?: never;
+        /** Change the text of an entry */
+        patch: operations["reword-entry"];
+        trace?: never;
+    };
+    "/api/benches/{id}/log/{entry}/pictures/{n}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of an entry */
+        get: operations["get-picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/benches/{id}/modules/{module}/card": {
         parameters: {
             query?: never;
@@ -284,6 +371,57 @@ export interface paths {
         put?: never;
         /** Ballistics of meters, parts that give a fall, levels of a stick */
         post: operations["work-out-fall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** List the faults that can be made in a module with its screen */
+        post: operations["list-faults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** List the faults that are looked for, and hidden, in a module of a bench */
+        post: operations["list-module-faults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find what may be wrong from what is seen, and what to do next */
+        post: operations["find-faults"];
         delete?: never;
         options?: never;
         head?: never;
@@ -692,6 +830,91 @@ export interface paths {
         put?: never;
         /** Go on with shows that were begun */
         post: operations["play-on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a round of practice: a fault is hidden in the simulated module */
+        post: operations["begin-round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a round has come */
+        get: operations["get-round"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name the fault; that ends the round */
+        post: operations["answer-round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round}/hints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a hint; it costs more than a test */
+        post: operations["hint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round}/tests/{test}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carry a test out on the hidden fault; it costs its minutes */
+        post: operations["inspect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1120,6 +1343,10 @@ export interface components {
             /** @description of all frames, by writing the cells with another slot */
             write: components["schemas"]["WireCost"];
         };
+        "Answer-roundRequest": {
+            /** @description ids of the catalogue */
+            faults: string[];
+        };
         Area: {
             /** Format: double */
             h: number;
@@ -1222,6 +1449,8 @@ export interface components {
             /** @description the library of glyphs */
             glyphs?: components["schemas"]["Drawing"][];
             host?: components["schemas"]["Host"];
+            /** @description what was written down at the bench; only where a bench is passed on, as entries are kept by themselves */
+            log?: components["schemas"]["Entry"][];
             modules: components["schemas"]["Module"][];
             name: string;
             /**
@@ -1953,6 +2182,27 @@ export interface components {
              */
             on?: "press" | "release" | "long" | "step" | "line" | "tick" | "above" | "below" | "accept" | "cancel";
         };
+        Entry: {
+            /** Format: date-time */
+            at: string;
+            /** @description codes of what was found */
+            causes?: string[];
+            /**
+             * Format: int64
+             * @description within the program that keeps it
+             */
+            id?: number;
+            /** @enum {string} */
+            kind: "measured" | "seen" | "tried" | "found" | "changed" | "lit" | "scan" | "practice" | "note" | "anew";
+            /** @description id of the module that it is about; absent: the whole bench */
+            module?: string;
+            pictures?: components["schemas"]["Picture"][];
+            /** @description how a round of practice went */
+            round?: components["schemas"]["Round"];
+            text: string;
+            /** @description what was measured */
+            value?: components["schemas"]["Value"];
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -2064,6 +2314,23 @@ export interface components {
              */
             supplyMV?: number;
         };
+        FaultChoice: {
+            code: string;
+            id: string;
+            /** @description of the header or the backpack */
+            pins?: string[];
+            /** @description wires, supply, bus or program */
+            topic: string;
+            what: string;
+            where: string;
+        };
+        FaultyModule: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
+            /** Format: int64 */
+            screen: number;
+        };
         Feed: {
             /** @description name of the field, on whatever screen */
             field: string;
@@ -2129,6 +2396,54 @@ export interface components {
             contrast?: components["schemas"]["ContrastResult"];
             /** @description absent: it has no backlight */
             light?: components["schemas"]["LightResult"];
+        };
+        FindRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * @description what one would call the glass
+             * @enum {string}
+             */
+            class?: "blank" | "row-of-blocks" | "all-blocks" | "faint" | "signs";
+            /** @description how often each cause was found before, by its code */
+            found?: {
+                [key: string]: number;
+            };
+            /** @description lit from behind */
+            light?: boolean;
+            /** Format: int64 */
+            module: number;
+            /**
+             * @description how signs differ from what was sent
+             * @enum {string}
+             */
+            pattern?: "right" | "shifted" | "every-other" | "rows" | "more" | "partly" | "garbage";
+            /** @description of tests */
+            results?: components["schemas"]["TestResult"][];
+            /** Format: int64 */
+            screen: number;
+            /** @description what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code */
+            typed?: string[];
+            /** @description cells that are not as they ought to be, row by row */
+            wrong?: number[];
+        };
+        FindResult: {
+            /**
+             * Format: int64
+             * @description that were simulated
+             */
+            cases: number;
+            /** @description the likeliest first */
+            causes: components["schemas"]["LikelyCause"][];
+            /** @description what the glass may look like, each drawn by a case of the catalogue */
+            looks: components["schemas"]["GlassLook"][];
+            /** @description how the glass ought to look */
+            sent: components["schemas"]["Glass"];
+            /** @description one cause is as good as sure */
+            settled: boolean;
+            /** @description what to do next, what tells most for its minutes first */
+            tests: components["schemas"]["TestChoice"][];
+            /** @description rows of the test text */
+            text: string[];
         };
         Finding: {
             /** @description the cells it is about */
@@ -2284,6 +2599,11 @@ export interface components {
             /** @description the rows as characters */
             text: string[];
         };
+        GlassLook: {
+            class: string;
+            glass: components["schemas"]["Glass"];
+            pattern?: string;
+        };
         Glyph: {
             /** @description what it shows, such as é or bell */
             name: string;
@@ -2393,6 +2713,19 @@ export interface components {
             pull?: "host" | "up" | "down";
             serial?: components["schemas"]["Serial"];
             signal?: components["schemas"]["Sensor"];
+        };
+        Inspected: {
+            glass?: components["schemas"]["Glass"];
+            id: string;
+            says: string;
+            title: string;
+        };
+        Inspection: {
+            do: string;
+            id: string;
+            /** Format: double */
+            minutes: number;
+            title: string;
         };
         Instruction: {
             /**
@@ -2526,6 +2859,35 @@ export interface components {
             supplyMV: number;
             /** Format: double */
             wishedMA: number;
+        };
+        LikelyCause: {
+            /** @description such as wire.swapped; two joined by + */
+            code: string;
+            /**
+             * Format: double
+             * @description part of what was seen that it would show so, 0–1
+             */
+            explains: number;
+            /** @description what settles it */
+            fix: string;
+            glass: components["schemas"]["Glass"];
+            /** @description code and place; two faults at once are joined by + */
+            id: string;
+            /** @description gone once the supply was away */
+            passing?: boolean;
+            /** @description pins of header or backpack that it is about */
+            pins?: string[];
+            /**
+             * Format: double
+             * @description of all that is possible, 0–1
+             */
+            share: number;
+            /** @enum {string} */
+            topic: "wires" | "supply" | "bus" | "program";
+            what: string;
+            where: string;
+            /** @description why it stands where it stands */
+            why: string;
         };
         Link: {
             /**
@@ -2710,6 +3072,19 @@ export interface components {
              * @description index
              */
             screen: number;
+        };
+        Log: {
+            /** @description how often each cause was found, since the last entry that begins anew; these move the ranking of causes */
+            counts: {
+                [key: string]: number;
+            };
+            /** @description the newest first */
+            entries: components["schemas"]["Entry"][];
+            /**
+             * Format: int64
+             * @description entries of the whole log
+             */
+            total: number;
         };
         Look: {
             /**
@@ -3065,6 +3440,16 @@ export interface components {
             path: string;
             value?: unknown;
         };
+        OutcomeChoice: {
+            /** @description what it would mean, the likeliest first */
+            causes: string[];
+            /** Format: double */
+            chance: number;
+            /** @description where it is a glass */
+            glass?: components["schemas"]["Glass"];
+            key: string;
+            says: string;
+        };
         Outputs: {
             /**
              * Format: int64
@@ -3137,6 +3522,13 @@ export interface components {
             /** @description the cheapest may move the glass over its memory */
             shift?: boolean;
             to: components["schemas"]["Setup"];
+        };
+        Picture: {
+            /** @description the file; absent where the picture is fetched by itself */
+            data?: string;
+            name: string;
+            /** @enum {string} */
+            type: "image/png" | "image/jpeg";
         };
         PinFact: {
             label: string;
@@ -3502,6 +3894,71 @@ export interface components {
              */
             fastMs?: number;
         };
+        "Reword-entryRequest": {
+            text: string;
+        };
+        Round: {
+            /**
+             * Format: double
+             * @description that the best plan takes
+             */
+            best: number;
+            /** Format: int64 */
+            level: number;
+            /**
+             * Format: double
+             * @description that the maker took, as they would be in life
+             */
+            minutes: number;
+            right: boolean;
+            /** Format: int64 */
+            score: number;
+            topic?: string;
+        };
+        RoundRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * Format: int64
+             * @description 1: nothing to be read; 2: wrong signs; 3: any fault that shows; 4: two at once
+             */
+            level: number;
+            /** Format: int64 */
+            module: number;
+            /** Format: int64 */
+            screen: number;
+            /**
+             * @description absent: any
+             * @enum {string}
+             */
+            topic?: "wires" | "supply" | "bus" | "program";
+        };
+        RoundState: {
+            /** @description what was done, in its order */
+            done: components["schemas"]["Inspected"][];
+            /** @description how it looks */
+            glass: components["schemas"]["Glass"];
+            /**
+             * Format: double
+             * @description minutes of a hint
+             */
+            hintCost: number;
+            hints: string[];
+            id: string;
+            /** Format: int64 */
+            level: number;
+            /** @description how the glass ought to look */
+            sent: components["schemas"]["Glass"];
+            /**
+             * Format: double
+             * @description minutes, as they would be in life
+             */
+            spent: number;
+            /** @description what can be done */
+            tests: components["schemas"]["Inspection"][];
+            topic?: string;
+            /** @description once the answer is given */
+            verdict?: components["schemas"]["Verdict"];
+        };
         RowFacts: {
             /** @description a–j, or top+, top-, bottom- or bottom+ of a rail */
             name: string;
@@ -3515,13 +3972,12 @@ export interface components {
             /** @description where it is left once the screen is written */
             cursor?: components["schemas"]["Cursor"];
             display: components["schemas"]["Display"];
-            /**
-             * @description a mistake to make on purpose
-             * @enum {string}
-             */
-            fault?: "no-init" | "wrong-address" | "lost-nibble" | "no-waits" | "crossed-wires";
+            /** @description a fault to make on purpose, by its id in the catalogue that POST /api/faults lists */
+            fault?: string;
             /** @description places on the screen whose text changes */
             fields?: components["schemas"]["Field"][];
+            /** @description what it is wired up with; faults are made in it */
+            fitting?: components["schemas"]["Fitting"];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
@@ -3531,11 +3987,6 @@ export interface components {
             link: components["schemas"]["Link"];
             /** @description operations given by hand, after the screen */
             live?: components["schemas"]["LiveOperation"][];
-            /**
-             * Format: int64
-             * @description lost-nibble: the step, counted from 1, whose first pulse of E goes missing; absent: the first character's
-             */
-            lostAt?: number;
             /** @description text of each row of the screen */
             rows: string[];
             /** @description the row that runs through the glass */
@@ -3782,6 +4233,8 @@ export interface components {
             display: components["schemas"]["Display"];
             /** @description places on the screen whose text changes */
             fields?: components["schemas"]["Field"][];
+            /** @description what it is wired up with; faults are made in it */
+            fitting?: components["schemas"]["Fitting"];
             glyphs?: components["schemas"]["Glyph"][];
             host?: components["schemas"]["HostSide"];
             /** @description how the module is wired up; absent: as it ought to be */
@@ -4026,6 +4479,34 @@ export interface components {
              */
             voMV: number;
         };
+        TestChoice: {
+            /**
+             * Format: double
+             * @description information that it gives
+             */
+            bits: number;
+            do: string;
+            id: string;
+            meter?: boolean;
+            /** Format: double */
+            minutes: number;
+            outcomes: components["schemas"]["OutcomeChoice"][];
+            title: string;
+            /** @description another program is sent */
+            upload?: boolean;
+            /** @description it reads a voltage */
+            volts?: boolean;
+        };
+        TestResult: {
+            /**
+             * Format: int64
+             * @description what was measured, in place of outcome
+             */
+            mV?: number;
+            /** @description key of what was seen */
+            outcome?: string;
+            test: string;
+        };
         TextPlace: {
             /**
              * Format: int64
@@ -4119,6 +4600,31 @@ export interface components {
             highMV: number;
             /** Format: int64 */
             lowMV: number;
+        };
+        Value: {
+            /** Format: double */
+            amount: number;
+            name: string;
+            unit: string;
+        };
+        Verdict: {
+            /**
+             * Format: double
+             * @description minutes of the finder’s own plan
+             */
+            best: number;
+            fix: string[];
+            hidden: components["schemas"]["FaultChoice"][];
+            /** Format: double */
+            minutes: number;
+            /** @description the finder’s own plan */
+            plan: components["schemas"]["Inspected"][];
+            right: boolean;
+            /**
+             * Format: int64
+             * @description 0–100
+             */
+            score: number;
         };
         Waves: {
             /** Format: double */
@@ -5061,6 +5567,422 @@ export interface operations {
             };
         };
     };
+    "get-log": {
+        parameters: {
+            query?: {
+                /** @description kinds with commas between them; absent: all */
+                kinds?: string;
+                /** @description id; absent: any */
+                module?: string;
+                /** @description words that stand in an entry */
+                text?: string;
+                /** @description RFC 3339; absent: from the beginning */
+                from?: string;
+                /** @description RFC 3339 */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Entry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-log-csv": {
+        parameters: {
+            query?: {
+                /** @description kinds with commas between them; absent: all */
+                kinds?: string;
+                /** @description id; absent: any */
+                module?: string;
+                /** @description words that stand in an entry */
+                text?: string;
+                /** @description RFC 3339; absent: from the beginning */
+                from?: string;
+                /** @description RFC 3339 */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-log-md": {
+        parameters: {
+            query?: {
+                /** @description kinds with commas between them; absent: all */
+                kinds?: string;
+                /** @description id; absent: any */
+                module?: string;
+                /** @description words that stand in an entry */
+                text?: string;
+                /** @description RFC 3339; absent: from the beginning */
+                from?: string;
+                /** @description RFC 3339 */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "strike-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reword-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reword-entryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                entry: number;
+                n: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "print-card": {
         parameters: {
             query?: never;
@@ -5350,6 +6272,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fall"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultChoice"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-module-faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultyModule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultChoice"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "find-faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindResult"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6323,6 +7371,249 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-roundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    hint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: string;
+                test: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundState"];
                 };
             };
             /** @description Not Found */

@@ -1,0 +1,82 @@
+package run
+
+import (
+	"slices"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/bench"
+	"slatebell/core/fault"
+	"slatebell/core/link"
+	"slatebell/core/module"
+	"slatebell/core/plan"
+	"slatebell/core/screen"
+	"slatebell/core/sequence"
+	"slatebell/core/sight"
+)
+
+// Subject returns what faults are made in: the setup's module with its screen, as it
+// ought to be wired. Its error is a bench.Problem where the setup cannot be run.
+func (s *Setup) Subject() (*fault.Subject, error) {
+	mod, _, err := s.Build()
+	if err != nil {
+		return nil, err
+	}
+	return s.subject(&mod, s.options()), nil
+}
+
+// subject is Subject for a module that is built already.
+func (s *Setup) subject(m *module.Module, o sequence.Options) *fault.Subject {
+	whole := bench.Module{Display: s.Display, Fitting: s.Fitting}
+	bus := bench.Bus{SpeedHz: s.Host.BusHz}
+	f := fault.Fitting{Contrast: s.Display.Contrast(m), Pot: s.Fitting.Pot(), Light: s.Fitting.Light(), Lamp: whole.Backlight()}
+	if s.Link.Kind == string(link.Backpack) {
+		f.Pot = bench.UsualPotOhm * physic.Ohm // its trimmer
+	}
+	if look := m.Look(f.Contrast, duty(m), 0); look.Lit < sight.Faintest || look.Dark > sight.Darkest {
+		f.Contrast = min(m.UsualContrast(), 1)
+	}
+	if f.Pot == 0 {
+		f.Contrast = 1
+	}
+	return &fault.Subject{Module: *m, Link: s.Link.Build(&m.Geometry, &bus), Text: s.text(), Options: o, Fitting: f}
+}
+
+// duty is the number of dot lines that a module scans once it is initialised.
+func duty(m *module.Module) int {
+	if m.Geometry.TwoLine {
+		return 16
+	}
+	return 8
+}
+
+// SubjectOf returns what faults are made in for a screen of a bench: with the module's
+// other screens, which may be left on the glass, and the other parts of the bus, which
+// answer to a scan. Its error is that of Of, or a bench.Problem.
+func SubjectOf(b *bench.Bench, at At) (*fault.Subject, error) {
+	setup, err := Of(b, at)
+	if err != nil {
+		return nil, err
+	}
+	s, err := setup.Subject()
+	if err != nil {
+		return nil, err
+	}
+	m := &b.Modules[at.Module]
+	for i := range m.Screens {
+		o := &m.Screens[i]
+		if i != at.Screen {
+			s.Others = append(s.Others, screen.Text{Rows: o.Rows, Fields: o.Fields, Bank: m.Glyphs, Library: screen.Named(o.Rows, o.Fields, b.Glyphs)})
+		}
+	}
+	for _, n := range plan.Heard(b, m.Link.Outputs.Channel) {
+		if n.Module != at.Module {
+			s.Answers = append(s.Answers, n.At)
+			s.Answers = append(s.Answers, n.Part.Takes...)
+		}
+	}
+	slices.Sort(s.Answers)
+	s.Answers = slices.Compact(s.Answers)
+	s.Apart = b.Host.Supply.From == "supply"
+	return s, nil
+}

@@ -1,0 +1,317 @@
+package api
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"net/http"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/core/diagnose"
+	"slatebell/core/fault"
+	"slatebell/core/module"
+	"slatebell/core/run"
+	"slatebell/core/sight"
+)
+
+// FaultChoice is a fault of a catalogue.
+type FaultChoice struct {
+	ID    string   `json:"id"`
+	Code  string   `json:"code"`
+	Topic string   `json:"topic" doc:"wires, supply, bus or program"`
+	What  string   `json:"what"`
+	Where string   `json:"where"`
+	Pins  []string `json:"pins,omitempty" nullable:"false" doc:"of the header or the backpack"`
+}
+
+func faultChoice(f *fault.Fault) FaultChoice {
+	return FaultChoice{f.ID, f.Code, string(f.Topic), f.What(), f.Where(), f.Pins}
+}
+
+// mostOrders is how many orders of the data lines a list has; those of eight lines are
+// too many to choose from.
+const mostOrders = 100
+
+func faultChoices(faults []fault.Fault) *list[FaultChoice] {
+	out := &list[FaultChoice]{Body: []FaultChoice{}}
+	orders := 0
+	for i := range faults {
+		f := &faults[i]
+		if f.Code == "wire.order" {
+			if orders++; orders > mostOrders {
+				continue
+			}
+		}
+		if f.ID != fault.Sound {
+			out.Body = append(out.Body, faultChoice(f))
+		}
+	}
+	return out
+}
+
+// FaultyModule names a module of a bench with one of its screens.
+type FaultyModule struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"0"`
+	Screen int         `json:"screen" minimum:"0"`
+}
+
+// FindRequest says what is seen of a module, and asks what may be wrong.
+type FindRequest struct {
+	FaultyModule
+	Class   string         `json:"class,omitempty" enum:"blank,row-of-blocks,all-blocks,faint,signs" doc:"what one would call the glass"`
+	Pattern string         `json:"pattern,omitempty" enum:"right,shifted,every-other,rows,more,partly,garbage" doc:"how signs differ from what was sent"`
+	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code"`
+	Wrong   []int          `json:"wrong,omitempty" nullable:"false" maxItems:"160" doc:"cells that are not as they ought to be, row by row"`
+	Light   *bool          `json:"light,omitempty" doc:"lit from behind"`
+	Results []TestResult   `json:"results,omitempty" nullable:"false" maxItems:"60" doc:"of tests"`
+	Found   map[string]int `json:"found,omitempty" doc:"how often each cause was found before, by its code"`
+}
+
+// TestResult is what a test showed.
+type TestResult struct {
+	Test    string `json:"test" maxLength:"40"`
+	Outcome string `json:"outcome,omitempty" maxLength:"300" doc:"key of what was seen"`
+	MV      *int   `json:"mV,omitempty" minimum:"-20000" maximum:"20000" doc:"what was measured, in place of outcome"`
+}
+
+// FindResult is what may be wrong, and what to do next.
+type FindResult struct {
+	Sent    Glass         `json:"sent" doc:"how the glass ought to look"`
+	Cases   int           `json:"cases" doc:"that were simulated"`
+	Looks   []GlassLook   `json:"looks" nullable:"false" doc:"what the glass may look like, each drawn by a case of the catalogue"`
+	Causes  []LikelyCause `json:"causes" nullable:"false" doc:"the likeliest first"`
+	Tests   []TestChoice  `json:"tests" nullable:"false" doc:"what to do next, what tells most for its minutes first"`
+	Text    []string      `json:"text" nullable:"false" doc:"rows of the test text"`
+	Settled bool          `json:"settled" doc:"one cause is as good as sure"`
+}
+
+// GlassLook is one way that the glass may look, with a picture.
+type GlassLook struct {
+	Class   string `json:"class"`
+	Pattern string `json:"pattern,omitempty"`
+	Glass   Glass  `json:"glass"`
+}
+
+// LikelyCause is a cause with what it would show.
+type LikelyCause struct {
+	diagnose.Told
+	Glass Glass `json:"glass"`
+}
+
+// TestChoice is a test with what it may show.
+type TestChoice struct {
+	ID       string          `json:"id"`
+	Title    string          `json:"title"`
+	Do       string          `json:"do"`
+	Minutes  float64         `json:"minutes"`
+	Meter    bool            `json:"meter,omitempty"`
+	Upload   bool            `json:"upload,omitempty" doc:"another program is sent"`
+	Volts    bool            `json:"volts,omitempty" doc:"it reads a voltage"`
+	Bits     float64         `json:"bits" doc:"information that it gives"`
+	Outcomes []OutcomeChoice `json:"outcomes" nullable:"false"`
+}
+
+// OutcomeChoice is what a test may show.
+type OutcomeChoice struct {
+	Key    string   `json:"key"`
+	Says   string   `json:"says"`
+	Glass  *Glass   `json:"glass,omitempty" doc:"where it is a glass"`
+	Chance float64  `json:"chance"`
+	Causes []string `json:"causes" nullable:"false" doc:"what it would mean, the likeliest first"`
+}
+
+// Bounds of an answer.
+const (
+	shownCauses   = 12
+	shownTests    = 6
+	shownOutcomes = 9
+)
+
+// finders keeps the catalogues that were simulated last.
+type finders struct {
+	mu   sync.Mutex
+	kept []*keptFinder
+}
+
+// maxFinders is how many are kept.
+const maxFinders = 2
+
+// keptFinder is a simulated catalogue; whoever uses it holds its lock.
+type keptFinder struct {
+	mu  sync.Mutex
+	key [32]byte
+	x   *fault.Index
+	mod module.Module
+}
+
+// finder returns the catalogue of a module, locked; unlock it after use.
+func (s *Server) finder(m *FaultyModule) (*keptFinder, error) {
+	if err := m.Bench.Validate(); err != nil {
+		return nil, invalid(err)
+	}
+	subject, err := run.SubjectOf(&m.Bench, run.At{Module: m.Module, Screen: m.Screen})
+	if err != nil {
+		return nil, invalid(err)
+	}
+	doc, err := json.Marshal([]any{m.Bench.Modules[m.Module], m.Screen, m.Bench.Host, m.Bench.Bus, m.Bench.Glyphs, subject.Answers})
+	if err != nil {
+		return nil, err
+	}
+	key := sha256.Sum256(doc)
+	s.finders.mu.Lock()
+	defer s.finders.mu.Unlock()
+	for i, k := range s.finders.kept {
+		if k.key == key {
+			s.finders.kept = append(append(s.finders.kept[:i:i], s.finders.kept[i+1:]...), k)
+			k.mu.Lock()
+			return k, nil
+		}
+	}
+	x, err := fault.New(subject)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	k := &keptFinder{key: key, x: x, mod: subject.Module}
+	s.finders.kept = append(s.finders.kept, k)
+	if n := len(s.finders.kept); n > maxFinders {
+		s.finders.kept = s.finders.kept[n-maxFinders:]
+	}
+	k.mu.Lock()
+	return k, nil
+}
+
+// shrink drops the catalogues.
+func (f *finders) shrink() {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.kept = nil
+}
+
+// glass draws what is seen.
+func (k *keptFinder) glass(v *sight.View) Glass {
+	out := Glass{Cols: v.Cols, Rows: v.Rows, CellRows: k.mod.CellRows(), Light: v.Light, Text: k.x.Text(v), On: true, Lit: 1}
+	for i, c := range v.Cells {
+		dots, below := c.Unpack()
+		out.Dots = append(out.Dots, dots[:]...)
+		out.Dots = append(out.Dots, below[:out.CellRows-len(dots)]...)
+		out.Codes = append(out.Codes, 0)
+		switch {
+		case c.Shade() == sight.Dark:
+			out.Dark = 0.92
+		case c.Shade() == sight.Grey:
+			out.Dark = 0.45
+		}
+		if c.Faint() {
+			out.Lit = 0.4
+		}
+		if c.Shade() == 0 && c.Dots() == 0 {
+			if out.Bare == nil {
+				out.Bare = make([]bool, len(v.Cells))
+			}
+			out.Bare[i] = true
+		}
+	}
+	if out.Dark == 0 {
+		out.Bare = nil
+	}
+	return out
+}
+
+// seen is what a request says.
+func (r *FindRequest) seen() *diagnose.Seen {
+	s := &diagnose.Seen{Class: sight.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
+	for _, t := range r.Results {
+		s.Results = append(s.Results, diagnose.Result{Test: t.Test, Key: t.Outcome, MV: t.MV})
+	}
+	return s
+}
+
+// find answers what may be wrong.
+func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
+	f := diagnose.New(k.x, r.Found)
+	s := r.seen()
+	ranking, err := f.Rank(s)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	next, err := f.Next(ranking, nil)
+	if err != nil {
+		return nil, err
+	}
+	text, err := k.x.TestText()
+	if err != nil {
+		return nil, err
+	}
+	out := &FindResult{Sent: k.glass(k.x.View(0)), Cases: len(k.x.Cases), Text: text, Causes: []LikelyCause{}, Tests: []TestChoice{}, Looks: []GlassLook{}}
+	for _, l := range f.Looks() {
+		out.Looks = append(out.Looks, GlassLook{string(l.Class), string(l.Pattern), k.glass(k.x.View(l.View))})
+	}
+	for _, c := range ranking.Causes[:min(len(ranking.Causes), shownCauses)] {
+		out.Causes = append(out.Causes, LikelyCause{f.Tell(s, c), k.glass(k.x.View(k.x.Cases[c.Case].View))})
+	}
+	out.Settled = len(ranking.Causes) > 0 && ranking.Causes[0].Share >= diagnose.Sure
+	for i := range next[:min(len(next), shownTests)] {
+		out.Tests = append(out.Tests, k.choice(f, s, ranking, &next[i]))
+	}
+	return out, nil
+}
+
+// choice words a test that is proposed.
+func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ranking, p *diagnose.Proposal) TestChoice {
+	t := TestChoice{ID: p.Test.ID, Title: p.Test.Title, Do: p.Test.Do, Minutes: p.Test.Minutes, Meter: p.Test.Meter, Upload: p.Test.Upload, Volts: p.Test.Volts, Bits: p.Bits}
+	for _, b := range p.Branches[:min(len(p.Branches), shownOutcomes)] {
+		o := OutcomeChoice{Key: k.x.Key(b.Outcome), Says: f.Sees(b.Outcome), Chance: b.Chance, Causes: []string{}}
+		if v, ok := k.x.ViewOf(b.Outcome); ok {
+			g := k.glass(v)
+			o.Glass = &g
+		}
+		for _, i := range b.Causes[:min(len(b.Causes), 3)] {
+			o.Causes = append(o.Causes, f.Tell(s, r.Causes[i]).What)
+		}
+		t.Outcomes = append(t.Outcomes, o)
+	}
+	return t
+}
+
+func (s *Server) registerFaults(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body run.Setup }) (*list[FaultChoice], error) {
+			subject, err := in.Body.Subject()
+			if err != nil {
+				return nil, invalid(err)
+			}
+			faults, err := fault.List(subject)
+			if err != nil {
+				return nil, huma.Error422UnprocessableEntity(err.Error())
+			}
+			return faultChoices(faults), nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body FaultyModule }) (*list[FaultChoice], error) {
+			k, err := s.finder(&in.Body)
+			if err != nil {
+				return nil, err
+			}
+			defer k.mu.Unlock()
+			return faultChoices(k.x.Faults), nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "find-faults", Method: http.MethodPost, Path: "/api/faults/find", Summary: "Find what may be wrong from what is seen, and what to do next", Errors: []int{422}, MaxBodyBytes: maxBody},
+		func(_ context.Context, in *struct{ Body FindRequest }) (*struct{ Body FindResult }, error) {
+			k, err := s.finder(&in.Body.FaultyModule)
+			if err != nil {
+				return nil, err
+			}
+			defer k.mu.Unlock()
+			r, err := k.find(&in.Body)
+			if err != nil {
+				return nil, err
+			}
+			return &struct{ Body FindResult }{*r}, nil
+		})
+}
