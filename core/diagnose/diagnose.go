@@ -113,7 +113,7 @@ func (f *Finder) Rank(s *Seen) (*Ranking, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := &likelihood{f: f, seen: s, typed: typed, views: map[viewLoose]float64{}}
+	l := &likelihood{f: f, seen: s, typed: typed, blank: !slices.ContainsFunc(typed, func(s sign) bool { return !s.blank() }), views: map[viewLoose]float64{}}
 	for i := range x.Cases {
 		weight[i] *= l.of(&x.Cases[i])
 	}
@@ -197,6 +197,7 @@ type likelihood struct {
 	f     *Finder
 	seen  *Seen
 	typed []sign
+	blank bool // nothing was typed but blanks
 	views map[viewLoose]float64
 }
 
@@ -229,6 +230,9 @@ func (l *likelihood) view(at int32, loose bool) float64 {
 		p *= misseen
 	}
 	if l.typed != nil {
+		if c := v.Class(); (c == sight.Blank) != l.blank {
+			p *= misseen
+		}
 		for i, c := range v.Cells {
 			p *= l.typed[i].fits(c, loose)
 		}

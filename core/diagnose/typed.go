@@ -59,6 +59,28 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 	return out, nil
 }
 
+// Picture is what was typed as a glass would show it; signs that cannot be typed are
+// drawn as a frame.
+func (f *Finder) Picture(rows []string) (sight.View, error) {
+	sent := f.Index.View(0)
+	v := sight.View{Cols: sent.Cols, Rows: sent.Rows, Light: true, Cells: make([]sight.Cell, len(sent.Cells))}
+	signs, err := f.typed(rows)
+	for i, s := range signs {
+		switch {
+		case s.block:
+			v.Cells[i] = sight.Dark
+		case s.other:
+			v.Cells[i] = frame
+		default:
+			v.Cells[i] = s.dots[0]
+		}
+	}
+	return v, err
+}
+
+// frame stands for other dots.
+var frame = sight.Of(charrom.Dots{0x15, 0x00, 0x11, 0x00, 0x11, 0x00, 0x15}, [3]byte{})
+
 // Pattern is how a glass differs from what was sent.
 type Pattern string
 
@@ -69,7 +91,7 @@ const (
 	EveryOther Pattern = "every-other" // every other character is missing
 	RowsOff    Pattern = "rows"        // rows are missing or in the wrong place
 	More       Pattern = "more"        // signs that were not sent stand beside the text
-	Partly     Pattern = "partly"      // some of the text is right
+	Partly     Pattern = "partly"      // half of the text is right, or all that is seen of it
 	Garbage    Pattern = "garbage"     // other signs than were sent
 )
 
@@ -91,7 +113,7 @@ func patternOf(v, sent *sight.View) Pattern {
 	if c := v.Class(); c != sight.Signs && c != sight.Faint {
 		return "none"
 	}
-	right, signs, more := 0, 0, 0
+	right, signs, more, other := 0, 0, 0, 0
 	for i, s := range sent.Cells {
 		d := v.Cells[i].Dots()
 		switch {
@@ -99,6 +121,8 @@ func patternOf(v, sent *sight.View) Pattern {
 			signs++
 			if d == s.Dots() {
 				right++
+			} else if d != 0 {
+				other++
 			}
 		case d != 0:
 			more++
@@ -115,7 +139,7 @@ func patternOf(v, sent *sight.View) Pattern {
 		return RowsOff
 	case everyOther(v, sent):
 		return EveryOther
-	case 2*right >= signs:
+	case 2*right >= signs, right > 0 && other+more == 0:
 		return Partly
 	}
 	return Garbage

@@ -81,6 +81,7 @@ type TestResult struct {
 // FindResult is what may be wrong, and what to do next.
 type FindResult struct {
 	Sent    Glass         `json:"sent" doc:"how the glass ought to look"`
+	Seen    Glass         `json:"seen" doc:"what was typed, as a glass shows it"`
 	Cases   int           `json:"cases" doc:"that were simulated"`
 	Looks   []GlassLook   `json:"looks" nullable:"false" doc:"what the glass may look like, each drawn by a case of the catalogue"`
 	Causes  []LikelyCause `json:"causes" nullable:"false" doc:"the likeliest first"`
@@ -246,7 +247,11 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &FindResult{Sent: k.glass(k.x.View(0)), Cases: len(k.x.Cases), Text: text, Causes: []LikelyCause{}, Tests: []TestChoice{}, Looks: []GlassLook{}}
+	typed, err := f.Picture(r.Typed)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
+	out := &FindResult{Sent: k.glass(k.x.View(0)), Seen: k.glass(&typed), Cases: len(k.x.Cases), Text: text, Causes: []LikelyCause{}, Tests: []TestChoice{}, Looks: []GlassLook{}}
 	for _, l := range f.Looks() {
 		out.Looks = append(out.Looks, GlassLook{string(l.Class), string(l.Pattern), k.glass(k.x.View(l.View))})
 	}

@@ -86,6 +86,7 @@ func Bench() bench.Bench {
 			}
 		}
 	}
+	b.Log = log()
 	return b
 }
 

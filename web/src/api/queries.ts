@@ -69,10 +69,8 @@ export const catalogQuery = queryOptions({
 export interface Extras {
   /** Operations given by hand, after the screen. */
   live: LiveOperation[];
-  /** A mistake made on purpose. */
+  /** A mistake made on purpose, by its id in the catalogue of faults. */
   fault: Schemas["RunRequest"]["fault"];
-  /** With a lost nibble: the step that loses it, counted from 1; the first character's where absent. */
-  lostAt?: number;
 }
 
 export const noExtras: Extras = { live: [], fault: undefined };

@@ -2436,6 +2436,8 @@ export interface components {
             causes: components["schemas"]["LikelyCause"][];
             /** @description what the glass may look like, each drawn by a case of the catalogue */
             looks: components["schemas"]["GlassLook"][];
+            /** @description what was typed, as a glass shows it */
+            seen: components["schemas"]["Glass"];
             /** @description how the glass ought to look */
             sent: components["schemas"]["Glass"];
             /** @description one cause is as good as sure */

@@ -15,7 +15,9 @@ const BeginView = lazy(() => import("../views/begin/BeginView"));
 const BenchView = lazy(() => import("../views/bench/BenchView"));
 const BusView = lazy(() => import("../views/bus/BusView"));
 const CodeView = lazy(() => import("../views/code/CodeView"));
+const FaultsView = lazy(() => import("../views/faults/FaultsView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
+const LogView = lazy(() => import("../views/log/LogView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScenesView = lazy(() => import("../views/scenes/ScenesView"));
@@ -59,6 +61,8 @@ export function App() {
                       <Route path="scenes" element={<ScenesView />} />
                       <Route path="run" element={<RunView />} />
                       <Route path="code" element={<CodeView />} />
+                      <Route path="faults" element={<FaultsView />} />
+                      <Route path="log" element={<LogView />} />
                     </Route>
                     <Route path="*" element={<ToScreens />} />
                     <Route index element={<ToScreens />} />

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useEffect, useState } from "react";
 import { NavLink } from "react-router-dom";
+import { logQuery } from "../api/faults";
 import { checkQuery } from "../api/queries";
 import { Icon } from "../ui/Icon";
 import { useBench, useSavingState } from "../work/BenchContext";
@@ -23,10 +24,12 @@ export function Rail() {
     return () => window.clearTimeout(timer);
   }, [revision]);
   const { data: everywhere } = useQuery(checkQuery(id, rested));
+  const { data: log } = useQuery(logQuery(id));
   const onBus = bench.modules.some((m) => m.link.kind === "backpack") || (bench.devices ?? []).length > 0;
   const facts = {
     onBus,
     onTable: laid(bench),
+    noted: (log?.total ?? 0) > 0,
     drawn: (bench.glyphs ?? []).length > 0 || (module.glyphs ?? []).length > 0,
     staged: (module.show?.scenes ?? []).length > 0,
     empty: screen.rows.length === 0,

@@ -24,6 +24,8 @@ export interface Facts {
   drawn: boolean;
   /** The selected module has a show. */
   staged: boolean;
+  /** Something was written into the log. */
+  noted: boolean;
   /** Wires or boards lie on the table. */
   onTable: boolean;
   /** Of all modules of the bench; undefined until they are checked. */
@@ -112,6 +114,18 @@ export const groups: { title: string; views: View[] }[] = [
         title: "Code",
         icon: "code",
         state: ({ empty, findings }) => (empty ? "idle" : open(findings) ? "open" : "done"),
+      },
+      {
+        path: "faults",
+        title: "Faults",
+        icon: "seek",
+        state: ({ empty, findings }) => (empty ? "idle" : open(findings, "glass.", "wire.") ? "open" : "done"),
+      },
+      {
+        path: "log",
+        title: "Log",
+        icon: "book",
+        state: ({ noted }) => (noted ? "done" : "idle"),
       },
     ],
   },

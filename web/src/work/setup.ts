@@ -20,6 +20,7 @@ export function setupOf(bench: Bench, module: Module, screenAt: number, joined: 
     host: { part: bench.host?.part, bearsMV: bench.host?.bearsMV, busHz: bench.bus?.speedHz },
     display: module.display,
     link: module.link,
+    fitting: module.fitting,
     glyphs: module.glyphs,
     library: named.size > 0 ? (bench.glyphs ?? []).filter((d) => named.has(d.key ?? 0)) : undefined,
     rows: screen?.rows ?? [],

@@ -145,7 +145,8 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
   const [folded, setFolded] = useState(
     () =>
       (localStorage.getItem(key) ??
-        (["bench", "bus", "wiring", "glyphs", "scenes", "code"].includes(view) ? "yes" : "no")) === "yes",
+        (["bench", "bus", "wiring", "glyphs", "scenes", "code", "faults", "log"].includes(view) ? "yes" : "no")) ===
+      "yes",
   );
   const fold = useCallback(
     (next: boolean) => {

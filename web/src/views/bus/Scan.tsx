@@ -1,9 +1,10 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { ApiError, reason, type Bench, type BusNode, type ScanResult } from "../../api/client";
 import { catalogQuery, printoutQuery, scanQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
+import { useNote } from "../../work/useLog";
 import { Choice } from "../../ui/Choice";
 import { verdicts, type Match } from "./match";
 import css from "./Scan.module.css";
@@ -36,6 +37,18 @@ export function Scan({ bench, nodes, onMatches }: Props) {
   const result: ScanResult | undefined = from === "real" && text.trim() === "" ? undefined : scan.data;
   const shown = scan.error ? undefined : result;
   useEffect(() => onMatches(shown?.matches ?? []), [shown, onMatches]);
+  const note = useNote();
+  const logged = useRef("");
+  const write = () => {
+    if (from !== "real" || !shown || text.trim() === "" || text === logged.current) return;
+    logged.current = text;
+    const found = shown.matches.filter((m) => m.verdict !== "missing").map((m) => `${m.hex}: ${m.says}`);
+    void note({
+      kind: "scan",
+      module: "",
+      text: found.length > 0 ? `The scan found ${found.join("; ")}.` : "The scan found nothing.",
+    }).catch(() => undefined); // what was pasted still stands in the box
+  };
   const channels = [...new Set(nodes.map((n) => n.channel ?? 0))].filter((c) => c > 0).sort((a, b) => a - b);
   return (
     <section className={css.scan} aria-label="Scan">
@@ -91,6 +104,7 @@ export function Scan({ bench, nodes, onMatches }: Props) {
           placeholder={"Paste it as it is: sentences, [39, 104], 0x27, a table…"}
           value={text}
           onChange={(e) => setText(e.target.value)}
+          onBlur={write}
           onKeyDown={(e) => {
             if ((e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key)) e.stopPropagation(); // the box undoes its own
           }}

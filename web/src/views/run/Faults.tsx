@@ -1,61 +1,53 @@
-import { useState } from "react";
-import type { Extras } from "../../api/queries";
+import { useQuery } from "@tanstack/react-query";
+import { faultsQuery, type FaultChoice } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
 import css from "./Transport.module.css";
 
-const faults: { value: NonNullable<Extras["fault"]>; title: string }[] = [
-  { value: "no-init", title: "No initialisation" },
-  { value: "wrong-address", title: "Wrong address" },
-  { value: "no-waits", title: "No waits" },
-  { value: "crossed-wires", title: "D4 and D5 swapped" },
-  { value: "lost-nibble", title: "Lost pulse of E" },
+const topics: [topic: string, title: string][] = [
+  ["program", "Program"],
+  ["wires", "Wires"],
+  ["bus", "Bus"],
+  ["supply", "Supply and contrast"],
 ];
 
-/** Mistakes to make on purpose, to see on the glass what they look like. */
-export function Faults({ at }: { at: number }) {
-  const { module } = useBench();
+/** Mistakes to make on purpose, to see on the glass what they look like: all that the catalogue has for this module. */
+export function Faults() {
+  const { setup } = useBench();
   const { extras, setExtras, choose } = useStep();
-  const [step, setStep] = useState("");
-  const make = (fault: Extras["fault"], lostAt: number) => {
+  const { data: faults } = useQuery(faultsQuery({ ...setup, joined: undefined }));
+  const make = (fault: string) => {
     choose(null);
-    setExtras({ ...extras, fault, lostAt: fault === "lost-nibble" && lostAt > 0 ? lostAt : undefined });
+    setExtras({ ...extras, fault: fault || undefined });
   };
+  const made = faults?.find((f) => f.id === extras.fault);
   return (
     <span className={css.faults}>
       <select
         className="entry"
         aria-label="Mistake"
-        title="A mistake of the host, made on purpose: see on the glass what it looks like"
+        title={made ? `${made.what} (${made.where})` : "A mistake made on purpose: see on the glass what it looks like"}
         value={extras.fault ?? ""}
-        onChange={(e) => make((e.target.value || undefined) as Extras["fault"], Number(step))}
+        onChange={(e) => make(e.target.value)}
       >
         <option value="">No mistake</option>
-        {faults.map((f) => (
-          <option
-            key={f.value}
-            value={f.value}
-            disabled={f.value === "wrong-address" && module.link.kind !== "backpack"}
-          >
-            {f.title}
-          </option>
+        {topics.map(([topic, title]) => (
+          <Group key={topic} title={title} faults={(faults ?? []).filter((f) => f.topic === topic)} />
         ))}
       </select>
-      {extras.fault === "lost-nibble" && (
-        <input
-          className="entry"
-          type="number"
-          min={1}
-          aria-label="Step that loses a pulse"
-          title="Step that loses its first pulse of E; empty: the first character"
-          placeholder={at >= 0 ? `step ${at + 1}` : "step"}
-          value={step}
-          onChange={(e) => {
-            setStep(e.target.value);
-            make("lost-nibble", Number(e.target.value));
-          }}
-        />
-      )}
     </span>
+  );
+}
+
+function Group({ title, faults }: { title: string; faults: FaultChoice[] }) {
+  if (faults.length === 0) return null;
+  return (
+    <optgroup label={title}>
+      {faults.map((f) => (
+        <option key={f.id} value={f.id}>
+          {f.what}
+        </option>
+      ))}
+    </optgroup>
   );
 }

@@ -68,7 +68,7 @@ export function Transport({ steps, player, stops, search }: Props) {
       <ToggleButton value="loop" size="small" selected={player.loop} onChange={() => player.setLoop(!player.loop)}>
         Loop
       </ToggleButton>
-      <Faults at={at} />
+      <Faults />
       <span className={css.stop}>
         <input
           className="entry"

@@ -9,14 +9,14 @@ import {
   type PointerEvent,
 } from "react";
 import type { Thing, WireFacts, WiringResult } from "../../api/client";
+import css from "../../parts/board/Board.module.css";
+import { Boards } from "../../parts/board/Boards";
+import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
+import { ThingShape, type ThingActs } from "../../parts/board/Things";
+import { WireShape, type WireActs } from "../../parts/board/Wires";
 import { Icon } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
-import { Boards } from "./Boards";
-import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "./geometry";
-import { ThingShape, type ThingActs } from "./Things";
 import type { TableEdit } from "./useTableEdit";
-import { WireShape, type WireActs } from "./Wires";
-import css from "./Drawing.module.css";
 
 /** What is looked at. */
 export type Picked = { wire: number } | { thing: string } | undefined;

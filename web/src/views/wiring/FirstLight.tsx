@@ -5,6 +5,7 @@ import { firstLightQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { Field } from "../../ui/Field";
 import { useBench } from "../../work/BenchContext";
+import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
 import css from "./FirstLight.module.css";
 
@@ -16,6 +17,7 @@ interface Props {
 /** The first power-up, step by step: what to do, what one should see, and what it means when one sees something else. */
 export function FirstLight({ result, onPick }: Props) {
   const { bench, module, change } = useBench();
+  const note = useNote();
   const index = bench.modules.indexOf(module);
   const slim = {
     ...bench,
@@ -37,8 +39,9 @@ export function FirstLight({ result, onPick }: Props) {
         ],
       },
     }));
+  const written = (e: Noted) => void note(e).catch(() => undefined); // the step stands in the bench all the same
   const measured = module.display.measured ?? {};
-  const now = steps.find((s) => !seen(s.id));
+  const next = steps.find((s) => !seen(s.id));
   return (
     <section className={css.steps} aria-label={`First light of ${module.name || "the module"}`}>
       <h2>First light of {module.name || "this module"}</h2>
@@ -46,14 +49,15 @@ export function FirstLight({ result, onPick }: Props) {
         {steps.map((s) => {
           const at = seen(s.id);
           return (
-            <li key={s.id} data-now={s === now || undefined} data-done={at ? "" : undefined}>
+            <li key={s.id} data-now={s === next || undefined} data-done={at ? "" : undefined}>
               <label className={css.head}>
                 <input
                   type="checkbox"
                   checked={at !== undefined}
-                  onChange={(e) =>
-                    set(s.id, e.target.checked ? new Date().toISOString().slice(0, 19) + "Z" : undefined)
-                  }
+                  onChange={(e) => {
+                    set(s.id, e.target.checked ? now() : undefined);
+                    if (e.target.checked) written({ kind: "lit", text: `${s.title}: ${s.see}` });
+                  }}
                 />
                 <b>{s.title}</b>
                 {at && <small>{new Date(at.at).toLocaleString()}</small>}
@@ -77,6 +81,12 @@ export function FirstLight({ result, onPick }: Props) {
                     if (v !== undefined && !(v >= (most[0] ?? 0) && v <= (most[1] ?? 0)))
                       return Promise.resolve(`“${text}” is no such voltage; expected ${most[0]}–${most[1]} mV`);
                     const value = v === undefined ? undefined : Math.round(v);
+                    if (value !== undefined)
+                      written({
+                        kind: "measured",
+                        text: `${s.title} (planned ${s.planned ?? 0} ${s.unit ?? ""}):`,
+                        value: { name: s.id === "supply" ? "VDD" : "VO", amount: value, unit: "mV" },
+                      });
                     change((b) => ({
                       ...b,
                       modules: b.modules.map((m) =>

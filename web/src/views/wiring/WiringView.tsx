@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { wiringQuery } from "../../api/queries";
 import type { Finding, WiringResult } from "../../api/client";
+import "../../parts/board/colours.css";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { useBench } from "../../work/BenchContext";
@@ -15,7 +16,6 @@ import { PartCard } from "./PartCard";
 import { Sheet } from "./Sheet";
 import { useTableEdit } from "./useTableEdit";
 import { WorkList } from "./WorkList";
-import "./colours.css";
 import css from "./WiringView.module.css";
 
 /** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */

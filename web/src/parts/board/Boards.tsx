@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { WiringResult } from "../../api/client";
-import css from "./Drawing.module.css";
+import css from "./Board.module.css";
 
 interface Props {
   boards: WiringResult["boards"];

@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, type KeyboardEvent, type PointerEvent } from "react";
 import type { Module, PinSpot, Thing } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
-import { Glass } from "../../parts/glass/Glass";
-import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
+import { Glass } from "../glass/Glass";
+import { CELL_COLS, rowPitch } from "../glass/metrics";
 import { useBench } from "../../work/BenchContext";
-import css from "./Drawing.module.css";
+import css from "./Board.module.css";
 
 /** What can be done with a part; it stays the same, so that parts that did not change are not drawn again. */
 export interface ThingActs {

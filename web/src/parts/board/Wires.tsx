@@ -1,7 +1,7 @@
 import { memo, type KeyboardEvent, type PointerEvent } from "react";
 import type { WireFacts } from "../../api/client";
 import { pathOf } from "./geometry";
-import css from "./Drawing.module.css";
+import css from "./Board.module.css";
 
 /** What can be done with a wire; it stays the same, so that wires that did not change are not drawn again. */
 export interface WireActs {

@@ -1,0 +1,99 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { client, unwrap, type Bench, type Schemas, type Setup } from "./client";
+
+export type FindRequest = Schemas["FindRequest"];
+export type FindResult = Schemas["FindResult"];
+export type LikelyCause = Schemas["LikelyCause"];
+export type TestChoice = Schemas["TestChoice"];
+export type OutcomeChoice = Schemas["OutcomeChoice"];
+export type FaultChoice = Schemas["FaultChoice"];
+export type RoundState = Schemas["RoundState"];
+export type Entry = Schemas["Entry"];
+
+/** The faults that can be made in a module with its screen. */
+export const faultsQuery = (setup: Setup) =>
+  queryOptions({
+    queryKey: ["faults", setup],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults", { body: setup, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+
+/** A module of a bench with one of its screens. */
+export interface Faulty {
+  bench: Bench;
+  module: number;
+  screen: number;
+}
+
+/** What may be wrong, from what is seen. */
+export const findQuery = (body: FindRequest) =>
+  queryOptions({
+    queryKey: ["find", body],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults/find", { body, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
+    retry: false,
+  });
+
+/** The faults that may be hidden in a module. */
+export const catalogueQuery = (of: Faulty) =>
+  queryOptions({
+    queryKey: ["catalogue", of],
+    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults/catalogue", { body: of, signal })),
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+
+/** Begins a round of practice. */
+export const beginRound = async (of: Faulty, level: number, topic: Schemas["RoundRequest"]["topic"]) =>
+  unwrap(await client.POST("/api/practice", { body: { ...of, level, topic } }));
+
+/** Carries a test out on the hidden fault. */
+export const inspect = async (round: string, test: string) =>
+  unwrap(await client.POST("/api/practice/{round}/tests/{test}", { params: { path: { round, test } } }));
+
+/** Asks for a hint. */
+export const askHint = async (round: string) =>
+  unwrap(await client.POST("/api/practice/{round}/hints", { params: { path: { round } } }));
+
+/** Names the fault, which ends the round. */
+export const answerRound = async (round: string, faults: string[]) =>
+  unwrap(await client.POST("/api/practice/{round}/answer", { params: { path: { round } }, body: { faults } }));
+
+export interface LogFilter {
+  kinds: string;
+  module: string;
+  text: string;
+}
+
+export const noFilter: LogFilter = { kinds: "", module: "", text: "" };
+
+/** What was written down at a bench. */
+export const logQuery = (id: number, filter: LogFilter = noFilter) =>
+  queryOptions({
+    queryKey: ["log", id, filter],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/benches/{id}/log", { params: { path: { id }, query: filter }, signal })),
+    placeholderData: keepPreviousData,
+  });
+
+/** Writes an entry into the log. */
+export const addEntry = async (id: number, entry: Entry) =>
+  unwrap(await client.POST("/api/benches/{id}/log", { params: { path: { id } }, body: entry }));
+
+export const rewordEntry = async (id: number, entry: number, text: string) =>
+  unwrap(await client.PATCH("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } }, body: { text } }));
+
+export const strikeEntry = async (id: number, entry: number) =>
+  unwrap(await client.DELETE("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } } }));
+
+/** Where the log is fetched as a file. */
+export const logFile = (id: number, ending: "csv" | "md", filter: LogFilter): string =>
+  `/api/benches/${id}/log.${ending}?${new URLSearchParams({ ...filter }).toString()}`;
+
+/** Where a picture of an entry is. */
+export const pictureURL = (id: number, entry: number, n: number): string =>
+  `/api/benches/${id}/log/${entry}/pictures/${n}`;

@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { ApiError, reason } from "../../api/client";
+import { findQuery, logQuery } from "../../api/faults";
+import { wiringQuery } from "../../api/queries";
+import { useBench } from "../../work/BenchContext";
+import { loadingOf, wiringOf } from "../../work/setup";
+import { useNote } from "../../work/useLog";
+import { CauseCard } from "./CauseCard";
+import { Causes } from "./Causes";
+import { NextTest } from "./NextTest";
+import { Prior } from "./Prior";
+import { SeenPanel } from "./SeenPanel";
+import { asked, blank, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
+import css from "./FaultsView.module.css";
+
+/** From what is seen to what is wrong. */
+export function Finder() {
+  const { id, bench, module, screen } = useBench();
+  const note = useNote();
+  const key = `${id} ${module.id} ${screen.id}`;
+  const [held, setHeld] = useState<{ key: string; sheet: Sheet }>();
+  const [chosen, setChosen] = useState<string>();
+  const { data: log } = useQuery(logQuery(id));
+  const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
+  const slim = useMemo(() => loadingOf(bench, module), [bench, module]);
+  const cols = columnsOf(module.display.geometry);
+  const sheet = held?.key === key ? held.sheet : (keptSheet(key) ?? blank(cols.cols * cols.rows));
+  const set = (next: Sheet) => {
+    keepSheet(key, next);
+    setHeld({ key, sheet: next });
+  };
+  const { data: found, error } = useQuery(
+    findQuery({
+      bench: slim,
+      module: bench.modules.indexOf(module),
+      screen: module.screens.indexOf(screen),
+      found: log?.counts,
+      ...asked(sheet, cols.cols),
+    }),
+  );
+  if (!found) return <p role={error ? "alert" : undefined}>{error ? reason(error) : "Simulating every fault…"}</p>;
+  const cause = found.causes.find((c) => c.id === chosen) ?? found.causes[0];
+  const taken = (t: Taken) => {
+    set({ ...sheet, results: [...sheet.results.filter((r) => r.test !== t.test), t] });
+    setChosen(undefined);
+    void note({ kind: t.mV === undefined ? "tried" : "measured", text: `${t.title}: ${t.says}` }).catch(
+      () => undefined,
+    ); // the sheet keeps it too
+  };
+  return (
+    <div className={css.finder}>
+      <div className={css.column}>
+        <SeenPanel
+          found={found}
+          sheet={sheet}
+          tint={module.display.tint}
+          refused={error instanceof ApiError ? reason(error) : undefined}
+          onChange={set}
+        />
+      </div>
+      <div className={css.column}>
+        {untouched(sheet) ? (
+          <p className={css.hint}>
+            Nothing said yet: these are the faults that are met most. Say what you see, and the list becomes short.
+          </p>
+        ) : (
+          <NextTest key={found.tests[0]?.id} found={found} tint={module.display.tint} onTaken={taken} />
+        )}
+        <Causes found={found} tint={module.display.tint} chosen={cause?.id} onChoose={setChosen} />
+        <Prior counts={log?.counts ?? {}} />
+      </div>
+      <div className={css.column}>
+        {untouched(sheet) && chosen === undefined && <HowTo cases={found.cases} />}
+        {cause && (!untouched(sheet) || chosen !== undefined) && (
+          <CauseCard
+            key={cause.id}
+            found={found}
+            cause={cause}
+            wiring={wiring}
+            onMended={() => {
+              set(blank(sheet.cells.length));
+              setChosen(undefined);
+            }}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What this view does, while nothing was said yet. */
+function HowTo({ cases }: { cases: number }) {
+  return (
+    <section className={css.howto} aria-label="How it works">
+      <h2>How a fault is found</h2>
+      <ol>
+        <li>
+          <b>Say what you see.</b> Type the signs as they stand on the glass, row by row, or choose the picture that
+          looks like it. {cases.toLocaleString("en")} cases were played into this very module; those that show the same
+          are left.
+        </li>
+        <li>
+          <b>Do the next best test.</b> It tells most about the causes that are left for the minutes it takes. Choose
+          what you see then.
+        </li>
+        <li>
+          <b>Mend it.</b> The cause is shown on your board, with the glass before and after. It goes into the log, and
+          counts the next time.
+        </li>
+      </ol>
+    </section>
+  );
+}
+
+/** Columns and rows of a geometry by its name, such as 16x2 or 12x3@00,40,0C. */
+function columnsOf(name: string): { cols: number; rows: number } {
+  const [cols = 16, rows = 2] = (/^(\d+)x(\d+)/.exec(name)?.slice(1) ?? []).map(Number);
+  return { cols, rows };
+}

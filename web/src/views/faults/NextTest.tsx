@@ -1,0 +1,150 @@
+import { useState } from "react";
+import type { FindResult, OutcomeChoice, TestChoice } from "../../api/faults";
+import { Glass } from "../../parts/glass/Glass";
+import { CELL_COLS } from "../../parts/glass/metrics";
+import { groundOf } from "../../parts/glass/paint";
+import { tintOf } from "../../parts/glass/tints";
+import { Copy } from "../../ui/Copy";
+import type { Taken } from "./sheet";
+import css from "./NextTest.module.css";
+
+interface Props {
+  found: FindResult;
+  tint: string | undefined;
+  onTaken: (t: Taken) => void;
+}
+
+/** The next best test: what to do, and what each thing that one may see would mean; others may be chosen. */
+export function NextTest({ found, tint, onTaken }: Props) {
+  const [other, setOther] = useState<string>();
+  const test = found.tests.find((t) => t.id === other) ?? found.tests[0];
+  if (!test)
+    return (
+      <section className={css.card} aria-label="Next test">
+        <h2>Next test</h2>
+        <p>
+          {found.causes.length > 0 && found.settled
+            ? "None is needed: one cause is as good as sure."
+            : "No test tells these causes apart. Settle the first, and look again."}
+        </p>
+      </section>
+    );
+  return (
+    <section className={css.card} aria-label="Next test">
+      <header className={css.head}>
+        <h2>
+          {test === found.tests[0] ? "Next best test" : "Test"}: {test.title.toLowerCase()}
+        </h2>
+        <span className={css.cost}>
+          {test.minutes} min{test.meter && ", with a meter"}
+          {test.upload && ", with another program"}
+        </span>
+      </header>
+      <p>{test.id === "text" ? "Send this text, and look which of these you see." : test.do}</p>
+      {test.id === "text" && (
+        <p className={css.text}>
+          <Copy text={found.text.join("\n")} what="the test text">
+            {found.text.map((row) => (
+              <code key={row}>{row}</code>
+            ))}
+          </Copy>
+        </p>
+      )}
+      {test.volts && <Measured test={test} onTaken={onTaken} />}
+      <Outcomes test={test} tint={tint} onTaken={onTaken} />
+      {found.tests.length > 1 && (
+        <label className={css.other}>
+          Or do another{" "}
+          <select
+            className="entry"
+            value={test.id}
+            onChange={(e) => setOther(e.target.value === found.tests[0]?.id ? undefined : e.target.value)}
+          >
+            {found.tests.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.title} ({t.minutes} min)
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+    </section>
+  );
+}
+
+function Outcomes({ test, tint, onTaken }: { test: TestChoice } & Pick<Props, "tint" | "onTaken">) {
+  const [all, setAll] = useState(false);
+  const shown = all ? test.outcomes : test.outcomes.slice(0, FIRST);
+  const more = test.outcomes.length - shown.length;
+  return (
+    <ul className={css.outcomes}>
+      {shown.map((o) => (
+        <li key={o.key}>
+          <button
+            type="button"
+            onClick={() => onTaken({ test: test.id, title: test.title, says: o.says, outcome: o.key })}
+            aria-label={`I see: ${o.says}`}
+          >
+            {o.glass ? <Picture outcome={o} tint={tint} /> : <b>{o.says}</b>}
+            <span className={css.means}>
+              <b>{percent(o.chance)}</b> {o.causes[0]}
+              {o.causes.length > 1 && ` … or ${o.causes.length > 2 ? "others" : "another"}`}
+            </span>
+          </button>
+        </li>
+      ))}
+      {more > 0 && (
+        <li>
+          <button type="button" onClick={() => setAll(true)}>
+            I see something else: {more} more
+          </button>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** How many outcomes are shown at first. */
+const FIRST = 4;
+
+function Picture({ outcome: o, tint }: { outcome: OutcomeChoice; tint: string | undefined }) {
+  if (!o.glass) return null;
+  const pitch = Math.max(0.6, Math.min(1.5, 150 / (o.glass.cols * CELL_COLS)));
+  return (
+    <span className={css.mini} style={{ background: groundOf(o.glass, tintOf(tint)) }}>
+      <Glass glass={o.glass} tint={tint} pitch={pitch} name={o.says} />
+    </span>
+  );
+}
+
+/** A voltage that was measured, in place of the nearest that is listed. */
+function Measured({ test, onTaken }: { test: TestChoice } & Pick<Props, "onTaken">) {
+  const [text, setText] = useState("");
+  const volts = Number(text.replace(",", "."));
+  const good = text.trim() !== "" && Number.isFinite(volts) && Math.abs(volts) <= 20;
+  const take = () =>
+    good && onTaken({ test: test.id, title: test.title, says: `${volts.toFixed(2)} V`, mV: Math.round(volts * 1000) });
+  return (
+    <p className={css.measured}>
+      <label>
+        I measured{" "}
+        <input
+          className="entry"
+          inputMode="decimal"
+          value={text}
+          aria-invalid={text.trim() !== "" && !good}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => e.key === "Enter" && take()}
+        />{" "}
+        V
+      </label>{" "}
+      <button type="button" className="quiet" disabled={!good} onClick={take}>
+        Take it
+      </button>
+      {text.trim() !== "" && !good && <span role="alert"> expected volts, such as 4.9</span>}
+    </p>
+  );
+}
+
+/** A share for people. */
+export const percent = (share: number): string => (share < 0.005 ? "< 1 %" : `${Math.round(share * 100)} %`);

@@ -1,0 +1,171 @@
+import type { FindResult } from "../../api/faults";
+import { Glass } from "../../parts/glass/Glass";
+import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
+import { groundOf } from "../../parts/glass/paint";
+import { tintOf } from "../../parts/glass/tints";
+import { SeenGlass } from "./SeenGlass";
+import { blank, looks, untouched, type Sheet } from "./sheet";
+import css from "./SeenPanel.module.css";
+
+interface Props {
+  found: FindResult;
+  sheet: Sheet;
+  tint: string | undefined;
+  refused: string | undefined;
+  onChange: (next: Sheet) => void;
+}
+
+/** CSS pixels that the glasses of this panel may take across. */
+const WIDTH = 372;
+
+/** What one sees: typed, pointed at, or chosen among pictures that the rig draws. */
+export function SeenPanel({ found, sheet, tint, refused, onChange }: Props) {
+  const { sent } = found;
+  const pitch = Math.max(1.5, Math.min(3.4, Math.floor((2 * WIDTH) / (sent.cols * CELL_COLS + 4)) / 2));
+  const set = (next: Partial<Sheet>) => onChange({ ...sheet, ...next });
+  const small = Math.max(0.6, Math.min(1.1, 112 / (sent.cols * CELL_COLS)));
+  return (
+    <section className={css.panel} aria-label="What you see">
+      <header className={css.head}>
+        <h2>What do you see?</h2>
+        <button
+          type="button"
+          className="quiet"
+          disabled={untouched(sheet)}
+          onClick={() => onChange(blank(sheet.cells.length))}
+        >
+          Begin again
+        </button>
+      </header>
+      <p className={css.lead}>Type what stands on the real glass, or choose what looks like it.</p>
+      <SeenGlass
+        glass={found.seen}
+        cells={sheet.cells}
+        tint={tint}
+        pitch={pitch}
+        onType={(cells) => set({ cells, typed: cells.some((c) => c !== " "), look: undefined })}
+      />
+      {refused && (
+        <p role="alert" className={css.refused}>
+          {refused}
+        </p>
+      )}
+      <div className={css.looks} role="group" aria-label="What looks like it">
+        {found.looks.map((l) => {
+          const name = looks[l.pattern ?? l.class] ?? l.class;
+          const on = sheet.look?.class === l.class && sheet.look.pattern === l.pattern;
+          return (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={on}
+              onClick={() =>
+                set({
+                  look: on
+                    ? undefined
+                    : {
+                        class: l.class as NonNullable<Sheet["look"]>["class"],
+                        pattern: l.pattern as NonNullable<Sheet["look"]>["pattern"],
+                      },
+                })
+              }
+            >
+              <span className={css.mini} style={{ background: groundOf(l.glass, tintOf(tint)) }}>
+                <Glass glass={l.glass} tint={tint} pitch={small} name={name} />
+              </span>
+              {name}
+            </button>
+          );
+        })}
+      </div>
+      <div className={css.light} role="group" aria-label="Backlight">
+        <span>Backlight</span>
+        {(
+          [
+            [true, "lit"],
+            [false, "dark"],
+            [undefined, "not looked at"],
+          ] as const
+        ).map(([value, title]) => (
+          <button key={title} type="button" aria-pressed={sheet.light === value} onClick={() => set({ light: value })}>
+            {title}
+          </button>
+        ))}
+      </div>
+      <Pointed found={found} sheet={sheet} tint={tint} pitch={pitch} onChange={(wrong) => set({ wrong })} />
+      {sheet.results.length > 0 && (
+        <ul className={css.results} aria-label="What tests showed">
+          {sheet.results.map((r) => (
+            <li key={r.test}>
+              <span>
+                <b>{r.title}</b>: {r.says}
+              </span>
+              <button
+                type="button"
+                className="quiet"
+                aria-label={`Take back: ${r.title}`}
+                onClick={() => set({ results: sheet.results.filter((o) => o.test !== r.test) })}
+              >
+                Take back
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+interface PointedProps {
+  found: FindResult;
+  sheet: Sheet;
+  tint: string | undefined;
+  pitch: number;
+  onChange: (wrong: number[] | undefined) => void;
+}
+
+/** The glass as it ought to be, to point at what is otherwise on the real one. */
+function Pointed({ found, sheet, tint, pitch, onChange }: PointedProps) {
+  const { sent } = found;
+  const w = CELL_COLS * pitch;
+  const h = rowPitch(sent) * pitch;
+  const wrong = sheet.wrong ?? [];
+  const toggle = (i: number) => {
+    const next = wrong.includes(i) ? wrong.filter((o) => o !== i) : [...wrong, i].sort((a, b) => a - b);
+    onChange(next.length > 0 ? next : undefined);
+  };
+  return (
+    <div className={css.ought}>
+      <h3>It ought to show; point at what is otherwise</h3>
+      <div className={css.glass} style={{ padding: 2 * pitch, background: groundOf(sent, tintOf(tint)) }}>
+        <div className={css.area}>
+          <Glass glass={sent} tint={tint} pitch={pitch} name="It ought to" />
+          {sheet.cells.map((_, i) => (
+            <button
+              key={i}
+              type="button"
+              className={css.cell}
+              tabIndex={i === (wrong[0] ?? 0) ? 0 : -1}
+              aria-pressed={wrong.includes(i)}
+              aria-label={`Row ${Math.floor(i / sent.cols) + 1}, column ${(i % sent.cols) + 1} is otherwise`}
+              style={{
+                left: (i % sent.cols) * w - pitch / 2,
+                top: Math.floor(i / sent.cols) * h - pitch / 2,
+                width: w,
+                height: h,
+              }}
+              onClick={() => toggle(i)}
+              onKeyDown={(e) => {
+                const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -sent.cols, ArrowDown: sent.cols }[e.key];
+                if (step === undefined) return;
+                e.preventDefault();
+                const cells = e.currentTarget.parentElement?.querySelectorAll("button");
+                cells?.[i + step]?.focus();
+              }}
+            />
+          ))}
+        </div>
+      </div>
+    </div>
+  );
+}

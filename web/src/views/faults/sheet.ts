@@ -1,0 +1,84 @@
+import type { FindRequest } from "../../api/faults";
+
+/** Stands for a cell that cannot be typed, and for a solid block. */
+export const UNREADABLE = "\uFFFD";
+export const BLOCK = "\u2588";
+
+/** What a maker says of a glass. */
+export interface Sheet {
+  /** Cells, row by row; a space where nothing was typed. */
+  cells: string[];
+  /** Something was typed. */
+  typed: boolean;
+  look: { class: NonNullable<FindRequest["class"]>; pattern?: FindRequest["pattern"] } | undefined;
+  /** Cells that are not as they ought to be; undefined where none was pointed at. */
+  wrong: number[] | undefined;
+  light: boolean | undefined;
+  results: Taken[];
+}
+
+/** A test's result, with what it says. */
+export interface Taken {
+  test: string;
+  title: string;
+  says: string;
+  outcome?: string;
+  mV?: number;
+}
+
+export const blank = (cells: number): Sheet => ({
+  cells: Array.from({ length: cells }, () => " "),
+  typed: false,
+  look: undefined,
+  wrong: undefined,
+  light: undefined,
+  results: [],
+});
+
+/** Nothing was said yet. */
+export const untouched = (s: Sheet): boolean =>
+  !s.typed && !s.look && s.wrong === undefined && s.light === undefined && s.results.length === 0;
+
+/** The rows of a sheet, as they are sent. */
+export function rowsOf(cells: string[], cols: number): string[] {
+  const out: string[] = [];
+  for (let i = 0; i < cells.length; i += cols)
+    out.push(
+      cells
+        .slice(i, i + cols)
+        .join("")
+        .trimEnd(),
+    );
+  return out;
+}
+
+/** What is asked about a sheet. */
+export const asked = (s: Sheet, cols: number): Omit<FindRequest, "bench" | "module" | "screen"> => ({
+  class: s.look?.class,
+  pattern: s.look?.pattern,
+  typed: s.typed ? rowsOf(s.cells, cols) : undefined,
+  wrong: s.wrong,
+  light: s.light,
+  results: s.results.map(({ test, outcome, mV }) => ({ test, outcome, mV })),
+});
+
+const sheets = new Map<string, Sheet>();
+
+/** Keeps what was said of a module while other views are looked at. */
+export const keepSheet = (key: string, s: Sheet): void => void sheets.set(key, s);
+export const keptSheet = (key: string): Sheet | undefined => sheets.get(key);
+
+/** What looks are called. */
+export const looks: Record<string, string> = {
+  blank: "Blank",
+  "row-of-blocks": "A row of blocks",
+  "all-blocks": "Blocks everywhere",
+  faint: "Faint signs",
+  right: "As it ought to be",
+  shifted: "Shifted",
+  "every-other": "Every other sign",
+  rows: "Rows missing or moved",
+  more: "More than was sent",
+  partly: "Right in part",
+  garbage: "Other signs",
+};

@@ -1,0 +1,144 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
+import { reason } from "../../api/client";
+import { logFile, logQuery, strikeEntry, type Entry, type LogFilter } from "../../api/faults";
+import { useBench } from "../../work/BenchContext";
+import { EntryLine } from "./EntryLine";
+import { NewEntry } from "./NewEntry";
+import { kinds } from "./kinds";
+import { Strip } from "./Strip";
+import css from "./LogView.module.css";
+
+/** What was written down at the bench, day by day. */
+export default function LogView() {
+  const { id, bench } = useBench();
+  const queries = useQueryClient();
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [module, setModule] = useState("");
+  const [text, setText] = useState("");
+  const filter: LogFilter = { kinds: chosen.join(","), module, text: useDeferredValue(text) };
+  const { data: log, error } = useQuery(logQuery(id, filter));
+  const [refused, setRefused] = useState<string>();
+  const [struck, setStruck] = useState<Entry>();
+  const again = () => queries.invalidateQueries({ queryKey: ["log", id] });
+  const strike = async (e: Entry) => {
+    try {
+      await strikeEntry(id, e.id ?? 0);
+      setStruck(e);
+      setRefused(undefined);
+      await again();
+    } catch (err) {
+      setRefused(reason(err));
+    }
+  };
+  if (!log) return <p role={error ? "alert" : undefined}>{error ? reason(error) : "Opening the log…"}</p>;
+  const days = byDay(log.entries);
+  const filtered = chosen.length > 0 || module !== "" || text !== "";
+  return (
+    <div className={css.view}>
+      <div className={css.main}>
+        <header className={css.bar}>
+          <input
+            className="entry"
+            type="search"
+            placeholder="Search the log"
+            aria-label="Search the log"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <select className="entry" aria-label="Module" value={module} onChange={(e) => setModule(e.target.value)}>
+            <option value="">Every module</option>
+            {bench.modules.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name || m.id}
+              </option>
+            ))}
+          </select>
+          <span className={css.files}>
+            <a className="quiet" href={logFile(id, "md", filter)}>
+              Markdown
+            </a>
+            <a className="quiet" href={logFile(id, "csv", filter)}>
+              CSV
+            </a>
+            <button type="button" className="quiet" onClick={() => window.print()}>
+              Print
+            </button>
+          </span>
+        </header>
+        <div className={css.kinds} role="group" aria-label="Kinds of entries">
+          {kinds.map((k) => (
+            <button
+              key={k.kind}
+              type="button"
+              data-kind={k.kind}
+              aria-pressed={chosen.includes(k.kind)}
+              onClick={() =>
+                setChosen(chosen.includes(k.kind) ? chosen.filter((o) => o !== k.kind) : [...chosen, k.kind])
+              }
+            >
+              {k.title}
+            </button>
+          ))}
+        </div>
+        <Strip entries={log.entries} />
+        {refused && <p role="alert">{refused}</p>}
+        {struck && (
+          <p role="status" className={css.struck}>
+            An entry was deleted: “{struck.text.slice(0, 60)}”.
+          </p>
+        )}
+        {log.entries.length === 0 && (
+          <p className={css.none}>
+            {filtered
+              ? "No entry is like that."
+              : "Nothing is written down yet. What you measure in a first power-up, what a scan finds and which causes you find are written here by themselves; write what else you learn beside it."}
+          </p>
+        )}
+        <div className={css.days}>
+          {days.map(([day, entries]) => (
+            <section key={day} aria-label={day}>
+              <h2>{day}</h2>
+              <ul>
+                {entries.map((e) => (
+                  <EntryLine
+                    key={e.id}
+                    bench={id}
+                    entry={e}
+                    module={bench.modules.find((m) => m.id === e.module)?.name ?? e.module}
+                    onChanged={() => void again()}
+                    onStrike={() => void strike(e)}
+                  />
+                ))}
+              </ul>
+            </section>
+          ))}
+        </div>
+      </div>
+      <aside className={css.side}>
+        <NewEntry onAdded={() => setStruck(undefined)} />
+        <p className={css.total}>
+          {log.entries.length === log.total
+            ? `${log.total} ${log.total === 1 ? "entry" : "entries"}`
+            : `${log.entries.length} of ${log.total} entries`}
+          . They go with the bench when it is exported.
+        </p>
+      </aside>
+    </div>
+  );
+}
+
+/** Entries by the day they were written, in their order. */
+function byDay(entries: Entry[]): [string, Entry[]][] {
+  const out = new Map<string, Entry[]>();
+  for (const e of entries) {
+    const day = new Date(e.at).toLocaleDateString(undefined, {
+      weekday: "long",
+      day: "numeric",
+      month: "long",
+      year: "numeric",
+    });
+    out.set(day, [...(out.get(day) ?? []), e]);
+  }
+  return [...out];
+}

@@ -1,0 +1,108 @@
+import Button from "@mui/material/Button";
+import { useRef, useState } from "react";
+import { reason } from "../../api/client";
+import type { Entry } from "../../api/faults";
+import { useBench } from "../../work/BenchContext";
+import { useNote } from "../../work/useLog";
+import { own, titleOf } from "./kinds";
+import { pictureOf } from "./pictures";
+import css from "./LogView.module.css";
+
+/** An entry written by hand, with pictures. */
+export function NewEntry({ onAdded }: { onAdded: () => void }) {
+  const { module } = useBench();
+  const note = useNote();
+  const [kind, setKind] = useState<Entry["kind"]>("note");
+  const [text, setText] = useState("");
+  const [pictures, setPictures] = useState<NonNullable<Entry["pictures"]>>([]);
+  const [refused, setRefused] = useState<string>();
+  const file = useRef<HTMLInputElement>(null);
+  const add = async () => {
+    try {
+      await note({ kind, text, pictures: pictures.length > 0 ? pictures : undefined });
+      setText("");
+      setPictures([]);
+      setRefused(undefined);
+      onAdded();
+    } catch (e) {
+      setRefused(reason(e)); // what was typed stays
+    }
+  };
+  const take = async (files: FileList | null) => {
+    for (const f of files ?? []) {
+      try {
+        const p = await pictureOf(f);
+        setPictures((list) => (list.length < 4 ? [...list, p] : list));
+        setRefused(undefined);
+      } catch (e) {
+        setRefused(e instanceof Error ? e.message : String(e));
+      }
+    }
+    if (file.current) file.current.value = "";
+  };
+  return (
+    <section className={css.new} aria-label="New entry">
+      <h2>Write it down</h2>
+      <label>
+        <span className="unseen">Kind</span>
+        <select className="entry" value={kind} onChange={(e) => setKind(e.target.value as Entry["kind"])}>
+          {own.map((k) => (
+            <option key={k} value={k}>
+              {titleOf(k)}
+            </option>
+          ))}
+        </select>{" "}
+        about {module.name || "this module"}
+      </label>
+      <textarea
+        className="entry"
+        rows={5}
+        maxLength={4000}
+        aria-label="What you learnt"
+        placeholder="What you saw, measured, tried or learnt"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void add();
+        }}
+      />
+      {pictures.length > 0 && (
+        <ul className={css.taken}>
+          {pictures.map((p, i) => (
+            <li key={i}>
+              {p.name}{" "}
+              <button
+                type="button"
+                className="quiet"
+                aria-label={`Leave out ${p.name}`}
+                onClick={() => setPictures(pictures.filter((_, k) => k !== i))}
+              >
+                Leave out
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {refused && <p role="alert">{refused}</p>}
+      <div className={css.actions}>
+        <input
+          ref={file}
+          className="unseen"
+          type="file"
+          accept="image/png,image/jpeg"
+          multiple
+          tabIndex={-1}
+          aria-label="Pictures"
+          onChange={(e) => void take(e.target.files)}
+        />
+        <Button variant="contained" disabled={text.trim() === "" && pictures.length === 0} onClick={() => void add()}>
+          Write
+        </Button>
+        <Button variant="outlined" disabled={pictures.length >= 4} onClick={() => file.current?.click()}>
+          Add a picture
+        </Button>
+      </div>
+      <p className={css.hint}>Ctrl+Enter writes it.</p>
+    </section>
+  );
+}

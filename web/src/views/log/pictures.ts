@@ -1,0 +1,29 @@
+import type { Entry } from "../../api/faults";
+
+type Picture = NonNullable<Entry["pictures"]>[number];
+
+/** The longest side of a picture that is kept, in pixels, and the bytes that it may have. */
+const SIDE = 1600;
+const MOST = 1 << 20;
+
+/** Reads a picture, made smaller where it is a large one. */
+export async function pictureOf(file: File): Promise<Picture> {
+  if (file.type !== "image/png" && file.type !== "image/jpeg")
+    throw new Error(`“${file.name}” is no picture; expected PNG or JPEG`);
+  if (file.size <= MOST / 2) return { name: file.name, type: file.type, data: await base64(file) };
+  const image = await createImageBitmap(file).catch(() => undefined);
+  if (!image) throw new Error(`“${file.name}” cannot be read as a picture`);
+  const by = Math.min(1, SIDE / Math.max(image.width, image.height));
+  const canvas = new OffscreenCanvas(Math.round(image.width * by), Math.round(image.height * by));
+  canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
+  const small = await canvas.convertToBlob({ type: "image/jpeg", quality: 0.8 });
+  if (small.size > MOST) throw new Error(`“${file.name}” is too large even when it is made smaller`);
+  return { name: file.name, type: "image/jpeg", data: await base64(small) };
+}
+
+async function base64(blob: Blob): Promise<string> {
+  const bytes = new Uint8Array(await blob.arrayBuffer());
+  let text = "";
+  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
+  return btoa(text);
+}
