@@ -104,6 +104,27 @@ func TestAxeScenes(t *testing.T) {
 	})
 }
 
+// TestAxeFaults does the same with faults, a round of practice, and the log.
+func TestAxeFaults(t *testing.T) {
+	server := serve(t, "--demo")
+	id := storeBench(t, server, bench.New("empty"))
+	seen := func(p *page) {
+		p.do(chromedp.Click(`//button[.="A row of blocks"]`))
+		until(p, `document.querySelector('[aria-label="The chosen cause"]') !== null`, true)
+	}
+	practise := func(p *page) { p.do(chromedp.Click(`//button[@role="tab"][.="Practise"]`)) }
+	look(t, server, []visit{
+		{"/benches/1/hall/faults", nil}, {"/benches/1/hall/faults", seen}, {"/benches/1/gate/faults", seen}, {"/benches/1/hall/faults", practise},
+		{"/benches/1/slip/faults", func(p *page) {
+			practise(p)
+			p.do(chromedp.Click(`//button[.="Hide a fault"]`))
+			p.do(chromedp.Click(`//button[contains(., "Switch off and on")]`))
+			until(p, `document.querySelectorAll('[aria-label="What you know"] li').length`, 1)
+		}},
+		{"/benches/1/hall/log", nil}, {fmt.Sprintf("/benches/%d/module-1/log", id), nil},
+	})
+}
+
 // TestAxePanels does the same with what stands beside the desk.
 func TestAxePanels(t *testing.T) {
 	server := serve(t, "--demo")

@@ -145,18 +145,19 @@ func TestRunView(t *testing.T) {
 // ends.
 func TestFaultsAndKnobs(t *testing.T) {
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
-	p.choose("Mistake", "wrong-address")
+	until(p, `document.querySelectorAll('[aria-label=Mistake] option').length > 100`, true)
+	p.choose("Mistake", "bus.address:0x3F")
 	p.glass(16, "", "")
 	if seen := eval[float64](p, contrastSeen); seen < 60 {
 		t.Errorf("a module that was never initialised shows its blocks; the picture spans %v of 255", seen)
 	}
-	p.choose("Mistake", "no-waits")
+	p.choose("Mistake", "wait.none")
 	until(p, findings+`.includes("timing.while-busy")`, true)
-	p.choose("Mistake", "crossed-wires")
+	p.choose("Mistake", "wire.short:D4,D5")
 	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
-	p.choose("Mistake", "lost-nibble")
+	p.choose("Mistake", "nibble.lost:12.1")
 	until(p, `!`+rowsShown+`.includes("QUILLFISH")`, true)
-	p.do(chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "28")) // the first character of row 2
+	p.choose("Mistake", "nibble.lost:28.1") // the first character of row 2
 	until(p, rowsShown+`.includes("QUILLFISH") && !`+rowsShown+`.includes("Tide")`, true)
 	until(p, `document.querySelector('[aria-label=Registers]')?.innerText.replace(/\s+/g, " ").includes("Half a byte") ?? false`, true)
 	p.choose("Mistake", "")

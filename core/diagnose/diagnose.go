@@ -96,9 +96,11 @@ const (
 	halfSeen   = 0.1   // blank for faint, or faint for plain
 	misread    = 0.001 // a test
 	otherSign  = 0.003 // a sign
+	inventSign = 3e-4  // a sign where none is
 	nearSign   = 0.05  // a sign that looks much alike
 	sameSign   = 0.98
 	anySign    = 0.3  // of a cell that may hold anything
+	noSign     = 0.7  // of such a cell, that it holds nothing
 	mispointed = 0.05 // a cell
 )
 
@@ -301,10 +303,11 @@ func (s *sign) blank() bool { return len(s.dots) == 1 && s.dots[0] == 0 }
 // fits is how likely a cell is typed as the sign.
 func (s *sign) fits(c sight.Cell, loose bool) float64 {
 	d := c.Dots()
-	if loose && d == fillerDots {
-		return anySign
-	}
 	switch {
+	case loose && d == fillerDots && s.blank():
+		return noSign
+	case loose && d == fillerDots:
+		return anySign
 	case s.block:
 		if d == 0 && c.Shade() != 0 || d&allLit == allLit {
 			return sameSign
@@ -314,9 +317,13 @@ func (s *sign) fits(c sight.Cell, loose bool) float64 {
 		if d != 0 {
 			return anySign
 		}
-		return otherSign
+		return inventSign
+	case s.blank() && d == 0 && c.Shade() == sight.Dark:
+		return nearSign
 	case d == 0 && c.Shade() != 0 && !s.blank():
 		return otherSign
+	case d == 0 && !s.blank():
+		return inventSign
 	}
 	best := otherSign
 	for _, want := range s.dots {

@@ -86,7 +86,7 @@ func (f *Finder) propose(r *Ranking, t *fault.Test, probes []*fault.Probe) (Prop
 }
 
 // Sure is the share from which a cause is taken as found.
-const Sure = 0.9
+const Sure = 0.95
 
 // Step is one test of a plan.
 type Step struct {

@@ -210,7 +210,7 @@ func (l *lister) supply() {
 	}
 	common := l.grouped("supply", "supply.common", nil, ground, func(st *state) { st.apart = true })
 	if !s.Apart {
-		common.Weight /= 5
+		common.Weight /= 3
 	}
 	if s.Module.Technology == module.VFD {
 		l.add("vfd.link", nil, nil, func(st *state) { st.serial = true })
@@ -348,16 +348,20 @@ func (l *lister) starts() {
 	l.add("display.off", nil, nil, func(st *state) { st.program.off = true })
 }
 
+// titleOf names a geometry for people.
+func titleOf(g *module.Geometry) string {
+	if g.Note != "" {
+		return g.Title + " (" + g.Note + ")"
+	}
+	return g.Title
+}
+
 // places lists what can be wrong with where a program writes.
 func (l *lister) places() {
 	g := &l.s.Module.Geometry
 	for i, other := range module.Geometries {
 		if other.Name != g.Name && other.Controllers == g.Controllers && !(l.s.Module.Tall && other.TwoLine) {
-			f := l.grouped("place", "place.geometry", []string{other.Title}, nil, func(st *state) { st.program.geometry = int8(i + 1) })
-			if f.args[0] = other.Title; other.Note != "" {
-				f.args[0] += " (" + other.Note + ")"
-			}
-			f.ID = "place.geometry:" + other.Name
+			l.grouped("place", "place.geometry", []string{titleOf(&other)}, nil, func(st *state) { st.program.geometry = int8(i + 1) }).ID = "place.geometry:" + other.Name
 		}
 	}
 	fits := true

@@ -11,6 +11,10 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"slatebell/core/charrom"
+	"slatebell/core/i2cbus"
+	"slatebell/core/link"
 )
 
 // Topic is what a fault is about.
@@ -96,6 +100,34 @@ func fault(code string, args []string, change func(*state)) Fault {
 	return Fault{ID: id, Code: code, Topic: k.topic, Weight: k.weight, args: args, change: change}
 }
 
+// Real is what a fault says of the hardware where it is otherwise than planned.
+type Real struct {
+	Address  i2cbus.Address // of the expander; 0: as planned
+	Mapping  *link.Mapping  // of its outputs; nil: as planned
+	Inverted bool           // the backlight's polarity
+	ROM      string         // "": as planned
+}
+
+// Real returns what of the hardware is otherwise than planned, which a bench may adopt.
+func (f *Fault) Real() (r Real) {
+	if f.change == nil {
+		return r
+	}
+	switch f.Code {
+	case "bus.address", "bus.mapping", "bus.polarity", "rom.other":
+		var st state
+		f.change(&st)
+		r.Address, r.Inverted = st.bus.address, st.bus.inverted
+		if st.bus.mapping > 0 {
+			r.Mapping = &Mappings[st.bus.mapping-1].Mapping
+		}
+		if st.rom > 0 {
+			r.ROM = charrom.Names()[st.rom-1]
+		}
+	}
+	return r
+}
+
 // Codes lists the codes of the catalogue with their topics, in order of topic and code.
 func Codes() []string {
 	out := make([]string, 0, len(kinds))
@@ -138,7 +170,7 @@ var kinds = map[string]kind{
 	"light.turned":     {Power, 1, "A and K of the backlight are exchanged.", "A and K", "Exchange the wires of A and K; a backlight is a diode."},
 	"light.bare":       {Power, 1, "The backlight has no resistor in series.", "A", "Unplug. Put the resistor in series with A unless the module carries one."},
 	"light.program":    {Program, 1.5, "The program switches the backlight off.", "backlight bit", "Keep the backlight’s bit in every byte."},
-	"vfd.link":         {Power, 4, "The solder link of the VFD selects its serial interface.", "solder link", "Unplug; move the solder link to parallel."},
+	"vfd.link":         {Power, 5, "The solder link of the VFD selects its serial interface.", "solder link", "Unplug; move the solder link to parallel."},
 	"bus.address":      {Bus, 8, "The expander has another address than the program uses: %s.", "%s", "Scan the bus, and give the program the address that answers (here %s)."},
 	"bus.swapped":      {Bus, 5, "SDA and SCL are exchanged.", "SDA and SCL", "Exchange the wires of SDA and SCL."},
 	"bus.pullups":      {Bus, 1.5, "Nothing pulls SDA and SCL up.", "SDA and SCL", "Put pull-ups of 4.7 kΩ on SDA and SCL, once for the bus."},

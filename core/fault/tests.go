@@ -132,7 +132,6 @@ func (x *Index) tests() []Test {
 		{ID: "power", Title: "Switch off and on", Do: "Take the supply away for some seconds, and give it back.", Minutes: 0.5, outcome: powerOutcome},
 		{ID: "restart", Title: "Press reset", Do: "Press the host’s reset while the supply stays on.", Minutes: 0.5, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return view(x.lookAt(st, j, true)) }},
 		{ID: "idle", Title: "Hold reset", Do: "Hold the host’s reset, switch the supply off and on, and look at the glass before any program runs.", Minutes: 0.7, outcome: idleOutcome},
-		{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome},
 		{ID: "supply", Title: "Measure the supply", Do: "Measure VDD against VSS at the module’s own pins.", Minutes: 1.5, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return x.volts("supply", measured(j)), nil }},
 		{ID: "rails", Title: "Follow supply and ground", Do: "Follow supply and ground from the host to the rails of both sides of the board.", Minutes: 2, outcome: railsOutcome},
 		{ID: "bridges", Title: "Look for bridges", Do: "Look with a lens for solder or legs that join two neighbouring pins.", Minutes: 2, outcome: bridgesOutcome},
@@ -143,14 +142,19 @@ func (x *Index) tests() []Test {
 		{ID: "oscillator", Title: "Time the blinking cursor", Do: "Switch the blinking cursor on, and time ten of its blinks: 7.6 s at 270 kHz, 10.8 s at 190 kHz.", Minutes: 4, Upload: true, outcome: oscillatorOutcome},
 		{ID: "rom", Title: "Show the chart", Do: "Write the codes 0xA0 to 0xDF, and look whether they are katakana or European letters.", Minutes: 4, Upload: true, outcome: romOutcome},
 	}
+	if !pack {
+		list = append(list, Test{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome})
+	}
 	if lcd && s.Fitting.Pot > 0 {
 		list = append(list,
 			Test{ID: "pot", Title: "Turn the potentiometer", Do: "Turn the contrast potentiometer slowly from end to end, and leave it where the most is to be seen.", Minutes: 0.7, outcome: potOutcome},
 			Test{ID: "contrast", Title: "Measure VO", Do: "Measure VO against VSS at the module’s own pins.", Minutes: 1.2, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) {
 				return x.volts("contrast", x.measuredVO(st, j)), nil
 			}},
-			Test{ID: "trimmer", Title: "Look at the potentiometer", Do: "Read what is printed on the potentiometer, and where its two ends and its wiper go.", Minutes: 1.5, outcome: trimmerOutcome},
 		)
+		if !pack {
+			list = append(list, Test{ID: "trimmer", Title: "Look at the potentiometer", Do: "Read what is printed on the potentiometer, and where its two ends and its wiper go.", Minutes: 1.5, outcome: trimmerOutcome})
+		}
 	}
 	if !lcd {
 		list = append(list, Test{ID: "link", Title: "Look at the solder link", Do: "Look at the solder link on the back of the VFD: parallel or serial.", Minutes: 1, outcome: linkOutcome})
@@ -179,7 +183,7 @@ func (x *Index) tests() []Test {
 		if pack {
 			minutes = 2.5 // a joint that is soldered
 		}
-		if name != "NC" {
+		if name != "NC" && !(pack && x.base.holes[i].nothing()) {
 			list = append(list, Test{ID: "wire:" + name, Title: "Follow the wire of " + name, Do: fmt.Sprintf("Follow the wire at pin %d of the header, %s, to where it comes from, and press both ends in anew.", i+1, name), Minutes: minutes, outcome: wireOutcome(i)})
 		}
 	}
@@ -222,8 +226,10 @@ func headerOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
 		switch {
 		case st.turned:
 			return "it is turned round"
-		case st.offset != 0:
-			return "it is one hole off"
+		case st.offset > 0:
+			return "it is one hole off, towards the last pin"
+		case st.offset < 0:
+			return "it is one hole off, towards pin 1"
 		}
 		return "pin 1 is in its hole"
 	}), nil
@@ -331,11 +337,14 @@ func (p *program) begins() string {
 
 func placesOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
 	q := &st.program
-	p := program{geometry: q.geometry, right: q.right, down: q.down, wrap: q.wrap, onward: q.onward, uncut: q.uncut, before: q.before}
+	p := program{geometry: q.geometry, right: q.right, down: q.down, wrap: q.wrap, onward: q.onward, uncut: q.uncut}
+	if q.before != 0 {
+		p.before = everything // which text is left, the program does not say
+	}
 	return x.say("places", p, func() string {
 		var out []string
 		if p.geometry > 0 {
-			out = append(out, "it takes the module for "+module.Geometries[p.geometry-1].Title)
+			out = append(out, "it takes the module for "+titleOf(&module.Geometries[p.geometry-1]))
 		}
 		for _, c := range []struct {
 			is   bool
@@ -354,7 +363,7 @@ func placesOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
 
 func slowlyOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	st = st.copy()
-	st.program.waits = long
+	st.program.waits, st.lost = long, 0
 	return view(x.lookAt(st, j, false))
 }
 
@@ -363,14 +372,14 @@ func textOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	if _, err := x.TestText(); err != nil {
 		return 0, err
 	}
-	st.program.test = true
+	st.program.test, st.lost = true, 0
 	return view(x.lookAt(st, j, false))
 }
 
 func oscillatorOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	base, err := x.lookAt(st, j, false)
 	readable := err == nil && (x.seen[base].Class() == sight.Signs)
-	return x.say("oscillator", [2]bool{readable, st.slow}, func() string {
+	return x.say("oscillator", [2]bool{readable, readable && st.slow}, func() string {
 		switch {
 		case !readable:
 			return "no cursor is to be seen"
@@ -492,7 +501,7 @@ func chipOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
 
 func linesOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	b := &st.bus
-	return x.say("lines", [4]any{b.SDA, b.SCL, b.unpulled && !b.SDA && !b.SCL, st.supplyMV}, func() string {
+	return x.say("lines", [4]any{b.SDA, b.SCL, b.unpulled, st.supplyMV}, func() string {
 		level := func(name string, open bool) string {
 			switch {
 			case b.unpulled && !open:

@@ -107,6 +107,10 @@ func about(x *fault.Index, c *fault.Case, topic fault.Topic) bool {
 // Look is what the glass shows.
 func (r *Round) Look() *sight.View { return r.finder.Index.View(r.secret().View) }
 
+// Secret is what is hidden, for tests: nothing that answers a maker asks for it before
+// the verdict.
+func (r *Round) Secret() []*fault.Fault { return r.finder.FaultsOf(r.secret()) }
+
 func (r *Round) secret() *fault.Case { return &r.finder.Index.Cases[r.hidden] }
 
 // Inspect carries a test out, and counts its minutes; done once, it costs nothing more.

@@ -1,12 +1,14 @@
 package run
 
 import (
+	"fmt"
 	"slices"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
 	"slatebell/core/fault"
+	"slatebell/core/finding"
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/plan"
@@ -79,4 +81,34 @@ func SubjectOf(b *bench.Bench, at At) (*fault.Subject, error) {
 	s.Answers = slices.Compact(s.Answers)
 	s.Apart = b.Host.Supply.From == "supply"
 	return s, nil
+}
+
+// Adopt returns the changes of a bench that plan a module as a fault says that it is:
+// with the address that its expander has, its outputs, or its ROM.
+func Adopt(b *bench.Bench, index int, f *fault.Fault) (out []finding.Remedy) {
+	m := &b.Modules[index]
+	at := fmt.Sprintf("/modules/%d", index)
+	real := f.Real()
+	if real.Address != 0 {
+		path := at + "/link/outputs/address"
+		out = append(out, finding.Remedy{Label: fmt.Sprintf("Plan it at %s", real.Address), Patch: finding.Patch{finding.Test(path, m.Link.Outputs.Address), finding.Replace(path, int(real.Address))}})
+	}
+	mapping := real.Mapping
+	if real.Inverted {
+		planned := link.UsualMapping
+		if m.Link.Outputs.Mapping != nil {
+			planned = *m.Link.Outputs.Mapping
+		}
+		planned.BacklightLow = !planned.BacklightLow
+		mapping = &planned
+	}
+	if mapping != nil {
+		path := at + "/link/outputs/mapping"
+		out = append(out, finding.Remedy{Label: "Plan its outputs so", Patch: finding.Patch{finding.Test(at+"/link/outputs/address", m.Link.Outputs.Address), finding.Add(path, *mapping)}})
+	}
+	if real.ROM != "" {
+		path := at + "/display/controller/rom"
+		out = append(out, finding.Remedy{Label: "Plan it with ROM " + real.ROM, Patch: finding.Patch{finding.Test(path, m.Display.Controller.ROM), finding.Replace(path, real.ROM)}})
+	}
+	return out
 }

@@ -14,6 +14,7 @@ import (
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/rig"
+	"slatebell/core/sight"
 	"slatebell/core/wiring"
 )
 
@@ -324,13 +325,10 @@ func (l *lighter) try(j link.Joined) (*Shown, error) {
 }
 
 // look tells glasses apart that a maker can tell apart.
-func look(s *Shown) string {
+func look(s *Shown) uint64 {
 	g := s.Moment.Glass(s.Module, s.Contrast)
-	text := fmt.Sprint(g.On, g.Light)
-	for _, c := range g.Cells {
-		text += fmt.Sprint(c.Scanned, c.Dots)
-	}
-	return text
+	v := sight.See(&g, s.Module.Technology, nil)
+	return v.Key()
 }
 
 // describe words a glass that is not what it should be.

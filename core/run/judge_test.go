@@ -1,14 +1,17 @@
 package run
 
 import (
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/fault"
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/link"
+	"slatebell/formats/benchjson"
 )
 
 // outline writes findings as code, place and remedies, a line each.
@@ -128,5 +131,45 @@ func TestCheckAll(t *testing.T) {
 		if _, err := Of(&b, at); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%+v: %v", at, err)
 		}
+	}
+}
+
+// TestAdopt plans a bench as a fault says that its module is: run so, the screen that
+// was spoilt stands.
+func TestAdopt(t *testing.T) {
+	b := bench.New("Boathouse")
+	b.Modules[0].Screens[0].Rows = []string{"Tide 3.2 m"}
+	subject, err := SubjectOf(&b, At{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	list, err := fault.List(subject)
+	if err != nil {
+		t.Fatal(err)
+	}
+	adopted := map[string]bool{}
+	for i := range list {
+		for _, r := range Adopt(&b, 0, &list[i]) {
+			patch, err := json.Marshal(r.Patch)
+			if err != nil {
+				t.Fatal(err)
+			}
+			next, err := benchjson.Patch(&b, patch)
+			if err != nil {
+				t.Fatalf("%s: %v", list[i].ID, err)
+			}
+			adopted[list[i].Code] = true
+			after, err := SubjectOf(&next, At{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			real := list[i].Real()
+			if real.Address != 0 && after.Link.Address != uint8(real.Address) || real.Mapping != nil && after.Link.Mapping != *real.Mapping || real.ROM != "" && next.Modules[0].Display.Controller.ROM != real.ROM || real.Inverted && !after.Link.Mapping.BacklightLow {
+				t.Errorf("%s: planned as %+v", list[i].ID, after.Link)
+			}
+		}
+	}
+	if len(adopted) != 4 {
+		t.Errorf("adopted %v", adopted)
 	}
 }

@@ -154,14 +154,14 @@ func TestRefusals(t *testing.T) {
 		{spoilt(t, `"rows": []`, `"rows": [], "~a/b": 1`), "/modules/0/screens/0: additional properties '~a/b' not allowed"},
 		{spoilt(t, `"rows": []`, `"rows": ["`+strings.Repeat("x", 401)+`"]`), "/modules/0/screens/0/rows/0: 401 characters"},
 		{spoilt(t, `"kind": "backpack"`, `"kind": "smoke"`), "/modules/0/link/kind: value must be one of"},
-		{bytes.Repeat([]byte(" "), MaxSize+1), "longer than 4194304 bytes"},
+		{bytes.Repeat([]byte(" "), MaxSize+1), "longer than 33554432 bytes"},
 	} {
 		_, err := Parse(c.data)
 		if err == nil || !strings.Contains(err.Error(), c.want) || len(err.Error()) > 1000 {
 			t.Errorf("error %v, want %q in it", err, c.want)
 		}
 	}
-	if _, err := Read(bytes.NewReader(bytes.Repeat([]byte(" "), MaxSize+1))); err == nil || !strings.Contains(err.Error(), "longer than 4194304 bytes") {
+	if _, err := Read(bytes.NewReader(bytes.Repeat([]byte(" "), MaxSize+1))); err == nil || !strings.Contains(err.Error(), "longer than 33554432 bytes") {
 		t.Errorf("a document that is too long: %v", err)
 	}
 	if _, err := Parse(append(spoilt(t, "Gate", "Slip"), bytes.Repeat([]byte(" "), MaxSize-len(spoilt(t, "Gate", "Slip")))...)); err != nil {

@@ -5,6 +5,8 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"net/http"
+	"slices"
+	"strings"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -12,9 +14,12 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/diagnose"
 	"slatebell/core/fault"
+	"slatebell/core/finding"
+	"slatebell/core/i2cbus"
 	"slatebell/core/module"
 	"slatebell/core/run"
 	"slatebell/core/sight"
+	"slatebell/formats/scantext"
 )
 
 // FaultChoice is a fault of a catalogue.
@@ -67,6 +72,7 @@ type FindRequest struct {
 	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code"`
 	Wrong   []int          `json:"wrong,omitempty" nullable:"false" maxItems:"160" doc:"cells that are not as they ought to be, row by row"`
 	Light   *bool          `json:"light,omitempty" doc:"lit from behind"`
+	Printed string         `json:"printed,omitempty" maxLength:"65536" doc:"what a scanner printed"`
 	Results []TestResult   `json:"results,omitempty" nullable:"false" maxItems:"60" doc:"of tests"`
 	Found   map[string]int `json:"found,omitempty" doc:"how often each cause was found before, by its code"`
 }
@@ -100,7 +106,8 @@ type GlassLook struct {
 // LikelyCause is a cause with what it would show.
 type LikelyCause struct {
 	diagnose.Told
-	Glass Glass `json:"glass"`
+	Glass    Glass            `json:"glass"`
+	Remedies []finding.Remedy `json:"remedies,omitempty" nullable:"false" doc:"changes of the bench that plan what is there"`
 }
 
 // TestChoice is a test with what it may show.
@@ -143,10 +150,11 @@ const maxFinders = 2
 
 // keptFinder is a simulated catalogue; whoever uses it holds its lock.
 type keptFinder struct {
-	mu  sync.Mutex
-	key [32]byte
-	x   *fault.Index
-	mod module.Module
+	mu       sync.Mutex
+	key      [32]byte
+	x        *fault.Index
+	mod      module.Module
+	expected []i2cbus.Address // to answer to a scan
 }
 
 // finder returns the catalogue of a module, locked; unlock it after use.
@@ -176,7 +184,7 @@ func (s *Server) finder(m *FaultyModule) (*keptFinder, error) {
 	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error())
 	}
-	k := &keptFinder{key: key, x: x, mod: subject.Module}
+	k := &keptFinder{key: key, x: x, mod: subject.Module, expected: append(slices.Clone(subject.Answers), i2cbus.Address(subject.Link.Address))}
 	s.finders.kept = append(s.finders.kept, k)
 	if n := len(s.finders.kept); n > maxFinders {
 		s.finders.kept = s.finders.kept[n-maxFinders:]
@@ -222,19 +230,30 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 	return out
 }
 
-// seen is what a request says.
-func (r *FindRequest) seen() *diagnose.Seen {
+// seen is what a request says. Its error says what of it cannot be read.
+func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, error) {
 	s := &diagnose.Seen{Class: sight.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
 	for _, t := range r.Results {
 		s.Results = append(s.Results, diagnose.Result{Test: t.Test, Key: t.Outcome, MV: t.MV})
 	}
-	return s
+	if _, ok := f.Test("scan"); ok && strings.TrimSpace(r.Printed) != "" {
+		reading, err := scantext.Read(strings.NewReader(r.Printed), k.expected)
+		if err != nil && !(reading != nil && reading.Silent) {
+			return nil, err
+		}
+		slices.Sort(reading.Found)
+		s.Results = append(s.Results, diagnose.Result{Test: "scan", Key: fault.Print(slices.Compact(reading.Found))})
+	}
+	return s, nil
 }
 
 // find answers what may be wrong.
 func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	f := diagnose.New(k.x, r.Found)
-	s := r.seen()
+	s, err := k.said(r, f)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity(err.Error())
+	}
 	ranking, err := f.Rank(s)
 	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error())
@@ -256,13 +275,23 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 		out.Looks = append(out.Looks, GlassLook{string(l.Class), string(l.Pattern), k.glass(k.x.View(l.View))})
 	}
 	for _, c := range ranking.Causes[:min(len(ranking.Causes), shownCauses)] {
-		out.Causes = append(out.Causes, LikelyCause{f.Tell(s, c), k.glass(k.x.View(k.x.Cases[c.Case].View))})
+		out.Causes = append(out.Causes, k.cause(r, f, s, c))
 	}
 	out.Settled = len(ranking.Causes) > 0 && ranking.Causes[0].Share >= diagnose.Sure
 	for i := range next[:min(len(next), shownTests)] {
 		out.Tests = append(out.Tests, k.choice(f, s, ranking, &next[i]))
 	}
 	return out, nil
+}
+
+// cause words a cause.
+func (k *keptFinder) cause(r *FindRequest, f *diagnose.Finder, s *diagnose.Seen, c diagnose.Cause) LikelyCause {
+	of := &k.x.Cases[c.Case]
+	out := LikelyCause{Told: f.Tell(s, c), Glass: k.glass(k.x.View(of.View))}
+	for _, one := range f.FaultsOf(of) {
+		out.Remedies = append(out.Remedies, run.Adopt(&r.Bench, r.Module, one)...)
+	}
+	return out
 }
 
 // choice words a test that is proposed.

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { client, unwrap, type Bench, type Schemas, type Setup } from "./client";
+import { ApiError, client, unwrap, type Bench, type Schemas, type Setup } from "./client";
 
 export type FindRequest = Schemas["FindRequest"];
 export type FindResult = Schemas["FindResult"];
@@ -87,8 +87,11 @@ export const addEntry = async (id: number, entry: Entry) =>
 export const rewordEntry = async (id: number, entry: number, text: string) =>
   unwrap(await client.PATCH("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } }, body: { text } }));
 
-export const strikeEntry = async (id: number, entry: number) =>
-  unwrap(await client.DELETE("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } } }));
+/** Deletes an entry; it has no answer but that it is done. */
+export async function strikeEntry(id: number, entry: number): Promise<void> {
+  const { error, response } = await client.DELETE("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } } });
+  if (error) throw new ApiError(response.status, error);
+}
 
 /** Where the log is fetched as a file. */
 export const logFile = (id: number, ending: "csv" | "md", filter: LogFilter): string =>

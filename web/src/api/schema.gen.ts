@@ -2417,6 +2417,8 @@ export interface components {
              * @enum {string}
              */
             pattern?: "right" | "shifted" | "every-other" | "rows" | "more" | "partly" | "garbage";
+            /** @description what a scanner printed */
+            printed?: string;
             /** @description of tests */
             results?: components["schemas"]["TestResult"][];
             /** Format: int64 */
@@ -2879,6 +2881,8 @@ export interface components {
             passing?: boolean;
             /** @description pins of header or backpack that it is about */
             pins?: string[];
+            /** @description changes of the bench that plan what is there */
+            remedies?: components["schemas"]["Remedy"][];
             /**
              * Format: double
              * @description of all that is possible, 0–1

@@ -25,6 +25,9 @@ const keys: [string[], string][] = [
   [["←", "→", "↑", "↓", "Delete"], "on the map of scenes: to the next one; take a scene or an end away"],
   [["←", "→", "↑", "↓"], "at a scene's end on the time line: a tenth of a second, a second less or more"],
   [["↑", "↓", "Page Up", "Page Down"], "in the program: along its lines; what they come from is marked"],
+  [["Alt", "B", "U"], "on the glass of what one sees: a solid block, a sign that cannot be typed"],
+  [["↑", "↓", "Enter"], "in a round of practice: along what can be done; do it"],
+  [["Ctrl", "Enter"], "in the log: write the entry"],
   [["Esc"], "from a step back to the end"],
 ];
 

@@ -39,8 +39,9 @@ export function Scan({ bench, nodes, onMatches }: Props) {
   useEffect(() => onMatches(shown?.matches ?? []), [shown, onMatches]);
   const note = useNote();
   const logged = useRef("");
-  const write = () => {
-    if (from !== "real" || !shown || text.trim() === "" || text === logged.current) return;
+  const [typing, setTyping] = useState(false);
+  useEffect(() => {
+    if (from !== "real" || typing || !shown || text.trim() === "" || text === logged.current) return;
     logged.current = text;
     const found = shown.matches.filter((m) => m.verdict !== "missing").map((m) => `${m.hex}: ${m.says}`);
     void note({
@@ -48,7 +49,7 @@ export function Scan({ bench, nodes, onMatches }: Props) {
       module: "",
       text: found.length > 0 ? `The scan found ${found.join("; ")}.` : "The scan found nothing.",
     }).catch(() => undefined); // what was pasted still stands in the box
-  };
+  }, [from, typing, shown, text, note]);
   const channels = [...new Set(nodes.map((n) => n.channel ?? 0))].filter((c) => c > 0).sort((a, b) => a - b);
   return (
     <section className={css.scan} aria-label="Scan">
@@ -104,7 +105,8 @@ export function Scan({ bench, nodes, onMatches }: Props) {
           placeholder={"Paste it as it is: sentences, [39, 104], 0x27, a table…"}
           value={text}
           onChange={(e) => setText(e.target.value)}
-          onBlur={write}
+          onFocus={() => setTyping(true)}
+          onBlur={() => setTyping(false)}
           onKeyDown={(e) => {
             if ((e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key)) e.stopPropagation(); // the box undoes its own
           }}

@@ -51,7 +51,7 @@ export function CauseCard({ found, cause, wiring, onMended }: Props) {
     await write(cause.fix, "changed");
     onMended();
   };
-  const remedies = drawn.flatMap((f) => f.remedies ?? []);
+  const remedies = [...(cause.remedies ?? []), ...drawn.flatMap((f) => f.remedies ?? [])];
   return (
     <section className={css.card} aria-label="The chosen cause">
       <h2>{cause.where}</h2>
@@ -66,7 +66,7 @@ export function CauseCard({ found, cause, wiring, onMended }: Props) {
       <p className={css.fix}>
         <b>What settles it.</b> {cause.fix}
       </p>
-      {wiring && pins.length > 0 && (
+      {wiring && cause.topic !== "program" && (
         <>
           <div className={css.board}>
             <BoardPicture result={wiring} pins={pins} part={module.id} onWire={() => undefined} />

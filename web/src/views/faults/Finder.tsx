@@ -56,6 +56,8 @@ export function Finder() {
           sheet={sheet}
           tint={module.display.tint}
           refused={error instanceof ApiError ? reason(error) : undefined}
+          vo={module.display.technology === "lcd"}
+          bus={module.link.kind === "backpack"}
           onChange={set}
         />
       </div>
@@ -79,7 +81,7 @@ export function Finder() {
             cause={cause}
             wiring={wiring}
             onMended={() => {
-              set(blank(sheet.cells.length));
+              set(blank(sheet.cells.length, sheet.begun + 1));
               setChosen(undefined);
             }}
           />

@@ -5,7 +5,7 @@ import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Copy } from "../../ui/Copy";
-import type { Taken } from "./sheet";
+import { voltsOf, type Taken } from "./sheet";
 import css from "./NextTest.module.css";
 
 interface Props {
@@ -83,7 +83,7 @@ function Outcomes({ test, tint, onTaken }: { test: TestChoice } & Pick<Props, "t
           <button
             type="button"
             onClick={() => onTaken({ test: test.id, title: test.title, says: o.says, outcome: o.key })}
-            aria-label={`I see: ${o.says}`}
+            data-says={o.says}
           >
             {o.glass ? <Picture outcome={o} tint={tint} /> : <b>{o.says}</b>}
             <span className={css.means}>
@@ -120,10 +120,11 @@ function Picture({ outcome: o, tint }: { outcome: OutcomeChoice; tint: string | 
 /** A voltage that was measured, in place of the nearest that is listed. */
 function Measured({ test, onTaken }: { test: TestChoice } & Pick<Props, "onTaken">) {
   const [text, setText] = useState("");
-  const volts = Number(text.replace(",", "."));
-  const good = text.trim() !== "" && Number.isFinite(volts) && Math.abs(volts) <= 20;
+  const volts = voltsOf(text);
+  const good = volts !== undefined;
   const take = () =>
-    good && onTaken({ test: test.id, title: test.title, says: `${volts.toFixed(2)} V`, mV: Math.round(volts * 1000) });
+    volts !== undefined &&
+    onTaken({ test: test.id, title: test.title, says: `${volts.toFixed(2)} V`, mV: Math.round(volts * 1000) });
   return (
     <p className={css.measured}>
       <label>

@@ -26,6 +26,7 @@ export function Round({ of, state, onState, onLeave }: Props) {
   const [refused, setRefused] = useState<string>();
   const [busy, setBusy] = useState(false);
   const ask = async (what: () => Promise<RoundState>): Promise<RoundState | undefined> => {
+    if (busy) return undefined;
     setBusy(true);
     try {
       const next = await what();
@@ -79,9 +80,9 @@ export function Round({ of, state, onState, onLeave }: Props) {
           <Verdict verdict={state.verdict} tint={tint} onLeave={onLeave} />
         ) : (
           <>
-            <Answer of={of} count={state.level === 4 ? 2 : 1} busy={busy} onAnswer={(f) => void answer(f)} />
+            <Answer of={of} count={state.level === 4 ? 2 : 1} onAnswer={(f) => void answer(f)} />
             <div className={css.actions}>
-              <Button variant="outlined" disabled={busy} onClick={() => void ask(() => askHint(state.id))}>
+              <Button variant="outlined" onClick={() => void ask(() => askHint(state.id))}>
                 A hint, {state.hintCost} min
               </Button>
               <Button onClick={onLeave}>Leave the round</Button>
@@ -120,11 +121,12 @@ export function Round({ of, state, onState, onLeave }: Props) {
 /** What can be done, cheapest first; arrow keys go through the list. */
 function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTest: (id: string) => void }) {
   const done = new Set(state.done.map((d) => d.id));
+  const over = (id: string) => done.has(id) || state.verdict !== undefined;
   const onKey = (e: KeyboardEvent<HTMLUListElement>) => {
     const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
     if (step === undefined) return;
     e.preventDefault();
-    const all = [...e.currentTarget.querySelectorAll<HTMLButtonElement>("button:not(:disabled)")];
+    const all = [...e.currentTarget.querySelectorAll<HTMLButtonElement>("button")];
     const at = all.indexOf(document.activeElement as HTMLButtonElement);
     all[Math.min(Math.max(at + step, 0), all.length - 1)]?.focus();
   };
@@ -136,10 +138,9 @@ function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTe
           <li key={t.id}>
             <button
               type="button"
-              disabled={done.has(t.id) || state.verdict !== undefined}
-              aria-disabled={busy || undefined}
+              aria-disabled={busy || over(t.id) || undefined}
               title={t.do}
-              onClick={() => !busy && onTest(t.id)}
+              onClick={() => !busy && !over(t.id) && onTest(t.id)}
             >
               <span>{t.title}</span>
               <small>{done.has(t.id) ? "done" : `${t.minutes} min`}</small>
@@ -154,12 +155,11 @@ function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTe
 interface AnswerProps {
   of: Faulty;
   count: number;
-  busy: boolean;
   onAnswer: (faults: string[]) => void;
 }
 
 /** Names the fault: typed in part, then chosen. */
-function Answer({ of, count, busy, onAnswer }: AnswerProps) {
+function Answer({ of, count, onAnswer }: AnswerProps) {
   const { data: faults } = useQuery(catalogueQuery(of));
   const [picked, setPicked] = useState<string[]>([]);
   const places = Array.from({ length: count }, (_, i) => i);
@@ -198,7 +198,7 @@ function Answer({ of, count, busy, onAnswer }: AnswerProps) {
           </select>
         </label>
       ))}
-      <Button type="submit" variant="contained" disabled={!known || busy}>
+      <Button type="submit" variant="contained" disabled={!known}>
         Name it
       </Button>
     </form>

@@ -4,7 +4,7 @@ import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { SeenGlass } from "./SeenGlass";
-import { blank, looks, untouched, type Sheet } from "./sheet";
+import { blank, looks, untouched, voltsOf, type Sheet } from "./sheet";
 import css from "./SeenPanel.module.css";
 
 interface Props {
@@ -12,6 +12,9 @@ interface Props {
   sheet: Sheet;
   tint: string | undefined;
   refused: string | undefined;
+  /** The module has a contrast input, and a bus. */
+  vo: boolean;
+  bus: boolean;
   onChange: (next: Sheet) => void;
 }
 
@@ -19,7 +22,7 @@ interface Props {
 const WIDTH = 372;
 
 /** What one sees: typed, pointed at, or chosen among pictures that the rig draws. */
-export function SeenPanel({ found, sheet, tint, refused, onChange }: Props) {
+export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Props) {
   const { sent } = found;
   const pitch = Math.max(1.5, Math.min(3.4, Math.floor((2 * WIDTH) / (sent.cols * CELL_COLS + 4)) / 2));
   const set = (next: Partial<Sheet>) => onChange({ ...sheet, ...next });
@@ -32,13 +35,14 @@ export function SeenPanel({ found, sheet, tint, refused, onChange }: Props) {
           type="button"
           className="quiet"
           disabled={untouched(sheet)}
-          onClick={() => onChange(blank(sheet.cells.length))}
+          onClick={() => onChange(blank(sheet.cells.length, sheet.begun + 1))}
         >
           Begin again
         </button>
       </header>
       <p className={css.lead}>Type what stands on the real glass, or choose what looks like it.</p>
       <SeenGlass
+        key={sheet.begun}
         glass={found.seen}
         cells={sheet.cells}
         tint={tint}
@@ -92,6 +96,7 @@ export function SeenPanel({ found, sheet, tint, refused, onChange }: Props) {
           </button>
         ))}
       </div>
+      <Read sheet={sheet} vo={vo} bus={bus} onChange={set} />
       <Pointed found={found} sheet={sheet} tint={tint} pitch={pitch} onChange={(wrong) => set({ wrong })} />
       {sheet.results.length > 0 && (
         <ul className={css.results} aria-label="What tests showed">
@@ -113,6 +118,59 @@ export function SeenPanel({ found, sheet, tint, refused, onChange }: Props) {
         </ul>
       )}
     </section>
+  );
+}
+
+interface ReadProps {
+  sheet: Sheet;
+  vo: boolean;
+  bus: boolean;
+  onChange: (next: Partial<Sheet>) => void;
+}
+
+/** What was measured already, and what a scanner printed. */
+function Read({ sheet, vo, bus, onChange }: ReadProps) {
+  const fields = [
+    { test: "supply", title: "VDD" },
+    { test: "contrast", title: "VO" },
+  ].filter((f) => f.test !== "contrast" || vo);
+  return (
+    <div className={css.read}>
+      {fields.map((f) => {
+        const text = sheet.volts[f.test] ?? "";
+        return (
+          <label key={f.test}>
+            {f.title} measured
+            <span>
+              <input
+                className="entry"
+                inputMode="decimal"
+                value={text}
+                aria-invalid={text !== "" && voltsOf(text) === undefined}
+                onChange={(e) => {
+                  const others = Object.entries(sheet.volts).filter(([test]) => test !== f.test);
+                  const mine = e.target.value === "" ? [] : [[f.test, e.target.value] as const];
+                  onChange({ volts: Object.fromEntries([...others, ...mine]) });
+                }}
+              />{" "}
+              V
+            </span>
+            {text !== "" && voltsOf(text) === undefined && <small role="alert">expected volts, such as 4.9</small>}
+          </label>
+        );
+      })}
+      {bus && (
+        <label className={css.printed}>
+          A scanner printed
+          <input
+            className="entry"
+            placeholder="0x27, 0x68 or as it is"
+            value={sheet.printed}
+            onChange={(e) => onChange({ printed: e.target.value })}
+          />
+        </label>
+      )}
+    </div>
   );
 }
 

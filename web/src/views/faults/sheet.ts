@@ -6,6 +6,8 @@ export const BLOCK = "\u2588";
 
 /** What a maker says of a glass. */
 export interface Sheet {
+  /** Counts how often one began again. */
+  begun: number;
   /** Cells, row by row; a space where nothing was typed. */
   cells: string[];
   /** Something was typed. */
@@ -14,7 +16,17 @@ export interface Sheet {
   /** Cells that are not as they ought to be; undefined where none was pointed at. */
   wrong: number[] | undefined;
   light: boolean | undefined;
+  /** What a scanner printed. */
+  printed: string;
+  /** Volts as they were typed, by the test that measures them. */
+  volts: Record<string, string>;
   results: Taken[];
+}
+
+/** Reads volts as people type them; undefined where they are none. */
+export function voltsOf(text: string): number | undefined {
+  const v = Number(text.replace(",", "."));
+  return text.trim() !== "" && Number.isFinite(v) && Math.abs(v) <= 20 ? v : undefined;
 }
 
 /** A test's result, with what it says. */
@@ -26,18 +38,27 @@ export interface Taken {
   mV?: number;
 }
 
-export const blank = (cells: number): Sheet => ({
+export const blank = (cells: number, begun = 0): Sheet => ({
+  begun,
   cells: Array.from({ length: cells }, () => " "),
   typed: false,
   look: undefined,
   wrong: undefined,
   light: undefined,
+  printed: "",
+  volts: {},
   results: [],
 });
 
 /** Nothing was said yet. */
 export const untouched = (s: Sheet): boolean =>
-  !s.typed && !s.look && s.wrong === undefined && s.light === undefined && s.results.length === 0;
+  !s.typed &&
+  !s.look &&
+  s.wrong === undefined &&
+  s.light === undefined &&
+  s.results.length === 0 &&
+  s.printed === "" &&
+  Object.keys(s.volts).length === 0;
 
 /** The rows of a sheet, as they are sent. */
 export function rowsOf(cells: string[], cols: number): string[] {
@@ -52,14 +73,21 @@ export function rowsOf(cells: string[], cols: number): string[] {
   return out;
 }
 
-/** What is asked about a sheet. */
+/** What is asked about a sheet; a picture that was chosen counts in place of what was typed. */
 export const asked = (s: Sheet, cols: number): Omit<FindRequest, "bench" | "module" | "screen"> => ({
   class: s.look?.class,
   pattern: s.look?.pattern,
-  typed: s.typed ? rowsOf(s.cells, cols) : undefined,
+  typed: s.typed && !s.look ? rowsOf(s.cells, cols) : undefined,
   wrong: s.wrong,
   light: s.light,
-  results: s.results.map(({ test, outcome, mV }) => ({ test, outcome, mV })),
+  printed: s.printed.trim() || undefined,
+  results: [
+    ...s.results.filter((r) => s.volts[r.test] === undefined).map(({ test, outcome, mV }) => ({ test, outcome, mV })),
+    ...Object.entries(s.volts).flatMap(([test, text]) => {
+      const v = voltsOf(text);
+      return v === undefined ? [] : [{ test, mV: Math.round(v * 1000) }];
+    }),
+  ],
 });
 
 const sheets = new Map<string, Sheet>();

@@ -55,6 +55,7 @@ export function EntryLine({ bench, entry: e, module, onChanged, onStrike }: Prop
             maxLength={4000}
             aria-label="Text of the entry"
             value={text}
+            onFocus={(ev) => ev.currentTarget.setSelectionRange(text.length, text.length)}
             onChange={(ev) => setText(ev.target.value)}
             onKeyDown={(ev) => {
               if (ev.key === "Enter" && (ev.ctrlKey || ev.metaKey)) void save();

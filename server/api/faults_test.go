@@ -1,0 +1,233 @@
+package api
+
+import (
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/logbook"
+	"slatebell/formats/benchjson"
+	"slatebell/server/demo"
+	"slatebell/server/store"
+)
+
+// hall is the demo's parallel module, with its first screen.
+func hall() FaultyModule {
+	b := demo.Bench()
+	b.Log, b.Wiring = nil, bench.Wiring{}
+	return FaultyModule{Bench: b, Module: 1}
+}
+
+// TestFindFaults says what is seen, follows the tests that are proposed as someone would
+// in whose module D6 and D7 are exchanged, and finds that.
+func TestFindFaults(t *testing.T) {
+	s := serve(t)
+	request := FindRequest{FaultyModule: hall(), Class: "row-of-blocks"}
+	find := func() (out FindResult) {
+		t.Helper()
+		if res := ask(t, "POST", s.URL+"/api/faults/find", request, &out); res.StatusCode != 200 {
+			t.Fatalf("%d", res.StatusCode)
+		}
+		return out
+	}
+	r := find()
+	if r.Cases < 10_000 || len(r.Looks) < 7 || len(r.Causes) != shownCauses || len(r.Tests) == 0 || len(r.Text) != 2 || r.Settled {
+		t.Fatalf("%d cases, %d looks, %d causes, %d tests, text %q", r.Cases, len(r.Looks), len(r.Causes), len(r.Tests), r.Text)
+	}
+	if g := r.Causes[0].Glass; g.Cols != 20 || len(g.Dots) != 640 || g.Dark < 0.5 || len(g.Bare) != 80 {
+		t.Errorf("a row of blocks is drawn as %+v", g)
+	}
+	for _, l := range r.Looks {
+		if l.Class == "signs" && l.Pattern == "right" && strings.TrimSpace(l.Glass.Text[0]) != strings.TrimSpace(r.Sent.Text[0]) {
+			t.Errorf("as it ought to be is drawn as %q", l.Glass.Text)
+		}
+	}
+	mv := 5000
+	request = FindRequest{FaultyModule: hall(), Typed: []string{" \uE0F9", "A\u2588\uFFFD"}, Results: []TestResult{{Test: "supply", MV: &mv}, {Test: "header", Outcome: "pin 1 is in its hole"}}, Found: map[string]int{"wire.swapped": 2}}
+	if r = find(); r.Seen.Text[1][:1] != "A" || len(r.Causes) == 0 {
+		t.Errorf("typed: %q", r.Seen.Text)
+	}
+	for _, c := range []struct {
+		change func(*FindRequest)
+		want   string
+	}{
+		{func(r *FindRequest) { r.Typed = []string{"潮"} }, "not in this module’s ROM"},
+		{func(r *FindRequest) { r.Results = []TestResult{{Test: "tea"}} }, `test \"tea\"`},
+		{func(r *FindRequest) { r.Module = 7 }, "module 7"},
+		{func(r *FindRequest) { r.Screen = 300 }, "screen 300"},
+		{func(r *FindRequest) { r.Class = "odd" }, "class"},
+	} {
+		bad := FindRequest{FaultyModule: hall()}
+		c.change(&bad)
+		var refusal string
+		if res := ask(t, "POST", s.URL+"/api/faults/find", bad, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, c.want) {
+			t.Errorf("%d, %s; want %s", res.StatusCode, refusal, c.want)
+		}
+	}
+	var list []FaultChoice
+	ask(t, "POST", s.URL+"/api/faults", gate("Tide"), &list)
+	if len(list) < 80 || list[0].What == "" {
+		t.Errorf("%d faults to make", len(list))
+	}
+	var whole []FaultChoice
+	ask(t, "POST", s.URL+"/api/faults/catalogue", hall(), &whole)
+	if len(whole) < 200 {
+		t.Errorf("%d faults to name", len(whole))
+	}
+}
+
+var roundID = regexp.MustCompile(`"id":"[0-9a-f]{16}"`)
+
+// TestPracticeTellsNothing begins rounds by the API and carries every test out: two
+// rounds whose faults show the same so far have the same answers, byte by byte but for
+// the round's own number, and none names the fault; once it is answered it is told.
+func TestPracticeTellsNothing(t *testing.T) {
+	db, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := New(Options{Store: db})
+	s := httptest.NewServer(server)
+	t.Cleanup(func() {
+		s.Close()
+		db.Close()
+	})
+	raw := func(method, path string, body any) (int, string) {
+		t.Helper()
+		data, _ := json.Marshal(body)
+		req, _ := http.NewRequest(method, s.URL+path, strings.NewReader(string(data)))
+		req.Header.Set("Content-Type", "application/json")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		text, _ := io.ReadAll(res.Body)
+		return res.StatusCode, roundID.ReplaceAllString(string(text), `"id":""`)
+	}
+	begin := func(level int) *keptRound {
+		t.Helper()
+		status, text := raw("POST", "/api/practice", RoundRequest{FaultyModule: hall(), Level: level})
+		if status != 201 {
+			t.Fatalf("%d, %s", status, text)
+		}
+		kept := server.rounds.kept
+		return kept[len(kept)-1]
+	}
+	answers := map[string]string{} // by what was shown so far: what is answered next
+	for i := range 24 {
+		k := begin(1 + i%4)
+		hidden := k.round.Secret()
+		path := "/api/practice/" + k.id
+		key := k.round.Look().Key()
+		shown := strconv.FormatUint(key, 16) + strings.Join(k.of.x.Text(k.round.Look()), "|") + string(rune('0'+k.round.Level))
+		steps := []string{"/tests/power", "/tests/light", "/tests/pot", "/tests/text", "/tests/wire:D4", "/hints"}
+		for _, step := range steps {
+			status, text := raw("POST", path+step, nil)
+			if status != 200 {
+				t.Fatalf("%s: %d, %s", step, status, text)
+			}
+			for _, f := range hidden {
+				if strings.Contains(text, f.ID) || strings.Contains(text, f.What()) {
+					t.Errorf("%s of a round that hides %s names it: %s", step, f.ID, text)
+				}
+			}
+			if strings.Contains(text, "verdict") || strings.Contains(text, "hidden") {
+				t.Errorf("%s tells the verdict: %s", step, text)
+			}
+			if step == "/hints" {
+				continue // it tells the topic, and says so
+			}
+			for _, d := range k.round.Done {
+				shown += " " + k.of.x.Key(d.Outcome)
+			}
+			if before, ok := answers[shown]; ok && before != text {
+				t.Errorf("what shows the same is answered otherwise:\n%s\n%s", before, text)
+			}
+			answers[shown] = text
+		}
+		var ids []string
+		for _, f := range hidden {
+			ids = append(ids, f.ID)
+		}
+		status, text := raw("POST", path+"/answer", map[string]any{"faults": ids})
+		if status != 200 || !strings.Contains(text, `"right":true`) || !strings.Contains(text, ids[0]) {
+			t.Errorf("the answer: %d, %s", status, text)
+		}
+		if status, text := raw("POST", path+"/tests/power", nil); status != 422 || !strings.Contains(text, "over") {
+			t.Errorf("after the answer: %d, %s", status, text)
+		}
+	}
+	if status, _ := raw("GET", "/api/practice/0123", nil); status != 404 {
+		t.Errorf("a round that is not there: %d", status)
+	}
+	if n := len(server.rounds.kept); n > maxRounds {
+		t.Errorf("%d rounds are kept", n)
+	}
+}
+
+// TestLogOfBench writes entries, reads them by query, as files, and with the bench.
+func TestLogOfBench(t *testing.T) {
+	s := serve(t)
+	var stored BenchDocument
+	ask(t, "POST", s.URL+"/api/benches", demo.Bench(), &stored)
+	at := s.URL + "/api/benches/1/log"
+	var log Log
+	ask(t, "GET", at, nil, &log)
+	if log.Total != len(demo.Bench().Log) || log.Counts["wire.swapped"] != 1 || stored.Bench.Log != nil {
+		t.Fatalf("%d entries, %v", log.Total, log.Counts)
+	}
+	var e logbook.Entry
+	entry := map[string]any{"at": "2026-11-01T10:00:00Z", "kind": "note", "text": "Oar & bell", "pictures": []any{map[string]any{"name": "a.png", "type": "image/png", "data": "b25l"}}}
+	if res := ask(t, "POST", at, entry, &e); res.StatusCode != 201 || e.ID == 0 {
+		t.Fatalf("%d, %+v", res.StatusCode, e)
+	}
+	ask(t, "GET", at+"?text=bell&kinds=note,seen&from=2026-10-30T00:00:00Z", nil, &log)
+	if len(log.Entries) != 1 || log.Entries[0].Pictures[0].Data != nil {
+		t.Errorf("%+v", log.Entries)
+	}
+	var picture string
+	if res := ask(t, "GET", at+"/21/pictures/0", nil, &picture); res.StatusCode != 200 || res.Header.Get("Content-Type") != "image/png" || picture != "one" {
+		t.Errorf("%d, %q", res.StatusCode, picture)
+	}
+	for ending, want := range map[string]string{"csv": "time,kind,module,text", "md": "# Log of Quillfish Landing"} {
+		var text string
+		if res := ask(t, "GET", at+"."+ending, nil, &text); res.StatusCode != 200 || !strings.HasPrefix(text, want) || !strings.Contains(res.Header.Get("Content-Disposition"), "quillfish-landing.log."+ending) {
+			t.Errorf("%s: %d, %.80q", ending, res.StatusCode, text)
+		}
+	}
+	if res := ask(t, "PATCH", at+"/21", map[string]string{"text": "Oar and bell"}, &e); res.StatusCode != 200 || e.Text != "Oar and bell" {
+		t.Errorf("%d, %+v", res.StatusCode, e)
+	}
+	var exported string
+	ask(t, "GET", s.URL+"/api/benches/1/bench.json", nil, &exported)
+	b, err := benchjson.Parse([]byte(exported))
+	if err != nil || len(b.Log) != log.Total || b.Log[len(b.Log)-1].Text != "Oar and bell" || string(b.Log[len(b.Log)-1].Pictures[0].Data) != "one" {
+		t.Fatalf("exported: %d entries, %v", len(b.Log), err)
+	}
+	ask(t, "POST", s.URL+"/api/benches/import", json.RawMessage(exported), &stored)
+	var again Log
+	ask(t, "GET", s.URL+"/api/benches/2/log", nil, &again)
+	if again.Total != log.Total {
+		t.Errorf("imported with %d entries of %d", again.Total, log.Total)
+	}
+	for _, c := range []struct {
+		method, path string
+		body         any
+		status       int
+	}{
+		{"DELETE", at + "/21", nil, 204}, {"DELETE", at + "/21", nil, 404}, {"GET", at + "/20/pictures/0", nil, 404}, {"GET", at + "?from=yesterday", nil, 422},
+		{"POST", at, map[string]any{"at": "2026-11-01T10:00:00Z", "kind": "note", "text": " "}, 422}, {"POST", s.URL + "/api/benches/9/log", entry, 404},
+		{"PATCH", at + "/20", map[string]string{"text": " "}, 422},
+	} {
+		if res := ask(t, c.method, c.path, c.body, nil); res.StatusCode != c.status {
+			t.Errorf("%s %s: %d, want %d", c.method, c.path, res.StatusCode, c.status)
+		}
+	}
+}
