@@ -155,6 +155,14 @@ func TestNextTests(t *testing.T) {
 	eval[bool](p, `document.querySelector('[aria-label="Next test"] select').dispatchEvent(new Event("change", {bubbles: true}))`)
 	p.do(chromedp.SendKeys(`[aria-label="Next test"] input`, "0,02"+kb.Enter))
 	until(p, `document.querySelector('[aria-label="What tests showed"]').innerText.includes("0.02 V")`, true)
+
+	// tests whose parts are not at hand are not proposed
+	p.clickText("Begin again")
+	p.do(chromedp.Click(`//button[.="Blank"]`))
+	const meters = `[...document.querySelectorAll('[aria-label="Next test"] option')].some(o => o.innerText.startsWith("Measure"))`
+	until(p, meters, true)
+	p.do(chromedp.Click(`//label[contains(., "a meter")]/input`))
+	until(p, meters, false)
 }
 
 // tabTo presses Tab until what has the focus matches a selector.

@@ -365,7 +365,6 @@ func TestTyped(t *testing.T) {
 // the light, voltages; and that what was found before stands higher.
 func TestSeen(t *testing.T) {
 	x := index(t, "16x2", link.Backpack, "Tide 3.2 m", "High 14:05")
-	f := New(x, nil)
 	dark, mv := false, 0
 	for _, c := range []struct {
 		s     Seen
@@ -383,7 +382,7 @@ func TestSeen(t *testing.T) {
 		{Seen{Wrong: []int{10, 11, 12, 13, 14, 15, 26, 27, 28, 29, 30, 31}}, nil, "text.left"},
 		{Seen{Class: sight.BlockRow}, map[string]int{"bus.swapped": 3}, "bus.swapped"},
 	} {
-		f = New(x, c.found)
+		f := New(x, c.found)
 		r, err := f.Rank(&c.s)
 		if err != nil {
 			t.Fatal(err)
@@ -448,6 +447,27 @@ func TestPatterns(t *testing.T) {
 	} {
 		if got := patternOf(view(c.top, c.bottom), sent); got != c.want {
 			t.Errorf("%q, %q: %s, want %s", c.top, c.bottom, got, c.want)
+		}
+	}
+}
+
+// BenchmarkFirst is BenchmarkNext on a catalogue that was just made: whatever tests show
+// is played for the first time.
+func BenchmarkFirst(b *testing.B) {
+	for b.Loop() {
+		b.StopTimer()
+		x := index(b, "16x2", link.Parallel4, "Tide 3.2 m", "High 14:05")
+		f := New(x, nil)
+		if _, err := x.TestText(); err != nil {
+			b.Fatal(err)
+		}
+		b.StartTimer()
+		r, err := f.Rank(&Seen{Class: sight.Blank})
+		if err != nil {
+			b.Fatal(err)
+		}
+		if _, err := f.Next(r, nil); err != nil {
+			b.Fatal(err)
 		}
 	}
 }

@@ -42,6 +42,7 @@ type Fault struct {
 	Passing bool
 
 	args   []string
+	order  string // of data lines: their digits, in place of args
 	group  string // two faults of one group exclude each other
 	alone  bool   // it is not combined with others
 	change func(*state)
@@ -56,18 +57,30 @@ type kind struct {
 }
 
 // What says what is wrong.
-func (f *Fault) What() string { return fill(kinds[f.Code].what, f.args) }
+func (f *Fault) What() string { return fill(kinds[f.Code].what, f.places()) }
 
 // Where names the place.
 func (f *Fault) Where() string {
 	if form := kinds[f.Code].where; form != "" {
-		return fill(form, f.args)
+		return fill(form, f.places())
 	}
-	return strings.Join(f.args, ", ")
+	return strings.Join(f.places(), ", ")
+}
+
+// places are what its texts are filled with.
+func (f *Fault) places() []string {
+	if f.order == "" {
+		return f.args
+	}
+	var out []string
+	for _, d := range f.order {
+		out = append(out, "D"+string(d))
+	}
+	return out
 }
 
 // Fix says what settles it.
-func (f *Fault) Fix() string { return fill(kinds[f.Code].fix, f.args) }
+func (f *Fault) Fix() string { return fill(kinds[f.Code].fix, f.places()) }
 
 // fill puts places into a text; a text takes as many as it has %s for, the last of
 // which takes all that are left.
@@ -149,6 +162,7 @@ func TopicOf(code string) (Topic, bool) {
 // kinds are the codes of the catalogue. Their weights are ours, after what makers say
 // goes wrong most (common practice); a maker's own log moves them.
 var kinds = map[string]kind{
+	Sound:              {Program, 20, "Nothing is wrong.", "nowhere", "Leave it as it is."},
 	"wire.open":        {Wires, 1.5, "The wire of %s is open: nothing arrives at its pin.", "%s", "Press the wire of %s in anew, on the same strip as the pin, and look at the solder joint."},
 	"wire.swapped":     {Wires, 1, "The wires of %s and %s are exchanged.", "%s and %s", "Exchange the wires of %s and %s."},
 	"wire.moved":       {Wires, 0.7, "The wire of %s is at %s.", "%s, found at %s", "Move the wire of %s back from %s."},

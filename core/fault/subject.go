@@ -57,10 +57,9 @@ const maxPins = 18
 
 // pot is how a potentiometer lies; ends say what each end is joined to.
 type pot struct {
-	turn       float64 // of the knob, 0 with the wiper at the end that ought to be at ground
-	ohm        physic.ElectricResistance
-	low, high  end
-	unreadable bool
+	turn      float64 // of the knob, 0 with the wiper at the end that ought to be at ground
+	ohm       physic.ElectricResistance
+	low, high end
 }
 
 // end is what an end of the potentiometer is joined to.

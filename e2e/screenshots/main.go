@@ -33,16 +33,10 @@ var shots = []shot{
 		chromedp.Click(`[aria-label="Put Quillfish Landing, copy, copy into the bin"]`),
 	}},
 	{name: "bench", path: "/benches/1/gate/bench", theme: "dark"},
-	{name: "bench-light", path: "/benches/1/hall/bench", theme: "light", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`canvas`), chromedp.KeyEvent(kb.End + " and more"), chromedp.Sleep(1500 * time.Millisecond),
-	}},
 	{name: "begin", path: "/benches/new", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`[name=size]`), chromedp.KeyEvent(strings.Repeat(kb.ArrowDown, 6)), chromedp.Click(`[type=checkbox]`),
 	}},
 	{name: "wiring", path: "/benches/1/hall/wiring", theme: "dark"},
-	{name: "wiring-mistake", path: "/benches/1/hall/wiring", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Focus(`[data-wire="16"] [data-end=to]`), chromedp.KeyEvent(kb.ArrowLeft), chromedp.Sleep(900 * time.Millisecond),
-	}},
 	{name: "wiring-light", path: "/benches/1/hall/wiring", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//button[@role="tab"][.="First light"]`), chromedp.Sleep(600 * time.Millisecond),
 		chromedp.Click(`(//summary[.="I see something else"])[last()]`),
@@ -86,11 +80,16 @@ var shots = []shot{
 		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tides")]`), chromedp.Sleep(600 * time.Millisecond),
 		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tides")]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
-	{name: "run-lost-nibble", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Focus(`[aria-label="Mistake"]`),
-		chromedp.KeyEvent("Lost"),
-		chromedp.SendKeys(`[aria-label="Step that loses a pulse"]`, "20"),
+	{name: "faults", path: "/benches/1/hall/faults", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[.="A row of blocks"]`), chromedp.Sleep(900 * time.Millisecond), chromedp.Click(`[data-cause="wire.open:E"] button`), chromedp.ScrollIntoView(`[aria-label="Next test"] h2`), chromedp.Sleep(600 * time.Millisecond),
 	}},
+	{name: "faults-practice", path: "/benches/1/gate/faults", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`//button[@role="tab"][.="Practise"]`), chromedp.Click(`//button[.="Hide a fault"]`),
+		chromedp.Click(`//button[contains(., "Look at the backlight")]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Click(`//button[contains(., "Hold reset")]`), chromedp.Sleep(600 * time.Millisecond),
+		chromedp.Click(`//button[contains(., "Scan the bus")]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "log", path: "/benches/1/hall/log", theme: "dark", do: []chromedp.Action[chromedp.Void]{chromedp.Sleep(600 * time.Millisecond)}},
 }
 
 func main() {

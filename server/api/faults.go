@@ -74,6 +74,7 @@ type FindRequest struct {
 	Light   *bool          `json:"light,omitempty" doc:"lit from behind"`
 	Printed string         `json:"printed,omitempty" maxLength:"65536" doc:"what a scanner printed"`
 	Results []TestResult   `json:"results,omitempty" nullable:"false" maxItems:"60" doc:"of tests"`
+	Without []string       `json:"without,omitempty" nullable:"false" maxItems:"2" enum:"meter,upload" doc:"what is not at hand: a meter, or another program to send"`
 	Found   map[string]int `json:"found,omitempty" doc:"how often each cause was found before, by its code"`
 }
 
@@ -258,7 +259,9 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	if err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error())
 	}
-	next, err := f.Next(ranking, nil)
+	next, err := f.Next(ranking, func(t *fault.Test) bool {
+		return !(t.Meter && slices.Contains(r.Without, "meter")) && !(t.Upload && slices.Contains(r.Without, "upload"))
+	})
 	if err != nil {
 		return nil, err
 	}

@@ -2425,6 +2425,8 @@ export interface components {
             screen: number;
             /** @description what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code */
             typed?: string[];
+            /** @description what is not at hand: a meter, or another program to send */
+            without?: ("meter" | "upload")[];
             /** @description cells that are not as they ought to be, row by row */
             wrong?: number[];
         };

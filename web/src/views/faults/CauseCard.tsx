@@ -54,7 +54,7 @@ export function CauseCard({ found, cause, wiring, onMended }: Props) {
   const remedies = [...(cause.remedies ?? []), ...drawn.flatMap((f) => f.remedies ?? [])];
   return (
     <section className={css.card} aria-label="The chosen cause">
-      <h2>{cause.where}</h2>
+      <h2>Where: {cause.where}</h2>
       <p>{cause.what}</p>
       {harmful.some((h) => cause.code.split("+").some((c) => c.startsWith(h))) && (
         <p className={css.caution}>Unplug before you touch it: a wrong supply kills modules.</p>

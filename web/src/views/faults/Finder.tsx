@@ -8,11 +8,14 @@ import { loadingOf, wiringOf } from "../../work/setup";
 import { useNote } from "../../work/useLog";
 import { CauseCard } from "./CauseCard";
 import { Causes } from "./Causes";
-import { NextTest } from "./NextTest";
+import { NextTest, type Missing } from "./NextTest";
 import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
 import { asked, blank, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
 import css from "./FaultsView.module.css";
+
+/** Where the browser keeps what is not at hand. */
+const WITHOUT = "slatebell-without";
 
 /** From what is seen to what is wrong. */
 export function Finder() {
@@ -21,6 +24,9 @@ export function Finder() {
   const key = `${id} ${module.id} ${screen.id}`;
   const [held, setHeld] = useState<{ key: string; sheet: Sheet }>();
   const [chosen, setChosen] = useState<string>();
+  const [without, setWithout] = useState<Missing[]>(
+    () => (localStorage.getItem(WITHOUT) ?? "").split(" ").filter(Boolean) as Missing[],
+  );
   const { data: log } = useQuery(logQuery(id));
   const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
   const slim = useMemo(() => loadingOf(bench, module), [bench, module]);
@@ -36,6 +42,7 @@ export function Finder() {
       module: bench.modules.indexOf(module),
       screen: module.screens.indexOf(screen),
       found: log?.counts,
+      without,
       ...asked(sheet, cols.cols),
     }),
   );
@@ -67,7 +74,17 @@ export function Finder() {
             Nothing said yet: these are the faults that are met most. Say what you see, and the list becomes short.
           </p>
         ) : (
-          <NextTest key={found.tests[0]?.id} found={found} tint={module.display.tint} onTaken={taken} />
+          <NextTest
+            key={found.tests[0]?.id}
+            found={found}
+            tint={module.display.tint}
+            without={without}
+            onWithout={(list) => {
+              localStorage.setItem(WITHOUT, list.join(" "));
+              setWithout(list);
+            }}
+            onTaken={taken}
+          />
         )}
         <Causes found={found} tint={module.display.tint} chosen={cause?.id} onChoose={setChosen} />
         <Prior counts={log?.counts ?? {}} />

@@ -11,11 +11,16 @@ import css from "./NextTest.module.css";
 interface Props {
   found: FindResult;
   tint: string | undefined;
+  /** What is not at hand. */
+  without: Missing[];
+  onWithout: (list: Missing[]) => void;
   onTaken: (t: Taken) => void;
 }
 
+export type Missing = "meter" | "upload";
+
 /** The next best test: what to do, and what each thing that one may see would mean; others may be chosen. */
-export function NextTest({ found, tint, onTaken }: Props) {
+export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
   const [other, setOther] = useState<string>();
   const test = found.tests.find((t) => t.id === other) ?? found.tests[0];
   if (!test)
@@ -27,6 +32,7 @@ export function NextTest({ found, tint, onTaken }: Props) {
             ? "None is needed: one cause is as good as sure."
             : "No test tells these causes apart. Settle the first, and look again."}
         </p>
+        <AtHand without={without} onWithout={onWithout} />
       </section>
     );
   return (
@@ -68,7 +74,32 @@ export function NextTest({ found, tint, onTaken }: Props) {
           </select>
         </label>
       )}
+      <AtHand without={without} onWithout={onWithout} />
     </section>
+  );
+}
+
+const things: { thing: Missing; title: string }[] = [
+  { thing: "meter", title: "a meter" },
+  { thing: "upload", title: "another program to send" },
+];
+
+/** What is at hand for tests; the others are not proposed. */
+function AtHand({ without, onWithout }: Pick<Props, "without" | "onWithout">) {
+  return (
+    <p className={css.hand} role="group" aria-label="At hand">
+      At hand:
+      {things.map(({ thing, title }) => (
+        <label key={thing}>
+          <input
+            type="checkbox"
+            checked={!without.includes(thing)}
+            onChange={(e) => onWithout(e.target.checked ? without.filter((o) => o !== thing) : [...without, thing])}
+          />{" "}
+          {title}
+        </label>
+      ))}
+    </p>
   );
 }
 
