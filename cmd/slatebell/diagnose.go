@@ -104,6 +104,7 @@ func seenOf(text string) *diagnose.Seen {
 
 // found is what diagnose prints.
 type found struct {
+	Doubt  string          `json:"doubt,omitempty"` // nothing explains well what was typed
 	Causes []diagnose.Told `json:"causes"`
 	Test   *nextTest       `json:"test"` // null where no test tells more
 }
@@ -131,7 +132,7 @@ func answer(f *diagnose.Finder, s *diagnose.Seen) (*found, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &found{Causes: []diagnose.Told{}}
+	out := &found{Doubt: r.Doubt(s), Causes: []diagnose.Told{}}
 	for _, c := range r.Causes[:min(len(r.Causes), listed)] {
 		out.Causes = append(out.Causes, f.Tell(s, c))
 	}
@@ -158,6 +159,9 @@ func answer(f *diagnose.Finder, s *diagnose.Seen) (*found, error) {
 }
 
 func (a *found) print(w io.Writer) {
+	if a.Doubt != "" {
+		fmt.Fprintf(w, "%s\n\n", a.Doubt)
+	}
 	for _, c := range a.Causes {
 		fmt.Fprintf(w, "%5.1f %%  %s  %s: %s\n         %s %s\n", 100*c.Share, c.Code, c.Where, c.What, c.Why, c.Fix)
 	}

@@ -97,10 +97,12 @@ const (
 	misread    = 0.001 // a test
 	otherSign  = 0.003 // a sign
 	inventSign = 3e-4  // a sign where none is
-	nearSign   = 0.05  // a sign that looks much alike
+	nearSign   = 0.04  // a sign that looks much alike
 	sameSign   = 0.98
-	anySign    = 0.3  // of a cell that may hold anything
-	noSign     = 0.7  // of such a cell, that it holds nothing
+	untyped    = 0.3  // signs of which it is said that they cannot be typed
+	anySign    = 0.05 // of a cell that may hold anything: a sign
+	noSign     = 0.97 // and that it holds nothing
+	unsaid     = 0.2  // faint signs that are typed, and not called faint
 	mispointed = 0.05 // a cell
 )
 
@@ -148,6 +150,17 @@ func (f *Finder) Rank(s *Seen) (*Ranking, error) {
 		r.Causes = append(r.Causes, Cause{Case: i, Share: weight[i] / total, Explains: l.explains(&x.Cases[i])})
 	}
 	return r, nil
+}
+
+// doubtful is the part of what was typed below which nothing explains it well.
+const doubtful = 0.8
+
+// Doubt says that no case shows what was typed, or "".
+func (r *Ranking) Doubt(s *Seen) string {
+	if s.Typed == nil || len(r.Causes) == 0 || r.Causes[0].Explains >= doubtful {
+		return ""
+	}
+	return "No fault of the catalogue shows this. Look whether each sign was typed as it stands; the nearest are listed."
 }
 
 // weigh takes the result of a test into account. Cases that are as good as excluded
@@ -234,6 +247,8 @@ func (l *likelihood) view(at int32, loose bool) float64 {
 	if l.typed != nil {
 		if c := v.Class(); (c == sight.Blank) != l.blank {
 			p *= misseen
+		} else if c == sight.Faint && l.seen.Class == "" {
+			p *= unsaid
 		}
 		for i, c := range v.Cells {
 			p *= l.typed[i].fits(c, loose)
@@ -315,7 +330,7 @@ func (s *sign) fits(c sight.Cell, loose bool) float64 {
 		return otherSign
 	case s.other:
 		if d != 0 {
-			return anySign
+			return untyped
 		}
 		return inventSign
 	case s.blank() && d == 0 && c.Shade() == sight.Dark:

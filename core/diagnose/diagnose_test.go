@@ -343,6 +343,7 @@ func TestTyped(t *testing.T) {
 		{[]string{"a", "b", "c"}, "", "3 rows seen; the glass has 2"},
 		{[]string{"12345678901234567"}, "", "row 1: 17 characters seen; the glass has 16 columns"},
 		{[]string{"Tide 3,2 m", "High 14:05"}, "sound", ""}, // a sign that was read wrongly
+		{[]string{"Oar, bell, buoy", "flag and wave"}, "", ""},
 	} {
 		r, err := f.Rank(&Seen{Typed: c.rows})
 		switch {
@@ -350,7 +351,9 @@ func TestTyped(t *testing.T) {
 			t.Errorf("%q: %v, want %q", c.rows, err, c.says)
 		case err == nil && c.says != "":
 			t.Errorf("%q is taken; want %q", c.rows, c.says)
-		case err == nil:
+		case err == nil && (r.Doubt(&Seen{Typed: c.rows}) != "") != (c.first == ""):
+			t.Errorf("%q: doubt %q", c.rows, r.Doubt(&Seen{Typed: c.rows}))
+		case err == nil && c.first != "":
 			if told := f.Tell(&Seen{Typed: c.rows}, r.Causes[0]); told.ID != c.first {
 				t.Errorf("%q: first %s, want %s", c.rows, told.ID, c.first)
 			}

@@ -2,10 +2,8 @@ package fault
 
 import (
 	"fmt"
-	"hash/maphash"
 
 	"slatebell/core/glyph"
-	"slatebell/core/rig"
 	"slatebell/core/screen"
 	"slatebell/core/sight"
 )
@@ -22,21 +20,10 @@ type Index struct {
 	base     state
 	bank     glyph.Bank // what the slots hold while the screen is shown
 	testRows []string
-	programs map[program]*sent
-	rigs     map[rigKey]*rig.Rig
-	plays    map[playKey]int32
-	played   []played
-	byPlayed map[uint64]int32
-	seed     maphash.Seed
-	views    map[viewKey]int32
-	seen     []sight.View
-	byView   map[uint64]int32 // index in seen by its key
-	byID     map[string]int
-	letters  map[sight.Cell]rune
 	strands  []strand // see Told
-	keys     []string // of the views, as far as they were asked for
-	words    []word
-	byWord   map[wordKey]Outcome
+	byID     map[string]int
+	player
+	vocabulary
 }
 
 // Case is one fault, or two at once.
@@ -90,10 +77,7 @@ func listed(s *Subject, orders bool) (*Index, error) {
 
 // empty returns an index that has played nothing.
 func empty(s *Subject) *Index {
-	return &Index{
-		subject: s, header: newHeader(&s.Module), programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, views: map[viewKey]int32{},
-		byView: map[uint64]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(), byID: map[string]int{}, byWord: map[wordKey]Outcome{},
-	}
+	return &Index{subject: s, header: newHeader(&s.Module), byID: map[string]int{}, player: newPlayer(), vocabulary: vocabulary{byWord: map[wordKey]Outcome{}}}
 }
 
 // state makes the faults of a case.

@@ -169,6 +169,8 @@ func (st *state) contrast(j *joined, vo feed) {
 // wiperMV is VO where the potentiometer gives it, loaded by the module's ladder.
 func (st *state) wiperMV() int32 {
 	switch p := &st.pot; {
+	case p.turn == 0 && p.low == atGround && p.high == atSupply: // or below ground, where the module needs it there
+		return min(int32(st.s.Module.VO(st.s.Fitting.Contrast)/physic.MilliVolt), 0)
 	case p.low == atSupply && p.high == atSupply:
 		return st.supplyMV
 	case p.low == atGround && p.high == atGround: // both halves to ground, against the ladder

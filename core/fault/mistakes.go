@@ -70,7 +70,8 @@ func (l *lister) places() {
 	}
 	for row, over := range l.layout.Over {
 		if over != "" && row < g.Rows && !l.s.Text.Scroll.Runs(row) {
-			l.grouped("place", "text.long", []string{fmt.Sprint(row + 1)}, nil, func(st *state) { st.program.uncut = true })
+			f := l.grouped("place", "text.long", []string{fmt.Sprint(row + 1)}, nil, func(st *state) { st.program.uncut = true })
+			f.Weight, l.list[0].Weight = l.list[0].Weight, f.Weight // it is so: what fits is not all that was sent
 			break
 		}
 	}

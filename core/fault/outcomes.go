@@ -35,14 +35,19 @@ func lightOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	}), err
 }
 
-// powerOutcome is the glass after the supply was away: what passes is gone.
+// powerOutcome is the glass after the supply was away.
 func powerOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	st = st.copy()
+	st.restart()
+	return view(x.lookAt(st, j, false))
+}
+
+// restart takes the supply away for a moment: what passes is gone.
+func (st *state) restart() {
 	st.lost = 0
 	if st.program.start.again() {
 		st.program.start = shortStart
 	}
-	return view(x.lookAt(st, j, false))
 }
 
 func idleOutcome(x *Index, st *state, j *joined) (Outcome, error) {

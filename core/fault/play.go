@@ -13,6 +13,26 @@ import (
 	"slatebell/core/sight"
 )
 
+// player keeps what was compiled, played and seen, so that nothing is done twice.
+type player struct {
+	programs map[program]*sent
+	rigs     map[rigKey]*rig.Rig
+	plays    map[playKey]int32 // index in played by what reaches the controllers
+	played   []played
+	byPlayed map[uint64]int32 // index in played by its hash: of 64 bits, for some thousands
+	seed     maphash.Seed
+	views    map[viewKey]int32 // index in seen
+	seen     []sight.View
+	byView   map[uint64]int32 // index in seen by its key
+}
+
+func newPlayer() player {
+	return player{
+		programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
+		views: map[viewKey]int32{}, byView: map[uint64]int32{},
+	}
+}
+
 // playKey is all that reaches the controllers.
 type playKey struct {
 	drives  link.Drives

@@ -59,6 +59,14 @@ func (x *Index) MilliVolts(o Outcome) (int, bool) {
 	return x.words[^o].mV, true
 }
 
+// vocabulary is what outcomes and signs are called.
+type vocabulary struct {
+	letters map[sight.Cell]rune
+	keys    []string // of the views, as far as they were asked for
+	words   []word
+	byWord  map[wordKey]Outcome
+}
+
 // word is an outcome in words.
 type word struct {
 	says  string
@@ -198,6 +206,7 @@ func (x *Index) exchanges() (out []Test) {
 			Do: fmt.Sprintf("Unplug, exchange the wires of %s and %s, and look again; put them back where it is no better.", na, nb),
 			outcome: func(x *Index, st *state, _ *joined) (Outcome, error) {
 				st = st.copy()
+				st.restart()
 				st.holes[a], st.holes[b] = st.holes[b], st.holes[a]
 				j := st.join(&x.header)
 				return view(x.lookAt(st, &j, false))

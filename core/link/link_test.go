@@ -1,6 +1,7 @@
 package link
 
 import (
+	"math/rand/v2"
 	"strings"
 	"testing"
 	"time"
@@ -142,6 +143,53 @@ func TestBehind(t *testing.T) {
 		h := Hardware{Header: header}
 		if got, want := h.Back(byte(bus)), byte(bus&^0x30|bus&0x10<<1|bus&0x20>>1); got != want {
 			t.Fatalf("%08b is read as %08b, want %08b", bus, got, want)
+		}
+	}
+}
+
+// TestDrives compiles headers drawn at random, and holds each level of each pin against
+// what is said of drivers: ground wins, then a line that is low; what is left is high
+// where anything or a pull-up drives it.
+func TestDrives(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 9))
+	some := func(of int) (p Pins) { // each pin with a chance of one in some
+		for i := range Lines {
+			if r.IntN(of) == 0 {
+				p |= 1 << i
+			}
+		}
+		return p
+	}
+	for range 200 {
+		d := Drives{Ground: some(4), High: some(2)}
+		for i := range d.From {
+			d.From[i] = some(8)
+		}
+		h := Hardware{Header: d.Compile()}
+		for range 64 {
+			lines := Pins(r.Uint32()) & 0x1FFF
+			got, bus := h.Behind(lines), byte(r.Uint32())
+			for i := range d.From {
+				bit := Pins(1) << i
+				pulled := bit&(hd44780.DataPins|hd44780.RS|hd44780.RW) != 0
+				want := d.Ground&bit == 0 && d.From[i]&^lines == 0 && (d.From[i] != 0 || pulled || d.High&bit != 0)
+				if got&bit != 0 != want {
+					t.Fatalf("%+v: pin %d at lines %013b is %v", d, i, lines, got&bit != 0)
+				}
+				idle := d.Ground&bit == 0 && (pulled || d.High&bit != 0)
+				if h.Header.Released()&bit != 0 != idle {
+					t.Fatalf("%+v: pin %d is %v while nothing is driven", d, i, !idle)
+				}
+			}
+			for line := range 8 {
+				low := false
+				for pin := range 8 {
+					low = low || d.From[pin]>>line&1 != 0 && (bus>>pin&1 == 0 || d.Ground>>pin&1 != 0)
+				}
+				if h.Back(bus)>>line&1 == 0 != low {
+					t.Fatalf("%+v: D%d is read as %d from %08b", d, line, h.Back(bus)>>line&1, bus)
+				}
+			}
 		}
 	}
 }

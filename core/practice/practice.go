@@ -43,7 +43,7 @@ type Round struct {
 	Level   Level
 	Topic   fault.Topic // "" for any
 	Spent   float64     // minutes
-	Done    []diagnose.Result
+	Done    []string    // tests, in their order
 	Hints   []string
 	Verdict *Verdict // nil until it is answered
 
@@ -51,14 +51,18 @@ type Round struct {
 	hidden int // the case
 }
 
+// Attach lets a round go on with another finder of the same module, as one that was
+// simulated anew.
+func (r *Round) Attach(f *diagnose.Finder) { r.finder = f }
+
 // Verdict is how a round ended.
 type Verdict struct {
 	Right   bool
 	Hidden  []*fault.Fault
-	Minutes float64 // spent
-	Best    float64 // of the finder's plan
-	Plan    []diagnose.Step
-	Score   int // 0–100
+	Minutes float64  // spent
+	Best    float64  // of the finder's plan
+	Plan    []string // tests of that plan
+	Score   int      // 0–100
 }
 
 // Begin hides a fault. pick returns a number below n by chance. Its error says that
@@ -114,23 +118,29 @@ func (r *Round) Secret() []*fault.Fault { return r.finder.FaultsOf(r.secret()) }
 func (r *Round) secret() *fault.Case { return &r.finder.Index.Cases[r.hidden] }
 
 // Inspect carries a test out, and counts its minutes; done once, it costs nothing more.
-func (r *Round) Inspect(test string) (fault.Outcome, error) {
+// Shows says what it shows.
+func (r *Round) Inspect(test string) error {
 	t, ok := r.finder.Test(test)
-	if !ok {
-		return 0, fmt.Errorf("test %q is not known for this module", test)
-	}
-	if r.Verdict != nil {
-		return 0, fmt.Errorf("this round is over; begin another")
-	}
-	o, err := r.finder.Index.Probe(r.secret()).Observe(t)
-	if err != nil {
-		return 0, err
-	}
-	if !slices.ContainsFunc(r.Done, func(d diagnose.Result) bool { return d.Test == test }) {
+	switch {
+	case !ok:
+		return fmt.Errorf("test %q is not known for this module", test)
+	case r.Verdict != nil:
+		return fmt.Errorf("this round is over; begin another")
+	case !slices.Contains(r.Done, test):
 		r.Spent += t.Minutes
-		r.Done = append(r.Done, diagnose.Result{Test: test, Outcome: o})
+		r.Done = append(r.Done, test)
 	}
-	return o, nil
+	return nil
+}
+
+// Shows returns what a test that was done, or is of the plan once the round is over,
+// shows of what is hidden.
+func (r *Round) Shows(test string) (fault.Outcome, error) {
+	t, ok := r.finder.Test(test)
+	if !ok || !slices.Contains(r.Done, test) && (r.Verdict == nil || !slices.Contains(r.Verdict.Plan, test)) {
+		return 0, fmt.Errorf("test %q was not done", test)
+	}
+	return r.finder.Index.Probe(r.secret()).Observe(t)
 }
 
 // Hint tells a little: first what the fault is about, then the test that the finder
@@ -143,7 +153,10 @@ func (r *Round) Hint() (string, error) {
 	if len(r.Hints) == 0 && r.Topic == "" {
 		hint = "It is about " + strings.Join(r.topics(), " and ") + "."
 	} else {
-		s := r.seen()
+		s, err := r.seen()
+		if err != nil {
+			return "", err
+		}
 		ranking, err := r.finder.Rank(&s)
 		if err != nil {
 			return "", err
@@ -178,10 +191,16 @@ func (r *Round) topics() []string {
 func (r *Round) first() diagnose.Seen { return r.finder.Look(r.secret()) }
 
 // seen is what is known so far.
-func (r *Round) seen() diagnose.Seen {
+func (r *Round) seen() (diagnose.Seen, error) {
 	s := r.first()
-	s.Results = r.Done
-	return s
+	for _, test := range r.Done {
+		o, err := r.Shows(test)
+		if err != nil {
+			return s, err
+		}
+		s.Results = append(s.Results, diagnose.Result{Test: test, Outcome: o})
+	}
+	return s, nil
 }
 
 // Answer ends the round. ids are those of the faults; an answer is right where nobody
@@ -205,9 +224,10 @@ func (r *Round) Answer(ids []string) (*Verdict, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &Verdict{Right: right, Hidden: r.finder.FaultsOf(r.secret()), Minutes: r.Spent, Plan: plan}
+	v := &Verdict{Right: right, Hidden: r.finder.FaultsOf(r.secret()), Minutes: r.Spent}
 	for _, s := range plan {
 		v.Best += s.Test.Minutes
+		v.Plan = append(v.Plan, s.Test.ID)
 	}
 	if right {
 		v.Score = score(v.Best, v.Minutes)

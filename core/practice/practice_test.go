@@ -74,8 +74,11 @@ func TestRounds(t *testing.T) {
 				spent := 0.0
 				for _, s := range plan {
 					for range 2 { // the second time costs nothing
-						if _, err := round.Inspect(s.Test.ID); err != nil {
+						if err := round.Inspect(s.Test.ID); err != nil {
 							t.Fatal(err)
+						}
+						if o, err := round.Shows(s.Test.ID); err != nil || o != s.Outcome {
+							t.Fatalf("%s shows %d, %v", s.Test.ID, o, err)
 						}
 					}
 					spent += s.Test.Minutes
@@ -90,7 +93,7 @@ func TestRounds(t *testing.T) {
 				if _, err := round.Answer(ids); err == nil {
 					t.Error("a round is answered twice")
 				}
-				if _, err := round.Inspect("power"); err == nil {
+				if err := round.Inspect("power"); err == nil {
 					t.Error("a test after the answer")
 				}
 
@@ -168,7 +171,10 @@ func TestAnswers(t *testing.T) {
 			t.Errorf("%v: %v, want %q", c.ids, err, c.want)
 		}
 	}
-	if _, err := hide("display.off").Inspect("tea"); err == nil {
+	if err := hide("display.off").Inspect("tea"); err == nil {
 		t.Error("a test that is not there")
+	}
+	if _, err := hide("display.off").Shows("power"); err == nil {
+		t.Error("what a test shows that was not done")
 	}
 }

@@ -36,7 +36,7 @@ func (s *Setup) subject(m *module.Module, o sequence.Options) *fault.Subject {
 		f.Pot = bench.UsualPotOhm * physic.Ohm // its trimmer
 	}
 	if look := m.Look(f.Contrast, duty(m), 0); look.Lit < sight.Faintest || look.Dark > sight.Darkest {
-		f.Contrast = min(m.UsualContrast(), 1)
+		f.Contrast = m.UsualContrast()
 	}
 	if f.Pot == 0 {
 		f.Contrast = 1

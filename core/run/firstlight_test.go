@@ -98,9 +98,8 @@ func TestFirstLight(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			got, want := r.Last().Glass(&r.Module, r.Contrast), e.Glass.Moment.Glass(e.Glass.Module, e.Glass.Contrast)
-			if fmt.Sprint(got.Text(r.Module.ROM), got.On) != fmt.Sprint(want.Text(r.Module.ROM), want.On) {
-				t.Errorf("%s: the glass shows %q, the step says %q", m.Says, got.Text(r.Module.ROM), want.Text(r.Module.ROM))
+			if shows := (&Shown{&r.Module, *r.Last(), r.Contrast}); look(shows) != look(e.Glass) {
+				t.Errorf("%s: the glass shows %s, the step says %s", m.Says, describe(shows), describe(e.Glass))
 			}
 		}
 	}

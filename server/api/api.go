@@ -42,6 +42,7 @@ func (s *Server) Rest() {
 	s.runs.shrink()
 	s.plays.forget()
 	s.finders.shrink()
+	s.rounds.shrink()
 }
 
 // Options say what a handler serves.

@@ -95,6 +95,7 @@ type FindResult struct {
 	Tests   []TestChoice  `json:"tests" nullable:"false" doc:"what to do next, what tells most for its minutes first"`
 	Text    []string      `json:"text" nullable:"false" doc:"rows of the test text"`
 	Settled bool          `json:"settled" doc:"one cause is as good as sure"`
+	Doubt   string        `json:"doubt,omitempty" doc:"nothing explains well what was typed"`
 }
 
 // GlassLook is one way that the glass may look, with a picture.
@@ -280,6 +281,7 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	for _, c := range ranking.Causes[:min(len(ranking.Causes), shownCauses)] {
 		out.Causes = append(out.Causes, k.cause(r, f, s, c))
 	}
+	out.Doubt = ranking.Doubt(s)
 	out.Settled = len(ranking.Causes) > 0 && ranking.Causes[0].Share >= diagnose.Sure
 	for i := range next[:min(len(next), shownTests)] {
 		out.Tests = append(out.Tests, k.choice(f, s, ranking, &next[i]))

@@ -145,7 +145,14 @@ func TestPracticeTellsNothing(t *testing.T) {
 				continue // it tells the topic, and says so
 			}
 			for _, d := range k.round.Done {
-				shown += " " + k.of.x.Key(d.Outcome)
+				o, err := k.round.Shows(d)
+				if err != nil {
+					t.Fatal(err)
+				}
+				shown += " " + k.of.x.Key(o)
+			}
+			if i%5 == 0 && step == "/tests/pot" {
+				server.Rest() // the catalogue is simulated again
 			}
 			if before, ok := answers[shown]; ok && before != text {
 				t.Errorf("what shows the same is answered otherwise:\n%s\n%s", before, text)

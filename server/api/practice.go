@@ -75,11 +75,22 @@ type rounds struct {
 // maxRounds is how many are kept.
 const maxRounds = 8
 
+// keptRound is a round; whoever uses it holds its lock.
 type keptRound struct {
+	mu     sync.Mutex
 	id     string
 	round  *practice.Round
+	module FaultyModule
+	of     *keptFinder // nil where its catalogue was dropped
 	finder *diagnose.Finder
-	of     *keptFinder
+}
+
+// attach lets a round go on with a catalogue, which may have been simulated again.
+func (k *keptRound) attach(of *keptFinder) {
+	if k.of != of {
+		k.of, k.finder = of, diagnose.New(of.x, nil)
+		k.round.Attach(k.finder)
+	}
 }
 
 // chance returns a number below n by chance that nobody can foresee.
@@ -91,17 +102,29 @@ func chance(n int) int {
 	return int(v.Int64())
 }
 
-// find returns a round with its catalogue locked; unlock it after use.
+// find returns a round that is kept.
 func (r *rounds) find(id string) (*keptRound, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for _, k := range r.kept {
 		if k.id == id {
-			k.of.mu.Lock()
 			return k, nil
 		}
 	}
 	return nil, huma.Error404NotFound("this round is not known any more; begin another")
+}
+
+// shrink drops the catalogues of rounds, which go on with new ones.
+func (r *rounds) shrink() {
+	r.mu.Lock()
+	kept := slices.Clone(r.kept)
+	r.mu.Unlock()
+	for _, k := range kept {
+		k.mu.Lock()
+		k.of, k.finder = nil, nil
+		k.round.Attach(nil)
+		k.mu.Unlock()
+	}
 }
 
 func (r *rounds) keep(k *keptRound) {
@@ -114,8 +137,12 @@ func (r *rounds) keep(k *keptRound) {
 }
 
 // inspected words what a test showed.
-func (k *keptRound) inspected(test string, o fault.Outcome) Inspected {
+func (k *keptRound) inspected(test string) Inspected {
 	t, _ := k.finder.Test(test)
+	o, err := k.round.Shows(test)
+	if err != nil {
+		return Inspected{ID: t.ID, Title: t.Title, Says: err.Error()}
+	}
 	out := Inspected{ID: t.ID, Title: t.Title, Says: k.finder.Sees(o)}
 	if v, ok := k.of.x.ViewOf(o); ok {
 		g := k.of.glass(v)
@@ -134,7 +161,7 @@ func (k *keptRound) state() RoundState {
 	}
 	slices.SortStableFunc(out.Tests, func(a, b Inspection) int { return int(10*a.Minutes) - int(10*b.Minutes) })
 	for _, d := range r.Done {
-		out.Done = append(out.Done, k.inspected(d.Test, d.Outcome))
+		out.Done = append(out.Done, k.inspected(d))
 	}
 	if v := r.Verdict; v != nil {
 		out.Verdict = &Verdict{Right: v.Right, Minutes: v.Minutes, Best: v.Best, Score: v.Score, Hidden: []FaultChoice{}, Fix: []string{}, Plan: []Inspected{}}
@@ -143,7 +170,7 @@ func (k *keptRound) state() RoundState {
 			out.Verdict.Fix = append(out.Verdict.Fix, f.Fix())
 		}
 		for _, s := range v.Plan {
-			out.Verdict.Plan = append(out.Verdict.Plan, k.inspected(s.Test.ID, s.Outcome))
+			out.Verdict.Plan = append(out.Verdict.Plan, k.inspected(s))
 		}
 	}
 	return out
@@ -157,7 +184,14 @@ func (s *Server) on(id string, do func(k *keptRound) error) (*roundAnswer, error
 	if err != nil {
 		return nil, err
 	}
-	defer k.of.mu.Unlock()
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	of, err := s.finder(&k.module)
+	if err != nil {
+		return nil, err
+	}
+	defer of.mu.Unlock()
+	k.attach(of)
 	if err := do(k); err != nil {
 		return nil, huma.Error422UnprocessableEntity(err.Error())
 	}
@@ -184,7 +218,7 @@ func (s *Server) registerPractice(api huma.API) {
 			}
 			id := make([]byte, 8)
 			rand.Read(id)
-			k := &keptRound{id: hex.EncodeToString(id), round: round, finder: f, of: of}
+			k := &keptRound{id: hex.EncodeToString(id), round: round, module: in.Body.FaultyModule, finder: f, of: of}
 			s.rounds.keep(k)
 			return &roundAnswer{k.state()}, nil
 		})
@@ -200,8 +234,7 @@ func (s *Server) registerPractice(api huma.API) {
 			Test string `path:"test" maxLength:"40"`
 		}) (*roundAnswer, error) {
 			return s.on(in.Round, func(k *keptRound) error {
-				_, err := k.round.Inspect(in.Test)
-				return err
+				return k.round.Inspect(in.Test)
 			})
 		})
 

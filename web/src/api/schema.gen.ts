@@ -2438,6 +2438,8 @@ export interface components {
             cases: number;
             /** @description the likeliest first */
             causes: components["schemas"]["LikelyCause"][];
+            /** @description nothing explains well what was typed */
+            doubt?: string;
             /** @description what the glass may look like, each drawn by a case of the catalogue */
             looks: components["schemas"]["GlassLook"][];
             /** @description what was typed, as a glass shows it */

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
-import type { Glass as GlassState, Remedy, WiringResult } from "../../api/client";
+import { reason, type Glass as GlassState, type Remedy, type WiringResult } from "../../api/client";
 import type { FindResult, LikelyCause } from "../../api/faults";
 import { BoardPicture, wiresAt } from "../../parts/board/BoardPicture";
 import { Glass } from "../../parts/glass/Glass";
@@ -16,6 +16,8 @@ interface Props {
   found: FindResult;
   cause: LikelyCause;
   wiring: WiringResult | undefined;
+  /** What was seen, in words. */
+  seen: string;
   /** The cause was settled: what one sees is asked anew. */
   onMended: () => void;
 }
@@ -24,7 +26,7 @@ interface Props {
 const harmful = ["supply.", "header.", "light.bare", "wire.short", "vfd."];
 
 /** The chosen cause on the board: where it is, what settles it, the glass before and after. */
-export function CauseCard({ found, cause, wiring, onMended }: Props) {
+export function CauseCard({ found, cause, wiring, seen, onMended }: Props) {
   const { id, module, remedy } = useBench();
   const note = useNote();
   const navigate = useNavigate();
@@ -34,22 +36,22 @@ export function CauseCard({ found, cause, wiring, onMended }: Props) {
     (f) => f.severity !== "note" && (f.pins ?? []).some((p) => pins.includes(p)),
   );
   const numbers = wiring ? wiresAt(wiring, pins) : [];
-  const write = (text: string, kind: "found" | "changed") =>
-    note({ kind, text, causes: kind === "found" ? cause.code.split("+") : undefined }).catch((e: Error) =>
-      setRefused(`It could not be written into the log: ${e.message}`),
-    );
+  /** Writes down what was seen, what it was and what was done. */
+  const write = async (done: string) => {
+    try {
+      if (seen) await note({ kind: "seen", text: seen });
+      await note({ kind: "found", text: `${cause.what} (${cause.where})`, causes: cause.code.split("+") });
+      await note({ kind: "changed", text: done });
+    } catch (e) {
+      setRefused(`It could not be written into the log: ${reason(e)}`);
+      return;
+    }
+    onMended();
+  };
   const mend = async (r: Remedy) => {
     const why = remedy(r);
     setRefused(why);
-    if (why) return;
-    await write(`${cause.what} (${cause.where})`, "found");
-    await write(`${r.label}: ${cause.fix}`, "changed");
-    onMended();
-  };
-  const mended = async () => {
-    await write(`${cause.what} (${cause.where})`, "found");
-    await write(cause.fix, "changed");
-    onMended();
+    if (!why) await write(`${r.label}. ${cause.fix}`);
   };
   const remedies = [...(cause.remedies ?? []), ...drawn.flatMap((f) => f.remedies ?? [])];
   return (
@@ -86,7 +88,7 @@ export function CauseCard({ found, cause, wiring, onMended }: Props) {
             {r.label}
           </Button>
         ))}
-        <Button variant={remedies.length > 0 ? "outlined" : "contained"} onClick={() => void mended()}>
+        <Button variant={remedies.length > 0 ? "outlined" : "contained"} onClick={() => void write(cause.fix)}>
           It was this, and it is mended
         </Button>
         {pins.length > 0 && (

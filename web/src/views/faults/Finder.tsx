@@ -6,12 +6,13 @@ import { wiringQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { loadingOf, wiringOf } from "../../work/setup";
 import { useNote } from "../../work/useLog";
+import { useRun } from "../../work/useRun";
 import { CauseCard } from "./CauseCard";
 import { Causes } from "./Causes";
 import { NextTest, type Missing } from "./NextTest";
 import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
-import { asked, blank, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
+import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
 import css from "./FaultsView.module.css";
 
 /** Where the browser keeps what is not at hand. */
@@ -30,22 +31,34 @@ export function Finder() {
   const { data: log } = useQuery(logQuery(id));
   const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
   const slim = useMemo(() => loadingOf(bench, module), [bench, module]);
-  const cols = columnsOf(module.display.geometry);
-  const sheet = held?.key === key ? held.sheet : (keptSheet(key) ?? blank(cols.cols * cols.rows));
+  const { data: run } = useRun();
+  const { cols, rows } = run?.glass ?? { cols: 16, rows: 2 };
+  const count = cols * rows;
+  const kept = held?.key === key ? held.sheet : keptSheet(key);
+  const sheet = kept?.cells.length === count ? kept : blank(count); // another geometry has other cells
+  const bare = screen.rows.join("").trim() === "";
   const set = (next: Sheet) => {
     keepSheet(key, next);
     setHeld({ key, sheet: next });
   };
-  const { data: found, error } = useQuery(
-    findQuery({
+  const { data: found, error } = useQuery({
+    ...findQuery({
       bench: slim,
       module: bench.modules.indexOf(module),
       screen: module.screens.indexOf(screen),
       found: log?.counts,
       without,
-      ...asked(sheet, cols.cols),
+      ...asked(sheet, cols),
     }),
-  );
+    enabled: !bare,
+  });
+  if (bare)
+    return (
+      <p className={css.hint}>
+        The screen has no text yet, so that nothing tells a fault from sound hardware. Type a text under Screens first;
+        what the real glass makes of it is what finds the fault.
+      </p>
+    );
   if (!found) return <p role={error ? "alert" : undefined}>{error ? reason(error) : "Simulating every fault…"}</p>;
   const cause = found.causes.find((c) => c.id === chosen) ?? found.causes[0];
   const taken = (t: Taken) => {
@@ -86,6 +99,11 @@ export function Finder() {
             onTaken={taken}
           />
         )}
+        {found.doubt && (
+          <p className={css.hint} role="status">
+            {found.doubt}
+          </p>
+        )}
         <Causes found={found} tint={module.display.tint} chosen={cause?.id} onChoose={setChosen} />
         <Prior counts={log?.counts ?? {}} />
       </div>
@@ -97,6 +115,7 @@ export function Finder() {
             found={found}
             cause={cause}
             wiring={wiring}
+            seen={inWords(sheet, cols)}
             onMended={() => {
               set(blank(sheet.cells.length, sheet.begun + 1));
               setChosen(undefined);
@@ -130,10 +149,4 @@ function HowTo({ cases }: { cases: number }) {
       </ol>
     </section>
   );
-}
-
-/** Columns and rows of a geometry by its name, such as 16x2 or 12x3@00,40,0C. */
-function columnsOf(name: string): { cols: number; rows: number } {
-  const [cols = 16, rows = 2] = (/^(\d+)x(\d+)/.exec(name)?.slice(1) ?? []).map(Number);
-  return { cols, rows };
 }

@@ -100,7 +100,13 @@ export function Practice() {
           </div>
         </fieldset>
         {refused && <p role="alert">{refused}</p>}
-        <Button variant="contained" size="large" disabled={busy} onClick={() => void begin()}>
+        {screen.rows.join("").trim() === "" && <p>The screen has no text yet: type one under Screens first.</p>}
+        <Button
+          variant="contained"
+          size="large"
+          disabled={busy || screen.rows.join("").trim() === ""}
+          onClick={() => void begin()}
+        >
           {busy ? "Hiding a fault…" : "Hide a fault"}
         </Button>
       </section>

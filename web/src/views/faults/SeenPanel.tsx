@@ -12,7 +12,7 @@ interface Props {
   sheet: Sheet;
   tint: string | undefined;
   refused: string | undefined;
-  /** The module has a contrast input, and a bus. */
+  /** The module is a liquid crystal, with contrast and backlight; and it is on a bus. */
   vo: boolean;
   bus: boolean;
   onChange: (next: Sheet) => void;
@@ -82,7 +82,7 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
           );
         })}
       </div>
-      <div className={css.light} role="group" aria-label="Backlight">
+      <div className={css.light} role="group" aria-label="Backlight" hidden={!vo}>
         <span>Backlight</span>
         {(
           [

@@ -110,3 +110,12 @@ export const looks: Record<string, string> = {
   partly: "Right in part",
   garbage: "Other signs",
 };
+
+/** What was seen, in words for the log; "" where nothing was said of the glass. */
+export function inWords(s: Sheet, cols: number): string {
+  if (s.look) return `${looks[s.look.pattern ?? s.look.class] ?? s.look.class}.`;
+  if (!s.typed) return "";
+  return `On the glass: ${rowsOf(s.cells, cols)
+    .map((row) => `“${row}”`)
+    .join(", ")}.`;
+}
