@@ -342,7 +342,7 @@ func (s *sign) fits(c sight.Cell, loose bool) float64 {
 	}
 	best := otherSign
 	for _, want := range s.dots {
-		if want == d {
+		if want == d || want == c.Bare() {
 			return sameSign
 		}
 		if n := bits.OnesCount64(uint64(want ^ d)); n <= 3 && want != 0 && d != 0 {

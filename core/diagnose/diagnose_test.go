@@ -16,6 +16,7 @@ import (
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/screen"
+	"slatebell/core/sequence"
 	"slatebell/core/sight"
 )
 
@@ -361,6 +362,26 @@ func TestTyped(t *testing.T) {
 	}
 	if _, err := f.Rank(&Seen{Results: []Result{{Test: "tea"}}}); err == nil || !strings.Contains(err.Error(), "contrast") {
 		t.Errorf("an unknown test: %v", err)
+	}
+}
+
+// TestCursor reads a glass on which a cursor stands: what is typed is the sign above it.
+func TestCursor(t *testing.T) {
+	g, _ := module.ParseGeometry("16x2")
+	m := module.Module{Geometry: g, Technology: module.LCD, ROM: charrom.A00()}
+	s := &fault.Subject{Module: m, Link: link.New(link.Parallel4), Text: screen.Text{Rows: []string{"Tide 3.2 m"}}, Options: sequence.Options{Cursor: sequence.Cursor{Line: true, Col: 3}}}
+	s.Fitting = fault.Fitting{Contrast: m.UsualContrast(), Pot: 10_000 * physic.Ohm, Light: 220 * physic.Ohm, Lamp: module.UsualBacklight("green")}
+	x, err := fault.New(s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if text := x.Text(x.View(0)); strings.TrimSpace(text[0]) != "Tide 3.2 m" {
+		t.Errorf("with a cursor the glass reads %q", text)
+	}
+	f := New(x, nil)
+	r, err := f.Rank(&Seen{Typed: []string{"Tide 3.2 m"}})
+	if err != nil || r.Causes[0].Case != 0 || r.Causes[0].Explains != 1 {
+		t.Errorf("%+v, %v", r.Causes[0], err)
 	}
 }
 

@@ -31,6 +31,9 @@ func (x *Index) Text(v *sight.View) []string {
 		var b strings.Builder
 		for _, c := range v.Cells[r*v.Cols : (r+1)*v.Cols] {
 			ch, known := x.letters[c.Dots()]
+			if !known { // with the cursor under it
+				ch, known = x.letters[c.Bare()]
+			}
 			switch {
 			case c.Dots() == 0 && c.Shade() != 0:
 				ch = '█'

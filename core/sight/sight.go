@@ -73,6 +73,17 @@ func (c Cell) Unpack() (d charrom.Dots, below [3]byte) {
 // Faint reports whether the cell's dots are hardly to be seen.
 func (c Cell) Faint() bool { return c&faintDots != 0 }
 
+// CursorLine is the eighth row of a cell, all of it: the underline cursor.
+const CursorLine Cell = 0x1F << 35
+
+// Bare is the cell's dots without a cursor that stands under them.
+func (c Cell) Bare() Cell {
+	if d := c.Dots(); d&CursorLine == CursorLine {
+		return d &^ CursorLine
+	}
+	return c.Dots()
+}
+
 // Dots is the cell's dots alone, as Of packs them.
 func (c Cell) Dots() Cell { return c & dotsOf }
 
