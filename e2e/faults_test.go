@@ -68,6 +68,13 @@ func TestFaultFound(t *testing.T) {
 	until(p, `document.querySelectorAll('[aria-label="The chosen cause"] [data-wire][data-picked]').length`, 2)
 	until(p, `document.querySelector('[aria-label="The chosen cause"]').innerText.includes("your board is drawn so")`, true)
 
+	// a sign that the module does not have is refused, and nothing that was typed is lost
+	p.keys("~")
+	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]')?.innerText.includes("not in this module’s ROM") ?? false`, true)
+	p.keys(kb.Backspace)
+	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]') === null`, true)
+	until(p, firstCause, "wire.swapped:D4,D5")
+
 	// another word for it leaves other causes; what was typed comes back with the view
 	p.do(chromedp.Click(`//button[.="Blank"]`))
 	until(p, firstCause, "contrast.low")

@@ -106,6 +106,9 @@ const (
 	mispointed = 0.05 // a cell
 )
 
+// excluded is how much less likely than the first a case is that is looked at no more.
+const excluded = 1e-5
+
 // most is how many causes a ranking keeps.
 const most = 600
 
@@ -168,7 +171,7 @@ func (r *Ranking) Doubt(s *Seen) string {
 func (f *Finder) weigh(weight []float64, t *fault.Test, res *Result) error {
 	top := slices.Max(weight)
 	for i := range weight {
-		if weight[i] < 1e-7*top {
+		if weight[i] < excluded*top {
 			weight[i] = 0
 			continue
 		}

@@ -449,6 +449,22 @@ func registerOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
 	}), nil
 }
 
+// jointsOutcome is what comes to all pins of a header that is soldered.
+func jointsOutcome(x *Index, st *state, _ *joined) (Outcome, error) {
+	return x.say("joints", st.holes, func() string {
+		var out []string
+		for i, name := range x.header.names {
+			if f := st.holes[i]; f != x.base.holes[i] {
+				out = append(out, name+": "+f.String())
+			}
+		}
+		if out == nil {
+			return "each gets its own"
+		}
+		return strings.Join(out, "; ")
+	}), nil
+}
+
 // wireOutcome is what comes to the hole of a pin.
 func wireOutcome(i int) func(*Index, *state, *joined) (Outcome, error) {
 	return func(x *Index, st *state, _ *joined) (Outcome, error) {

@@ -128,6 +128,7 @@ func (x *Index) tests() []Test {
 		{ID: "power", Title: "Switch off and on", Do: "Take the supply away for some seconds, and give it back.", Minutes: 0.5, outcome: powerOutcome},
 		{ID: "restart", Title: "Press reset", Do: "Press the host’s reset while the supply stays on.", Minutes: 0.5, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return view(x.lookAt(st, j, true)) }},
 		{ID: "idle", Title: "Hold reset", Do: "Hold the host’s reset, switch the supply off and on, and look at the glass before any program runs.", Minutes: 0.7, outcome: idleOutcome},
+		{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome},
 		{ID: "supply", Title: "Measure the supply", Do: "Measure VDD against VSS at the module’s own pins.", Minutes: 1.5, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return x.volts("supply", measured(j)), nil }},
 		{ID: "rails", Title: "Follow supply and ground", Do: "Follow supply and ground from the host to the rails of both sides of the board.", Minutes: 2, outcome: railsOutcome},
 		{ID: "bridges", Title: "Look for bridges", Do: "Look with a lens for solder or legs that join two neighbouring pins.", Minutes: 2, outcome: bridgesOutcome},
@@ -137,9 +138,6 @@ func (x *Index) tests() []Test {
 		{ID: "text", Title: "Send the test text", Do: "", Minutes: 3, Upload: true, outcome: textOutcome},
 		{ID: "oscillator", Title: "Time the blinking cursor", Do: "Switch the blinking cursor on, and time ten of its blinks: 7.6 s at 270 kHz, 10.8 s at 190 kHz.", Minutes: 4, Upload: true, outcome: oscillatorOutcome},
 		{ID: "rom", Title: "Show the chart", Do: "Write the codes 0xA0 to 0xDF, and look whether they are katakana or European letters.", Minutes: 4, Upload: true, outcome: romOutcome},
-	}
-	if !pack {
-		list = append(list, Test{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome})
 	}
 	if lcd && s.Fitting.Pot > 0 {
 		list = append(list,
@@ -166,6 +164,7 @@ func (x *Index) tests() []Test {
 			Test{ID: "lines", Title: "Measure SDA and SCL", Do: "Measure SDA and SCL at rest against ground, at the backpack.", Minutes: 1.5, Meter: true, outcome: linesOutcome},
 			Test{ID: "scan", Title: "Scan the bus", Do: "Load a scanner, and read what it prints.", Minutes: 2, Upload: true, outcome: scanOutcome},
 			Test{ID: "clock", Title: "Read the clock of the bus", Do: "Read the clock of the bus in the program.", Minutes: 1, outcome: clockOutcome},
+			Test{ID: "joints", Title: "Follow the joints of the header", Do: "Follow with a meter, pin by pin, what comes from the backpack to the module’s header.", Minutes: 5, Meter: true, outcome: jointsOutcome},
 			Test{ID: "tracks", Title: "Follow the expander’s outputs", Do: "Follow with a meter which output of the expander goes to which pin of the header, and what switches the backlight.", Minutes: 6, Meter: true, outcome: tracksOutcome},
 		)
 		for _, pin := range []string{"GND", "VCC", "SDA", "SCL"} {
@@ -178,12 +177,8 @@ func (x *Index) tests() []Test {
 		list = append(list, x.exchanges()...)
 	}
 	for i, name := range x.header.names {
-		minutes := 1.5
-		if pack {
-			minutes = 2.5 // a joint that is soldered
-		}
-		if name != "NC" && !(pack && x.base.holes[i].nothing()) {
-			list = append(list, Test{ID: "wire:" + name, Title: "Follow the wire of " + name, Do: fmt.Sprintf("Follow the wire at pin %d of the header, %s, to where it comes from, and press both ends in anew.", i+1, name), Minutes: minutes, outcome: wireOutcome(i)})
+		if name != "NC" && !pack {
+			list = append(list, Test{ID: "wire:" + name, Title: "Follow the wire of " + name, Do: fmt.Sprintf("Follow the wire at pin %d of the header, %s, to where it comes from, and press both ends in anew.", i+1, name), Minutes: 1.5, outcome: wireOutcome(i)})
 		}
 	}
 	return list

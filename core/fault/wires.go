@@ -27,7 +27,7 @@ func (l *lister) wires(orders bool) {
 		}
 	}
 	for i, a := range names {
-		for j := i + 1; j < len(names) && !l.s.soldered(); j++ {
+		for j := i + 1; j < len(names); j++ {
 			b := names[j]
 			fa, fb := base.holes[i], base.holes[j]
 			switch {
@@ -54,9 +54,6 @@ func (l *lister) wires(orders bool) {
 			l.add("wire.short", []string{names[i], names[i+1]}, names[i:i+2], func(st *state) { st.shorts |= 1 << i })
 		}
 	}
-	if l.s.soldered() {
-		return
-	}
 	last := len(names)
 	l.grouped("header", "header.off", []string{fmt.Sprint(last)}, nil, func(st *state) { st.offset = 1 })
 	l.grouped("header", "header.off", []string{"1"}, nil, func(st *state) { st.offset = -1 })
@@ -64,7 +61,19 @@ func (l *lister) wires(orders bool) {
 	if orders {
 		l.orders()
 	}
+	for i := range l.list[1:] {
+		if f := &l.list[1+i]; l.s.soldered() {
+			if f.Weight *= onBoard; f.Code == "wire.open" {
+				f.Weight *= coldJoint
+			}
+		}
+	}
 }
+
+// Between a backpack and the header that it is soldered to faults are met less often
+// than between wires, and joints that are cold the most (ours): some join the two by
+// wires, and some solder the board on turned round.
+const onBoard, coldJoint = 0.3, 1.6
 
 // near is how much more often wires are exchanged that lie side by side.
 func near(i, j int) float64 { return 1 / math.Sqrt(float64(j-i)) }

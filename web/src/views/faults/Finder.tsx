@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { ApiError, reason } from "../../api/client";
-import { findQuery, logQuery } from "../../api/faults";
+import { findQuery, logQuery, type FindResult } from "../../api/faults";
 import { wiringQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { loadingOf, wiringOf } from "../../work/setup";
@@ -41,7 +41,7 @@ export function Finder() {
     keepSheet(key, next);
     setHeld({ key, sheet: next });
   };
-  const { data: found, error } = useQuery({
+  const { data, error, isPlaceholderData } = useQuery({
     ...findQuery({
       bench: slim,
       module: bench.modules.indexOf(module),
@@ -52,6 +52,10 @@ export function Finder() {
     }),
     enabled: !bare,
   });
+  const [last, setLast] = useState<{ key: string; found: FindResult }>();
+  const fresh = isPlaceholderData ? undefined : data;
+  if (fresh && fresh !== last?.found) setLast({ key, found: fresh });
+  const found = fresh ?? (last?.key === key ? last.found : undefined); // the answer before stands until the next, or where it is refused
   if (bare)
     return (
       <p className={css.hint}>
