@@ -109,7 +109,7 @@ type register struct{ ser, clock, latch uint8 }
 
 var soundRegister = register{1, 2, 3}
 
-// headers are the pins of a module's header, once for a subject.
+// header is the pins of a module's header, once for a subject.
 type header struct {
 	names []string
 	lines [maxPins]int8 // bit of each pin in link.Pins; 16 for pins that are none

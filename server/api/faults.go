@@ -232,7 +232,7 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 	return out
 }
 
-// seen is what a request says. Its error says what of it cannot be read.
+// said is what a request says. Its error says what of it cannot be read.
 func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, error) {
 	s := &diagnose.Seen{Class: sight.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
 	for _, t := range r.Results {
