@@ -42,9 +42,9 @@ check: build
 	cd web && npm run check
 
 # Every check and every test: the interface in headless Chromium, the code that is exported
-# compiled, and run on a simulated ATmega.
+# compiled, and run on a simulated ATmega. Those of the interface take ten minutes on two cores.
 test: check tools
-	go test ./...
+	go test -timeout 25m ./...
 
 # What tests need, from Debian's packages.
 tools:
