@@ -53,10 +53,27 @@ func TestFindFaults(t *testing.T) {
 	if r = find(); r.Seen.Text[1][:1] != "A" || len(r.Causes) == 0 {
 		t.Errorf("typed: %q", r.Seen.Text)
 	}
+	request = FindRequest{FaultyModule: hall(), Class: "row-of-blocks", Printed: "I2C device found at 0x3F, 0x20, 0x68"}
+	request.Module = 0 // the gate's backpack
+	if r = find(); r.Causes[0].ID != "bus.address:0x3F" || r.Causes[0].Share < 0.9 || len(r.Causes[0].Remedies) != 1 {
+		t.Errorf("a scan that prints 0x3F: %+v", r.Causes[0].Told)
+	}
+	request.Printed = "39 104 32" // as it ought to be, in decimal
+	if r = find(); strings.HasPrefix(r.Causes[0].Code, "bus.address") {
+		t.Errorf("a scan as it ought to be: %+v", r.Causes[0].Told)
+	}
+	request.Without = []string{"meter", "upload"}
+	r = find()
+	for _, test := range r.Tests {
+		if test.Meter || test.Upload {
+			t.Errorf("%s is proposed, and what it needs is not at hand", test.ID)
+		}
+	}
 	for _, c := range []struct {
 		change func(*FindRequest)
 		want   string
 	}{
+		{func(r *FindRequest) { r.Module, r.Printed = 0, "nothing but tea" }, "no address can be read"},
 		{func(r *FindRequest) { r.Typed = []string{"潮"} }, "not in this module’s ROM"},
 		{func(r *FindRequest) { r.Results = []TestResult{{Test: "tea"}} }, `test \"tea\"`},
 		{func(r *FindRequest) { r.Module = 7 }, "module 7"},
