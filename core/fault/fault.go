@@ -153,12 +153,6 @@ func Codes() []string {
 	return out
 }
 
-// TopicOf returns the topic of a code.
-func TopicOf(code string) (Topic, bool) {
-	k, ok := kinds[code]
-	return k.topic, ok
-}
-
 // kinds are the codes of the catalogue. Their weights are ours, after what makers say
 // goes wrong most (common practice); a maker's own log moves them.
 var kinds = map[string]kind{

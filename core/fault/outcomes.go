@@ -362,13 +362,7 @@ func Print(found []i2cbus.Address) string {
 	return strings.Join(out, ", ")
 }
 
-// Scanned lists the addresses that answer to a scan of a case.
-func (x *Index) Scanned(c *Case) []i2cbus.Address {
-	st := x.state(c)
-	j := st.join(&x.header)
-	return x.scanned(&st, &j)
-}
-
+// scanned lists the addresses that answer to a scan.
 func (x *Index) scanned(st *state, j *joined) []i2cbus.Address {
 	b := &st.bus
 	dead := i2cbus.Lines{Swapped: b.swapped, NoPullUp: b.unpulled}
