@@ -8,7 +8,7 @@ BIN := bin/slatebell
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build test tools check bench screenshots generate
+.PHONY: demo build test soak tools check bench screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
@@ -45,6 +45,11 @@ check: build
 # compiled, and run on a simulated ATmega. Those of the interface take ten minutes on two cores.
 test: check tools
 	go test -timeout 25m ./...
+
+# Random lawful benches and random acts, longer than in `make test`: make soak FOR=10m
+FOR ?= 5m
+soak: build tools
+	SOAK=$(FOR) go test -timeout 0 -run 'TestLawfulBenches|TestRandomActs' ./server/api ./cmd/slatebell ./e2e
 
 # What tests need, from Debian's packages.
 tools:

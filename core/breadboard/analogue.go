@@ -76,11 +76,11 @@ func (j *joiner) solve(switched bool) solved {
 // baseDriven reports whether the backlight's line reaches a transistor's base
 // through its resistor.
 func (j *joiner) baseDriven(p *wiring.Part) bool {
-	base := j.m.ID + "-base"
-	for k, end := range []string{"/1", "/2"} {
-		other := base + []string{"/2", "/1"}[k]
-		if j.t.nodeOf(base+end) == j.t.nodeOf(p.Pin("B")) && strings.Contains(j.source(other, false), "BL") {
-			return true
+	if base, ok := j.t.Net.Of(j.index, wiring.Base); ok {
+		for _, ends := range [][2]string{{"1", "2"}, {"2", "1"}} {
+			if j.t.nodeOf(base.Pin(ends[0])) == j.t.nodeOf(p.Pin("B")) && strings.Contains(j.source(base.Pin(ends[1]), false), "BL") {
+				return true
+			}
 		}
 	}
 	return strings.Contains(j.source(p.Pin("B"), false), "BL")

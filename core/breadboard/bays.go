@@ -2,7 +2,6 @@ package breadboard
 
 import (
 	"slices"
-	"strings"
 
 	"slatebell/core/bench"
 	"slatebell/core/module"
@@ -78,7 +77,7 @@ func bays(b *bench.Bench, net *wiring.Netlist) []bay {
 			rest.spots = append(rest.spots, spot{part: p.ID, row: D, col: rest.cols})
 			rest.cols += shape + 1
 		case wiring.Resistor:
-			if strings.HasSuffix(p.ID, "-pull") || strings.HasPrefix(p.ID, "pull-") {
+			if p.Role == wiring.Pull {
 				rest.spots = append(rest.spots, spot{part: p.ID, row: B, col: rest.cols})
 				rest.cols += resistorSpan + 2
 			}
@@ -114,20 +113,22 @@ func abs(n int) int { return max(n, -n) }
 // potentiometer, the header in row a, and the backlight's parts at the right.
 func moduleBay(b *bench.Bench, net *wiring.Netlist, p *wiring.Part) bay {
 	d := bay{landings: map[string]spot{}, vias: map[string]spot{}}
-	has := func(suffix string) bool { _, ok := net.Part(p.ID + suffix); return ok }
-	if has("-register") {
-		d.spots = append(d.spots, spot{part: p.ID + "-register", row: E, col: 0})
-		if n, ok := net.NetOf(p.ID + "-register/QA"); ok { // QA is on the far side: its wire comes over the chip first
+	if chip, ok := net.Of(p.Module, wiring.Chip); ok {
+		d.spots = append(d.spots, spot{part: chip.ID, row: E, col: 0})
+		if n, ok := net.NetOf(chip.Pin("QA")); ok { // QA is on the far side: its wire comes over the chip first
 			d.vias[n.Name] = spot{row: C, col: 8}
 		}
 		d.cols = 10
 	}
-	if has("-switch") {
-		d.spots = append(d.spots, spot{part: p.ID + "-base", row: C, col: d.cols}, spot{part: p.ID + "-switch", row: C, col: d.cols + resistorSpan + 2})
+	if transistor, ok := net.Of(p.Module, wiring.Switch); ok {
+		if base, ok := net.Of(p.Module, wiring.Base); ok {
+			d.spots = append(d.spots, spot{part: base.ID, row: C, col: d.cols})
+		}
+		d.spots = append(d.spots, spot{part: transistor.ID, row: C, col: d.cols + resistorSpan + 2})
 		d.cols += resistorSpan + 6
 	}
-	if has("-pot") {
-		d.spots = append(d.spots, spot{part: p.ID + "-pot", row: C, col: d.cols})
+	if pot, ok := net.Of(p.Module, wiring.Contrast); ok {
+		d.spots = append(d.spots, spot{part: pot.ID, row: C, col: d.cols})
 		d.cols += 4
 	}
 	header := d.cols
@@ -141,8 +142,8 @@ func moduleBay(b *bench.Bench, net *wiring.Netlist, p *wiring.Part) bay {
 		d.spots = append(d.spots, spot{part: p.ID, row: A, col: header})
 	}
 	d.cols += len(p.Pins)
-	if has("-light") {
-		d.spots = append(d.spots, spot{part: p.ID + "-light", row: D, col: header + indexOf(p, "A")})
+	if light, ok := net.Of(p.Module, wiring.Light); ok {
+		d.spots = append(d.spots, spot{part: light.ID, row: D, col: header + indexOf(p, "A")})
 		d.cols = max(d.cols, header+indexOf(p, "A")+resistorSpan+1)
 	}
 	w, _ := bodyOf(b, p)

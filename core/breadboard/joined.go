@@ -21,7 +21,7 @@ func (t *Table) Joined(index int) *link.Joined {
 	}
 	m := &t.Bench.Modules[index]
 	mod, err := m.Display.Module()
-	part, ok := t.Net.Part(m.ID)
+	part, ok := t.Net.Of(index, wiring.Itself)
 	if err != nil || !ok {
 		return nil
 	}
@@ -254,7 +254,7 @@ func (t *Table) fedPart(p *wiring.Part) bool {
 // register says what drives the inputs of the module's 74HC595. One that is not fed
 // drives nothing.
 func (j *joiner) register(out *link.Joined) {
-	p, ok := j.t.Net.Part(j.m.ID + "-register")
+	p, ok := j.t.Net.Of(j.index, wiring.Chip)
 	if !ok {
 		return
 	}

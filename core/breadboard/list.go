@@ -2,6 +2,7 @@ package breadboard
 
 import (
 	"slices"
+	"strings"
 
 	"slatebell/core/bench"
 )
@@ -11,7 +12,7 @@ type Item struct {
 	Number           int    // of the wire, from 1
 	From, FromHole   string // pin that it meets, and hole; a rail is named as its board and row
 	To, ToHole       string
-	Net, Colour      string
+	Net, Colour      string // "" for a wire of no net, or of any colour
 	LengthMM         int
 	ID               string // by which the document keeps what is done
 	FromSays, ToSays string // the pins by name and by count, for people
@@ -25,7 +26,7 @@ func (t *Table) List() []Item {
 	routes := t.Arrange().Routes
 	for _, w := range t.Wires {
 		doc := t.Bench.Wiring.Wires[w.Index]
-		i := Item{Number: w.Index + 1, Colour: doc.Colour, LengthMM: doc.LengthMM, ID: wireID(doc)}
+		i := Item{Number: w.Index + 1, Colour: t.colour(w), LengthMM: doc.LengthMM, ID: wireID(doc)}
 		if i.LengthMM == 0 && w.OK {
 			i.LengthMM = Length(w, routes[w.Index])
 		}
@@ -41,6 +42,16 @@ func (t *Table) List() []Item {
 		out = append(out, i)
 	}
 	return out
+}
+
+// colour is what the document says of a wire's colour, or the colour of the net that it
+// carries; "" where it carries none.
+func (t *Table) colour(w Wire) string {
+	if w.Colour != "" || !w.OK {
+		return w.Colour
+	}
+	n, _ := t.Net.Named(t.netAt(w))
+	return n.Colour
 }
 
 // ending names an end of a wire by pin, by hole, and for people.
@@ -160,7 +171,7 @@ func (t *Table) Parts() []Purchase {
 		if i.FromHole != "" && i.ToHole != "" {
 			kind = "wire, cut to length"
 		}
-		add(i.Colour+" "+kind+lengthOf(kind, i.LengthMM), "", "")
+		add(strings.TrimSpace(i.Colour+" "+kind)+lengthOf(kind, i.LengthMM), "", "")
 	}
 	return out
 }

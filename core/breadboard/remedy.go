@@ -204,7 +204,10 @@ func (t *Table) bridge(f *fault) (bench.Wire, bool) {
 	}
 	heart := t.heartOf(f.net)
 	to, ok := t.reach(t.nodeOf(heart), []string{heart})
-	return bench.Wire{From: t.EndName(from), To: t.EndName(to), Colour: f.net.Colour}, ok
+	if !ok {
+		return bench.Wire{}, false
+	}
+	return bench.Wire{From: t.EndName(from), To: t.EndName(to), Colour: f.net.Colour}, true
 }
 
 // reach returns a free end on a conductor: beside its pins, or at any wire's end.

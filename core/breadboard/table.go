@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
@@ -92,7 +94,8 @@ func (t *Table) rest() {
 
 // Begun reports whether anything of a module lies on the table.
 func (t *Table) Begun(index int) bool {
-	return index >= 0 && index < len(t.Bench.Modules) && !t.idle[t.Bench.Modules[index].ID]
+	p, ok := t.Net.Of(index, wiring.Itself)
+	return ok && !t.idle[p.ID]
 }
 
 // Laid reports whether anything lies on the table.
@@ -127,7 +130,11 @@ func (t *Table) occupy(h Hole, who, path string) {
 	t.in[h] = who
 }
 
-func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+// upper begins a text with a capital.
+func upper(s string) string {
+	first, size := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(first)) + s[size:]
+}
 
 // Name writes a hole as the document does.
 func (t *Table) Name(h Hole) string { return name(t.Boards, h) }
@@ -176,11 +183,14 @@ func (t *Table) place() {
 // end reads one end of a wire.
 func (t *Table) end(text string) (End, error) {
 	before, after, _ := strings.Cut(text, "/")
+	_, _, pin := t.Net.PinOf(text)
 	if slices.ContainsFunc(t.Boards, func(b Board) bool { return b.ID == before }) {
 		h, err := t.hole(before, after)
-		return End{Hole: h}, err
+		if err == nil || !pin { // a part may have the board's name
+			return End{Hole: h}, err
+		}
 	}
-	if _, _, ok := t.Net.PinOf(text); !ok {
+	if !pin {
 		return End{}, fmt.Errorf("%q is neither a hole nor a pin of this bench", text)
 	}
 	return End{Pin: text}, nil

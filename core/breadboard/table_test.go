@@ -386,3 +386,31 @@ func TestFigures(t *testing.T) {
 		t.Error("a VFD has a contrast input")
 	}
 }
+
+// TestBareWires lays wires as the drawing makes them, with no colour and no length, between
+// pins, holes and ends that are not there: the list names the colour of the net that each
+// carries, or says that any will do.
+func TestBareWires(t *testing.T) {
+	b := bench.New("bare")
+	b.Modules[0].ID, b.Modules[0].Link.Kind = "hall", "parallel4"
+	b.Wiring = bench.Wiring{
+		Boards:     []bench.Board{{ID: "host", Columns: 30}}, // a board may have a part's name
+		Placements: []bench.Placement{{Part: "hall", Board: "host", Hole: "a3"}},
+		Wires:      []bench.Wire{{From: "host/GND", To: "host/b3"}, {From: "host/c20", To: "host/c25"}, {From: "nobody/1", To: "host/z9"}},
+	}
+	table := Lay(&b)
+	list, work := table.List(), table.Work()
+	for i, want := range []string{"black", "", ""} {
+		if list[i].Colour != want {
+			t.Errorf("wire %d is %q, want %q", i+1, list[i].Colour, want)
+		}
+	}
+	for _, w := range work {
+		if w.Wire > 1 && !strings.HasPrefix(w.Says, "Any colour, ") {
+			t.Errorf("wire %d: %s", w.Wire, w.Says)
+		}
+	}
+	if len(table.Check()) == 0 || len(table.Parts()) == 0 {
+		t.Error("nothing is found, or nothing is needed")
+	}
+}

@@ -1,6 +1,7 @@
 package breadboard
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -126,7 +127,7 @@ func (t *Table) wireText(i *Item) string {
 		}
 		return fmt.Sprintf("%s (%s)", hole, says)
 	}
-	return fmt.Sprintf("%s, %s: %s to %s.", upper(i.Colour), lengthText(i), end(i.From, i.FromHole, i.FromSays), end(i.To, i.ToHole, i.ToSays))
+	return fmt.Sprintf("%s, %s: %s to %s.", upper(cmp.Or(i.Colour, "any colour")), lengthText(i), end(i.From, i.FromHole, i.FromSays), end(i.To, i.ToHole, i.ToSays))
 }
 
 func lengthText(i *Item) string {

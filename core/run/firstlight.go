@@ -105,9 +105,26 @@ func (l *lighter) shown(mo rig.Moment, contrast float64) Shown {
 	return Shown{&l.run.Module, mo, contrast}
 }
 
+// of returns the full name of a pin of the module or of a part that serves it; "" where
+// there is no such part.
+func (l *lighter) of(role wiring.Role, pin string) string {
+	if p, ok := l.table.Net.Of(l.index, role); ok {
+		return p.Pin(pin)
+	}
+	return ""
+}
+
+// own lists the full names of pins of the module.
+func (l *lighter) own(pins ...string) []string {
+	for i := range pins {
+		pins[i] = l.of(wiring.Itself, pins[i])
+	}
+	return pins
+}
+
 // pin names a pin of the module with where it lies.
 func (l *lighter) pin(name string) string {
-	full := l.m.ID + "/" + name
+	full := l.of(wiring.Itself, name)
 	if where := l.table.Where(full); where != full {
 		return fmt.Sprintf("%s (%s)", name, where)
 	}
@@ -118,7 +135,7 @@ func (l *lighter) pin(name string) string {
 func (l *lighter) wires(pins ...string) (out []int) {
 	for _, i := range l.list {
 		for _, p := range pins {
-			if i.From == p || i.To == p {
+			if p != "" && (i.From == p || i.To == p) {
 				out = append(out, i.Number)
 			}
 		}
@@ -129,8 +146,9 @@ func (l *lighter) wires(pins ...string) (out []int) {
 
 // rails lists the numbers of the wires that bring a supply to the module.
 func (l *lighter) rails(nets ...string) (out []int) {
+	own := l.of(wiring.Itself, "")
 	for _, i := range l.list {
-		if slices.Contains(nets, i.Net) && (strings.HasPrefix(i.From, l.m.ID+"/") || strings.HasPrefix(i.To, l.m.ID+"/") || strings.HasPrefix(i.From, "host/") || strings.HasPrefix(i.To, "host/")) {
+		if slices.Contains(nets, i.Net) && (strings.HasPrefix(i.From, own) || strings.HasPrefix(i.To, own) || strings.HasPrefix(i.From, "host/") || strings.HasPrefix(i.To, "host/")) {
 			out = append(out, i.Number)
 		}
 	}
@@ -183,18 +201,18 @@ func (l *lighter) backlight() LightStep {
 	s := LightStep{
 		ID: "light", Title: "Backlight", Do: "Look at the glass.", See: "It is lit from behind.", Glass: []Shown{l.shown(first, l.run.Contrast)},
 		Else: []Sight{{Says: "It stays dark", Glass: ptr(l.shown(dark, l.run.Contrast)), Means: []Cause{
-			{fmt.Sprintf("%s or %s is open, or the resistor’s strip is missed.", l.pin("A"), l.pin("K")), l.wires(l.m.ID+"/A", l.m.ID+"/K", l.m.ID+"-light/1", l.m.ID+"-light/2")},
-			{"A and K are exchanged: a diode carries current one way only.", l.wires(l.m.ID+"/A", l.m.ID+"/K")},
+			{fmt.Sprintf("%s or %s is open, or the resistor’s strip is missed.", l.pin("A"), l.pin("K")), l.wires(l.of(wiring.Itself, "A"), l.of(wiring.Itself, "K"), l.of(wiring.Light, "1"), l.of(wiring.Light, "2"))},
+			{"A and K are exchanged: a diode carries current one way only.", l.wires(l.own("A", "K")...)},
 		}}},
 	}
 	if switched {
 		s.Do = "Let the program run, which switches it on, and look at the glass."
-		s.Else[0].Means = append(s.Else[0].Means, Cause{"The transistor does not switch: its base resistor, or emitter and collector exchanged.", l.wires(l.m.ID+"-base/1", l.m.ID+"-base/2", l.m.ID+"-switch/B", l.m.ID+"-switch/C", l.m.ID+"-switch/E")})
+		s.Else[0].Means = append(s.Else[0].Means, Cause{"The transistor does not switch: its base resistor, or emitter and collector exchanged.", l.wires(l.of(wiring.Base, "1"), l.of(wiring.Base, "2"), l.of(wiring.Switch, "B"), l.of(wiring.Switch, "C"), l.of(wiring.Switch, "E"))})
 	}
 	if f, ok := breadboard.Light(l.m); ok {
 		i := f.Backlight.Current(f.Supply, l.m.Fitting.Light())
 		s.See = fmt.Sprintf("It is lit from behind, with about %.3g mA.", float64(i)/float64(physic.MilliAmpere))
-		s.Else = append(s.Else, Sight{Says: "Very bright, then weaker", Means: []Cause{{"The resistor is missing or too small. Unplug.", l.wires(l.m.ID+"-light/1", l.m.ID+"-light/2")}}})
+		s.Else = append(s.Else, Sight{Says: "Very bright, then weaker", Means: []Cause{{"The resistor is missing or too small. Unplug.", l.wires(l.of(wiring.Light, "1"), l.of(wiring.Light, "2"))}}})
 	}
 	return s
 }
@@ -210,8 +228,8 @@ func (l *lighter) contrast() LightStep {
 		See:   fmt.Sprintf("Blocks at the end where VO is at ground, nothing at the other. It reads well with VO between %s and %s.", circuit.Volts(low), circuit.Volts(high)),
 		Glass: []Shown{l.shown(first, 1), l.shown(first, min(usual, 1)), l.shown(first, 0)}, Measure: l.path + "/display/measured/voMV", Unit: "mV", Planned: float64(l.run.Module.VO(usual) / physic.MilliVolt),
 		Else: []Sight{{Says: "Nothing at either end", Glass: ptr(l.shown(first, 0)), Means: []Cause{
-			{fmt.Sprintf("%s is open, or the wiper’s strip is missed.", l.pin("VO")), l.wires(l.m.ID+"/VO", l.m.ID+"-pot/wiper")},
-			{"Both ends of the potentiometer are on one rail.", l.wires(l.m.ID+"-pot/1", l.m.ID+"-pot/3")},
+			{fmt.Sprintf("%s is open, or the wiper’s strip is missed.", l.pin("VO")), l.wires(l.of(wiring.Itself, "VO"), l.of(wiring.Contrast, "wiper"))},
+			{"Both ends of the potentiometer are on one rail.", l.wires(l.of(wiring.Contrast, "1"), l.of(wiring.Contrast, "3"))},
 			{"The module is not fed.", l.rails("GND", "5V", "3V3")},
 		}}},
 	}
@@ -246,7 +264,7 @@ func (l *lighter) address() LightStep {
 	return LightStep{
 		ID: "address", Title: "Address", Do: "Scan the bus.", See: fmt.Sprintf("%s answers: %d in decimal.", at, int(at)),
 		Else: []Sight{
-			{Says: "Nothing answers", Means: []Cause{{"SDA and SCL are exchanged or on the wrong pins, or there is no common ground.", l.wires(l.m.ID+"/SDA", l.m.ID+"/SCL", l.m.ID+"/GND", l.m.ID+"/VCC")}}},
+			{Says: "Nothing answers", Means: []Cause{{"SDA and SCL are exchanged or on the wrong pins, or there is no common ground.", l.wires(l.own("SDA", "SCL", "GND", "VCC")...)}}},
 			{Says: "Another address answers", Means: []Cause{{"The pads, or the letter A in the expander’s part number: adopt what answers in the Bus view.", nil}}},
 		},
 	}
@@ -258,7 +276,7 @@ func (l *lighter) text() (LightStep, error) {
 	s := LightStep{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
 	if l.m.Link.Kind == string(link.Backpack) {
 		deaf, err := l.try(link.Joined{Deaf: "no wire"})
-		s.Else = []Sight{{Says: "The row of blocks stays", Glass: deaf, Means: []Cause{{"The program’s address is not the module’s, or the bus does not reach it.", l.wires(l.m.ID+"/SDA", l.m.ID+"/SCL")}}}}
+		s.Else = []Sight{{Says: "The row of blocks stays", Glass: deaf, Means: []Cause{{"The program’s address is not the module’s, or the bus does not reach it.", l.wires(l.own("SDA", "SCL")...)}}}}
 		return s, err
 	}
 	straight := link.Straight(&l.run.Wired)
@@ -286,7 +304,10 @@ func (l *lighter) text() (LightStep, error) {
 		kinds = append(kinds, Sight{Says: describe(glass), Glass: glass, Means: []Cause{cause}})
 		return nil
 	}
-	part, _ := l.table.Net.Part(l.m.ID)
+	part, ok := l.table.Net.Of(l.index, wiring.Itself)
+	if !ok {
+		return s, nil
+	}
 	var lines []wiring.Pin
 	for _, p := range part.Pins {
 		if name := strings.Replace(p.Name, "/", "", 1); straight.Pins[name] != "" {

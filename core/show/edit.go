@@ -126,6 +126,8 @@ func (r *resolver) edit(d *bench.Edit, s *bench.Screen, at string) (*Edit, error
 	for k, key := range d.Keys {
 		out := Key{Does: Doing(key.Does), Input: r.inputs[key.Input], On: Happening(key.On)}
 		switch kind := r.kind(key.Input); {
+		case kind == "":
+			return wrong(fmt.Sprintf("/keys/%d/input", k), "no input; expected the id of a button, or of a signal with a level")
 		case kind == Signal:
 			if out.On == "" {
 				out.On = Above

@@ -140,6 +140,9 @@ func Of(m *bench.Module) (*Show, error) {
 	}
 	s.Start = r.scenes[m.Show.Start]
 	for i, f := range m.Show.Feeds {
+		if f.Input == "" {
+			return nil, bench.Problem{Path: fmt.Sprintf("/show/feeds/%d/input", i), What: fmt.Sprintf("nothing feeds %q; expected the id of an input", f.Field)}
+		}
 		s.Feeds = append(s.Feeds, Feed{f.Field, r.inputs[f.Input], f.Peak})
 		if f.Peak && s.Inputs[r.inputs[f.Input]].Meter == nil {
 			return nil, bench.Problem{Path: fmt.Sprintf("/show/feeds/%d/peak", i), What: fmt.Sprintf("%q has no meter; expected a signal with one", f.Input)}
@@ -155,8 +158,13 @@ type resolver struct {
 	inputs, scenes, screens map[string]int
 }
 
-// kind is the kind of an input.
-func (r *resolver) kind(id string) Kind { return Kind(r.module.Show.Inputs[r.inputs[id]].Kind) }
+// kind is the kind of an input, "" where none is named.
+func (r *resolver) kind(id string) Kind {
+	if i := r.inputs[id]; i >= 0 {
+		return Kind(r.module.Show.Inputs[i].Kind)
+	}
+	return ""
+}
 
 // input resolves an input.
 func (r *resolver) input(i int) error {

@@ -50,8 +50,9 @@ type Pin struct {
 
 // Part is one thing on the table.
 type Part struct {
-	ID     string // host, a module's id, or such as hall-pot
+	ID     string // host, a module's id, or such as hall-pot; no two parts share one
 	Kind   Kind
+	Role   Role   // of a module's part that stands once beside it
 	Name   string // for people
 	For    string
 	Look   string // how to know it, and which way round it goes
@@ -63,6 +64,20 @@ type Part struct {
 	Low   bool                      // transistor: conducts while its base is low (PNP)
 	Light module.Backlight          // module: what lights it
 }
+
+// Role is what a part is to the module that it serves.
+type Role string
+
+// The roles, of which a module has each once.
+const (
+	Itself   Role = "itself" // its header, or its backpack
+	Contrast Role = "pot"
+	Light    Role = "light"
+	Switch   Role = "switch" // transistor of its backlight
+	Base     Role = "base"   // resistor of the transistor
+	Chip     Role = "register"
+	Pull     Role = "pull" // resistor that holds a line; there may be several
+)
 
 // Pin returns the full name of a pin, as nets and wires name it.
 func (p *Part) Pin(name string) string { return p.ID + "/" + name }
@@ -83,6 +98,13 @@ type Netlist struct {
 	Open   []Open          // lines for which the host has no pin
 	netOf  map[string]int
 	partOf map[string]int
+	roles  map[served]int
+}
+
+// served is what a module has once.
+type served struct {
+	module int
+	role   Role
 }
 
 // Line is a line of a link, as a host's pin drives it.
@@ -101,6 +123,15 @@ type Open struct {
 // Part returns a part by its id.
 func (n *Netlist) Part(id string) (*Part, bool) {
 	i, ok := n.partOf[id]
+	if !ok {
+		return nil, false
+	}
+	return &n.Parts[i], true
+}
+
+// Of returns the part of a module that has a role; false where it has none.
+func (n *Netlist) Of(module int, role Role) (*Part, bool) {
+	i, ok := n.roles[served{module, role}]
 	if !ok {
 		return nil, false
 	}
@@ -131,11 +162,53 @@ func (n *Netlist) NetOf(full string) (*Net, bool) {
 	return &n.Nets[i], true
 }
 
+// Named returns a net by its name; a net of nothing where there is none.
+func (n *Netlist) Named(name string) (Net, bool) {
+	for i := range n.Nets {
+		if n.Nets[i].Name == name {
+			return n.Nets[i], true
+		}
+	}
+	return Net{}, false
+}
+
 // builder gathers a netlist.
 type builder struct {
 	b     *bench.Bench
 	out   Netlist
-	index map[string]int // of a net, by its name
+	index map[string]int    // of a net, by its name
+	ids   map[string]bool   // that are taken
+	own   []string          // ids of the modules' parts, by their index
+	other map[string]string // ids of the devices' parts, by the device's
+}
+
+// reserved are ids of parts that are no module's and no device's.
+var reserved = []string{"host", "supply", "converter", "multiplexer", "pull-sda", "pull-scl"}
+
+// claim gives the ids of modules and devices to their parts. What the document calls by a
+// name that a part has already gets another, which no document can hold: parts have a name
+// space of their own.
+func (k *builder) claim() {
+	k.ids, k.other = map[string]bool{}, map[string]string{}
+	for _, id := range reserved {
+		k.ids[id] = true
+	}
+	for i := range k.b.Modules {
+		k.own = append(k.own, k.id(k.b.Modules[i].ID))
+	}
+	for i := range k.b.Devices {
+		k.other[k.b.Devices[i].ID] = k.id(k.b.Devices[i].ID)
+	}
+}
+
+// id returns a free id: the one that is wished for, or that with a number.
+func (k *builder) id(wish string) string {
+	id := wish
+	for n := 2; k.ids[id]; n++ {
+		id = fmt.Sprintf("%s~%d", wish, n)
+	}
+	k.ids[id] = true
+	return id
 }
 
 // join puts pins into a net.
@@ -197,6 +270,9 @@ func (k *builder) line(module int, label, name, pin string) {
 
 func (k *builder) add(p Part) *Part {
 	k.out.partOf[p.ID] = len(k.out.Parts)
+	if p.Role != "" && p.Role != Pull {
+		k.out.roles[served{p.Module, p.Role}] = len(k.out.Parts)
+	}
 	k.out.Parts = append(k.out.Parts, p)
 	return &k.out.Parts[len(k.out.Parts)-1]
 }
@@ -214,7 +290,8 @@ func rail(v physic.ElectricPotential) string {
 func Of(doc *bench.Bench) Netlist {
 	b := pinned(doc)
 	k := &builder{b: &b, index: map[string]int{}}
-	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}}
+	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}, roles: map[served]int{}}
+	k.claim()
 	k.host()
 	k.bus()
 	for i := range b.Modules {

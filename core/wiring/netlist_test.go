@@ -102,6 +102,39 @@ func TestNets(t *testing.T) {
 	}
 }
 
+// TestPartsHaveIDsOfTheirOwn gives modules, devices and inputs the ids that parts have: each
+// part is found by its role, none twice, and no net joins what it should not.
+func TestPartsHaveIDsOfTheirOwn(t *testing.T) {
+	b := one("shift", "lcd")
+	b.Modules = append(b.Modules, one("parallel4", "lcd").Modules[0], one("backpack", "lcd").Modules[0])
+	b.Modules[1].ID, b.Modules[2].ID = "hall-pot", "host"
+	b.Host.Supply.From, b.Bus.Converter, b.Bus.PullUpOhm = "supply", true, 4700
+	b.Devices = []bench.Device{{ID: "hall"}, {ID: "supply"}, {ID: "hall-light"}}
+	for _, id := range []string{"light", "pot", "base", "switch", "register"} {
+		b.Modules[0].Show.Inputs = append(b.Modules[0].Show.Inputs, bench.Input{ID: id, Kind: "button", Pin: "A" + string(rune('0'+len(id)%4)), Pull: "up"})
+	}
+	n := Of(&b)
+	seen := map[string]bool{}
+	for i := range n.Parts {
+		p := &n.Parts[i]
+		if seen[p.ID] {
+			t.Errorf("two parts are called %s", p.ID)
+		}
+		seen[p.ID] = true
+	}
+	for module, roles := range [][]Role{{Itself, Contrast, Light, Switch, Base, Chip}, {Itself, Contrast, Light}, {Itself}} {
+		for _, role := range roles {
+			if p, ok := n.Of(module, role); !ok || p.Module != module || p.Role != role {
+				t.Errorf("module %d has no %s: %+v", module, role, p)
+			}
+		}
+	}
+	light, _ := n.Of(0, Light)
+	if a, ok := n.NetOf(light.Pin("1")); !ok || len(a.Pins) != 2 || a.Pins[0] != "hall/A" {
+		t.Errorf("the backlight's resistor is in %+v", a)
+	}
+}
+
 // TestColours looks for a net's own colour first, then for that of what it is.
 func TestColours(t *testing.T) {
 	chosen := map[string]string{"hall/RS": "white", "data": "brown"}

@@ -112,7 +112,7 @@ func (k *builder) bus() {
 	if r := b.Bus.PullUpOhm; r > 0 {
 		for _, line := range []string{"SDA", "SCL"} {
 			id := "pull-" + strings.ToLower(line)
-			k.resistor(id, "Pull-up of "+line, "Brings "+line+" up while nobody pulls it low.", "/bus/pullUpOhm", -1, physic.ElectricResistance(r)*physic.Ohm)
+			k.resistor(id, Pull, "Pull-up of "+line, "Brings "+line+" up while nobody pulls it low.", "/bus/pullUpOhm", -1, physic.ElectricResistance(r)*physic.Ohm)
 			k.join(line, line, id+"/1")
 			k.join(logic, logic, id+"/2")
 		}
@@ -120,6 +120,12 @@ func (k *builder) bus() {
 	for i := range nodes {
 		n := &nodes[i]
 		id := n.ID
+		switch {
+		case n.Module >= 0:
+			id = k.own[n.Module]
+		case n.Path != "/bus/multiplexer":
+			id = k.other[n.ID]
+		}
 		if n.Module < 0 {
 			p := Part{ID: id, Kind: Device, Name: n.Name, For: n.Part.Name + ": " + n.Part.What + ".", Look: "Read the part number on its chip; the labels stand beside its pins.", Path: n.Path, Module: -1, Pins: named("GND", "VCC", "SDA", "SCL")}
 			if n.Path == "/bus/multiplexer" {
@@ -147,12 +153,12 @@ func (k *builder) bus() {
 	}
 }
 
-func (k *builder) resistor(id, name, use, path string, module int, r physic.ElectricResistance) {
+func (k *builder) resistor(id string, role Role, name, use, path string, module int, r physic.ElectricResistance) {
 	look := circuit.Ohms(r) + ". It has no right way round."
 	if bands, err := circuit.Bands(r); err == nil {
 		look = fmt.Sprintf("%s: bands %s, %s, %s, and %s. It has no right way round.", circuit.Ohms(r), bands[0], bands[1], bands[2], bands[3])
 	}
-	k.add(Part{ID: id, Kind: Resistor, Name: name, For: use, Look: look, Path: path, Module: module, Ohm: r, Pins: named("1", "2")})
+	k.add(Part{ID: id, Kind: Resistor, Role: role, Name: name, For: use, Look: look, Path: path, Module: module, Ohm: r, Pins: named("1", "2")})
 }
 
 // module joins a module by its link.
@@ -166,12 +172,12 @@ func (k *builder) module(i int) {
 	name := cmp.Or(m.Name, m.ID)
 	l := m.Link.Build(&mod.Geometry, &k.b.Bus)
 	if l.Kind == link.Backpack {
-		k.add(Part{ID: m.ID, Kind: Backpack, Name: name, For: "Shows text, behind a backpack.", Look: "Four pins at the backpack’s edge, with their names beside them. Read them: GND and VCC change places on some.", Path: path, Module: i,
+		k.add(Part{ID: k.own[i], Kind: Backpack, Role: Itself, Name: name, For: "Shows text, behind a backpack.", Look: "Four pins at the backpack’s edge, with their names beside them. Read them: GND and VCC change places on some.", Path: path, Module: i,
 			Pins: numberPins([]Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply.", Level: circuit.Volts(mod.Fed())},
 				{Name: "SDA", For: "Data of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}, {Name: "SCL", For: "Clock of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}})})
 		return
 	}
-	p := Part{ID: m.ID, Kind: Module, Name: name, For: "Shows text.", Look: "Pin 1 is marked 1, or has a square pad.", Path: path, Module: i, Light: m.Backlight()}
+	p := Part{ID: k.own[i], Kind: Module, Role: Itself, Name: name, For: "Shows text.", Look: "Pin 1 is marked 1, or has a square pad.", Path: path, Module: i, Light: m.Backlight()}
 	for _, h := range mod.Header() {
 		pin := h.Name
 		if pin == "NC" {
@@ -211,11 +217,11 @@ func (k *builder) contrast(m *bench.Module, p *Part, feed string) {
 		k.join("GND", "GND", p.Pin("VO"))
 		return
 	}
-	pot := Part{ID: m.ID + "-pot", Kind: Pot, Name: "Contrast of " + p.Name, For: "Sets VO between ground and VDD; every module needs its own setting.", Path: p.Path + "/fitting", Module: p.Module, Ohm: r,
+	pot := Part{ID: k.id(p.ID + "-pot"), Kind: Pot, Role: Contrast, Name: "Contrast of " + p.Name, For: "Sets VO between ground and VDD; every module needs its own setting.", Path: p.Path + "/fitting", Module: p.Module, Ohm: r,
 		Look: circuit.Ohms(r) + " potentiometer: the middle pin is the wiper. The outer two may change places; the knob then turns the other way.",
 		Pins: []Pin{{Name: "1", For: "End at VDD."}, {Name: "wiper", For: "Gives VO its voltage."}, {Name: "3", For: "End at ground."}}}
 	k.add(pot)
-	k.join(m.ID+"/VO", "VO", p.Pin("VO"), pot.Pin("wiper"))
+	k.join(p.ID+"/VO", "VO", p.Pin("VO"), pot.Pin("wiper"))
 	k.join(feed, feed, pot.Pin("1"))
 	k.join("GND", "GND", pot.Pin("3"))
 }
@@ -230,22 +236,23 @@ func (k *builder) light(m *bench.Module, p *Part, feed, line string) {
 	top, topWhat, bottom, bottomWhat := feed, feed, "GND", "GND"
 	low := m.Link.Outputs.Mapping != nil && m.Link.Outputs.Mapping.BacklightLow
 	if line != "" {
-		q := Part{ID: m.ID + "-switch", Kind: Transistor, Name: "Switch of " + p.Name + "’s backlight", For: "Carries the backlight’s current, which is more than a 74HC595 gives.", Path: p.Path + "/link/outputs", Module: p.Module, Low: low,
+		q := Part{ID: k.id(p.ID + "-switch"), Kind: Transistor, Role: Switch, Name: "Switch of " + p.Name + "’s backlight", For: "Carries the backlight’s current, which is more than a 74HC595 gives.", Path: p.Path + "/link/outputs", Module: p.Module, Low: low,
 			Look: "A small transistor in a TO-92 case, NPN: flat side towards you, the legs are emitter, base, collector on many types; look it up for yours.", Pins: named("E", "B", "C")}
 		if low {
 			q.Look = strings.Replace(q.Look, "NPN", "PNP", 1)
 		}
 		k.add(q)
-		k.resistor(m.ID+"-base", "Base resistor of "+p.Name, "Limits the current into the transistor’s base.", p.Path+"/link/outputs", p.Module, physic.KiloOhm)
-		k.join(line, "light", m.ID+"-base/1")
-		k.join(m.ID+"/base", "light", m.ID+"-base/2", q.Pin("B"))
+		base := k.id(p.ID + "-base")
+		k.resistor(base, Base, "Base resistor of "+p.Name, "Limits the current into the transistor’s base.", p.Path+"/link/outputs", p.Module, physic.KiloOhm)
+		k.join(line, "light", base+"/1")
+		k.join(p.ID+"/base", "light", base+"/2", q.Pin("B"))
 		if low {
 			k.join(feed, feed, q.Pin("E"))
-			top, topWhat = m.ID+"/fed", "light"
+			top, topWhat = p.ID+"/fed", "light"
 			k.join(top, topWhat, q.Pin("C"))
 		} else {
 			k.join("GND", "GND", q.Pin("E"))
-			bottom, bottomWhat = m.ID+"/K", "K"
+			bottom, bottomWhat = p.ID+"/K", "K"
 			k.join(bottom, bottomWhat, q.Pin("C"))
 		}
 	}
@@ -255,9 +262,9 @@ func (k *builder) light(m *bench.Module, p *Part, feed, line string) {
 		k.join(top, topWhat, anode)
 		return
 	}
-	id := m.ID + "-light"
-	k.resistor(id, "Backlight resistor of "+p.Name, "Limits the backlight’s current.", p.Path+"/fitting", p.Module, r)
-	k.join(m.ID+"/A", "A", anode, id+"/1")
+	id := k.id(p.ID + "-light")
+	k.resistor(id, Light, "Backlight resistor of "+p.Name, "Limits the backlight’s current.", p.Path+"/fitting", p.Module, r)
+	k.join(p.ID+"/A", "A", anode, id+"/1")
 	k.join(top, topWhat, id+"/2")
 }
 
@@ -290,7 +297,7 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 	if k.b.Host.Board().Out.High < plan.CMOSHigh(m) {
 		chip = "74HCT595"
 	}
-	r := Part{ID: m.ID + "-register", Kind: Register, Name: chip + " of " + p.Name, For: "Makes eight outputs of three lines.", Path: p.Path + "/link", Module: i,
+	r := Part{ID: k.id(p.ID + "-register"), Kind: Register, Role: Chip, Name: chip + " of " + p.Name, For: "Makes eight outputs of three lines.", Path: p.Path + "/link", Module: i,
 		Look: "16 pins; a notch or a dot marks one end. With the notch at the left, pin 1 is the lower left, and counting goes anticlockwise."}
 	r.Pins = append(r.Pins, registerPins...)
 	numberPins(r.Pins)
@@ -308,16 +315,16 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 		out := r.Pin(Output(o.Output))
 		switch o.Line {
 		case "BL":
-			light = m.ID + "/light"
+			light = p.ID + "/light"
 			k.join(light, "light", out)
 		case "RW":
-			k.join(m.ID+"/R/W", "R/W", out, p.Pin("R/W"))
+			k.join(p.ID+"/R/W", "R/W", out, p.Pin("R/W"))
 		default:
 			what := o.Line
 			if what[0] == 'D' {
 				what = "data"
 			}
-			k.join(m.ID+"/"+o.Line, what, out, p.Pin(o.Line))
+			k.join(p.ID+"/"+o.Line, what, out, p.Pin(o.Line))
 		}
 	}
 	if l.Mapping.RW == link.Open {
@@ -335,7 +342,7 @@ func (k *builder) inputs(i int, m *bench.Module) {
 		if in.Pin == "" {
 			continue
 		}
-		id := m.ID + "-" + in.ID
+		id := k.id(k.own[i] + "-" + in.ID)
 		name := cmp.Or(in.Name, in.ID)
 		path := fmt.Sprintf("/modules/%d/show/inputs/%d", i, j)
 		switch in.Kind {
@@ -348,8 +355,8 @@ func (k *builder) inputs(i int, m *bench.Module) {
 				k.join("GND", "GND", id+"/2")
 			}
 			if in.Pull != "" && in.Pull != "host" {
-				pull := id + "-pull"
-				k.resistor(pull, "Pull resistor of "+name, "Holds the pin while the button is open.", path, i, 10*physic.KiloOhm)
+				pull := k.id(id + "-pull")
+				k.resistor(pull, Pull, "Pull resistor of "+name, "Holds the pin while the button is open.", path, i, 10*physic.KiloOhm)
 				k.join(k.out.Nets[k.out.netOf[id+"/1"]].Name, name, pull+"/1")
 				to := map[string]string{"up": logic, "down": "GND"}[in.Pull]
 				k.join(to, to, pull+"/2")

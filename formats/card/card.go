@@ -135,11 +135,11 @@ func Write(w io.Writer, b *bench.Bench, at int) error {
 // pins lists what each pin of the header is joined to, and the outputs of an expander.
 func (v *view) pins(b *bench.Bench, at int, r *run.Run) {
 	nets := wiring.Of(b)
-	id := b.Modules[at].ID
-	part, ok := nets.Part(id)
+	part, ok := nets.Of(at, wiring.Itself)
 	if !ok {
 		return
 	}
+	id := part.ID
 	names := map[string]string{}
 	for i := range nets.Parts {
 		names[nets.Parts[i].ID] = nets.Parts[i].Name

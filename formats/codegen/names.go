@@ -31,6 +31,9 @@ func (n names) of(text, otherwise string) string {
 	if name == "" {
 		name = plain(otherwise)
 	}
+	if name == "" {
+		name = "one"
+	}
 	if name[0] >= '0' && name[0] <= '9' || reserved[name] {
 		name = "the_" + name
 	}
