@@ -21,8 +21,12 @@ import (
 	"slatebell/server/store"
 )
 
-// maxBody bounds request bodies, in bytes: a bench of 64 full modules fits.
-const maxBody = 4 << 20
+// maxBody bounds every request's body, in bytes: a bench of 64 full modules fits with the
+// pictures of its log, and so does an upload or what is pasted.
+const maxBody = 16 << 20
+
+// tooLarge is what is said of a body beyond it.
+const tooLarge = "the request is larger than 16 MiB; a bench with more pictures in its log is read by slatebell import FILE"
 
 // Server answers requests. Make it with New.
 type Server struct {
@@ -102,6 +106,7 @@ func build(o Options) (*Server, huma.API) {
 	config.DocsPath, config.SchemasPath = "", "" // the docs page would load from outside
 	config.CreateHooks = nil                     // no $schema links
 	config.Transformers = append(config.Transformers, boundEcho)
+	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = maxBody })
 	api := humagin.New(engine, config)
 
 	s := &Server{store: o.Store, handler: engine}

@@ -132,8 +132,23 @@ func TestGuard(t *testing.T) {
 			t.Errorf("%s answers %d, want %d", path, res.StatusCode, want)
 		}
 	}
-	if res := ask(t, "POST", s.URL+"/api/benches", strings.Repeat("x", 4<<20), nil); res.StatusCode != 413 {
-		t.Errorf("a body beyond the bound answers %d", res.StatusCode)
+	for _, path := range []string{"/api/benches", "/api/benches/import", "/api/wiring", "/api/glyphs/cut", "/api/benches/1/log"} {
+		for _, stated := range []bool{true, false} { // by its length, and chunk by chunk
+			body := io.Reader(strings.NewReader(`"` + strings.Repeat("x", 20<<20) + `"`))
+			if !stated {
+				body = struct{ io.Reader }{body}
+			}
+			res, err := http.Post(s.URL+path, "application/json", body)
+			if err != nil {
+				t.Errorf("%s: %v", path, err)
+				continue
+			}
+			text, _ := io.ReadAll(res.Body)
+			res.Body.Close()
+			if res.StatusCode != 413 || !strings.Contains(string(text), "larger than 16 MiB") {
+				t.Errorf("%s: a body of 20 MB answers %d, %.200s", path, res.StatusCode, text)
+			}
+		}
 	}
 }
 

@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"reflect"
@@ -113,6 +114,22 @@ func revisionOf(match string) (int, error) {
 	return n, nil
 }
 
+// StateFacts is a state of a bench that is kept.
+type StateFacts struct {
+	Revision int       `json:"revision"`
+	At       time.Time `json:"at"`
+	What     string    `json:"what" doc:"what was changed"`
+}
+
+// StateDocument is a bench as it stood, and what differs in it from how it stands now.
+type StateDocument struct {
+	BenchDocument
+	Differs []string `json:"differs" nullable:"false"`
+}
+
+// StateAnswer carries a state.
+type StateAnswer struct{ Body StateDocument }
+
 // BenchPath is the path parameter that names a bench.
 type BenchPath struct {
 	ID uint `path:"id"`
@@ -127,7 +144,7 @@ func (s *Server) registerBenches(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "get-bench", Method: http.MethodGet, Path: "/api/benches/{id}", Summary: "Read a bench", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*one, error) { return newOne(s.store.Get(in.ID)) })
 
-	huma.Register(api, huma.Operation{OperationID: "create-bench", Method: http.MethodPost, Path: "/api/benches", Summary: "Store a new bench", DefaultStatus: http.StatusCreated, Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "create-bench", Method: http.MethodPost, Path: "/api/benches", Summary: "Store a new bench", DefaultStatus: http.StatusCreated, Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*one, error) {
 			if err := in.Body.Validate(); err != nil {
 				return nil, invalid(err)
@@ -148,7 +165,7 @@ func (s *Server) registerBenches(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,
-		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, MaxBodyBytes: benchjson.MaxSize, SkipValidateBody: true},
+		Description: "A document that cannot be read is refused with the line and column, or the RFC 6901 pointer, of what is wrong; nothing is stored then.", Errors: []int{422}, SkipValidateBody: true},
 		func(_ context.Context, in *struct {
 			RawBody []byte `contentType:"application/json"`
 		}) (*one, error) {
@@ -161,7 +178,7 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "update-bench", Method: http.MethodPut, Path: "/api/benches/{id}", Summary: "Store a changed bench",
 		Description: "The change is made against a revision. Where another one is stored, the answer is 409 with the stored document, and nothing is overwritten.",
-		Responses:   conflict, Errors: []int{404, 410, 422}, MaxBodyBytes: maxBody},
+		Responses:   conflict, Errors: []int{404, 410, 422}},
 		func(_ context.Context, in *struct {
 			BenchPath
 			Body struct {
@@ -177,7 +194,7 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "patch-bench", Method: http.MethodPatch, Path: "/api/benches/{id}", Summary: "Store a change of a bench as an RFC 6902 patch",
 		Description: "The patch is made against the revision that If-Match names. Where another one is stored, the answer is 409 with the stored document. A remedy of a finding is such a patch.",
-		Responses:   conflict, Errors: []int{400, 404, 410, 415, 422, 428}, MaxBodyBytes: maxBody},
+		Responses:   conflict, Errors: []int{400, 404, 410, 415, 422, 428}},
 		func(_ context.Context, in *struct {
 			BenchPath
 			IfMatch     string `header:"If-Match" doc:"the revision in quotes"`
@@ -212,6 +229,39 @@ func (s *Server) registerBenches(api huma.API) {
 			}
 			r.Bench.Name = copyName(r.Bench.Name)
 			return newOne(s.store.Create(r.Bench))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "list-states", Method: http.MethodGet, Path: "/api/benches/{id}/states", Summary: "How a bench stood before, the newest first",
+		Description: "Each change is kept for an hour, the last of each hour for a day, and the last of each day for a month.", Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*list[StateFacts], error) {
+			states, err := s.store.States(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			out := &list[StateFacts]{Body: make([]StateFacts, len(states))}
+			for i, st := range states {
+				out.Body[i] = StateFacts{st.Revision, st.At, st.What}
+			}
+			return out, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-state", Method: http.MethodGet, Path: "/api/benches/{id}/states/{revision}", Summary: "A bench as it stood at a revision", Errors: []int{404, 410}},
+		func(_ context.Context, in *struct {
+			BenchPath
+			Revision int `path:"revision" minimum:"1"`
+		}) (*StateAnswer, error) {
+			r, err := s.store.State(in.ID, in.Revision)
+			if errors.Is(err, store.ErrNotFound) {
+				return nil, huma.Error404NotFound(fmt.Sprintf("revision %d of this bench is not kept any more", in.Revision))
+			}
+			if err != nil {
+				return nil, storeError(err)
+			}
+			now, err := s.store.Get(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			return &StateAnswer{StateDocument{document(r), append([]string{}, bench.Changed(&now.Bench, &r.Bench)...)}}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "export-bench", Method: http.MethodGet, Path: "/api/benches/{id}/bench.json", Summary: "A bench as an open document, to keep or to pass on", Errors: []int{404, 410}},

@@ -123,7 +123,7 @@ func codeFile(f *codegen.File) CodeFile {
 
 func registerCode(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
 }

@@ -317,7 +317,7 @@ func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ra
 }
 
 func (s *Server) registerFaults(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body run.Setup }) (*list[FaultChoice], error) {
 			subject, err := in.Body.Subject()
 			if err != nil {
@@ -330,7 +330,7 @@ func (s *Server) registerFaults(api huma.API) {
 			return faultChoices(faults), nil
 		})
 
-	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body FaultyModule }) (*list[FaultChoice], error) {
 			k, err := s.finder(&in.Body)
 			if err != nil {
@@ -340,7 +340,7 @@ func (s *Server) registerFaults(api huma.API) {
 			return faultChoices(k.x.Faults), nil
 		})
 
-	huma.Register(api, huma.Operation{OperationID: "find-faults", Method: http.MethodPost, Path: "/api/faults/find", Summary: "Find what may be wrong from what is seen, and what to do next", Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "find-faults", Method: http.MethodPost, Path: "/api/faults/find", Summary: "Find what may be wrong from what is seen, and what to do next", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body FindRequest }) (*struct{ Body FindResult }, error) {
 			k, err := s.finder(&in.Body.FaultyModule)
 			if err != nil {

@@ -220,7 +220,7 @@ func answered[In, Out any](do func(*In) (*Out, error)) func(context.Context, *st
 
 func registerGlyphs(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody + maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, huma.Operation{OperationID: "list-shipped-glyphs", Method: http.MethodGet, Path: "/api/glyphs/shipped", Summary: "The library of glyphs that comes with the program"},
 		func(context.Context, *struct{}) (*list[glyph.Drawing], error) {

@@ -3,6 +3,7 @@ package api
 import (
 	"crypto/rand"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
 	"net/url"
@@ -70,6 +71,17 @@ func headers(c *gin.Context) {
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 }
 
+// drained is how much of a body that is refused is read all the same, so that a browser,
+// which sends on meanwhile, gets to the answer.
+const drained = 64 << 20
+
+// bounded refuses a body that is too large, by what it says of itself; one that does not
+// say is cut behind the bound, which huma refuses.
 func bounded(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+	if c.Request.ContentLength > maxBody {
+		io.CopyN(io.Discard, c.Request.Body, drained) // it is refused, whether it comes or not
+		problem(c, http.StatusRequestEntityTooLarge, tooLarge)
+		return
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody+1)
 }

@@ -98,7 +98,7 @@ func (s *Server) registerLog(api huma.API) {
 			return &struct{ Body Log }{Log{some, len(all), logbook.Counts(all)}}, err
 		})
 
-	huma.Register(api, huma.Operation{OperationID: "add-entry", Method: http.MethodPost, Path: "/api/benches/{id}/log", Summary: "Write an entry into the log", DefaultStatus: http.StatusCreated, Errors: []int{404, 410, 422}, MaxBodyBytes: 2 * logbook.MaxPictures * logbook.MaxPicture},
+	huma.Register(api, huma.Operation{OperationID: "add-entry", Method: http.MethodPost, Path: "/api/benches/{id}/log", Summary: "Write an entry into the log", DefaultStatus: http.StatusCreated, Errors: []int{404, 410, 422}},
 		func(_ context.Context, in *struct {
 			BenchPath
 			Body logbook.Entry

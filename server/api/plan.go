@@ -22,7 +22,7 @@ type body[T any] struct{ Body T }
 
 func registerPlan(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("plan-bench", "/api/plan", "What a bench as a whole comes to: pins, addresses, electrics, levels, supply"),
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*body[PlanResult], error) {

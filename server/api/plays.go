@@ -260,7 +260,7 @@ func (r *JudgeRequest) judge() (*PlayJudgement, error) {
 
 func (s *Server) registerPlays(api huma.API) {
 	post := func(id, path, summary string, errors ...int) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: append(errors, 422), MaxBodyBytes: maxBody + maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: append(errors, 422)}
 	}
 	huma.Register(api, post("begin-play", "/api/plays", "Begin the shows of modules on one host"), answered(func(r *PlayRequest) (*Played, error) {
 		p, err := r.begin()

@@ -204,7 +204,7 @@ type RoundPath struct {
 }
 
 func (s *Server) registerPractice(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "begin-round", Method: http.MethodPost, Path: "/api/practice", Summary: "Begin a round of practice: a fault is hidden in the simulated module", DefaultStatus: http.StatusCreated, Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "begin-round", Method: http.MethodPost, Path: "/api/practice", Summary: "Begin a round of practice: a fault is hidden in the simulated module", DefaultStatus: http.StatusCreated, Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body RoundRequest }) (*roundAnswer, error) {
 			of, err := s.finder(&in.Body.FaultyModule)
 			if err != nil {

@@ -74,6 +74,9 @@ func boundEcho(_ huma.Context, _ string, v any) (any, error) {
 	if !ok {
 		return v, nil
 	}
+	if model.Status == http.StatusRequestEntityTooLarge {
+		model.Detail = tooLarge
+	}
 	if more := len(model.Errors) - echoedErrors; more > 0 {
 		model.Errors = append(model.Errors[:echoedErrors:echoedErrors], &huma.ErrorDetail{Message: fmt.Sprintf("and %d more", more)})
 	}

@@ -51,7 +51,7 @@ func registerROM(api huma.API) {
 			}}, nil
 		})
 
-	huma.Register(api, huma.Operation{OperationID: "chart-rom", Method: http.MethodPost, Path: "/api/rom", Summary: "The character ROM of a display, code by code", Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "chart-rom", Method: http.MethodPost, Path: "/api/rom", Summary: "The character ROM of a display, code by code", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body bench.Display }) (*struct{ Body ROMChart }, error) {
 			m, err := in.Body.Module()
 			if err != nil {

@@ -83,7 +83,7 @@ func (s *Server) find(id string) (*run.Run, error) {
 }
 
 func (s *Server) registerRuns(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "run-module", Method: http.MethodPost, Path: "/api/runs", Summary: "Compose, compile, simulate and judge a module's screen", Errors: []int{422}, MaxBodyBytes: maxBody},
+	huma.Register(api, huma.Operation{OperationID: "run-module", Method: http.MethodPost, Path: "/api/runs", Summary: "Compose, compile, simulate and judge a module's screen", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body RunRequest }) (*struct{ Body RunResult }, error) {
 			id, r, err := s.run(in.Body)
 			if err != nil {

@@ -217,7 +217,7 @@ func (r *SearchRequest) search() (*SearchHits, error) {
 
 func registerScreens(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("change-screen", "/api/screens/passage", "Change one screen into another by every school"), answered((*PassageRequest).play))
 	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answered((*MatrixRequest).compute))

@@ -35,7 +35,7 @@ type CutoutRequest struct {
 
 func registerWiring(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}, MaxBodyBytes: maxBody}
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("wire-bench", "/api/wiring", "What lies on the table: boards, parts in holes, wires, what they join, and the plan"),
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*body[WiringResult], error) {

@@ -31,6 +31,14 @@ var migrations = []string{
 		data BLOB NOT NULL,
 		PRIMARY KEY (entry_id, n)
 	)`,
+	`CREATE TABLE states (
+		bench_id INTEGER NOT NULL REFERENCES benches(id) ON DELETE CASCADE,
+		revision INTEGER NOT NULL CHECK (revision > 0),
+		at DATETIME NOT NULL,
+		what TEXT NOT NULL,
+		document BLOB NOT NULL,
+		PRIMARY KEY (bench_id, revision)
+	)`,
 }
 
 // migrate brings the schema up to date. SQLite's user_version holds the version

@@ -71,9 +71,18 @@ func (r row) record() (Record, error) {
 type Store struct {
 	path string
 
+	now func() time.Time // nil for the wall clock; tests set it
+
 	mu       sync.RWMutex
 	db       *gorm.DB
 	readOnly error // why nothing can be written; nil where it can
+}
+
+func (s *Store) clock() time.Time {
+	if s.now == nil {
+		return time.Now()
+	}
+	return s.now()
 }
 
 // read carries out reads.
@@ -157,6 +166,9 @@ func (s *Store) Create(b bench.Bench) (rec Record, err error) {
 		if err := tx.Create(&r).Error; err != nil {
 			return fmt.Errorf("storing bench: %w", err)
 		}
+		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", doc); err != nil {
+			return err
+		}
 		for _, e := range log {
 			if _, err := note(tx, r.ID, e); err != nil {
 				return fmt.Errorf("storing the bench’s log: %w", err)
@@ -171,7 +183,8 @@ func (s *Store) Create(b bench.Bench) (rec Record, err error) {
 // Update replaces a bench that is at the given revision by what change makes of
 // it, and returns it at the next. Where another revision is stored, it writes
 // nothing and returns a *StaleError; where there is none, ErrNotFound or
-// ErrBinned. An error of change is returned as it is.
+// ErrBinned. An error of change, which must leave what it is given as it is, is returned as it
+// is.
 func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
 	err = s.write(func(tx *gorm.DB) error {
 		stored, err := get(tx, id)
@@ -190,14 +203,30 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)
 		}
-		rec = Record{ID: id, Revision: revision + 1, Updated: time.Now(), Bench: next}
+		rec = Record{ID: id, Revision: revision + 1, Updated: s.clock(), Bench: next}
 		err = tx.Model(&row{}).Where("id = ?", id).Updates(map[string]any{"name": next.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)
 		}
-		return nil
+		if err := s.first(tx, &stored); err != nil {
+			return err
+		}
+		return remember(tx, id, rec.Revision, rec.Updated, whatChanged(&stored.Bench, &next), doc)
 	})
 	return rec, err
+}
+
+// first keeps the state of a bench that was stored before states were kept.
+func (s *Store) first(tx *gorm.DB, stored *Record) error {
+	var n int64
+	if err := tx.Model(&stateRow{}).Where("bench_id = ? AND revision = ?", stored.ID, stored.Revision).Count(&n).Error; err != nil || n > 0 {
+		return err
+	}
+	doc, err := json.Marshal(stored.Bench)
+	if err != nil {
+		return err
+	}
+	return remember(tx, stored.ID, stored.Revision, stored.Updated, "as it was", doc)
 }
 
 // Replace returns the change that Update makes with a whole document.

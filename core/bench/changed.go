@@ -1,0 +1,142 @@
+package bench
+
+import (
+	"cmp"
+	"fmt"
+	"reflect"
+	"strings"
+)
+
+// Changed says for people what differs between two states of a bench, the most telling
+// first: such as "screen Tides of Gate board" or "a wire"; nothing where they are the same.
+func Changed(before, after *Bench) []string {
+	var out []string
+	add := func(what string, a, b any) {
+		if !same(a, b) {
+			out = append(out, what)
+		}
+	}
+	out = append(out, listed(before.Modules, after.Modules, func(m *Module) string { return m.ID }, func(m *Module) string { return cmp.Or(m.Name, m.ID) }, changedModule)...)
+	out = append(out, listed(before.Devices, after.Devices, func(d *Device) string { return d.ID }, func(d *Device) string { return cmp.Or(d.Name, d.Part, d.ID) }, nil)...)
+	add("the host", before.Host, after.Host)
+	add("the bus", before.Bus, after.Bus)
+	out = append(out, changedWiring(&before.Wiring, &after.Wiring)...)
+	add("the library of glyphs", before.Glyphs, after.Glyphs)
+	add("own sections of the program", before.Code, after.Code)
+	add("the bench’s name", before.Name, after.Name)
+	return out
+}
+
+// same compares values; lists of nothing are alike.
+func same(a, b any) bool {
+	va, vb := reflect.ValueOf(a), reflect.ValueOf(b)
+	if va.Kind() == reflect.Slice && va.Len() == 0 && vb.Len() == 0 {
+		return true
+	}
+	return reflect.DeepEqual(a, b)
+}
+
+// listed compares lists whose members have ids: what came, what went, and what within says
+// of those that changed; the member itself where within is nil.
+func listed[T any](before, after []T, id, name func(*T) string, within func(a, b *T) []string) (out []string) {
+	was := map[string]*T{}
+	for i := range before {
+		was[id(&before[i])] = &before[i]
+	}
+	for i := range after {
+		b := &after[i]
+		a, there := was[id(b)]
+		delete(was, id(b))
+		switch {
+		case !there:
+			out = append(out, name(b)+" came")
+		case reflect.DeepEqual(a, b):
+		case within == nil:
+			out = append(out, name(b))
+		default:
+			out = append(out, within(a, b)...)
+		}
+	}
+	for i := range before {
+		if _, gone := was[id(&before[i])]; gone {
+			out = append(out, name(&before[i])+" went")
+		}
+	}
+	return out
+}
+
+func changedModule(a, b *Module) []string {
+	of := " of " + cmp.Or(b.Name, b.ID)
+	out := listed(a.Screens, b.Screens, func(s *Screen) string { return s.ID }, func(s *Screen) string { return "screen " + cmp.Or(s.Name, s.ID) + of }, nil)
+	for _, part := range []struct {
+		what string
+		a, b any
+	}{
+		{"the link", a.Link, b.Link}, {"glyphs", []any{a.Glyphs, a.Loading}, []any{b.Glyphs, b.Loading}}, {"scenes", a.Show.Scenes, b.Show.Scenes},
+		{"inputs", []any{a.Show.Inputs, a.Show.Feeds, a.Show.Start}, []any{b.Show.Inputs, b.Show.Feeds, b.Show.Start}},
+		{"the display", a.Display, b.Display}, {"what it is wired up with", a.Fitting, b.Fitting}, {"the way screens change", a.Changes, b.Changes},
+	} {
+		if !same(part.a, part.b) {
+			out = append(out, part.what+of)
+		}
+	}
+	if a.Name != b.Name {
+		out = append(out, "the name"+of)
+	}
+	if len(out) == 0 {
+		out = append(out, cmp.Or(b.Name, b.ID)) // such as the order of its screens
+	}
+	return out
+}
+
+func changedWiring(a, b *Wiring) (out []string) {
+	switch n := differing(a.Wires, b.Wires); {
+	case n == 1:
+		out = append(out, "a wire")
+	case n > 1:
+		out = append(out, fmt.Sprintf("%d wires", n))
+	}
+	switch n := differing(a.Placements, b.Placements); {
+	case n == 1:
+		out = append(out, "where a part lies")
+	case n > 1:
+		out = append(out, fmt.Sprintf("where %d parts lie", n))
+	}
+	for _, part := range []struct {
+		what string
+		a, b any
+	}{{"the boards", a.Boards, b.Boards}, {"what of the work is done", a.Done, b.Done}, {"first light", a.Lit, b.Lit}} {
+		if !same(part.a, part.b) {
+			out = append(out, part.what)
+		}
+	}
+	if len(a.Colours)+len(b.Colours) > 0 && !reflect.DeepEqual(a.Colours, b.Colours) {
+		out = append(out, "colours of wires")
+	}
+	return out
+}
+
+// differing counts the members in which two lists differ, as if those of the shorter were
+// among those of the longer.
+func differing[T comparable](a, b []T) int {
+	count := map[T]int{}
+	for _, v := range a {
+		count[v]++
+	}
+	kept := 0
+	for _, v := range b {
+		if count[v] > 0 {
+			count[v]--
+			kept++
+		}
+	}
+	return max(len(a), len(b)) - kept
+}
+
+// Summary joins what changed into one line of at most so many things.
+func Summary(changed []string, most int) string {
+	if more := len(changed) - most; more > 0 {
+		changed = append(changed[:most:most], fmt.Sprintf("%d more", more))
+	}
+	return strings.Join(changed, ", ")
+}

@@ -1,0 +1,171 @@
+package store
+
+import (
+	"bytes"
+	"compress/flate"
+	"fmt"
+	"io"
+	"time"
+
+	"gorm.io/gorm"
+
+	"slatebell/core/bench"
+	"slatebell/formats/benchjson"
+)
+
+// How long earlier states are kept: each for an hour, the last of each hour for a day, the
+// last of each day for a month; of one bench no more than maxStates bytes, compressed.
+const (
+	keepEach   = time.Hour
+	keepHourly = 24 * time.Hour
+	keepDaily  = 31 * 24 * time.Hour
+	maxStates  = 16 << 20
+)
+
+// State is a bench as it was stored at a revision.
+type State struct {
+	Revision int
+	At       time.Time
+	What     string // was changed, for people
+	Bytes    int    // that it takes, compressed
+}
+
+// stateRow is a state's shape. Its document is compressed by DEFLATE, RFC 1951.
+type stateRow struct {
+	BenchID  uint `gorm:"primaryKey"`
+	Revision int  `gorm:"primaryKey"`
+	At       time.Time
+	What     string
+	Document []byte
+}
+
+func (stateRow) TableName() string { return "states" }
+
+// States lists the states of a bench that are kept, the newest first: that is how it
+// stands now.
+func (s *Store) States(id uint) (out []State, err error) {
+	err = s.read(func(db *gorm.DB) error {
+		if _, err := get(db, id); err != nil {
+			return err
+		}
+		out, err = states(db, id)
+		return err
+	})
+	return out, err
+}
+
+func states(db *gorm.DB, id uint) (out []State, err error) {
+	if err := db.Model(&stateRow{}).Where("bench_id = ?", id).Order("revision DESC").Select("revision, at, what, length(document) AS bytes").Find(&out).Error; err != nil {
+		return nil, fmt.Errorf("listing states of bench %d: %w", id, err)
+	}
+	return out, nil
+}
+
+// State returns a bench as it was at a revision that is kept, or ErrNotFound.
+func (s *Store) State(id uint, revision int) (rec Record, err error) {
+	err = s.read(func(db *gorm.DB) error {
+		if _, err := get(db, id); err != nil {
+			return err
+		}
+		var r stateRow
+		res := db.Where("bench_id = ? AND revision = ?", id, revision).Limit(1).Find(&r)
+		if res.Error != nil {
+			return fmt.Errorf("reading revision %d of bench %d: %w", revision, id, res.Error)
+		}
+		if res.RowsAffected == 0 {
+			return ErrNotFound
+		}
+		doc, err := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(r.Document)), benchjson.MaxSize))
+		if err != nil {
+			return fmt.Errorf("reading revision %d of bench %d: %w", revision, id, err)
+		}
+		rec, err = row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}.record()
+		return err
+	})
+	return rec, err
+}
+
+// remember keeps a state, and thins out those that came before it.
+func remember(tx *gorm.DB, id uint, revision int, at time.Time, what string, doc []byte) error {
+	var packed bytes.Buffer
+	w, err := flate.NewWriter(&packed, flate.BestSpeed)
+	if err != nil {
+		return err
+	}
+	if _, err := w.Write(doc); err != nil {
+		return err
+	}
+	if err := w.Close(); err != nil {
+		return err
+	}
+	if err := tx.Create(&stateRow{id, revision, at, what, packed.Bytes()}).Error; err != nil {
+		return fmt.Errorf("keeping revision %d of bench %d: %w", revision, id, err)
+	}
+	all, err := states(tx, id)
+	if err != nil {
+		return err
+	}
+	if gone := spare(all, at, maxStates); len(gone) > 0 {
+		if err := tx.Where("bench_id = ? AND revision IN ?", id, gone).Delete(&stateRow{}).Error; err != nil {
+			return fmt.Errorf("thinning out states of bench %d: %w", id, err)
+		}
+	}
+	return nil
+}
+
+// spare lists the revisions that need not be kept any more, of states of which the newest
+// comes first. Where those that are to be kept take too much, the changes of the last hour
+// are thinned to one a minute, and then the oldest go. The newest always stays.
+func spare(all []State, now time.Time, most int) (gone []int) {
+	kept := thinned(all, now, keepEach, &gone)
+	if size(kept) > most {
+		kept = thinned(kept, now, 5*time.Minute, &gone)
+	}
+	for size(kept) > most && len(kept) > 1 {
+		last := kept[len(kept)-1]
+		gone, kept = append(gone, last.Revision), kept[:len(kept)-1]
+	}
+	return gone
+}
+
+func size(list []State) (bytes int) {
+	for _, s := range list {
+		bytes += s.Bytes
+	}
+	return bytes
+}
+
+// thinned leaves each state younger than each, then the last of each minute of the first
+// hour, of each hour of the first day, and of each day.
+func thinned(list []State, now time.Time, each time.Duration, gone *[]int) (kept []State) {
+	taken := map[string]bool{}
+	for i, s := range list {
+		age := now.Sub(s.At)
+		slot := ""
+		switch {
+		case i == 0 || age < each:
+		case age < keepEach:
+			slot = s.At.UTC().Format("2006-01-02T15:04")
+		case age < keepHourly:
+			slot = s.At.UTC().Format("2006-01-02T15")
+		case age < keepDaily:
+			slot = s.At.UTC().Format("2006-01-02")
+		default:
+			*gone = append(*gone, s.Revision)
+			continue
+		}
+		if slot != "" && taken[slot] {
+			*gone = append(*gone, s.Revision)
+			continue
+		}
+		taken[slot] = true
+		kept = append(kept, s)
+	}
+	return kept
+}
+
+// whatChanged is how a state differs from the one before it, in a line.
+func whatChanged(before, after *bench.Bench) string {
+	const most = 4
+	return bench.Summary(bench.Changed(before, after), most)
+}
