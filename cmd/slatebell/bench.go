@@ -16,6 +16,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/run"
 	"slatebell/formats/benchjson"
+	"slatebell/formats/quoting"
 	"slatebell/server/demo"
 	"slatebell/server/store"
 )
@@ -120,13 +121,13 @@ func printCheck(w io.Writer, b *bench.Bench, found []finding.Finding) error {
 	for _, f := range found {
 		printFindings(&text, []finding.Finding{f})
 		if f.Path != "" {
-			fmt.Fprintf(&text, "    at %s%s\n", f.Path, ofModule(b, f.Path))
+			fmt.Fprintf(&text, "    at %s%s\n", f.Path, quoting.Line(ofModule(b, f.Path)))
 		}
 		if f.Fix != "" {
-			fmt.Fprintf(&text, "    %s\n", f.Fix)
+			fmt.Fprintf(&text, "    %s\n", quoting.Line(f.Fix))
 		}
 		if len(f.Remedies) > 0 {
-			fmt.Fprintf(&text, "    --apply %s: %s\n", f.Code, f.Remedies[0].Label)
+			fmt.Fprintf(&text, "    --apply %s: %s\n", f.Code, quoting.Line(f.Remedies[0].Label))
 		}
 	}
 	if len(found) == 0 {
@@ -180,7 +181,7 @@ func newBenches(std stdio) *cobra.Command {
 		table := tabwriter.NewWriter(std.out, 0, 0, 2, ' ', 0)
 		fmt.Fprintln(table, "number\tmodules\tlast change\tname")
 		for _, r := range records {
-			fmt.Fprintf(table, "%d\t%d\t%s\t%s\n", r.ID, len(r.Bench.Modules), r.Updated.Local().Format("2006-01-02 15:04"), r.Bench.Name)
+			fmt.Fprintf(table, "%d\t%d\t%s\t%s\n", r.ID, len(r.Bench.Modules), r.Updated.Local().Format("2006-01-02 15:04"), quoting.Line(r.Bench.Name))
 		}
 		return table.Flush()
 	}

@@ -12,6 +12,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/i2cbus"
 	"slatebell/core/plan"
+	"slatebell/formats/quoting"
 	"slatebell/formats/scantext"
 )
 
@@ -53,12 +54,12 @@ func scan(std stdio, b *bench.Bench, channel int) error {
 		return wrong(exitUsage, "standard input: %w", err)
 	}
 	for _, note := range reading.Notes {
-		fmt.Fprintln(std.err, note)
+		fmt.Fprintln(std.err, quoting.Line(note))
 	}
 	other := false
 	for _, m := range i2cbus.Compare(expected, reading.Found) {
 		other = other || m.Verdict != i2cbus.AsExpected
-		if _, err := fmt.Fprintf(std.out, "%s  %s  %s\n", m.At, m.Verdict, m.Says); err != nil {
+		if _, err := fmt.Fprintf(std.out, "%s  %s  %s\n", m.At, m.Verdict, quoting.Line(m.Says)); err != nil {
 			return err
 		}
 	}

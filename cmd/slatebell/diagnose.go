@@ -14,6 +14,7 @@ import (
 	"slatebell/core/run"
 	"slatebell/core/screen"
 	"slatebell/core/sight"
+	"slatebell/formats/quoting"
 )
 
 // listed is how many causes are printed.
@@ -163,7 +164,7 @@ func (a *found) print(w io.Writer) {
 		fmt.Fprintf(w, "%s\n\n", a.Doubt)
 	}
 	for _, c := range a.Causes {
-		fmt.Fprintf(w, "%5.1f %%  %s  %s: %s\n         %s %s\n", 100*c.Share, c.Code, c.Where, c.What, c.Why, c.Fix)
+		fmt.Fprintf(w, "%5.1f %%  %s  %s: %s\n         %s %s\n", 100*c.Share, c.Code, quoting.Line(c.Where), quoting.Line(c.What), quoting.Line(c.Why), quoting.Line(c.Fix))
 	}
 	t := a.Test
 	if t == nil {

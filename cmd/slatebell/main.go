@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/pflag"
 
 	"slatebell/core/finding"
+	"slatebell/formats/quoting"
 )
 
 // Exit codes, documented in usage.
@@ -65,13 +66,23 @@ func execute(args []string, std stdio) int {
 		return exitOK
 	}
 	if text := err.Error(); text != "" {
-		fmt.Fprintf(std.err, "%s: %s\n", cmd.CommandPath(), text)
+		fmt.Fprintf(std.err, "%s: %s\n", cmd.CommandPath(), shown(text))
 	}
 	var c coded
 	if errors.As(err, &c) {
 		return c.code
 	}
 	return exitFailed
+}
+
+// shown is a text as a terminal may show it, line by line: names come from documents that
+// others have made.
+func shown(text string) string {
+	lines := strings.Split(text, "\n")
+	for i := range lines {
+		lines[i] = quoting.Line(lines[i])
+	}
+	return strings.Join(lines, "\n")
 }
 
 func newRoot(std stdio) *cobra.Command {
@@ -170,6 +181,6 @@ func formatFlag(c *cobra.Command, formats ...string) func() (string, error) {
 // was found.
 func printFindings(w io.Writer, list []finding.Finding) {
 	for _, f := range list {
-		fmt.Fprintf(w, "%s %s: %s\n", f.Severity, f.Code, f.What)
+		fmt.Fprintf(w, "%s %s: %s\n", f.Severity, f.Code, quoting.Line(f.What))
 	}
 }

@@ -2,14 +2,15 @@ package bdf
 
 import (
 	"bufio"
+	"cmp"
 	_ "embed"
 	"io"
-	"strings"
 	"text/template"
 	"unicode"
 	"unicode/utf8"
 
 	"slatebell/core/glyph"
+	"slatebell/formats/quoting"
 )
 
 // firstPrivate is the encoding of the first glyph that stands for no character:
@@ -76,9 +77,5 @@ func codeOf(d *glyph.Drawing) int {
 
 // nameOf writes a glyph's name as the format takes it: one word.
 func nameOf(d *glyph.Drawing) string {
-	name := strings.Join(strings.FieldsFunc(d.Name, func(ch rune) bool { return unicode.IsSpace(ch) || unicode.IsControl(ch) }), "_")
-	if name == "" {
-		return "unnamed"
-	}
-	return name
+	return cmp.Or(quoting.Word(d.Name), "unnamed")
 }

@@ -23,6 +23,7 @@ import (
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 	"slatebell/core/wiring"
+	"slatebell/formats/quoting"
 )
 
 //go:embed card.html.tmpl
@@ -126,8 +127,14 @@ func Write(w io.Writer, b *bench.Bench, at int) error {
 		return err
 	}
 	v.steps(r)
-	if err := tmpl.Execute(w, &v); err != nil {
+	var page strings.Builder
+	if err := tmpl.Execute(&page, &v); err != nil {
 		return fmt.Errorf("writing the card: %w", err)
+	}
+	for line := range strings.Lines(page.String()) { // names may hold characters that control
+		if _, err := fmt.Fprintln(w, quoting.Line(strings.TrimRight(line, "\n"))); err != nil {
+			return fmt.Errorf("writing the card: %w", err)
+		}
 	}
 	return nil
 }

@@ -10,18 +10,19 @@ import (
 	"slatebell/core/firmware"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/formats/quoting"
 )
 
 // module lays out what a display's callers see.
 func (v *view) module(m *firmware.Module, used names) display {
 	c := display{At: m.At, Ident: used.of(m.Name, m.ID), Shadow: max(m.Shadow, 1), image: m}
 	g := &m.Display.Geometry
-	c.Title = fmt.Sprintf("%s: %s %s, %s", ascii(cmp.Or(m.Name, m.ID)), strings.ReplaceAll(g.Title, " × ", "x"), strings.ToUpper(string(m.Display.Technology)), linkTitle(m))
+	c.Title = fmt.Sprintf("%s: %s %s, %s", quoting.ASCIIComment(cmp.Or(m.Name, m.ID)), strings.ReplaceAll(g.Title, " × ", "x"), strings.ToUpper(string(m.Display.Technology)), linkTitle(m))
 	enums := names{}
 	upper := strings.ToUpper(c.Ident)
 	for i, s := range m.Screens {
 		name := strings.ToUpper(enums.of(cmp.Or(s.Name, s.ID), s.ID))
-		c.Screens = append(c.Screens, shownScreen{upper + "_" + name, ascii(cmp.Or(s.Name, s.ID)), i == len(m.Screens)-1})
+		c.Screens = append(c.Screens, shownScreen{upper + "_" + name, quoting.ASCIIComment(cmp.Or(s.Name, s.ID)), i == len(m.Screens)-1})
 	}
 	calls := names{"begin": true, "show": true, "clear": true, "light": true, "display": true, "screen": true}
 	clock, text, other := 0, 0, 0
@@ -102,17 +103,17 @@ func describe(v *firmware.Value) string {
 		if v.Decimals > 0 {
 			each = fmt.Sprintf("units of %s", strconv.FormatFloat(pow10(-v.Decimals), 'f', v.Decimals, 64))
 		}
-		return ascii(fmt.Sprintf("%s, in %s%s: %d to %d.", v.Name, each, spaced(unit), v.Low, v.High))
+		return quoting.ASCIIComment(fmt.Sprintf("%s, in %s%s: %d to %d.", v.Name, each, spaced(unit), v.Low, v.High))
 	case field.Elapsed:
-		return ascii(fmt.Sprintf("%s, in seconds: %d to %d.", v.Name, v.Low, v.High))
+		return quoting.ASCIIComment(fmt.Sprintf("%s, in seconds: %d to %d.", v.Name, v.Low, v.High))
 	case field.Bar:
-		return ascii(fmt.Sprintf("%s, a bar from %d to %d.", v.Name, v.Low, v.High))
+		return quoting.ASCIIComment(fmt.Sprintf("%s, a bar from %d to %d.", v.Name, v.Low, v.High))
 	case field.Clock:
-		return ascii(v.Name + ", a time.")
+		return quoting.ASCIIComment(v.Name + ", a time.")
 	case field.Free:
-		return ascii(v.Name + ", a text.")
+		return quoting.ASCIIComment(v.Name + ", a text.")
 	}
-	return ascii(v.Name + ": one of its words.")
+	return quoting.ASCIIComment(v.Name + ": one of its words.")
 }
 
 func pow10(n int) float64 {
@@ -128,14 +129,4 @@ func spaced(unit string) string {
 		return ""
 	}
 	return " " + unit
-}
-
-// ascii keeps a comment readable for every compiler: what is not ASCII becomes a question mark.
-func ascii(text string) string {
-	return strings.ReplaceAll(strings.Map(func(r rune) rune {
-		if r < ' ' || r > '~' {
-			return '?'
-		}
-		return r
-	}, text), "*/", "* /")
 }

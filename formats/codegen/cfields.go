@@ -7,6 +7,7 @@ import (
 
 	"slatebell/core/field"
 	"slatebell/core/firmware"
+	"slatebell/formats/quoting"
 )
 
 // places writes the fields of a display.
@@ -49,7 +50,7 @@ func (w *tableWriter) places() error {
 			parts = append(parts, under)
 		}
 		parts = append(parts, how)
-		rows = append(rows, mark(m.At, "place", i, fmt.Sprintf("    {%s}, /* %s */", strings.Join(parts, ", "), ascii(p.Spec.Name))))
+		rows = append(rows, mark(m.At, "place", i, fmt.Sprintf("    {%s}, /* %s */", strings.Join(parts, ", "), quoting.ASCIIComment(p.Spec.Name))))
 	}
 	if len(rows) == 0 {
 		rows = []string{"    {0}"}
@@ -119,7 +120,7 @@ func (w *tableWriter) how(i int, p *firmware.Place) string {
 	case field.Text, field.Choice:
 		words := []string{fmt.Sprintf("\n    %d,", len(p.Words)-1)}
 		for k, codes := range p.Words {
-			words = append(words, fmt.Sprintf("\n    %s, /* %s */", counted(codes), ascii(f.Values[k])))
+			words = append(words, fmt.Sprintf("\n    %s, /* %s */", counted(codes), quoting.ASCIIComment(f.Values[k])))
 		}
 		add(array(name, strings.Join(words, "")+"\n"))
 	case field.Clock:

@@ -15,6 +15,7 @@ import (
 
 	"slatebell/core/field"
 	"slatebell/core/firmware"
+	"slatebell/formats/quoting"
 )
 
 // Language is a language that programs are written in.
@@ -71,6 +72,7 @@ func render(dir string, names []string, as commenter, bench string, view any, pl
 		},
 		"to":  func() string { return "\x04" },
 		"own": as.own,
+		"doc": quoting.Docstring,
 	}
 	t, err := template.New(dir).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl")
 	if err != nil {

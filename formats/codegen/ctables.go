@@ -7,6 +7,7 @@ import (
 
 	"slatebell/core/firmware"
 	"slatebell/core/link"
+	"slatebell/formats/quoting"
 )
 
 // tableWriter writes the tables of one display.
@@ -112,7 +113,7 @@ func (w *tableWriter) link(set setProperty, i int, plainNibbles bool, bytes func
 	for _, role := range roles {
 		label := w.m.Pins[role]
 		number, _ := w.v.board.Number(label)
-		pins = append(pins, fmt.Sprintf("%d /* %s: %s */", number, role, ascii(label)))
+		pins = append(pins, fmt.Sprintf("%d /* %s: %s */", number, role, quoting.ASCIIComment(label)))
 	}
 	w.add(array(w.c.Ident+"_pins", strings.Join(pins, ", ")))
 	set(i, "PINS", "pins", "const uint8_t *", w.c.Ident+"_pins", true)
@@ -236,9 +237,9 @@ func (w *tableWriter) passages() string {
 func (w *tableWriter) title(screen int) string {
 	s := &w.m.Screens[screen]
 	if s.Name != "" {
-		return ascii(s.Name)
+		return quoting.ASCIIComment(s.Name)
 	}
-	return ascii(s.ID)
+	return quoting.ASCIIComment(s.ID)
 }
 
 // stream writes a stream, an operation or a run a line.
@@ -247,14 +248,14 @@ func (w *tableWriter) stream(name, says string, s firmware.Stream, to int) {
 	fmt.Fprintf(&b, "/* %s */\nstatic const uint8_t %s[] SLATE_FLASH = {\n", strings.ToUpper(says[:1])+says[1:], name)
 	for _, part := range w.m.Explain(s) {
 		if len(part.Bytes) > 4 { // what it says stands over it
-			fmt.Fprintf(&b, "    /* %s */\n", ascii(part.Says))
+			fmt.Fprintf(&b, "    /* %s */\n", quoting.ASCIIComment(part.Says))
 			for chunk := range slices.Chunk(part.Bytes, 12) {
 				fmt.Fprintf(&b, "    %s,\n", hexes(chunk))
 			}
 			continue
 		}
 		line := fmt.Sprintf("    %s,", hexes(part.Bytes))
-		fmt.Fprintf(&b, "%s%s/* %s */\n", line, strings.Repeat(" ", max(1, 32-len(line))), ascii(part.Says))
+		fmt.Fprintf(&b, "%s%s/* %s */\n", line, strings.Repeat(" ", max(1, 32-len(line))), quoting.ASCIIComment(part.Says))
 	}
 	b.WriteString("    0x00\n};")
 	if to >= 0 {

@@ -9,6 +9,7 @@ import (
 	"slatebell/core/firmware"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/formats/quoting"
 )
 
 // writeMicroPython writes the module and its example.
@@ -76,7 +77,7 @@ func (p *pyView) bus(im *firmware.Image) {
 func (v *view) pinName(label string) string {
 	n, ok := v.board.Number(label)
 	if !ok || strings.HasPrefix(v.board.Part, "ATmega") {
-		return fmt.Sprintf("%q", label)
+		return quoting.Python(label)
 	}
 	return fmt.Sprint(n)
 }
@@ -145,7 +146,7 @@ func (w *pyWriter) attributes() (out []string) {
 			pins = append(pins, w.v.pinName(m.Pins[role]))
 			says = append(says, role+": "+m.Pins[role])
 		}
-		add("pins = %s  # %s", tuple(pins), ascii(strings.Join(says, ", ")))
+		add("pins = %s  # %s", tuple(pins), quoting.ASCIIComment(strings.Join(says, ", ")))
 		if l.Kind == link.ShiftReg {
 			add("shift = True")
 		} else {

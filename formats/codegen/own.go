@@ -25,7 +25,11 @@ func (c commenter) own(name string) string {
 
 // section is a line that begins or ends an own section.
 func section(line, mark string) (name string, ok bool) {
-	_, rest, ok := strings.Cut(line, mark)
+	line = strings.TrimLeft(line, " \t")
+	rest, ok := strings.CutPrefix(line, cComments.open+mark)
+	if !ok {
+		rest, ok = strings.CutPrefix(line, pythonComments.open+mark)
+	}
 	name, _, closed := strings.Cut(rest, " ----")
 	return name, ok && closed
 }

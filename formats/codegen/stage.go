@@ -10,6 +10,7 @@ import (
 	"slatebell/core/firmware"
 	"slatebell/core/meter"
 	"slatebell/core/show"
+	"slatebell/formats/quoting"
 )
 
 // stageHas says which parts of the interpreter of shows a bench needs; the rest is always
@@ -172,7 +173,7 @@ func stageOf(c *display) *stage {
 		in := &m.Show.Inputs[i]
 		st.Has[string(in.Kind)] = true
 		name := strings.ToUpper(enums.of(in.Name, fmt.Sprintf("%s_%d", in.Kind, i+1)))
-		says := fmt.Sprintf("%s, a %s", ascii(cmp.Or(in.Name, string(in.Kind))), in.Kind)
+		says := fmt.Sprintf("%s, a %s", quoting.ASCIIComment(cmp.Or(in.Name, string(in.Kind))), in.Kind)
 		if in.Kind == show.Signal && in.Decimals > 0 {
 			says += fmt.Sprintf(" in units of %.*f", in.Decimals, pow10(-in.Decimals))
 		}

@@ -11,6 +11,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/host"
 	"slatebell/core/link"
+	"slatebell/formats/quoting"
 )
 
 // view is what the templates are filled in with.
@@ -96,7 +97,7 @@ type count struct {
 func newView(im *firmware.Image) (*view, error) {
 	v := &view{
 		board:   im.Host,
-		Written: written, KeepsOwn: strings.Split(keepsOwn, "\n"), Name: im.Name, BusHz: im.BusHz, Buffer: buffer, MaxScreens: firmware.MaxScreens,
+		Written: written, KeepsOwn: strings.Split(keepsOwn, "\n"), Name: quoting.ASCIIComment(im.Name), BusHz: im.BusHz, Buffer: buffer, MaxScreens: firmware.MaxScreens,
 		onlyC: onlyC{ValueType: "int16_t", Magnitude: "uint16_t", Wide: "uint32_t", FlashValue: "FLASH_WORD"},
 	}
 	if err := digitsAsUsual(im); err != nil {
@@ -203,7 +204,7 @@ func (v *view) example(im *firmware.Image) {
 		}
 	}
 	if !slices.Contains(v.Targets, "atmega328p") {
-		v.NotAVR = ascii(why)
+		v.NotAVR = quoting.Make(why)
 	}
 }
 

@@ -5,7 +5,6 @@ package cutout
 import (
 	_ "embed"
 	"fmt"
-	"html"
 	"io"
 	"strconv"
 	"text/template"
@@ -13,6 +12,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/module"
+	"slatebell/formats/quoting"
 )
 
 // Options say what is drawn beside the board's own figures.
@@ -52,7 +52,7 @@ var source string
 
 var drawn = template.Must(template.New("cutout").Funcs(template.FuncMap{
 	"mm":   func(d physic.Distance) string { return strconv.FormatFloat(module.Millimetres(d), 'f', -1, 64) },
-	"text": html.EscapeString,
+	"text": quoting.XML,
 }).Parse(source))
 
 // margin is around the board on the sheet, and what the figures below it take a

@@ -9,6 +9,7 @@ import (
 	"unicode"
 
 	"slatebell/core/glyph"
+	"slatebell/formats/quoting"
 )
 
 // Kind is a form in which glyphs are written.
@@ -58,7 +59,7 @@ func Write(w io.Writer, kind Kind, list []glyph.Drawing) error {
 	data := make([]written, len(list))
 	for i := range list {
 		d := &list[i]
-		data[i].Name = plain.Replace(d.Name)
+		data[i].Name = quoting.Comment(d.Name)
 		data[i].ID = identifier(d.Name, i, ids)
 		for _, v := range d.Rows {
 			data[i].Rows = append(data[i].Rows, fmt.Sprintf(base, v))
@@ -67,9 +68,6 @@ func Write(w io.Writer, kind Kind, list []glyph.Drawing) error {
 	}
 	return t.Execute(w, data)
 }
-
-// plain keeps a name from ending the comment that it stands in.
-var plain = strings.NewReplacer("*/", "* /", "/*", "/ *", "\n", " ", "\r", " ")
 
 // reserved are words that are no names in C or Python.
 var reserved = " auto break case char const continue default do double else enum extern float for goto if inline int long register restrict return short signed sizeof static struct switch typedef union unsigned void volatile while and as assert async await class def del elif except finally from global import in is lambda nonlocal not or pass raise try with yield "

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"slatebell/core/logbook"
+	"slatebell/formats/quoting"
 )
 
 // Header names the columns. time is RFC 3339 in UTC; causes are codes with spaces
@@ -32,7 +33,7 @@ func WriteCSV(w io.Writer, entries []logbook.Entry) error {
 		if e.Value != nil {
 			amount, unit = strconv.FormatFloat(e.Value.Amount, 'f', -1, 64), e.Value.Unit
 		}
-		out.Write([]string{e.At.UTC().Format(time.RFC3339), string(e.Kind), e.Module, e.Text, strings.Join(e.Causes, " "), amount, unit, strings.Join(pictures(e), " ")})
+		out.Write(quoting.Cells([]string{e.At.UTC().Format(time.RFC3339), string(e.Kind), e.Module, e.Text, strings.Join(e.Causes, " "), amount, unit, strings.Join(pictures(e), " ")}))
 	}
 	out.Flush()
 	if err := out.Error(); err != nil {
@@ -52,7 +53,7 @@ func pictures(e *logbook.Entry) (names []string) {
 // entries. What would be taken for markup in a text is escaped.
 func WriteMarkdown(w io.Writer, bench string, entries []logbook.Entry) error {
 	var b strings.Builder
-	fmt.Fprintf(&b, "# Log of %s\n", plain(bench))
+	fmt.Fprintf(&b, "# Log of %s\n", quoting.Markdown(bench))
 	day := ""
 	for i := range entries {
 		e := &entries[i]
@@ -63,32 +64,24 @@ func WriteMarkdown(w io.Writer, bench string, entries []logbook.Entry) error {
 		}
 		fmt.Fprintf(&b, "- **%s** %s", at.Format("15:04"), e.Kind)
 		if e.Module != "" {
-			fmt.Fprintf(&b, " (%s)", plain(e.Module))
+			fmt.Fprintf(&b, " (%s)", quoting.Markdown(e.Module))
 		}
-		fmt.Fprintf(&b, ": %s", plain(e.Text))
+		fmt.Fprintf(&b, ": %s", quoting.Markdown(e.Text))
 		if e.Value != nil {
-			fmt.Fprintf(&b, " %s = %s %s.", plain(e.Value.Name), strconv.FormatFloat(e.Value.Amount, 'f', -1, 64), plain(e.Value.Unit))
+			fmt.Fprintf(&b, " %s = %s %s.", quoting.Markdown(e.Value.Name), strconv.FormatFloat(e.Value.Amount, 'f', -1, 64), quoting.Markdown(e.Value.Unit))
 		}
 		if len(e.Causes) > 0 {
-			fmt.Fprintf(&b, " `%s`", strings.Join(e.Causes, "`, `"))
+			codes := make([]string, len(e.Causes))
+			for k, c := range e.Causes {
+				codes[k] = quoting.Code(c)
+			}
+			fmt.Fprintf(&b, " %s", strings.Join(codes, ", "))
 		}
 		for _, name := range pictures(e) {
-			fmt.Fprintf(&b, " [picture: %s]", plain(name))
+			fmt.Fprintf(&b, " [picture: %s]", quoting.Markdown(name))
 		}
 		b.WriteByte('\n')
 	}
 	_, err := io.WriteString(w, b.String())
 	return err
-}
-
-// plain escapes what Markdown would take for markup, and puts a text into one line.
-func plain(text string) string {
-	var b strings.Builder
-	for _, r := range strings.Join(strings.Fields(text), " ") {
-		if strings.ContainsRune("\\`*_{}[]<>#|~", r) {
-			b.WriteByte('\\')
-		}
-		b.WriteRune(r)
-	}
-	return b.String()
 }

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"slatebell/core/sequence"
+	"slatebell/formats/quoting"
 )
 
 // Header names the columns. Times are in microseconds; value is two hexadecimal
@@ -38,7 +39,7 @@ func Write(w io.Writer, p *sequence.Program) error {
 		for _, word := range p.Words[s.First : s.First+s.Count] {
 			words = append(words, p.Coder.Format(word))
 		}
-		out.Write([]string{strconv.Itoa(i + 1), micro(s.Start), rs, value, strings.Join(words, " "), micro(s.Wait), s.Meaning})
+		out.Write([]string{strconv.Itoa(i + 1), micro(s.Start), rs, value, strings.Join(words, " "), micro(s.Wait), quoting.Cell(s.Meaning)})
 	}
 	out.Flush()
 	if err := out.Error(); err != nil {

@@ -3,6 +3,7 @@
 package wirelist
 
 import (
+	"cmp"
 	"encoding/csv"
 	"fmt"
 	"io"
@@ -11,6 +12,7 @@ import (
 	"text/tabwriter"
 
 	"slatebell/core/breadboard"
+	"slatebell/formats/quoting"
 )
 
 // Header names the columns. wire counts from 1 in the order of the work; from and
@@ -29,7 +31,7 @@ func WriteCSV(w io.Writer, list []breadboard.Item) error {
 	out.UseCRLF = true
 	out.Write(Header) // Flush keeps its error
 	for i := range list {
-		out.Write(record(&list[i]))
+		out.Write(quoting.Cells(record(&list[i])))
 	}
 	out.Flush()
 	if err := out.Error(); err != nil {
@@ -45,9 +47,7 @@ func WriteText(w io.Writer, list []breadboard.Item) error {
 	for i := range list {
 		fields := record(&list[i])
 		for j, f := range fields {
-			if f == "" {
-				fields[j] = "-"
-			}
+			fields[j] = cmp.Or(quoting.Line(f), "-")
 		}
 		fmt.Fprintln(out, strings.Join(fields, "\t"))
 	}
@@ -64,7 +64,7 @@ func WriteParts(w io.Writer, parts []breadboard.Purchase) error {
 	out.UseCRLF = true
 	out.Write([]string{"count", "part", "for", "look"})
 	for _, p := range parts {
-		out.Write([]string{strconv.Itoa(p.Count), p.What, strings.Join(p.For, " "), p.Look})
+		out.Write(quoting.Cells([]string{strconv.Itoa(p.Count), p.What, strings.Join(p.For, " "), p.Look}))
 	}
 	out.Flush()
 	if err := out.Error(); err != nil {

@@ -167,6 +167,31 @@ func (m *Maker) Vary(doc any, s map[string]any, n int, lawful func(any) bool) an
 	return doc
 }
 
+// Retext puts one of the maker's texts into every place of a document where any text may
+// stand. Each is kept where lawful says so; it returns how many were.
+func (m *Maker) Retext(doc any, s map[string]any, lawful func(any) bool) (any, int) {
+	doc = clone(doc)
+	kept := 0
+	for i := 0; ; i++ {
+		next := clone(doc)
+		var places []place
+		var known []string
+		m.places(next, s, func(v any) { next = v }, false, &places, &known)
+		places = slices.DeleteFunc(places, func(p place) bool {
+			_, text := p.value.(string)
+			return !text || p.schema["enum"] != nil || p.schema["pattern"] != nil
+		})
+		if i == len(places) {
+			return doc, kept
+		}
+		places[i].set(m.text(places[i].schema, nil))
+		if lawful(next) {
+			doc = next
+			kept++
+		}
+	}
+}
+
 // gone marks a member that is to be taken out.
 type gone struct{}
 
