@@ -59,6 +59,26 @@ export const checkQuery = (id: number, revision: number) =>
     gcTime: 10_000,
   });
 
+/** The states of a bench that are kept, as of a revision. */
+export const statesQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["states", id, revision],
+    queryFn: async () => unwrap(await client.GET("/api/benches/{id}/states", { params: { path: { id } } })),
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+    gcTime: 10_000,
+  });
+
+/** A bench as it stood at a revision. */
+export const stateQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["state", id, revision],
+    queryFn: async () =>
+      unwrap(await client.GET("/api/benches/{id}/states/{revision}", { params: { path: { id, revision } } })),
+    staleTime: 0,
+    gcTime: 10_000,
+  });
+
 export const catalogQuery = queryOptions({
   queryKey: ["catalog"],
   queryFn: async () => unwrap(await client.GET("/api/catalog")),

@@ -8,6 +8,7 @@ import { Dock } from "./dock/Dock";
 import { Rail } from "./Rail";
 import { useTidings } from "./TidingsContext";
 import { TopBar } from "./TopBar";
+import { ViewBoundary } from "./ViewBoundary";
 import { groups } from "./views";
 import css from "./Shell.module.css";
 
@@ -95,9 +96,11 @@ const Frame = memo(function Frame({ view }: { view: string }) {
         </h1>
         {tidings}
         <Dock key={view} view={view} />
-        <Suspense fallback={<p className={css.loading}>Opening…</p>}>
-          <Outlet />
-        </Suspense>
+        <ViewBoundary key={view}>
+          <Suspense fallback={<p className={css.loading}>Opening…</p>}>
+            <Outlet />
+          </Suspense>
+        </ViewBoundary>
       </main>
     </div>
   );

@@ -8,6 +8,7 @@ import { ThemeChoice } from "../ui/ThemeChoice";
 import { useBench, useSavingState, type BenchWork } from "../work/BenchContext";
 import { Keys } from "./Keys";
 import { ModulePicker } from "./ModulePicker";
+import { States } from "./States";
 import css from "./TopBar.module.css";
 
 export function TopBar() {
@@ -28,6 +29,7 @@ export function TopBar() {
       </div>
       <ModulePicker />
       <Status />
+      <States />
       <Keys />
       <ThemeChoice />
       <Buttons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />

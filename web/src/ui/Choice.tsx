@@ -20,7 +20,14 @@ export function Choice({ label, value, onChange, className, children }: Props) {
       <InputLabel htmlFor={id} shrink>
         {label}
       </InputLabel>
-      <NativeSelect id={id} sx={{ fontSize: 15 }} value={value} onChange={(e) => onChange(e.target.value)}>
+      <NativeSelect
+        id={id}
+        sx={{ fontSize: 15 }}
+        value={value}
+        onChange={(e) => {
+          if (e.target.value !== String(value)) onChange(e.target.value); // what stands there is no choice
+        }}
+      >
         {children}
       </NativeSelect>
     </FormControl>

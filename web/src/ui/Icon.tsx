@@ -33,6 +33,7 @@ const paths = {
   code: "M8 5 3 12l5 7M16 5l5 7-5 7M13.5 4l-3 16",
   wave: "M2 17h4V7h6v10h6V7h4",
   seek: "M10 4a6 6 0 1 0 0 12 6 6 0 0 0 0-12zM14.5 14.5 21 21M10 7v3.4M10 13v.1",
+  earlier: "M4 5v5h5M4.6 10A8 8 0 1 1 4 14M12 8v5l3.5 2",
   book: "M5 4h12a2 2 0 0 1 2 2v14H7a2 2 0 0 1-2-2zM5 17a2 2 0 0 1 2-2h12M9 8h6M9 11h4",
 } as const;
 

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { wiringQuery } from "../api/queries";
 import { client, reason, unwrap, type Bench, type BenchDocument, type Module, type Remedy } from "../api/client";
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
@@ -53,7 +53,33 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
     },
     [change, latest],
   );
-  const undoLast = useCallback(() => setHistory(undo), []);
+  // What was done before the page was opened is undone too, as far back as states are kept.
+  const [since, setSince] = useState(opened.revision);
+  const reaching = useRef(false);
+  const reachBack = useCallback(async () => {
+    if (reaching.current || since < 2) return;
+    reaching.current = true;
+    try {
+      const path = { id: opened.id };
+      const states = unwrap(await client.GET("/api/benches/{id}/states", { params: { path } }));
+      const revision = states.find((s) => s.revision < since)?.revision;
+      setSince(revision ?? 1);
+      if (revision === undefined) return;
+      const before = unwrap(
+        await client.GET("/api/benches/{id}/states/{revision}", { params: { path: { ...path, revision } } }),
+      );
+      setHistory((h) => (h.past.length > 0 ? h : undo({ ...h, past: [before.bench] })));
+    } catch {
+      // The program cannot be reached: there is nothing to undo to, until it can be.
+    } finally {
+      reaching.current = false;
+    }
+  }, [opened.id, since]);
+  const past = useLatest(history.past.length);
+  const undoLast = useCallback(() => {
+    if (past.current > 0) setHistory(undo);
+    else void reachBack();
+  }, [past, reachBack]);
   const redoLast = useCallback(() => setHistory(redo), []);
 
   useEffect(() => {
@@ -128,7 +154,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       },
       undo: undoLast,
       redo: redoLast,
-      canUndo: history.past.length > 0,
+      canUndo: history.past.length > 0 || since > 1,
       canRedo: history.future.length > 0,
     }),
     [
@@ -145,6 +171,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       undoLast,
       redoLast,
       history,
+      since,
     ],
   );
   const saving = useMemo<Saving>(

@@ -4,8 +4,10 @@ import { Link, useNavigate } from "react-router-dom";
 import type { Finding } from "../../api/client";
 import { checkQuery, planQuery } from "../../api/queries";
 import { Findings } from "../../parts/findings/Findings";
+import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench, useSavingState } from "../../work/BenchContext";
 import { planOf } from "../../work/setup";
+import { useSteady } from "../../work/useSteady";
 import { DevicePanel } from "./DevicePanel";
 import { HostPanel } from "./HostPanel";
 import { ModulePanel } from "./ModulePanel";
@@ -17,8 +19,8 @@ export default function BenchView() {
   const { id, bench, module, selectModule } = useBench();
   const { revision } = useSavingState();
   const navigate = useNavigate();
-  const { data: plan, error: unplanned } = useQuery(planQuery(planOf(bench)));
-  const { data: found, error } = useQuery(checkQuery(id, revision));
+  const { data: plan, trouble, again } = useSteady(useQuery(planQuery(planOf(bench))));
+  const { data: found, trouble: unchecked, again: checkAgain } = useSteady(useQuery(checkQuery(id, revision)));
   const [picked, setPicked] = useState<Thing>({ kind: "module", id: module.id });
   const thing: Thing = picked.kind === "module" ? { kind: "module", id: module.id } : picked;
   const device = (bench.devices ?? []).find((d) => d.id === thing.id);
@@ -37,25 +39,23 @@ export default function BenchView() {
     return { name: m.name || "the module", go: () => void navigate(`/benches/${id}/${m.id}/${view}`) };
   };
   const grave = found?.some((f) => f.severity !== "note"); // what is wrong stands first
-  const list = error ? (
-    <p role="alert">{error.message}</p>
-  ) : (
-    found && (
-      <Findings
-        findings={found}
-        onPlace={placeOf}
-        none="None on this bench: every part has its own address and pins, every level and current is within its limits, every glass shows its screen."
-      />
-    )
+  const list = (
+    <>
+      <Trouble trouble={unchecked} stale={found !== undefined} again={checkAgain} />
+      {found && (
+        <Findings
+          findings={found}
+          onPlace={placeOf}
+          none="None on this bench: every part has its own address and pins, every level and current is within its limits, every glass shows its screen."
+        />
+      )}
+    </>
   );
   return (
     <div className={css.view}>
       <section className={css.table} aria-label="The table">
-        {plan ? (
-          <TableDrawing plan={plan} picked={thing} onPick={pick} />
-        ) : (
-          <p role={unplanned ? "alert" : undefined}>{unplanned?.message ?? "Laying the table…"}</p>
-        )}
+        <Trouble trouble={trouble} stale={plan !== undefined} again={again} />
+        {plan ? <TableDrawing plan={plan} picked={thing} onPick={pick} /> : !trouble && <p>Laying the table…</p>}
       </section>
       <aside className={css.side}>
         {grave ? list : <Next onBus={(plan?.nodes.length ?? 0) > 0} />}

@@ -2,8 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { planQuery } from "../../api/queries";
 import { Findings } from "../../parts/findings/Findings";
+import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
 import { planOf } from "../../work/setup";
+import { useSteady } from "../../work/useSteady";
 import { AddressLine } from "./AddressLine";
 import { Electrics } from "./Electrics";
 import { Expander } from "./Expander";
@@ -18,13 +20,15 @@ import css from "./BusView.module.css";
 export default function BusView() {
   const { bench } = useBench();
   const slim = planOf(bench);
-  const { data: plan, error } = useQuery(planQuery(slim));
+  const { data: plan, trouble, again } = useSteady(useQuery(planQuery(slim)));
   const [matches, setMatches] = useState<Match[]>([]);
-  if (!plan) return <p role={error ? "alert" : undefined}>{error?.message ?? "Looking at the bus…"}</p>;
+  const troubled = <Trouble trouble={trouble} stale={plan !== undefined} again={again} />;
+  if (!plan) return trouble ? troubled : <p>Looking at the bus…</p>;
   const about = plan.findings.filter((f) => /^(bus|supply|link)\./.test(f.code));
   return (
     <div className={css.view}>
       <div className={css.main}>
+        {troubled}
         <div>
           <AddressLine nodes={plan.nodes} matches={matches} />
         </div>

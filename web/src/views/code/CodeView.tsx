@@ -7,8 +7,10 @@ import { Icon } from "../../ui/Icon";
 import { Tabs } from "../../ui/Tabs";
 import { keep } from "../../ui/keep";
 import { useRested } from "../../ui/useRested";
+import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
 import { withOwn } from "../../work/own";
+import { useSteady } from "../../work/useSteady";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
 import { placesOf, type Part, type Place } from "./parts";
@@ -40,7 +42,9 @@ export default function CodeView() {
           asked.modules.findIndex((m) => m.id === module.id),
           0,
         );
-  const { data, error, isPlaceholderData } = useQuery(codeQuery(body, at, language));
+  const query = useQuery(codeQuery(body, at, language));
+  const { data, trouble, again } = useSteady(query);
+  const old = query.isPlaceholderData || trouble !== null;
   const [role, setRole] = useState<string>();
   const [pointed, setPointed] = useState<Part>();
   const shown = useDeferredValue(pointed);
@@ -85,14 +89,10 @@ export default function CodeView() {
         {data && <Proven code={data} />}
         {data?.size && <Size size={data.size} />}
       </header>
-      {error && (
-        <p className={css.error} role="alert">
-          {error.message}
-        </p>
-      )}
-      {!data && !error && <p className={css.wait}>Writing, and playing it into the module…</p>}
+      <Trouble trouble={trouble} stale={data !== undefined} again={again} />
+      {!data && !trouble && <p className={css.wait}>Writing, and playing it into the module…</p>}
       {data && file && (
-        <div className={css.body} data-old={isPlaceholderData || undefined}>
+        <div className={css.body} data-old={old || undefined}>
           <aside className={css.side} aria-label="Files">
             <Tree files={data.files} at={file} onChoose={setRole} />
             <div className={css.take}>

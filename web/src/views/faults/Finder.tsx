@@ -13,6 +13,7 @@ import { NextTest, type Missing } from "./NextTest";
 import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
 import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
+import { Trouble } from "../../parts/trouble/Trouble";
 import css from "./FaultsView.module.css";
 
 /** Where the browser keeps what is not at hand. */
@@ -41,7 +42,7 @@ export function Finder() {
     keepSheet(key, next);
     setHeld({ key, sheet: next });
   };
-  const { data, error, isPlaceholderData } = useQuery({
+  const { data, error, isPlaceholderData, refetch } = useQuery({
     ...findQuery({
       bench: slim,
       module: bench.modules.indexOf(module),
@@ -63,7 +64,8 @@ export function Finder() {
         what the real glass makes of it is what finds the fault.
       </p>
     );
-  if (!found) return <p role={error ? "alert" : undefined}>{error ? reason(error) : "Simulating every fault…"}</p>;
+  if (!found && error) return <Trouble trouble={error} stale={false} again={() => void refetch()} />;
+  if (!found) return <p>Simulating every fault…</p>;
   const cause = found.causes.find((c) => c.id === chosen) ?? found.causes[0];
   const taken = (t: Taken) => {
     set({ ...sheet, results: [...sheet.results.filter((r) => r.test !== t.test), t] });

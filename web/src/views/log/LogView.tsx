@@ -7,6 +7,8 @@ import { EntryLine } from "./EntryLine";
 import { NewEntry } from "./NewEntry";
 import { kinds } from "./kinds";
 import { Strip } from "./Strip";
+import { Trouble } from "../../parts/trouble/Trouble";
+import { useSteady } from "../../work/useSteady";
 import css from "./LogView.module.css";
 
 /** What was written down at the bench, day by day. */
@@ -17,7 +19,7 @@ export default function LogView() {
   const [module, setModule] = useState("");
   const [text, setText] = useState("");
   const filter: LogFilter = { kinds: chosen.join(","), module, text: useDeferredValue(text) };
-  const { data: log, error } = useQuery(logQuery(id, filter));
+  const { data: log, trouble, again: readAgain } = useSteady(useQuery(logQuery(id, filter)));
   const [refused, setRefused] = useState<string>();
   const [struck, setStruck] = useState<Entry>();
   const again = () => queries.invalidateQueries({ queryKey: ["log", id] });
@@ -31,12 +33,14 @@ export default function LogView() {
       setRefused(reason(err));
     }
   };
-  if (!log) return <p role={error ? "alert" : undefined}>{error ? reason(error) : "Opening the log…"}</p>;
+  const troubled = <Trouble trouble={trouble} stale={log !== undefined} again={readAgain} />;
+  if (!log) return trouble ? troubled : <p>Opening the log…</p>;
   const days = byDay(log.entries);
   const filtered = chosen.length > 0 || module !== "" || text !== "";
   return (
     <div className={css.view}>
       <div className={css.main}>
+        {troubled}
         <header className={css.bar}>
           <input
             className="entry"

@@ -62,7 +62,10 @@ function Adder({ onAdd, none }: { onAdd: (kind: Input["kind"]) => void; none: bo
         className="entry"
         aria-label="Put an input on the table"
         value=""
-        onChange={(e) => onAdd(e.target.value as Input["kind"])}
+        onChange={(e) => {
+          const kind = kinds.find((k) => k === e.target.value);
+          if (kind) onAdd(kind);
+        }}
       >
         <option value="">New input…</option>
         {kinds.map((k) => (

@@ -12,6 +12,8 @@ import { StepList } from "../../parts/steps/StepList";
 import { Choice } from "../../ui/Choice";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
+import { Trouble } from "../../parts/trouble/Trouble";
+import { useSteady } from "../../work/useSteady";
 import css from "./ChangesPanel.module.css";
 
 type Result = Schemas["SchoolResult"];
@@ -74,12 +76,13 @@ export default function ChangesPanel() {
 
 function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }) {
   const { module, changeModule } = useBench();
-  const { data, error } = useQuery(passageQuery(from, to, shift));
+  const { data, trouble, again } = useSteady(useQuery(passageQuery(from, to, shift)));
   const { data: before } = useQuery(runQuery(from, noExtras));
   const { data: after } = useQuery(runQuery(to, noExtras));
   const [looked, setLooked] = useState<School>("cheapest");
   const [step, setStep] = useState<number | null>(null);
-  if (error) return <p role="alert">{error.message}</p>;
+  const troubled = <Trouble trouble={trouble} stale={data !== undefined} again={again} />;
+  if (!data && trouble) return troubled;
   if (!data || !before || !after) return <p>Simulating…</p>;
   const left = new Set(data.left);
   const changed = new Set(data.changed);
@@ -88,6 +91,7 @@ function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }
   const kept = data.left.length;
   return (
     <>
+      {troubled}
       <div className={css.glasses}>
         <Tinted glass={before.glass} tint={module.display.tint} name="Before" marks={left} kind="going" />
         <span aria-hidden="true" className={css.arrow} />

@@ -5,6 +5,8 @@ import { Findings } from "../../parts/findings/Findings";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { loadingOf } from "../../work/setup";
+import { Trouble } from "../../parts/trouble/Trouble";
+import { useSteady } from "../../work/useSteady";
 import css from "./MatrixPanel.module.css";
 
 /** Every screen to every other, by the cheapest update; and every field. */
@@ -16,9 +18,10 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
     const of = asked.modules.find((m) => m.id === module.id) ?? module;
     return { bench: loadingOf(asked, of), at: asked.modules.indexOf(of) };
   }, [asked, module]);
-  const { data, error } = useQuery(matrixQuery(body.bench, Math.max(body.at, 0)));
+  const { data, trouble, again } = useSteady(useQuery(matrixQuery(body.bench, Math.max(body.at, 0))));
   const [pointed, setPointed] = useState<{ from: number; to: number }>();
-  if (error) return <p role="alert">{error.message}</p>;
+  const troubled = <Trouble trouble={trouble} stale={data !== undefined} again={again} />;
+  if (!data && trouble) return troubled;
   if (!data) return <p className={css.wait}>Simulating…</p>;
   const dearest = Math.max(...data.changes.map((c) => c.cost.doneUs), 1);
   const change = (from: number, to: number) => data.changes.find((c) => c.from === from && c.to === to);
@@ -26,6 +29,7 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
   const title = (i: number) => screens[i]?.name || `screen ${i + 1}`;
   return (
     <section className={css.panel} aria-label="All changes">
+      {troubled}
       {screens.length < 2 ? (
         <p className={css.none}>The module has one screen: there is nothing to change into. Its fields are below.</p>
       ) : (

@@ -7,6 +7,8 @@ import { Field } from "../../ui/Field";
 import { useBench } from "../../work/BenchContext";
 import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
+import { Trouble } from "../../parts/trouble/Trouble";
+import { useSteady } from "../../work/useSteady";
 import css from "./FirstLight.module.css";
 
 interface Props {
@@ -24,8 +26,9 @@ export function FirstLight({ result, onPick }: Props) {
     modules: bench.modules.map((m) => (m === module ? m : { ...m, glyphs: undefined, show: undefined })),
     glyphs: undefined,
   };
-  const { data: steps, error } = useQuery(firstLightQuery(slim, index));
-  if (!steps) return <p role={error ? "alert" : undefined}>{error?.message ?? "Looking ahead…"}</p>;
+  const { data: steps, trouble, again } = useSteady(useQuery(firstLightQuery(slim, index)));
+  const troubled = <Trouble trouble={trouble} stale={steps !== undefined} again={again} />;
+  if (!steps) return trouble ? troubled : <p>Looking ahead…</p>;
   const lit = bench.wiring?.lit ?? [];
   const seen = (id: string) => lit.find((l) => l.module === module.id && l.step === id);
   const set = (id: string, at: string | undefined) =>

@@ -1,13 +1,15 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { wiringQuery } from "../../api/queries";
 import type { Finding, WiringResult } from "../../api/client";
 import "../../parts/board/colours.css";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
+import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
+import { useSteady } from "../../work/useSteady";
 import { BoardsBar } from "./BoardsBar";
 import { Drawing, type Picked } from "./Drawing";
 import { FirstLight } from "./FirstLight";
@@ -21,9 +23,33 @@ import css from "./WiringView.module.css";
 /** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */
 export default function WiringView() {
   const { bench } = useBench();
-  const { data: result, error } = useQuery(wiringQuery(wiringOf(bench)));
-  if (!result) return <p role={error ? "alert" : undefined}>{error?.message ?? "Laying the table…"}</p>;
-  return <Table result={result} />;
+  const { data: result, trouble, again } = useSteady(useQuery(wiringQuery(wiringOf(bench))));
+  if (result)
+    return (
+      <Table result={result}>
+        <Trouble trouble={trouble} stale again={again} />
+      </Table>
+    );
+  if (trouble) return <Bare trouble={trouble} again={again} />;
+  return <p>Laying the table…</p>;
+}
+
+/** The table was never worked out: what lies there can be planned afresh, or taken away. */
+function Bare({ trouble, again }: { trouble: Error; again: () => void }) {
+  const { change } = useBench();
+  const edit = useTableEdit(undefined);
+  const [why, setWhy] = useState<string>();
+  return (
+    <Trouble trouble={trouble} stale={false} again={again}>
+      <Button variant="outlined" onClick={() => void edit.planAfresh().then(setWhy)}>
+        Plan afresh
+      </Button>
+      <Button variant="outlined" onClick={() => change((b) => ({ ...b, wiring: undefined }))}>
+        Clear the table
+      </Button>
+      {why && <p>{why}</p>}
+    </Trouble>
+  );
 }
 
 const tabs = [
@@ -35,7 +61,7 @@ const tabs = [
 
 type Tab = (typeof tabs)[number]["id"];
 
-function Table({ result }: { result: WiringResult }) {
+function Table({ result, children }: { result: WiringResult; children: ReactNode }) {
   const edit = useTableEdit(result);
   const [picked, setPicked] = useState<Picked>();
   const [tab, setTab] = useState<Tab>("work");
@@ -50,6 +76,7 @@ function Table({ result }: { result: WiringResult }) {
     <div className={css.view}>
       <div className={css.table}>
         <BoardsBar result={result} edit={edit} />
+        {children}
         {result.why && <p role="alert">There is no plan: {result.why}.</p>}
         {wrong.length > 0 && (
           <p className={css.wrong} role="status">

@@ -4,17 +4,17 @@ import { useBench } from "../../work/BenchContext";
 import { laid, wiringOf } from "../../work/setup";
 
 /** Changes of what lies on the table; what is only proposed is taken over by the first of them. */
-export function useTableEdit(result: WiringResult) {
+export function useTableEdit(result: WiringResult | undefined) {
   const { bench, change, changeModule } = useBench();
   const edit = useCallback(
     (next: (w: Wiring) => Wiring, tag = "") => {
-      const proposed = result.plan?.[0]?.value as Wiring | undefined;
+      const proposed = result?.plan?.[0]?.value as Wiring | undefined;
       change((b) => {
         const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
         return { ...b, wiring: next(now) };
       }, tag);
     },
-    [change, result.plan],
+    [change, result?.plan],
   );
   const wires = useCallback(
     (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>

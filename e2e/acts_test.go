@@ -1,0 +1,325 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
+	"os"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/core/bench"
+)
+
+// views are those of the rail.
+var views = []string{"bench", "wiring", "bus", "module", "glyphs", "screens", "scenes", "run", "code", "faults", "log"}
+
+// watched notes what goes wrong on a page behind everybody's back: answers that fail, and
+// errors in the console.
+type watched struct {
+	mu    sync.Mutex
+	wrong []string
+}
+
+func watch(p *page) *watched {
+	w := &watched{}
+	note := func(format string, args ...any) {
+		w.mu.Lock()
+		defer w.mu.Unlock()
+		w.wrong = append(w.wrong, fmt.Sprintf(format, args...))
+	}
+	chromedp.Listen(p.ctx, func(ev any) {
+		switch ev := ev.(type) {
+		case *network.EventResponseReceived:
+			if ev.Response.Status >= 500 || ev.Response.Status == 404 {
+				note("%s answers %d", ev.Response.URL, int(ev.Response.Status))
+			}
+		case *runtime.EventExceptionThrown:
+			note("exception: %s %s", ev.ExceptionDetails.Text, describe(ev.ExceptionDetails.Exception))
+		case *runtime.EventConsoleAPICalled:
+			if ev.Type == "error" {
+				text := ""
+				for _, a := range ev.Args {
+					text += string(a.Value) + " " + a.Description + " "
+				}
+				note("console: %.600s", text)
+			}
+		}
+	})
+	return w
+}
+
+// taken returns what was noted since it was asked last.
+func (w *watched) taken() []string {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	out := w.wrong
+	w.wrong = nil
+	return out
+}
+
+// acts lists what can be acted on in sight: where it stands, what it is, and how it is called.
+const acts = `(() => {
+	const within = (e) => { const b = e.getBoundingClientRect(); return b.width > 0 && b.height > 0 && b.x >= 0 && b.y >= 0 && b.right <= innerWidth && b.bottom <= innerHeight; };
+	const name = (e) => (e.ariaLabel || e.innerText || e.title || e.placeholder || e.id || "").trim().slice(0, 60);
+	const open = document.querySelector("[popover]:popover-open");
+	const list = [...(open ?? document).querySelectorAll("button, select, input, textarea, summary, [role=button], [tabindex='0'], nav a")];
+	return JSON.stringify(list.filter((e) => within(e) && !e.disabled && e.type !== "file" && !/^(Print|Card for the wall|Keep|All as ZIP|Slate Bell)/.test(name(e)) && !/CSV|ZIP|\.(c|h|py|md|json)$|Markdown|Export/.test(name(e))).map((e) => {
+		const b = e.getBoundingClientRect();
+		const kind = e.tagName === "SELECT" ? "select" : e.tagName === "TEXTAREA" || (e.tagName === "INPUT" && !/checkbox|radio|range/.test(e.type)) ? "text" : "press";
+		return { kind, name: e.tagName.toLowerCase() + " " + name(e), x: b.x + b.width / 2, y: b.y + b.height / 2, n: list.indexOf(e), options: e.options?.length ?? 0 };
+	}));
+})()`
+
+type act struct {
+	Kind, Name string
+	X, Y       float64
+	N, Options int
+}
+
+// keysPressed are pressed on whatever has the focus.
+var keysPressed = []string{kb.Enter, " ", kb.ArrowLeft, kb.ArrowRight, kb.ArrowUp, kb.ArrowDown, kb.Delete, kb.Escape, kb.Tab, kb.Home, kb.End, kb.PageDown, kb.F2, "a", "7", "r", "m", kb.Backspace}
+
+// typed are texts for fields.
+var typed = []string{"7", "0", "-1", "", "Tide", "99999", "0x3F", "20x2", "*/", "é\u2028"}
+
+// TestRandomActs does things at random in every view, by pointer and by keys, on the demo and
+// on benches of other kinds: no answer fails, nothing goes wrong in the console, no view
+// dies, none scrolls sideways.
+func TestRandomActs(t *testing.T) {
+	server := serve(t, "--demo")
+	empty := bench.New("Empty")
+	many := bench.New("Many")
+	for i := range 6 {
+		m := bench.NewModule(fmt.Sprintf("m%d", i), fmt.Sprintf("Module %d", i+1))
+		m.Link.Outputs.Address = 0x20 + i
+		if i%2 == 1 {
+			m.Link.Kind = []string{"parallel4", "shift", "parallel8"}[i/2]
+		}
+		many.Modules = append(many.Modules, m)
+	}
+	many.Modules = many.Modules[1:]
+	addresses := []string{server.URL + "/benches/1/gate/", server.URL + "/benches/1/slip/"}
+	for _, b := range []bench.Bench{empty, many} {
+		addresses = append(addresses, fmt.Sprintf("%s/benches/%d/%s/", server.URL, storeBench(t, server, b), b.Modules[0].ID))
+	}
+	seed, each, until := uint64(22), 60, time.Now()
+	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
+		seed, until = uint64(time.Now().UnixNano()), until.Add(soak)
+	}
+	r := rand.New(rand.NewPCG(seed, 1))
+	p := open(t, "")
+	w := watch(p)
+	done := map[string]int{}
+	for round := 0; round == 0 || time.Now().Before(until); round++ {
+		for i, view := range views {
+			from := addresses[(i+round)%len(addresses)] + view
+			p.do(chromedp.Navigate(from), chromedp.WaitVisible(`main`))
+			var trail []string
+			for range each {
+				trail = append(trail, p.actAtRandom(r))
+				done[view]++
+				wrong := w.taken()
+				if said := eval[string](p, `[...document.querySelectorAll("[role=alert]")].map((e) => e.innerText).filter((s) => /server failed|This page failed|Cannot read|undefined/.test(s)).join("; ")`); said != "" {
+					wrong = append(wrong, said)
+				}
+				if over := eval[float64](p, `document.documentElement.scrollWidth - innerWidth`); over > 0 {
+					wrong = append(wrong, fmt.Sprintf("the page is %g px too wide", over))
+				}
+				if eval[int](p, `document.querySelectorAll("main").length`) == 0 {
+					wrong = append(wrong, "there is no view any more")
+				}
+				if len(wrong) > 0 {
+					t.Errorf("seed %d, %s, at %s:\n%s\nafter %s", seed, from, eval[string](p, `location.pathname`), strings.Join(wrong, "\n"), strings.Join(trail[max(0, len(trail)-8):], " · "))
+					break
+				}
+			}
+		}
+	}
+	for _, view := range views {
+		if done[view] == 0 {
+			t.Errorf("nothing was done in %s", view)
+		}
+	}
+}
+
+// actAtRandom does something, and says what it was.
+func (p *page) actAtRandom(r *rand.Rand) string {
+	p.t.Helper()
+	if r.IntN(3) == 0 {
+		key := keysPressed[r.IntN(len(keysPressed))]
+		p.keys(key)
+		return fmt.Sprintf("key %q", key)
+	}
+	var list []act
+	if err := json.Unmarshal([]byte(eval[string](p, acts)), &list); err != nil {
+		p.t.Fatal(err)
+	}
+	list = slices.DeleteFunc(list, func(a act) bool { return strings.HasPrefix(a.Name, "a ") && r.IntN(10) > 0 }) // it stays in its view, mostly
+	if len(list) == 0 {
+		p.keys(kb.Escape)
+		return "escape"
+	}
+	a := list[r.IntN(len(list))]
+	switch a.Kind {
+	case "select":
+		p.do(chromedp.MouseClickXY(a.X, a.Y))
+		p.keys(kb.Escape)
+		eval[any](p, fmt.Sprintf(`(() => { const e = document.elementFromPoint(%g, %g)?.closest("select"); if (!e || e.disabled) return; const o = e.options[%d %% e.options.length]; if (!o || o.disabled) return; Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(e, o.value); e.dispatchEvent(new Event("change", { bubbles: true })); })()`, a.X, a.Y, r.IntN(max(a.Options, 1))))
+	case "text":
+		p.do(chromedp.MouseClickXY(a.X, a.Y))
+		if r.IntN(2) == 0 {
+			p.keys("a", chromedp.KeyModifiers(2)) // Control
+		}
+		text := typed[r.IntN(len(typed))]
+		p.keys(text + []string{"", kb.Enter, kb.Tab}[r.IntN(3)])
+		return fmt.Sprintf("%s: type %q", a.Name, text)
+	default:
+		p.do(chromedp.MouseClickXY(a.X, a.Y))
+	}
+	return a.Name
+}
+
+// TestFailedAnswers lets the program fail to answer, view by view, while a bench is changed:
+// what was worked out last stays in sight with the reason, and undo, trying again, planning
+// afresh and earlier states lead out of it. A page that was opened on it has the same ways.
+func TestFailedAnswers(t *testing.T) {
+	server := serve(t, "--demo")
+	to, _ := url.Parse(server.URL)
+	var failing atomic.Value
+	failing.Store("")
+	proxy := httptest.NewServer(&httputil.ReverseProxy{
+		Rewrite: func(r *httputil.ProxyRequest) {
+			r.SetURL(to)
+			r.Out.Host = r.In.Host
+		},
+	})
+	defer proxy.Close()
+	forward := proxy.Config.Handler
+	proxy.Config.Handler = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if path := failing.Load().(string); path != "" && r.URL.Path == path {
+			w.Header().Set("Content-Type", "application/problem+json")
+			w.WriteHeader(http.StatusInternalServerError)
+			fmt.Fprint(w, `{"title":"Internal Server Error","status":500,"detail":"the server failed on this request"}`)
+			return
+		}
+		forward.ServeHTTP(w, r)
+	})
+	const (
+		alert = `[...document.querySelectorAll("main [role=alert]")].some((e) => /could not be worked out: the server failed on this request/.test(e.innerText))`
+		quiet = `![...document.querySelectorAll("[role=alert]")].some((e) => /could not be worked out/.test(e.innerText))`
+	)
+	for _, c := range []struct{ view, path, keeps string }{
+		{"wiring", "/api/wiring", `svg[aria-label^="Table with"]`},
+		{"bus", "/api/plan", `[aria-label="Parts on the bus"] li`},
+		{"bench", "/api/plan", `[aria-label="The table"] button`},
+		{"code", "/api/code", `[aria-label=Files] li`},
+	} {
+		failing.Store("")
+		p := open(t, proxy.URL+"/benches/1/gate/"+c.view)
+		inSight := fmt.Sprintf(`document.querySelector(%q) !== null`, c.keeps)
+		until(p, inSight, true)
+		change := func() {
+			failing.Store(c.path)
+			if c.view == "wiring" {
+				p.do(chromedp.Focus(wireEnd(3, "to")))
+				p.keys(kb.ArrowDown)
+			} else {
+				p.do(chromedp.Click(`input[aria-label="Name of the bench"]`))
+				p.keys("!" + kb.Enter)
+			}
+			until(p, alert, true)
+			until(p, inSight, true)
+			failing.Store("")
+		}
+		change()
+		p.clickText("Try again")
+		until(p, quiet, true)
+		change()
+		p.clickText("Undo the last change")
+		until(p, quiet, true)
+		until(p, inSight, true)
+
+		failing.Store(c.path) // opened on it, with nothing worked out before
+		p.do(chromedp.Reload())
+		until(p, alert, true)
+		p.clickText("Earlier states")
+		until(p, `document.querySelectorAll("#states ol li").length > 1`, true)
+		p.keys(kb.Escape)
+		if c.view == "wiring" {
+			until(p, `[...document.querySelectorAll("main button")].some((b) => b.innerText === "Plan afresh")`, true)
+		}
+		failing.Store("")
+		p.clickText("Try again")
+		until(p, inSight, true)
+	}
+}
+
+func describe(o *runtime.RemoteObject) string {
+	if o == nil {
+		return ""
+	}
+	return fmt.Sprintf("%.600s", o.Description)
+}
+
+// TestStates looks at earlier states of a bench and takes it back to one, by pointer and by
+// keys; and undoes, after a reload, what was done before it.
+func TestStates(t *testing.T) {
+	_, p := composing(t, t.TempDir())
+	const noted = `[...document.querySelectorAll("#states ol li button")].map((b) => b.innerText.split("\n")[0]).join("|")`
+	for _, text := range []string{"One", "Two", "Three"} {
+		p.keys(kb.Home + text)
+		p.settle()
+		time.Sleep(time.Second) // what is typed together is undone together
+	}
+	p.glass(16, "ThreeFISH  GATE", "Tide 3.2m →14:05")
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas[role="img"]`))
+	p.do(chromedp.Click(`[aria-label="Earlier states"]`))
+	until(p, noted, "screen Gate of Gate board|screen Gate of Gate board|screen Gate of Gate board|begun")
+	p.do(chromedp.Click(`#states ol li:nth-child(3) button`))
+	until(p, `document.querySelector("#states [aria-label^=Revision] p").innerText`, "Differs from now in: screen Gate of Gate board.")
+	until(p, `document.querySelector("#states canvas").dataset.rows`, `["OneLLFISH  GATE ","Tide 3.2m →14:05"]`)
+	p.clickText("Take the bench back to this")
+	p.glass(16, "OneLLFISH  GATE", "Tide 3.2m →14:05")
+	p.settle()
+	p.keys("z", chromedp.KeyModifiers(2)) // it is a change like any other
+	p.glass(16, "ThreeFISH  GATE", "Tide 3.2m →14:05")
+	p.settle()
+
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas[role="img"]`))
+	p.glass(16, "ThreeFISH  GATE", "Tide 3.2m →14:05")
+	p.keys("z", chromedp.KeyModifiers(2)) // beyond the reload
+	p.glass(16, "OneLLFISH  GATE", "Tide 3.2m →14:05")
+	p.keys("z", chromedp.KeyModifiers(2))
+	p.glass(16, "ThreeFISH  GATE", "Tide 3.2m →14:05")
+	p.keys("z", chromedp.KeyModifiers(2))
+	p.glass(16, "TwoLLFISH  GATE", "Tide 3.2m →14:05")
+	p.keys("Z", chromedp.KeyModifiers(2|8)) // and back
+	p.glass(16, "ThreeFISH  GATE", "Tide 3.2m →14:05")
+	p.settle()
+
+	// by keys alone, in a second tab
+	q := p.tab()
+	q.do(chromedp.Focus(`[aria-label="Earlier states"]`))
+	q.keys(kb.Enter)
+	until(q, `document.querySelectorAll("#states ol li").length > 4`, true)
+	q.do(chromedp.Focus(`#states ol li:last-child button`))
+	q.keys(kb.Enter)
+	until(q, `document.querySelector("#states canvas")?.dataset.rows`, `["QUILLFISH  GATE ","Tide 3.2m →14:05"]`)
+	q.do(chromedp.Focus(`#states section button`))
+	q.keys(kb.Enter)
+	q.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+}
