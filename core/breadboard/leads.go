@@ -54,7 +54,7 @@ func (a *arranger) leads(edges [2][]string, width float64, turned bool) []lead {
 	for side, labels := range edges {
 		for i, label := range labels {
 			n, used := a.t.Net.NetOf("host/" + label)
-			if label == "" || !used {
+			if label == "" || !used || !a.t.leads(label, n) {
 				continue
 			}
 			l := lead{label: label, x: float64(i), far: side == 0}
@@ -67,6 +67,13 @@ func (a *arranger) leads(edges [2][]string, width float64, turned bool) []lead {
 	}
 	slices.SortFunc(out, func(a, b lead) int { return cmp.Compare(a.x, b.x) })
 	return out
+}
+
+// leads reports whether a lead leaves a pin of the host, rather than a socket that is one
+// with it: the net names it, or a wire lies there.
+func (t *Table) leads(label string, n *wiring.Net) bool {
+	full := "host/" + label
+	return slices.Contains(n.Pins, full) || slices.ContainsFunc(t.Wires, func(w Wire) bool { return w.From.Pin == full || w.To.Pin == full })
 }
 
 // target is where a lead wants to go: the leftmost of its net's other pins; of a

@@ -47,6 +47,7 @@ func (t *Table) repin(f *fault) (finding.Remedy, bool) {
 	label, own := strings.CutPrefix(f.foes[0], "host/")
 	board := t.Bench.Host.Board()
 	pin, known := board.Find(label)
+	label = board.Canonical(label)
 	_, taken := t.Net.Lines[label]
 	if !own || !known || taken || !pin.Drives() {
 		return finding.Remedy{}, false

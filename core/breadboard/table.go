@@ -291,8 +291,17 @@ func (t *Table) connect() {
 	}
 }
 
-// inside joins what parts join inside: the grounds of the host, and its rails.
+// inside joins what parts join inside: the grounds of the host, its rails, and sockets that
+// are one with a pin.
 func (t *Table) inside() {
+	board := t.Bench.Host.Board()
+	for socket, pin := range board.Sockets {
+		a, ok := t.pinIndex["host/"+socket]
+		b, there := t.pinIndex["host/"+pin]
+		if ok && there {
+			t.merge(a, b)
+		}
+	}
 	for i := range t.Net.Parts {
 		p := &t.Net.Parts[i]
 		if p.Kind != wiring.Host && p.Kind != wiring.Converter {

@@ -109,7 +109,7 @@ func New(b *bench.Bench, modules ...int) (*Image, error) {
 		return nil, err
 	}
 	im := &Image{Name: b.Name, Host: b.Host.Board(), BusHz: b.Bus.SpeedHz}
-	im.SDA, im.SCL = cmp.Or(b.Bus.SDA, im.Host.SDA), cmp.Or(b.Bus.SCL, im.Host.SCL)
+	im.SDA, im.SCL = im.Host.Canonical(cmp.Or(b.Bus.SDA, im.Host.SDA)), im.Host.Canonical(cmp.Or(b.Bus.SCL, im.Host.SCL))
 	if im.BusHz == 0 {
 		im.BusHz = bench.UsualBusHz
 	}

@@ -72,13 +72,29 @@ type Board struct {
 	SDA, SCL    string                   // labels of the usual bus pins
 	AnyBus      bool                     // any pin that drives can be SDA or SCL
 	Pins        []Pin
-	Edges       [2][]string     // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
-	Apart       physic.Distance // between the two rows
+	Sockets     map[string]string // sockets that are the same conductor as a pin, by their labels
+	Edges       [2][]string       // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
+	Apart       physic.Distance   // between the two rows
 	Source      string
 }
 
-// Find returns the pin of a label.
+// Canonical returns the label of the pin that a label means, as the board writes it: SDA
+// and SCL beside AREF of an ATmega board are sockets of the pins that carry the bus (from
+// memory). A label that the board has not is returned as it is.
+func (b *Board) Canonical(label string) string {
+	if p, ok := b.Find(label); ok {
+		return p.Label
+	}
+	return label
+}
+
+// Find returns the pin of a label, or the one that a socket of that label is joined to.
 func (b *Board) Find(label string) (Pin, bool) {
+	for socket, pin := range b.Sockets {
+		if strings.EqualFold(socket, label) {
+			label = pin
+		}
+	}
 	for _, p := range b.Pins {
 		if strings.EqualFold(p.Label, label) {
 			return p, true
@@ -173,6 +189,7 @@ type row struct {
 	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
 	AnyBus                                                  bool
 	Edges                                                   [2]string
+	Sockets                                                 map[string]string
 	ApartMM                                                 float64
 }
 
@@ -192,7 +209,7 @@ func parse(data []byte) ([]Board, error) {
 			Part: r.Part, Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
 			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
-			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Pins: pins, Source: r.Source,
+			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Pins: pins, Sockets: r.Sockets, Source: r.Source,
 			Edges: [2][]string{edge(r.Edges[0]), edge(r.Edges[1])}, Apart: physic.Distance(r.ApartMM*1000) * physic.MicroMetre,
 		}
 	}

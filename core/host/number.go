@@ -22,10 +22,11 @@ const letters = "ABCDEFGHJKL"
 // the pin's place in the list of a host that its user describes. It is false for a label
 // that the board has not.
 func (b *Board) Number(label string) (n int, ok bool) {
-	if _, ok := b.Find(label); !ok {
+	p, ok := b.Find(label)
+	if !ok {
 		return 0, false
 	}
-	label = strings.ToUpper(label)
+	label = strings.ToUpper(p.Label)
 	kind := strings.TrimRight(label, "0123456789")
 	n, err := strconv.Atoi(label[len(kind):])
 	switch {

@@ -137,7 +137,7 @@ func BusPins(b *bench.Bench) (sda, scl string, right bool) {
 	}
 	d, okD := board.Find(sda)
 	c, okC := board.Find(scl)
-	return sda, scl, okD && okC && sda != scl && board.Bus(&d, host.SDA) && board.Bus(&c, host.SCL)
+	return sda, scl, okD && okC && d.Label != c.Label && board.Bus(&d, host.SDA) && board.Bus(&c, host.SCL)
 }
 
 // channels lists the channels that anything is on, the bus itself first.

@@ -23,13 +23,22 @@ type Use struct {
 	Line string // RS, E, data, SDA …
 }
 
-// Uses lists what each pin of the host serves, by its label.
+// Uses lists what each pin of the host serves, by the label that its board gives it.
 func Uses(b *bench.Bench) map[string][]Use {
+	board := b.Host.Board()
 	uses := map[string][]Use{}
+	note := func(label string, u Use) {
+		label = board.Canonical(label)
+		uses[label] = append(uses[label], u)
+	}
 	if len(Nodes(b)) > 0 {
 		sda, scl, _ := BusPins(b)
-		uses[sda] = append(uses[sda], Use{"/bus", "the bus", "SDA"})
-		uses[scl] = append(uses[scl], Use{"/bus", "the bus", "SCL"})
+		if sda != "" {
+			note(sda, Use{"/bus", "the bus", "SDA"})
+		}
+		if scl != "" {
+			note(scl, Use{"/bus", "the bus", "SCL"})
+		}
 	}
 	for i := range b.Modules {
 		m := &b.Modules[i]
@@ -38,14 +47,14 @@ func Uses(b *bench.Bench) map[string][]Use {
 		}
 		for _, line := range Lines(b, m) {
 			if label := m.Link.Pins[line]; label != "" {
-				uses[label] = append(uses[label], Use{fmt.Sprintf("/modules/%d", i), cmp.Or(m.Name, m.ID), line})
+				note(label, Use{fmt.Sprintf("/modules/%d", i), cmp.Or(m.Name, m.ID), line})
 			}
 		}
 	}
 	for i := range b.Modules {
 		for _, in := range b.Modules[i].Show.Inputs {
 			if in.Pin != "" {
-				uses[in.Pin] = append(uses[in.Pin], Use{fmt.Sprintf("/modules/%d", i), cmp.Or(in.Name, in.ID), inputLine})
+				note(in.Pin, Use{fmt.Sprintf("/modules/%d", i), cmp.Or(in.Name, in.ID), inputLine})
 			}
 		}
 	}
@@ -162,7 +171,7 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 			bus.SDA, bus.SCL = board.SDA, board.SCL
 			f := finding.Finding{
 				Code: "bus.pins", Severity: finding.Error, Path: "/bus",
-				What: fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host.", sda, scl),
+				What: noPair(sda, scl) + ".",
 				Why:  "Nothing answers there.", Fix: "Join SDA and SCL to the host’s own bus pins.", Source: board.Source,
 			}
 			if board.SDA != "" {
@@ -218,6 +227,18 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 		})
 	}
 	return out
+}
+
+// noPair says that a bus is on pins that cannot carry it, or on none.
+func noPair(sda, scl string) string {
+	switch {
+	case sda == "" && scl == "":
+		return "No pins are chosen for SDA and SCL, and nobody said which of this host’s can carry a bus"
+	case sda == "" || scl == "":
+		line := map[bool]string{true: "SDA", false: "SCL"}[sda == ""]
+		return fmt.Sprintf("No pin is chosen for %s; the other line is planned on %s", line, cmp.Or(sda, scl))
+	}
+	return fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
 }
 
 // lastPath returns the path of the last use of a pin that is a module's: the bus and

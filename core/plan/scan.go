@@ -91,7 +91,7 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 	}
 	s := Scan{Found: i2cbus.Scan(&bus), Why: bus.Lines.Dead()}
 	if !right {
-		s.Why = fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
+		s.Why = noPair(sda, scl)
 	}
 	for _, a := range s.Found {
 		s.Print = append(s.Print, fmt.Sprintf("%s (%d) answers", a, a))

@@ -94,11 +94,12 @@ type Net struct {
 type Netlist struct {
 	Parts  []Part
 	Nets   []Net
-	Lines  map[string]Line // what the host drives, by the label of its pin
+	Lines  map[string]Line // what the host drives, by the label of its pin, not of a socket
 	Open   []Open          // lines for which the host has no pin
 	netOf  map[string]int
 	partOf map[string]int
 	roles  map[served]int
+	twins  map[string][]string // labels of the host that are one conductor with a label
 }
 
 // served is what a module has once.
@@ -172,6 +173,17 @@ func (n *Netlist) Named(name string) (Net, bool) {
 	return Net{}, false
 }
 
+// sockets notes that the sockets of a host's pin, and its own place, are in a net too.
+func (n *Netlist) sockets(pin string, net int) {
+	label, own := strings.CutPrefix(pin, "host/")
+	if !own {
+		return
+	}
+	for _, same := range n.twins[label] {
+		n.netOf["host/"+same] = net
+	}
+}
+
 // builder gathers a netlist.
 type builder struct {
 	b     *bench.Bench
@@ -226,6 +238,7 @@ func (k *builder) join(net, what string, pins ...string) {
 		if _, there := k.out.netOf[pin]; !there {
 			k.out.netOf[pin] = i
 			k.out.Nets[i].Pins = append(k.out.Nets[i].Pins, pin)
+			k.out.sockets(pin, i)
 		}
 	}
 }
@@ -260,6 +273,8 @@ func (k *builder) line(module int, label, name, pin string) {
 		net, what = k.out.Nets[i].Name, k.out.Nets[i].What
 	}
 	k.join(net, what, full, pin)
+	board := k.b.Host.Board()
+	label = board.Canonical(label)
 	l := k.out.Lines[label]
 	l.Name = cmp.Or(l.Name, name)
 	if module >= 0 {
@@ -319,6 +334,7 @@ func (k *builder) trim() {
 	for i, n := range kept {
 		for _, p := range n.Pins {
 			k.out.netOf[p] = i
+			k.out.sockets(p, i)
 		}
 	}
 }

@@ -74,6 +74,14 @@ func (k *builder) host() {
 		}
 	}
 	k.add(p)
+	k.out.twins = map[string][]string{}
+	for _, pin := range p.Pins {
+		for _, other := range p.Pins {
+			if pin.Name != other.Name && board.Canonical(pin.Name) == board.Canonical(other.Name) {
+				k.out.twins[pin.Name] = append(k.out.twins[pin.Name], other.Name)
+			}
+		}
+	}
 	k.join("GND", "GND", "host/GND")
 	k.join("5V", "5V", "host/"+board.Rail5)
 	k.join("3V3", "3V3", "host/"+board.Rail3)
