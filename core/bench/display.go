@@ -17,6 +17,7 @@ type Display struct {
 	Geometry   string     `json:"geometry" maxLength:"100" doc:"such as 16x2, or a custom one such as 12x3@00,40,0C"`
 	Technology string     `json:"technology" enum:"lcd,vfd"`
 	Tint       string     `json:"tint,omitempty" enum:"green,blue,grey,amber,teal" doc:"colour of the glass"`
+	Light      string     `json:"light,omitempty" enum:"none,open" doc:"LCD without a backlight: its header has 14 pins, or 16 of which A and K are joined to nothing; absent: it has one"`
 	Controller Controller `json:"controller"`
 	Supply     Supply     `json:"supply,omitzero" doc:"as planned"`
 	Mounting   Mounting   `json:"mounting,omitzero" doc:"figures of its board that differ from the usual"`
@@ -134,6 +135,7 @@ func (d *Display) Module() (module.Module, error) {
 	}
 	return module.Module{
 		Geometry: g, Technology: tech, Family: family, ROM: rom, Tall: c.Font == "5x10", Oscillator: osc,
+		Unlit: d.Light != "" && tech == module.LCD, Short: d.Light == "none" && tech == module.LCD,
 		Supply: physic.ElectricPotential(mv) * physic.MilliVolt,
 	}, nil
 }

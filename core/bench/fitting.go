@@ -2,6 +2,7 @@ package bench
 
 import (
 	"cmp"
+	"math"
 
 	"periph.io/x/conn/v3/physic"
 
@@ -19,7 +20,7 @@ type Fitting struct {
 	Contrast   string   `json:"contrast,omitempty" enum:"pot,ground" doc:"what gives VO its voltage: a potentiometer, or ground; absent: pot"`
 	PotOhm     int      `json:"potOhm,omitempty" minimum:"0" maximum:"10000000" doc:"of the potentiometer, in ohms; absent: 10000"`
 	Turn       *float64 `json:"turn,omitempty" minimum:"0" maximum:"1" doc:"of its knob: 0 with VO at ground, 1 with VO at VDD; absent: where the module reads well"`
-	LightOhm   *int     `json:"lightOhm,omitempty" minimum:"0" maximum:"100000" doc:"in series with the backlight, in ohms; 0: none, as the module carries one; absent: 220"`
+	LightOhm   *float64 `json:"lightOhm,omitempty" minimum:"0" maximum:"100000" doc:"in series with the backlight, in ohms; 0: none, as the module carries one; absent: 220"`
 	LightMV    int      `json:"lightMV,omitempty" minimum:"0" maximum:"6000" doc:"forward voltage of the backlight, in millivolts; absent: usual of its colour"`
 	LightMA    float64  `json:"lightMA,omitempty" minimum:"0" maximum:"1000" doc:"current that the backlight ought to have, in milliamperes; absent: usual of its colour"`
 	OnBoardOhm int      `json:"onBoardOhm,omitempty" minimum:"0" maximum:"100000" doc:"resistor of the backlight that the module carries, in ohms; absent: none"`
@@ -39,7 +40,18 @@ func (f *Fitting) Light() physic.ElectricResistance {
 	if f.LightOhm == nil {
 		return UsualLightOhm * physic.Ohm
 	}
-	return physic.ElectricResistance(*f.LightOhm) * physic.Ohm
+	return physic.ElectricResistance(math.Round(*f.LightOhm*1000)) * physic.MilliOhm
+}
+
+// LightCurrent is what the backlight of a module draws that is joined by its own header,
+// through its resistor; 0 of one that has none. Finding, rail and panel all take it from here.
+func (m *Module) LightCurrent() physic.ElectricCurrent {
+	mod, err := m.Display.Module()
+	if err != nil || mod.Technology != module.LCD || mod.Unlit {
+		return 0
+	}
+	b := m.Backlight()
+	return b.Current(mod.Fed(), m.Fitting.Light())
 }
 
 // Backlight returns what lights a module, with the figures that the document states.

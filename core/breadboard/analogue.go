@@ -66,6 +66,11 @@ func (j *joiner) solve(switched bool) solved {
 	if vo != vdd {
 		n.Resistor(vo, vdd, j.mod.Ladder())
 	}
+	if j.mod.Unlit {
+		s := n.Solve()
+		v, _ := s.Voltage(vo)
+		return solved{vo: v}
+	}
 	b := j.part.Light
 	diode := n.Diode(t.nodeOf(j.part.Pin("A")), t.nodeOf(j.part.Pin("K")), b.Forward, b.Own+b.Carried)
 	s := n.Solve()

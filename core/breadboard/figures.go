@@ -12,7 +12,7 @@ import (
 
 // LightChoice is a resistor in series with a backlight, with what it gives.
 type LightChoice struct {
-	Name    string // E12, E24, or what people use
+	Name    string // the series that it is of, or what people use
 	R       physic.ElectricResistance
 	Current physic.ElectricCurrent
 	Heat    physic.Power
@@ -35,7 +35,7 @@ type LightFigures struct {
 // It reports false for a module without a backlight.
 func Light(m *bench.Module) (LightFigures, bool) {
 	mod, err := m.Display.Module()
-	if err != nil || mod.Technology == module.VFD {
+	if err != nil || mod.Technology == module.VFD || mod.Unlit {
 		return LightFigures{}, false
 	}
 	b := m.Backlight()
@@ -54,14 +54,44 @@ func Light(m *bench.Module) (LightFigures, bool) {
 		}
 		f.Choices = append(f.Choices, c)
 	}
-	if f.Exact > 0 {
-		add("E12", circuit.E12.From(f.Exact))
-		add("E24", circuit.E24.From(f.Exact))
+	once := func(name string, r physic.ElectricResistance) {
+		for i := range f.Choices {
+			if c := &f.Choices[i]; c.R == r {
+				if c.Name != name {
+					c.Name += ", " + name
+				}
+				return
+			}
+		}
+		add(name, r)
 	}
-	add("what most people take", bench.UsualLightOhm*physic.Ohm)
-	add("what some take", 100*physic.Ohm)
-	add("none", 0)
+	if f.Exact > 0 {
+		for _, s := range circuit.AllSeries {
+			once(s.Name, s.Values.From(f.Exact))
+		}
+	}
+	once("what most people take", bench.UsualLightOhm*physic.Ohm)
+	once("what some take", 100*physic.Ohm)
+	if own := m.Fitting.Light(); own > 0 {
+		once(InSeries(own), own)
+	}
+	once("none", 0)
 	return f, true
+}
+
+// InSeries says of which series of preferred values a resistance is, or which of them come
+// nearest.
+func InSeries(r physic.ElectricResistance) string {
+	for _, s := range circuit.AllSeries {
+		if s.Values.Has(r) {
+			return s.Name
+		}
+	}
+	down, up := circuit.E24.UpTo(r), circuit.E24.From(r)
+	if down == up || down > r {
+		return fmt.Sprintf("in no series: the nearest is %s", circuit.Ohms(up))
+	}
+	return fmt.Sprintf("in no series: the nearest are %s and %s", circuit.Ohms(down), circuit.Ohms(up))
 }
 
 func milliamps(i physic.ElectricCurrent) string {

@@ -74,6 +74,11 @@ func (j *joiner) joined() *link.Joined {
 		out.Pins["BL"] = link.Supply // it shines by itself
 		return out
 	}
+	if j.mod.Unlit {
+		j.analogue(out)
+		out.Pins["BL"] = link.Supply // it is seen by the light of the room
+		return out
+	}
 	j.analogue(out)
 	return out
 }

@@ -20,6 +20,15 @@ var (
 	E24 = Series{10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91}
 )
 
+// AllSeries lists the series by name, the coarsest first.
+var AllSeries = []struct {
+	Name   string
+	Values Series
+}{{"E6", E6}, {"E12", E12}, {"E24", E24}}
+
+// Has reports whether a resistance is a value of the series.
+func (s Series) Has(r physic.ElectricResistance) bool { return r > 0 && s.From(r) == r }
+
 // walk calls visit with the values of the series from 1 Ω to 10 MΩ, ascending, as
 // long as it returns true.
 func (s Series) walk(visit func(physic.ElectricResistance) bool) {

@@ -46,12 +46,11 @@ func (l *lister) supply() {
 	lamp := []string{"A", "K"}
 	if s.soldered() {
 		l.grouped("light", "light.jumper", nil, lamp, func(st *state) { st.bus.jumper = true })
-	} else if s.Fitting.Light > 0 {
-		a := l.x.header.index["A"]
+	} else if a, lit := l.x.header.index["A"]; lit && s.Fitting.Light > 0 {
 		f := l.grouped("light", "light.bare", nil, []string{"A"}, func(st *state) { st.holes[a].supply, st.holes[a].lamp = true, false })
 		f.alone = st.holes[a].supply
 	}
-	if s.driven()&link.Backlight != 0 {
+	if s.driven()&link.Backlight != 0 && !s.Module.Unlit {
 		l.grouped("light", "light.program", nil, lamp, func(st *state) { st.program.dark = true })
 	}
 }

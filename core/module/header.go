@@ -28,7 +28,8 @@ var pinFacts = map[string]HeaderPin{
 
 // Header lists the pins of a module's header, pin 1 first (common practice): 16 for
 // an LCD of one controller; 18 for one of two, whose data lines come first; 14 for a
-// VFD, which has neither contrast nor backlight.
+// VFD, which has neither contrast nor backlight. An LCD without a backlight has no A and K, or
+// joins them to nothing.
 func (m *Module) Header() []HeaderPin {
 	names := []string{"VSS", "VDD", "VO", "RS", "R/W", "E", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "A", "K"}
 	switch {
@@ -39,6 +40,11 @@ func (m *Module) Header() []HeaderPin {
 		if m.Technology == VFD {
 			names[11] = "NC"
 			names = names[:15]
+		}
+	}
+	if n := len(names); m.Unlit && m.Technology == LCD {
+		if names = names[:n-2]; !m.Short {
+			names = append(names, "NC", "NC")
 		}
 	}
 	pins := make([]HeaderPin, len(names))

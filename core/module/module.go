@@ -168,6 +168,8 @@ type Module struct {
 	Tall       bool                     // cells of 5×10 dots and a cursor line; one line only
 	Oscillator physic.Frequency         // 0: 270 kHz
 	Supply     physic.ElectricPotential // 0: 5 V
+	Unlit      bool                     // an LCD without a backlight, read by the light of the room
+	Short      bool                     // its header ends before A and K
 }
 
 // CellRows is how many rows of dots a cell has: 8, or 11 with the 5×10 font.

@@ -36,6 +36,12 @@ func (m *Module) Needs() Needs {
 			Source: "common practice",
 		}
 	}
+	if m.Unlit {
+		return Needs{
+			Min: 4700 * physic.MilliVolt, Max: 5300 * physic.MilliVolt, Current: bareCurrent, Bare: bareCurrent,
+			Note: "It has no backlight: it is read by the light of the room.", Source: "common practice",
+		}
+	}
 	return Needs{
 		Min: 4700 * physic.MilliVolt, Max: 5300 * physic.MilliVolt, Current: bareCurrent + cells*lightPerCell, Bare: bareCurrent,
 		Note:   "The backlight draws nearly all of it, through its own resistor.",

@@ -28,6 +28,7 @@ func Of(b *bench.Bench) Plan {
 		judgeElectrics(b, p.Segments),
 		judgeLevels(b, p.Levels),
 		judgeSupply(p.Rails),
+		judgeLights(b),
 		judgePinLoads(b, p.Pins),
 	)
 	slices.SortStableFunc(p.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })

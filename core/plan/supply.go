@@ -77,6 +77,8 @@ func Rails(b *bench.Bench) []Rail {
 				l.Planned = needs.Current * physic.ElectricCurrent(4-m.Display.Supply.Brightness) / 4
 			case !m.Link.Outputs.Backlight && (m.Link.Kind == string(link.Backpack) || m.Link.Kind == string(link.ShiftReg)):
 				l.Planned = needs.Bare
+			case m.Link.Kind != string(link.Backpack): // by its own header, through the resistor that it is wired up with
+				l.Planned = needs.Bare + m.LightCurrent()
 			}
 		}
 		rail(fed(m)).add(l)

@@ -88,7 +88,7 @@ func FirstLight(b *bench.Bench, index int) ([]LightStep, error) {
 	l.list = l.table.List()
 	steps := []LightStep{l.short(), l.supply()}
 	lcd := r.Module.Technology == module.LCD
-	if lcd && l.m.Link.Kind != string(link.Backpack) {
+	if lcd && !r.Module.Unlit && l.m.Link.Kind != string(link.Backpack) {
 		steps = append(steps, l.backlight())
 	}
 	if lcd {

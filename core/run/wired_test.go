@@ -50,7 +50,7 @@ func randomBench(r *rand.Rand) bench.Bench {
 			m.Fitting.Contrast = "ground"
 		}
 		if r.IntN(3) == 0 {
-			none := 0
+			none := 0.0
 			m.Fitting.LightOhm, m.Fitting.OnBoardOhm = &none, 100
 		}
 		m.Fitting.Beside = r.IntN(4) == 0

@@ -63,7 +63,7 @@ func TestNets(t *testing.T) {
 	vfd := one("parallel8", "vfd")
 	vfd.Modules[0].Link.ReadWrite = true
 	shift := one("shift", "lcd")
-	none := 0
+	none := 0.0
 	plain := one("parallel4", "lcd")
 	plain.Modules[0].Fitting = bench.Fitting{Contrast: "ground", LightOhm: &none}
 	bus := one("backpack", "lcd")
@@ -132,6 +132,32 @@ func TestPartsHaveIDsOfTheirOwn(t *testing.T) {
 	light, _ := n.Of(0, Light)
 	if a, ok := n.NetOf(light.Pin("1")); !ok || len(a.Pins) != 2 || a.Pins[0] != "hall/A" {
 		t.Errorf("the backlight's resistor is in %+v", a)
+	}
+}
+
+// TestUnlit wires modules without a backlight: of 14 pins, or of 16 whose last two are joined
+// to nothing, on every link.
+func TestUnlit(t *testing.T) {
+	for light, pins := range map[string]int{"none": 14, "open": 16} {
+		for _, kind := range []string{"parallel4", "parallel8", "shift"} {
+			b := one(kind, "lcd")
+			b.Modules[0].Display.Light = light
+			n := Of(&b)
+			p, _ := n.Of(0, Itself)
+			if len(p.Pins) != pins {
+				t.Errorf("%s %s: %d pins", light, kind, len(p.Pins))
+			}
+			for _, role := range []Role{Light, Switch, Base} {
+				if part, ok := n.Of(0, role); ok {
+					t.Errorf("%s %s: %s is there", light, kind, part.ID)
+				}
+			}
+			for _, pin := range p.Pins[14:] {
+				if net, ok := n.NetOf(p.Pin(pin.Name)); ok {
+					t.Errorf("%s %s: %s is in %s", light, kind, pin.Name, net.Name)
+				}
+			}
+		}
 	}
 }
 

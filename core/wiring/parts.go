@@ -319,10 +319,14 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 		k.line(i, m.Link.Pins[line.name], line.name, r.Pin(line.pin))
 	}
 	light := ""
+	_, lit := pinNamed(p, "A")
 	for _, o := range l.Mapping.Outputs() {
 		out := r.Pin(Output(o.Output))
 		switch o.Line {
 		case "BL":
+			if !lit {
+				continue
+			}
 			light = p.ID + "/light"
 			k.join(light, "light", out)
 		case "RW":

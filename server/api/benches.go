@@ -261,7 +261,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err != nil {
 				return nil, storeError(err)
 			}
-			return &StateAnswer{StateDocument{document(r), append([]string{}, bench.Changed(&now.Bench, &r.Bench)...)}}, nil
+			return &StateAnswer{StateDocument{document(r), append([]string{}, benchjson.Changed(&now.Bench, &r.Bench)...)}}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "export-bench", Method: http.MethodGet, Path: "/api/benches/{id}/bench.json", Summary: "A bench as an open document, to keep or to pass on", Errors: []int{404, 410}},

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"crypto/rand"
 	"fmt"
 	"io"
@@ -76,12 +77,22 @@ func headers(c *gin.Context) {
 const drained = 64 << 20
 
 // bounded refuses a body that is too large, by what it says of itself; one that does not
-// say is cut behind the bound, which huma refuses.
+// say is read first.
 func bounded(c *gin.Context) {
-	if c.Request.ContentLength > maxBody {
+	large := c.Request.ContentLength > maxBody
+	if c.Request.ContentLength < 0 {
+		body, err := io.ReadAll(io.LimitReader(c.Request.Body, maxBody+1))
+		if err != nil {
+			problem(c, http.StatusBadRequest, "the request ended before its body was complete")
+			return
+		}
+		large = len(body) > maxBody
+		if !large {
+			c.Request.Body = io.NopCloser(bytes.NewReader(body))
+		}
+	}
+	if large {
 		io.CopyN(io.Discard, c.Request.Body, drained) // it is refused, whether it comes or not
 		problem(c, http.StatusRequestEntityTooLarge, tooLarge)
-		return
 	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody+1)
 }

@@ -308,7 +308,7 @@ type LightResult struct {
 // LightOptions is one resistor to choose.
 type LightOptions struct {
 	Name      string   `json:"name"`
-	Ohm       int      `json:"ohm"`
+	Ohm       float64  `json:"ohm"`
 	Says      string   `json:"says"`
 	CurrentMA float64  `json:"currentMA"`
 	HeatMW    float64  `json:"heatMW"`
@@ -347,7 +347,7 @@ func newFigures(m *bench.Module) FiguresResult {
 	if f, ok := breadboard.Light(m); ok {
 		r := &LightResult{Kind: f.Backlight.Name, ForwardMV: millivolts(f.Backlight.Forward), SupplyMV: millivolts(f.Supply), WishedMA: milliamperes(f.Wished), Exact: circuit.Ohms(f.Exact), Low: f.Low}
 		for _, c := range f.Choices {
-			o := LightOptions{Name: c.Name, Ohm: inOhms(c.R), Says: circuit.Ohms(c.R), CurrentMA: milliamperes(c.Current), HeatMW: float64(c.Heat/physic.MicroWatt) / 1000, Bands: []string{}, Over: c.Over}
+			o := LightOptions{Name: c.Name, Ohm: float64(c.R/physic.MilliOhm) / 1000, Says: circuit.Ohms(c.R), CurrentMA: milliamperes(c.Current), HeatMW: float64(c.Heat/physic.MicroWatt) / 1000, Bands: []string{}, Over: c.Over}
 			if c.Bands[0] != "" {
 				o.Bands = c.Bands[:]
 			}

@@ -167,5 +167,5 @@ func thinned(list []State, now time.Time, each time.Duration, gone *[]int) (kept
 // whatChanged is how a state differs from the one before it, in a line.
 func whatChanged(before, after *bench.Bench) string {
 	const most = 4
-	return bench.Summary(bench.Changed(before, after), most)
+	return benchjson.Summary(benchjson.Changed(before, after), most)
 }

@@ -2062,6 +2062,11 @@ export interface components {
             controller: components["schemas"]["Controller"];
             /** @description such as 16x2, or a custom one such as 12x3@00,40,0C */
             geometry: string;
+            /**
+             * @description LCD without a backlight: its header has 14 pins, or 16 of which A and K are joined to nothing; absent: it has one
+             * @enum {string}
+             */
+            light?: "none" | "open";
             /** @description what was measured; it counts in place of what was planned */
             measured?: components["schemas"]["Measured"];
             /** @description figures of its board that differ from the usual */
@@ -2555,7 +2560,7 @@ export interface components {
              */
             lightMV?: number;
             /**
-             * Format: int64
+             * Format: double
              * @description in series with the backlight, in ohms; 0: none, as the module carries one; absent: 220
              */
             lightOhm?: number;
@@ -2885,7 +2890,7 @@ export interface components {
             /** Format: double */
             heatMW: number;
             name: string;
-            /** Format: int64 */
+            /** Format: double */
             ohm: number;
             /** @description what is wrong with it */
             over?: string;

@@ -31,6 +31,7 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
     set((d) => ({
       technology,
       tint: technology === "vfd" ? "teal" : "green",
+      light: undefined,
       controller: { ...d.controller, family: undefined, font: undefined },
       supply: { ...d.supply, contrast: undefined, brightness: 0 },
     }));
@@ -90,6 +91,17 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
                   {t.title}
                 </option>
               ))}
+          </Choice>
+        )}
+        {!vfd && (
+          <Choice
+            label="Backlight"
+            value={display.light ?? ""}
+            onChange={(l) => void set(() => ({ light: (l || undefined) as Display["light"] }))}
+          >
+            <option value="">by pins A and K</option>
+            <option value="open">none: A and K stay open</option>
+            <option value="none">none: 14 pins</option>
           </Choice>
         )}
         <Choice

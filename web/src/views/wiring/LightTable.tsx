@@ -34,6 +34,17 @@ export function LightTable({ module, onOhm, onWish }: Props) {
           return Promise.resolve(undefined);
         }}
       />
+      <Field
+        label="Your resistor, Ω"
+        value={String(now)}
+        onChange={(text) => {
+          const v = Number(text.replace(",", "."));
+          if (text.trim() === "" || !(v >= 0 && v <= 100_000))
+            return Promise.resolve(`“${text}” is no resistance; expected 0–100000 Ω, such as 6.8`);
+          onOhm(v);
+          return Promise.resolve(undefined);
+        }}
+      />
       <table>
         <thead>
           <tr>

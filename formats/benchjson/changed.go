@@ -1,23 +1,26 @@
-package bench
+package benchjson
 
 import (
+	"bytes"
 	"cmp"
+	"encoding/json"
 	"fmt"
-	"reflect"
 	"strings"
+
+	"slatebell/core/bench"
 )
 
 // Changed says for people what differs between two states of a bench, the most telling
 // first: such as "screen Tides of Gate board" or "a wire"; nothing where they are the same.
-func Changed(before, after *Bench) []string {
+func Changed(before, after *bench.Bench) []string {
 	var out []string
 	add := func(what string, a, b any) {
 		if !same(a, b) {
 			out = append(out, what)
 		}
 	}
-	out = append(out, listed(before.Modules, after.Modules, func(m *Module) string { return m.ID }, func(m *Module) string { return cmp.Or(m.Name, m.ID) }, changedModule)...)
-	out = append(out, listed(before.Devices, after.Devices, func(d *Device) string { return d.ID }, func(d *Device) string { return cmp.Or(d.Name, d.Part, d.ID) }, nil)...)
+	out = append(out, listed(before.Modules, after.Modules, func(m *bench.Module) string { return m.ID }, func(m *bench.Module) string { return cmp.Or(m.Name, m.ID) }, changedModule)...)
+	out = append(out, listed(before.Devices, after.Devices, func(d *bench.Device) string { return d.ID }, func(d *bench.Device) string { return cmp.Or(d.Name, d.Part, d.ID) }, nil)...)
 	add("the host", before.Host, after.Host)
 	add("the bus", before.Bus, after.Bus)
 	out = append(out, changedWiring(&before.Wiring, &after.Wiring)...)
@@ -27,13 +30,11 @@ func Changed(before, after *Bench) []string {
 	return out
 }
 
-// same compares values; lists of nothing are alike.
+// same reports whether two values are written alike.
 func same(a, b any) bool {
-	va, vb := reflect.ValueOf(a), reflect.ValueOf(b)
-	if va.Kind() == reflect.Slice && va.Len() == 0 && vb.Len() == 0 {
-		return true
-	}
-	return reflect.DeepEqual(a, b)
+	one, err1 := json.Marshal(a)
+	other, err2 := json.Marshal(b)
+	return err1 == nil && err2 == nil && bytes.Equal(one, other)
 }
 
 // listed compares lists whose members have ids: what came, what went, and what within says
@@ -50,7 +51,7 @@ func listed[T any](before, after []T, id, name func(*T) string, within func(a, b
 		switch {
 		case !there:
 			out = append(out, name(b)+" came")
-		case reflect.DeepEqual(a, b):
+		case same(a, b):
 		case within == nil:
 			out = append(out, name(b))
 		default:
@@ -65,9 +66,9 @@ func listed[T any](before, after []T, id, name func(*T) string, within func(a, b
 	return out
 }
 
-func changedModule(a, b *Module) []string {
+func changedModule(a, b *bench.Module) []string {
 	of := " of " + cmp.Or(b.Name, b.ID)
-	out := listed(a.Screens, b.Screens, func(s *Screen) string { return s.ID }, func(s *Screen) string { return "screen " + cmp.Or(s.Name, s.ID) + of }, nil)
+	out := listed(a.Screens, b.Screens, func(s *bench.Screen) string { return s.ID }, func(s *bench.Screen) string { return "screen " + cmp.Or(s.Name, s.ID) + of }, nil)
 	for _, part := range []struct {
 		what string
 		a, b any
@@ -89,7 +90,7 @@ func changedModule(a, b *Module) []string {
 	return out
 }
 
-func changedWiring(a, b *Wiring) (out []string) {
+func changedWiring(a, b *bench.Wiring) (out []string) {
 	switch n := differing(a.Wires, b.Wires); {
 	case n == 1:
 		out = append(out, "a wire")
@@ -110,7 +111,7 @@ func changedWiring(a, b *Wiring) (out []string) {
 			out = append(out, part.what)
 		}
 	}
-	if len(a.Colours)+len(b.Colours) > 0 && !reflect.DeepEqual(a.Colours, b.Colours) {
+	if !same(a.Colours, b.Colours) {
 		out = append(out, "colours of wires")
 	}
 	return out
