@@ -24,13 +24,13 @@ func newDiagnose(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "diagnose [BENCH.json --module ID]", Short: "Find what is wrong from what the glass shows, and what to test next",
 		Long: "Find what is wrong from what the glass shows. Every fault of the module's own catalogue is played into\nthe rig; those that show what is seen are printed, the likeliest first, then the test that tells most\n" +
-			"about them for its minutes. What is seen is typed row by row as it stands there (\\xHH is a code, \\\\ a\nbackslash, " + string(diagnose.Block) + " a solid block, " + string(diagnose.Unreadable) + " a sign that cannot be typed), or is one of the words blank, row-of-blocks,\nall-blocks and faint.",
+			"about them for its minutes. What is seen is typed row by row as it stands there (\\xHH is a code, \\\\ a\nbackslash, " + string(diagnose.Block) + " a solid block, " + string(diagnose.Unreadable) + " a sign that cannot be typed), or is one of the words blank, row-of-blocks,\nall-blocks, shaded and faint.",
 		Example: "  slatebell diagnose --link parallel4 --sent $'Tide 3.2 m\\nHigh 14:05' --seen blank\n  slatebell diagnose boathouse.json --module gate --sent 'Tide 3.2 m' --seen 'Tide 3.2ε'", Args: cobra.MaximumNArgs(1),
 	}
 	m := addModuleFlags(c)
 	id := c.Flags().String("module", "", "id of the bench's module; its only one where absent")
 	sent := c.Flags().String("sent", "", `the text that is sent, a row a line; \xHH is a code. Of a bench: its first screen where absent`)
-	seen := c.Flags().String("seen", "", "what the glass shows: the text, or blank, row-of-blocks, all-blocks or faint")
+	seen := c.Flags().String("seen", "", "what the glass shows: the text, or blank, row-of-blocks, all-blocks, shaded or faint")
 	format := formatFlag(c, "text", "json")
 	choices(c, "seen", string(sight.Blank), string(sight.BlockRow), string(sight.AllBlocks), string(sight.Faint))
 	c.RunE = func(_ *cobra.Command, args []string) error {
@@ -39,7 +39,7 @@ func newDiagnose(std stdio) *cobra.Command {
 			return err
 		}
 		if !c.Flags().Changed("seen") {
-			return wrong(exitUsage, "--seen is missing; expected the text on the glass, or blank, row-of-blocks, all-blocks or faint")
+			return wrong(exitUsage, "--seen is missing; expected the text on the glass, or blank, row-of-blocks, all-blocks, shaded or faint")
 		}
 		if len(args) == 0 && !c.Flags().Changed("sent") {
 			return wrong(exitUsage, "--sent is missing; expected the text that the program sends")

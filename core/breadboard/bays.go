@@ -131,6 +131,10 @@ func moduleBay(b *bench.Bench, net *wiring.Netlist, p *wiring.Part) bay {
 		d.spots = append(d.spots, spot{part: pot.ID, row: C, col: d.cols})
 		d.cols += 4
 	}
+	if fixed, ok := net.Of(p.Module, wiring.Fixed); ok {
+		d.spots = append(d.spots, spot{part: fixed.ID, row: C, col: d.cols})
+		d.cols += resistorSpan + 2
+	}
 	header := d.cols
 	if b.Modules[p.Module].Fitting.Beside {
 		for i, pin := range p.Pins {

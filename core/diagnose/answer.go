@@ -46,7 +46,7 @@ func (f *Finder) FaultsOf(c *fault.Case) []*fault.Fault {
 func (f *Finder) Look(c *fault.Case) Seen {
 	v := f.Index.View(c.View)
 	s := Seen{Class: v.Class(), Light: &v.Light}
-	if s.Class == sight.Signs || s.Class == sight.Faint {
+	if s.Class == sight.Signs || s.Class == sight.Faint || s.Class == sight.Shaded {
 		s.Typed = f.Index.Text(v)
 	}
 	return s
@@ -119,6 +119,8 @@ func Called(c sight.Class) string {
 		return "blocks everywhere"
 	case sight.Faint:
 		return "faint signs"
+	case sight.Shaded:
+		return "signs on shaded cells"
 	}
 	return "signs that can be read"
 }
@@ -133,7 +135,7 @@ func (f *Finder) Sees(o fault.Outcome) string {
 	switch c := v.Class(); {
 	case o == 0:
 		return "as it ought to be"
-	case c != sight.Signs && c != sight.Faint:
+	case c != sight.Signs && c != sight.Faint && c != sight.Shaded:
 		return Called(c)
 	default:
 		var rows []string

@@ -306,6 +306,8 @@ func alike(is, said sight.Class) float64 {
 		return 1
 	case is == sight.Faint && (said == sight.Blank || said == sight.Signs):
 		return halfSeen
+	case is == sight.Shaded && (said == sight.AllBlocks || said == sight.Signs):
+		return halfSeen
 	}
 	return misseen
 }

@@ -430,7 +430,7 @@ func TestSeen(t *testing.T) {
 	for _, l := range New(x, nil).Looks() {
 		kinds[string(l.Class)+string(l.Pattern)] = true
 	}
-	for _, want := range []string{"blank", "row-of-blocks", "all-blocks", "faint", "signsright", "signsshifted", "signsmore", "signspartly", "signsgarbage", "signsrows"} {
+	for _, want := range []string{"blank", "row-of-blocks", "shaded", "faint", "signsright", "signsshifted", "signsmore", "signspartly", "signsgarbage", "signsrows"} {
 		if !kinds[want] {
 			t.Errorf("no picture of %s among %v", want, kinds)
 		}

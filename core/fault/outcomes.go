@@ -249,7 +249,7 @@ var turns = []float64{0, 0.02, 0.05, 0.1, 0.15, 0.2, 0.3, 0.5, 1}
 // potOutcome is the most that is to be seen while the potentiometer is turned.
 func potOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	st = st.copy()
-	order := map[sight.Class]int{sight.Signs: 5, sight.BlockRow: 4, sight.Faint: 3, sight.AllBlocks: 2, sight.Blank: 1}
+	order := map[sight.Class]int{sight.Signs: 6, sight.Shaded: 5, sight.BlockRow: 4, sight.Faint: 3, sight.AllBlocks: 2, sight.Blank: 1}
 	best, rank := int32(0), 0
 	for i := -1; i < len(turns); i++ {
 		if i >= 0 {

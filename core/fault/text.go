@@ -102,8 +102,9 @@ func (x *Index) dotsOf(code byte) sight.Cell {
 const (
 	testSigns   = "ABCDEFGHJKLMNPRSTUVWXYZabdefghinrty23456789+=#?"
 	testLength  = 8
-	testStarts  = 60
+	testStarts  = 160
 	testChanges = 240
+	mostStrands = 140 // faults that are played for each
 )
 
 // TestText returns the rows of the test text: of those that were tried the one that
@@ -199,11 +200,10 @@ type strand struct {
 // wireStates lists the faults of wires and of the bus that leave the module fed, each
 // that differs to the controllers once, so many at most that a search takes no time.
 func (x *Index) wireStates() (out []strand) {
-	const most = 140
 	at := map[playKey]int{}
 	for i := range x.Faults {
 		f := &x.Faults[i]
-		if f.Topic == Program && f.Code != Sound || len(out) == most {
+		if f.Topic == Program && f.Code != Sound || len(out) == mostStrands {
 			continue
 		}
 		st := x.state(&x.Cases[i])

@@ -7,11 +7,12 @@ import (
 )
 
 // Voltages of the liquid crystal. The threshold and its width are ours, set so
-// that a module at 5 V reads well with VO near 0.5 V (common practice).
+// that a module at 5 V reads best with 4.2–4.8 V between VDD and VO at 25 °C, and is
+// dark with its cells faintly shaded, yet readable, with VO at ground (common practice).
 const (
-	crystalThreshold = 1.20 // V RMS at which a dot is half dark
-	crystalWidth     = 0.03 // V RMS: how sharply it turns
-	usualStep        = 0.90 // V: a step of the bias ladder at which text reads well
+	crystalThreshold = 1.2365 // V RMS at which a dot is half dark
+	crystalWidth     = 0.0145 // V RMS: how sharply it turns
+	usualStep        = 0.90   // V: a step of the bias ladder at which text reads well
 
 	room  = 25.0  // °C at which the threshold holds
 	drift = 0.004 // by which part of itself it falls with each kelvin (common practice)
@@ -72,7 +73,7 @@ func (m *Module) Look(contrast float64, duty int, brightness uint8) Look {
 }
 
 // What reads well: lit dots at least this strong, dark ones at most that.
-const readsLit, readsDark = 0.7, 0.3
+const readsLit, readsDark = 0.9, 0.1
 
 // Window is the range of VO in which the module's text reads well at a temperature in
 // °C, with its usual duty; false where there is none. It may reach below ground.

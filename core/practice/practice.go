@@ -93,12 +93,12 @@ func shows(x *fault.Index, c *fault.Case, level Level) bool {
 		return false
 	}
 	class := v.Class()
-	readable := class == sight.Signs || class == sight.Faint
+	readable := class == sight.Signs || class == sight.Faint || class == sight.Shaded
 	switch level {
 	case Nothing:
 		return !readable
 	case Wrong:
-		return readable && !slices.Equal(v.Cells, sound.Cells)
+		return readable && (v.Shaded || !slices.Equal(v.Cells, sound.Cells))
 	}
 	return true
 }

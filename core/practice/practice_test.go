@@ -54,7 +54,7 @@ func TestRounds(t *testing.T) {
 					continue
 				}
 				class := round.Look().Class()
-				if readable := class == sight.Signs || class == sight.Faint; level == Nothing && readable || level == Wrong && !readable {
+				if readable := class == sight.Signs || class == sight.Faint || class == sight.Shaded; level == Nothing && readable || level == Wrong && !readable {
 					t.Errorf("level %d shows %s", level, class)
 				}
 				hidden := f.FaultsOf(round.secret())

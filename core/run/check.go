@@ -1,11 +1,16 @@
 package run
 
 import (
+	"cmp"
 	"fmt"
+
+	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
 	"slatebell/core/breadboard"
+	"slatebell/core/circuit"
 	"slatebell/core/finding"
+	"slatebell/core/link"
 	"slatebell/core/plan"
 	"slatebell/core/show"
 )
@@ -21,6 +26,7 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 	type known struct{ code, what, path string }
 	said := map[known]bool{}
 	for m := range b.Modules {
+		out = append(out, largePot(b, m)...)
 		for s := range b.Modules[m].Screens {
 			setup, err := Of(b, At{m, s})
 			if err != nil {
@@ -61,4 +67,36 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 		out = append(out, loading.Findings...)
 	}
 	return out, nil
+}
+
+// largest is the potentiometer from which on the knob is of little use.
+const largest = 100 * physic.KiloOhm
+
+// largePot finds a potentiometer so large that the module's own ladder outweighs it: the glass
+// reads well on a sliver of its turn.
+func largePot(b *bench.Bench, index int) []finding.Finding {
+	m := &b.Modules[index]
+	pot := m.Fitting.Pot()
+	if pot < largest || m.Link.Kind == string(link.Backpack) {
+		return nil
+	}
+	figures, ok := breadboard.Contrast(m)
+	if !ok || figures.Below {
+		return nil
+	}
+	useful := 0.0
+	for i := range figures.Curves {
+		if c := &figures.Curves[i]; c.Pot == pot {
+			useful = c.Useful()
+		}
+	}
+	at := fmt.Sprintf("/modules/%d/fitting", index)
+	small := m.Fitting
+	small.PotOhm = 0
+	return []finding.Finding{{
+		Code: "module.pot-large", Severity: finding.Warning, Path: at,
+		What: fmt.Sprintf("With a potentiometer of %s, %s reads well on %.2g %% of its turn only.", circuit.Ohms(pot), cmp.Or(m.Name, m.ID), 100*useful),
+		Why:  "The module’s own resistors between VDD and VO outweigh it.", Fix: "Take one of 10 kΩ.", Source: "common practice",
+		Remedies: []finding.Remedy{{Label: "Take 10 kΩ", Patch: finding.Patch{finding.Test(at, m.Fitting), finding.Replace(at, small)}}},
+	}}
 }

@@ -39,7 +39,7 @@ func (s *Setup) subject(m *module.Module, o sequence.Options) *fault.Subject {
 		f.Contrast = m.UsualContrast()
 	}
 	if f.Pot == 0 {
-		f.Contrast = 1
+		f.Contrast = s.contrast(m)
 	}
 	return &fault.Subject{Module: *m, Link: s.Link.Build(&m.Geometry, &bus), Text: s.text(), Options: o, Fitting: f}
 }

@@ -239,6 +239,10 @@ func (l *lighter) contrast() LightStep {
 		s.Do = "Turn the small trimmer on the backpack from one end to the other, slowly; then to where the blocks just stand out."
 	case l.m.Fitting.Pot() == 0:
 		s.Do, s.See, s.Glass = "VO is at ground: there is nothing to turn.", "Blocks, as dark as they get.", []Shown{l.shown(first, 1)}
+		if l.m.Fitting.Fixed() > 0 {
+			s.Do, s.See, s.Glass = "A resistor gives VO its voltage: there is nothing to turn.", "Blocks that stand out.", []Shown{l.shown(first, l.run.Contrast)}
+			s.Else[0].Means[0].Wires, s.Else[0].Means[1] = l.wires(l.of(wiring.Itself, "VO"), l.of(wiring.Fixed, "1")), Cause{"The resistor’s other end is not on ground.", l.wires(l.of(wiring.Fixed, "2"))}
+		}
 	}
 	return s
 }

@@ -80,6 +80,12 @@ func (s *Setup) judgeSupply(r *Run) {
 		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
 		f.Fix = "Turn the contrast down: VO further from ground."
+		f.Remedies = s.otherContrast(r)
+	case look.Dark >= sight.Faintest:
+		f.Code, f.Severity, f.What = "glass.shaded", finding.Note, fmt.Sprintf("With VO at %s the glass is dark: the cells are faintly shaded behind the text, which can be read.", circuit.Volts(r.Module.VO(r.Contrast)))
+		f.Why = "The voltage across the liquid crystal begins to turn the dots that are off as well."
+		f.Fix = "Leave it so, or give VO about half a volt."
+		f.Remedies = s.otherContrast(r)
 	case s.potless(r):
 		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", circuit.Volts(r.Module.Fed()), circuit.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "A potentiometer between VDD and ground gives no voltage below ground."
@@ -90,9 +96,32 @@ func (s *Setup) judgeSupply(r *Run) {
 	if set := s.Display.Supply.Contrast; set != nil && s.Display.Measured.VOMV == nil {
 		at := s.pointer("/display/supply/contrast")
 		label := fmt.Sprintf("Set VO to %s, where it reads well", circuit.Volts(r.Module.VO(r.Module.UsualContrast())))
-		f.Remedies = []finding.Remedy{{Label: label, Patch: finding.Patch{finding.Test(at, *set), finding.Remove(at)}}}
+		f.Remedies = append([]finding.Remedy{{Label: label, Patch: finding.Patch{finding.Test(at, *set), finding.Remove(at)}}}, f.Remedies...)
 	}
 	r.Findings = append(r.Findings, f)
+}
+
+// otherContrast offers what gives VO a voltage where it is tied to ground: a potentiometer,
+// or a fixed resistor of the module's own ladder.
+func (s *Setup) otherContrast(r *Run) []finding.Remedy {
+	if s.Fitting.Contrast != "ground" {
+		return nil
+	}
+	at := s.pointer("/fitting")
+	pot, fixed := s.Fitting, s.Fitting
+	pot.Contrast, pot.Turn = "", nil
+	fixed.Contrast = "resistor"
+	vo := r.Module.VO(r.Module.UsualContrast())
+	exact := physic.ElectricResistance(float64(r.Module.Ladder()) * float64(vo) / float64(r.Module.Fed()-vo))
+	if exact <= 0 {
+		return nil // it reads well below ground only
+	}
+	near := circuit.E12.UpTo(exact)
+	fixed.VOOhm = float64(near/physic.MilliOhm) / 1000
+	return []finding.Remedy{
+		{Label: "Take a potentiometer of 10 kΩ", Patch: finding.Patch{finding.Test(at, s.Fitting), finding.Replace(at, pot)}},
+		{Label: fmt.Sprintf("Put %s from VO to ground", circuit.Ohms(near)), Patch: finding.Patch{finding.Test(at, s.Fitting), finding.Replace(at, fixed)}},
+	}
 }
 
 // potless reports whether no contrast was set or measured, and the one that reads

@@ -175,13 +175,19 @@ func (s *Setup) Run(o Options) (*Run, error) {
 }
 
 // contrast returns the part of VDD that lies between VDD and VO: what was measured,
-// what the wires give, or what the module says.
+// what the wires give, what they are planned to give, or what the module says.
 func (s *Setup) contrast(m *module.Module) float64 {
 	if s.Joined != nil && s.Joined.Dead != "" {
 		return 0 // nothing drives the glass
 	}
 	if j := s.Joined; j != nil && j.VOMV != nil && s.Display.Measured.VOMV == nil {
 		return max(1-float64(*j.VOMV)*float64(physic.MilliVolt)/float64(m.Fed()), 0)
+	}
+	if s.Display.Measured.VOMV == nil {
+		wired := bench.Module{Display: s.Display, Link: s.Link, Fitting: s.Fitting}
+		if vo, said := wired.PlannedVO(); said {
+			return min(max(1-float64(vo)/float64(m.Fed()), 0), 2)
+		}
 	}
 	return s.Display.Contrast(m)
 }

@@ -27,12 +27,13 @@ const (
 	Blank     Class = "blank"         // nothing can be seen
 	BlockRow  Class = "row-of-blocks" // some rows of solid blocks, the others empty
 	AllBlocks Class = "all-blocks"    // every cell is a block
+	Shaded    Class = "shaded"        // signs that can be read, on cells that are faintly shaded
 	Faint     Class = "faint"         // signs, hardly to be seen
 	Signs     Class = "signs"         // signs that can be read
 )
 
 // Classes lists the classes.
-var Classes = []Class{Blank, BlockRow, AllBlocks, Faint, Signs}
+var Classes = []Class{Blank, BlockRow, AllBlocks, Shaded, Faint, Signs}
 
 // Cell is what one cell looks like: its dots in the low 55 bits, eight rows of
 // five and three more of a tall cell, bit 4 of each leftmost; above them how dark
@@ -95,6 +96,7 @@ type View struct {
 	Cols, Rows int
 	Cells      []Cell
 	Light      bool // from behind
+	Shaded     bool // all cells are, faintly, behind what they show
 }
 
 // See looks at a glass. What is appended to cells, which may be nil, holds the
@@ -105,6 +107,9 @@ func See(g *rig.Glass, tech module.Technology, cells []Cell) View {
 	faint := g.Look.Lit < plain
 	if tech == module.VFD { // it shines: weaker is not fainter
 		lit, dark, unused, faint = Dark, 0, 0, false
+	}
+	if g.On && dark == Grey && lit == Dark {
+		v.Shaded, dark = true, 0
 	}
 	for i := range g.Cells {
 		c := &g.Cells[i]
@@ -150,8 +155,10 @@ func (v *View) Class() Class {
 		}
 	}
 	switch {
-	case clear == 0:
+	case clear == 0, v.Shaded && !signs:
 		return AllBlocks
+	case v.Shaded:
+		return Shaded
 	case faint:
 		return Faint
 	case signs:
@@ -169,6 +176,9 @@ func (v *View) Key() uint64 {
 	h := uint64(len(v.Cells))
 	if v.Light {
 		h |= 1 << 32
+	}
+	if v.Shaded {
+		h |= 1 << 33
 	}
 	for _, c := range v.Cells {
 		h = (h ^ uint64(c)) * prime

@@ -73,6 +73,7 @@ const (
 	Itself   Role = "itself" // its header, or its backpack
 	Contrast Role = "pot"
 	Light    Role = "light"
+	Fixed    Role = "vo"     // resistor from VO to ground
 	Switch   Role = "switch" // transistor of its backlight
 	Base     Role = "base"   // resistor of the transistor
 	Chip     Role = "register"

@@ -221,6 +221,13 @@ func (k *builder) module(i int) {
 // contrast joins VO: to a potentiometer's wiper, or to ground.
 func (k *builder) contrast(m *bench.Module, p *Part, feed string) {
 	r := m.Fitting.Pot()
+	if fixed := m.Fitting.Fixed(); fixed > 0 {
+		id := k.id(p.ID + "-vo")
+		k.resistor(id, Fixed, "Contrast resistor of "+p.Name, "Gives VO its voltage, against the module’s own ladder.", p.Path+"/fitting", p.Module, fixed)
+		k.join(p.ID+"/VO", "VO", p.Pin("VO"), id+"/1")
+		k.join("GND", "GND", id+"/2")
+		return
+	}
 	if r == 0 {
 		k.join("GND", "GND", p.Pin("VO"))
 		return

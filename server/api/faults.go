@@ -67,7 +67,7 @@ type FaultyModule struct {
 // FindRequest says what is seen of a module, and asks what may be wrong.
 type FindRequest struct {
 	FaultyModule
-	Class   string         `json:"class,omitempty" enum:"blank,row-of-blocks,all-blocks,faint,signs" doc:"what one would call the glass"`
+	Class   string         `json:"class,omitempty" enum:"blank,row-of-blocks,all-blocks,shaded,faint,signs" doc:"what one would call the glass"`
 	Pattern string         `json:"pattern,omitempty" enum:"right,shifted,every-other,rows,more,partly,garbage" doc:"how signs differ from what was sent"`
 	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code"`
 	Wrong   []int          `json:"wrong,omitempty" nullable:"false" maxItems:"160" doc:"cells that are not as they ought to be, row by row"`
@@ -225,6 +225,9 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 			}
 			out.Bare[i] = true
 		}
+	}
+	if v.Shaded {
+		out.Dark, out.Bare = sight.Faintest, nil
 	}
 	if out.Dark == 0 {
 		out.Bare = nil

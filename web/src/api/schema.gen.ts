@@ -2445,7 +2445,7 @@ export interface components {
              * @description what one would call the glass
              * @enum {string}
              */
-            class?: "blank" | "row-of-blocks" | "all-blocks" | "faint" | "signs";
+            class?: "blank" | "row-of-blocks" | "all-blocks" | "shaded" | "faint" | "signs";
             /** @description how often each cause was found before, by its code */
             found?: {
                 [key: string]: number;
@@ -2545,10 +2545,10 @@ export interface components {
             /** @description the module lies beside the breadboard, on jumpers; absent: plugged into it */
             beside?: boolean;
             /**
-             * @description what gives VO its voltage: a potentiometer, or ground; absent: pot
+             * @description what gives VO its voltage: a potentiometer, ground, or a fixed resistor to ground; absent: pot
              * @enum {string}
              */
-            contrast?: "pot" | "ground";
+            contrast?: "pot" | "ground" | "resistor";
             /**
              * Format: double
              * @description current that the backlight ought to have, in milliamperes; absent: usual of its colour
@@ -2579,6 +2579,11 @@ export interface components {
              * @description of its knob: 0 with VO at ground, 1 with VO at VDD; absent: where the module reads well
              */
             turn?: number;
+            /**
+             * Format: double
+             * @description of the fixed resistor from VO to ground, in ohms; absent: 1200
+             */
+            voOhm?: number;
         };
         Forms: {
             binary: string;

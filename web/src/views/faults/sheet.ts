@@ -101,6 +101,7 @@ export const looks: Record<string, string> = {
   blank: "Blank",
   "row-of-blocks": "A row of blocks",
   "all-blocks": "Blocks everywhere",
+  shaded: "Signs on shaded cells",
   faint: "Faint signs",
   right: "As it ought to be",
   shifted: "Shifted",

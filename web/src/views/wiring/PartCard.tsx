@@ -156,9 +156,10 @@ function Fittings({ result, index, kind }: { result: WiringResult; index: number
             <Choice
               label="Contrast by"
               value={fitting.contrast ?? "pot"}
-              onChange={(v) => set({ contrast: v as "pot" | "ground" })}
+              onChange={(v) => set({ contrast: v as "pot" | "ground" | "resistor" })}
             >
               <option value="pot">a potentiometer</option>
+              <option value="resistor">a resistor to ground</option>
               <option value="ground">VO at ground: darkest</option>
             </Choice>
           )}
