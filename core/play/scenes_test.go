@@ -93,7 +93,7 @@ func TestMoves(t *testing.T) {
 }
 
 // TestTyping edits a number on the glass: each stroke sends the changed cells alone, an
-// address and at most two characters, and the mark blinks with its times.
+// address and at most two characters; it shows the mark first, and then blinks with its times.
 func TestTyping(t *testing.T) {
 	b := bench.New("alarm")
 	m := &b.Modules[0]
@@ -108,7 +108,7 @@ func TestTyping(t *testing.T) {
 		return []show.Event{{At: at, Input: input, Value: 1}, {At: at + 50, Input: input}}
 	}
 	p := playOf(t, &b, slices.Concat(stroke(980, 1), stroke(1180, 0), stroke(1380, 0), stroke(1580, 0)), 2500)
-	want := []string{"0  9.8", "500 _9.8", "800  9.8", "1200 10.8", "1400 11.8", "1600 12.0", "2100 1_.0", "2400 12.0"}
+	want := []string{"0  9.8", "500 _9.8", "800  9.8", "1000  _.8", "1100  9.8", "1200 1_.8", "1300 10.8", "1400 1_.8", "1500 11.8", "1600 1_.0", "1700 12.0", "2200 1_.0", "2500 12.0"}
 	var got []string
 	for i, f := range p.Frames {
 		got = append(got, fmt.Sprintf("%d %s", f.Wanted/time.Millisecond, codes(&f.Glass)[9:13]))

@@ -186,6 +186,14 @@ func (s *Show) Marked(st *State) bool {
 	return e != nil && (st.Now-st.Typing.Began)%(e.On+e.Off) >= e.On
 }
 
+// flash is how long a step shows its mark before the blinking goes on with the character: half
+// of the time to the next where a key is held, so that both are seen however fast it goes.
+func (e *Edit) flash(next int64) int64 { return min(e.Off, next/2, Flash) }
+
+// Flash is how long a step shows its mark at most, in milliseconds: long enough to be seen, and
+// short enough that whoever strokes fast sees what he chooses.
+const Flash = 100
+
 // typing is when the mark changes, or a held key is done again.
 func (s *Show) typing(st *State) int64 {
 	e := s.Scenes[st.Scene].Edit
@@ -275,7 +283,7 @@ func (s *Show) crossKeys(st *State, input int) bool {
 func (s *Show) does(st *State, what Doing) bool {
 	t, e := &st.Typing, s.Scenes[st.Scene].Edit
 	d := &s.Edited[e.Field]
-	t.Began = st.Now
+	t.Began = st.Now - e.On - e.Off + e.flash(t.Due-st.Now)
 	right := 1 // of places
 	if d.Kind == field.Number {
 		right = -1

@@ -123,7 +123,14 @@ func (s *slow) char(in *bench.Input, c byte, t int) {
 // act does what a key of the scene does; it reports whether the scene ended.
 func (s *slow) act(k, t int) bool {
 	digits := []rune(s.typed)
-	s.since0 = t
+	mark := 40 // first the mark, for half of the time to the next step at most, then the character
+	for _, at := range s.repeats {
+		if at > t {
+			mark = min(mark, (at-t)/2)
+			break
+		}
+	}
+	s.since0 = t - 110 + mark
 	switch does := s.here().Edit.Keys[k].Does; {
 	case does == "left" && s.place > 0:
 		s.place--

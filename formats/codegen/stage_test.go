@@ -269,12 +269,12 @@ func TestEditCalls(t *testing.T) {
 		dir, v := write(t, im, as)
 		ident := v.Modules[0].Ident
 		var s *session
-		begin, tick, edit := "b 0", "k 0 5", "e 0 0 5 %d"
+		begin, tick, edit := "b 0", "k 0 110", "e 0 0 5 %d" // behind the mark that a step shows first
 		if as == C {
 			s = start(t, im, dir, v)
 		} else {
 			s = python(t, im, dir, v, "testdata/machine.py")
-			begin, tick, edit = "displays."+ident+"_begin()", "displays."+ident+"_tick(5)", "displays."+ident+"_edit(%d)"
+			begin, tick, edit = "displays."+ident+"_begin()", "displays."+ident+"_tick(110)", "displays."+ident+"_edit(%d)"
 		}
 		for _, call := range []string{begin, map[Language]string{C: "p 0", MicroPython: "displays." + ident + "_play()"}[as]} {
 			if status, err := s.do(call); err != nil || status != 0 {

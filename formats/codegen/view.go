@@ -11,6 +11,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/host"
 	"slatebell/core/link"
+	"slatebell/core/show"
 	"slatebell/formats/quoting"
 )
 
@@ -24,6 +25,7 @@ type view struct {
 	BusHz, Buffer, MaxScreens    int
 	TextMax, WidthMax, DigitsMax int
 	FreeMax, Longest, SampleMs   int                                        // characters of a free text, of a message; ms between samples of a meter
+	Flash                        int                                        // ms that a step of what is edited shows its mark at most
 	Wait                         struct{ Supply, First, Second, Third int } // µs
 	Clock                        clocks
 	Counts                       []count
@@ -110,7 +112,7 @@ func newView(im *firmware.Image) (*view, error) {
 	v.Wait.Third = microseconds(hd44780.ExecutionTime(hd44780.Command(0x30), hd44780.MinOscillator))
 	v.Has = needs(im)
 	v.widths(im)
-	v.FreeMax, v.SampleMs = max(v.capacity(im), 1), sampleMs
+	v.FreeMax, v.SampleMs, v.Flash = max(v.capacity(im), 1), sampleMs, show.Flash
 	for i := range im.Modules {
 		m := &im.Modules[i]
 		if m.Link.Kind == link.Backpack {
