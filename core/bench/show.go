@@ -1,5 +1,11 @@
 package bench
 
+import (
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/host"
+)
+
 // Show is a module's scenes and inputs.
 type Show struct {
 	Start  string  `json:"start,omitempty" maxLength:"40" doc:"id of the first scene; absent: the first of the list"`
@@ -109,7 +115,9 @@ type Serial struct {
 	Baud      int    `json:"baud,omitempty" minimum:"0" maximum:"4000000" doc:"bits a second, ten a character; absent: 9600"`
 	Buffer    int    `json:"buffer,omitempty" minimum:"0" maximum:"4096" doc:"characters that the host keeps while it is busy; what comes then is lost; absent: 64"`
 	Longest   int    `json:"longest,omitempty" minimum:"0" maximum:"200" doc:"characters that a message keeps; absent: 80"`
-	AsItComes bool   `json:"asItComes,omitempty" doc:"shown character by character; absent: when its line ends"`
+	Ends      string `json:"ends,omitempty" enum:"line,pause" doc:"what ends a message: a line feed or carriage return; or a pause too, as many senders end no line; absent: line, not decided"`
+	PauseMs   int    `json:"pauseMs,omitempty" minimum:"0" maximum:"60000" doc:"of silence that ends a message, in milliseconds; absent: 50, or three characters' time where that is longer"`
+	AsItComes bool   `json:"asItComes,omitempty" doc:"shown character by character; absent: when it has ended"`
 	TimeoutMs int    `json:"timeoutMs,omitempty" minimum:"0" maximum:"3600000" doc:"half a message is given up after so many milliseconds of silence; absent: never"`
 	Reset     string `json:"reset,omitempty" maxLength:"40" doc:"id of the button whose press empties it; a form feed (0x0C) always does"`
 }
@@ -120,6 +128,7 @@ type Sensor struct {
 	Decimals   int     `json:"decimals,omitempty" minimum:"0" maximum:"4" doc:"digits behind the decimal point that count: a program is told whole numbers"`
 	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
 	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
+	SupplyMV   int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage"`
 	Meter      Meter   `json:"meter,omitzero"`
 	Source     Source  `json:"source,omitzero"`
 }
@@ -149,4 +158,13 @@ type Feed struct {
 	Field string `json:"field" minLength:"1" maxLength:"40" doc:"name of the field, on whatever screen"`
 	Input string `json:"input" maxLength:"40" doc:"id of the input"`
 	Peak  bool   `json:"peak,omitempty" doc:"of a meter: a bar marks the held peak too; another field shows it"`
+}
+
+// Fed returns what feeds a signal's stick, knob or sensor: wiring, levels and thresholds all
+// take it from here.
+func (in *Input) Fed(board *host.Board) physic.ElectricPotential {
+	if in.Signal.SupplyMV > 0 {
+		return physic.ElectricPotential(in.Signal.SupplyMV) * physic.MilliVolt
+	}
+	return board.Logic
 }

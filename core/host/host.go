@@ -66,6 +66,7 @@ type Board struct {
 	Pin, PinMax physic.ElectricCurrent   // a pin's usual current, and its absolute limit; 0: not known
 	All         physic.ElectricCurrent   // over all pins; 0: not known
 	Own         physic.ElectricCurrent   // what the board itself draws
+	Bits        int                      // of its analogue-to-digital converter; 0: not known
 	Regulator   physic.ElectricCurrent   // what its 3.3 V rail gives to others; 0: not known
 	Rail5       string                   // label of its 5 V
 	Rail3       string                   // label of its 3.3 V
@@ -188,6 +189,7 @@ type row struct {
 	InHighMV, BusHighMV                                     physic.ElectricPotential
 	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
 	AnyBus                                                  bool
+	Bits                                                    int
 	Edges                                                   [2]string
 	Sockets                                                 map[string]string
 	ApartMM                                                 float64
@@ -209,7 +211,7 @@ func parse(data []byte) ([]Board, error) {
 			Part: r.Part, Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
 			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
-			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Pins: pins, Sockets: r.Sockets, Source: r.Source,
+			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Bits: r.Bits, Pins: pins, Sockets: r.Sockets, Source: r.Source,
 			Edges: [2][]string{edge(r.Edges[0]), edge(r.Edges[1])}, Apart: physic.Distance(r.ApartMM*1000) * physic.MicroMetre,
 		}
 	}

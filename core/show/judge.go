@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"slatebell/core/bench"
 	"slatebell/core/field"
@@ -31,6 +32,9 @@ func Check(b *bench.Bench, at int) []finding.Finding {
 	}
 	for i, f := range m.Show.Feeds {
 		j.feed(i, &f)
+	}
+	for i := range m.Show.Inputs {
+		j.undecided(i)
 	}
 	return j.findings
 }
@@ -201,9 +205,90 @@ func (j *judge) feed(i int, feed *bench.Feed) {
 			}
 		}
 	}
+	if there && j.Inputs[input].Kind == Serial {
+		j.longMessage(i, feed)
+	}
 	if !there {
 		j.say("show.no-field", finding.Error, path, fmt.Sprintf("%s feeds a field “%s”, and no screen has one.", j.input(input), feed.Field), "", "Name a field that is there, or take the feed away.", away)
 	}
+}
+
+// undecided tells that nobody said what ends a message, as many a sender ends no line.
+func (j *judge) undecided(i int) {
+	d := &j.module.Show.Inputs[i]
+	if d.Kind != string(Serial) || d.Serial.Ends != "" || d.Serial.AsItComes {
+		return
+	}
+	path := fmt.Sprintf("/inputs/%d", i)
+	decide := func(ends string) finding.Patch {
+		next := d.Serial
+		next.Ends = ends
+		return finding.Patch{finding.Test(j.path+path, *d), finding.Replace(j.path+path, withSerial(*d, next))}
+	}
+	pause := d.Serial
+	pause.Ends = "pause"
+	j.say("show.message-end", finding.Note, path, fmt.Sprintf("A message of %s is shown once its line ends; a sender that ends no line, as many do on telephones, is never seen.", j.input(i)), "",
+		"Say what ends a message: a line end, or a pause.",
+		finding.Remedy{Label: fmt.Sprintf("A pause of %d ms ends it", messageOf(&pause, -1).Pause), Patch: decide("pause")}, finding.Remedy{Label: "A line end does", Patch: decide("line")})
+}
+
+func withSerial(in bench.Input, s bench.Serial) bench.Input {
+	in.Serial = s
+	return in
+}
+
+// longMessage tells that a message may be longer than the cells that show it, where the rest is
+// cut off.
+func (j *judge) longMessage(i int, feed *bench.Feed) {
+	in := &j.Inputs[j.Feeds[i].Input]
+	for s := range j.module.Screens {
+		cells, first := 0, -1
+		for k := range j.module.Screens[s].Fields {
+			f := &j.module.Screens[s].Fields[k]
+			if f.Name != feed.Field {
+				continue
+			}
+			if f.TooLong() != "cut" {
+				first = -1
+				cells = in.Message.Longest
+				break
+			}
+			if cells += f.Width; first < 0 {
+				first = k
+			}
+		}
+		if first < 0 || cells >= in.Message.Longest {
+			continue
+		}
+		at := fmt.Sprintf("/modules/%s/screens/%d/fields", moduleOf(j.path), s)
+		look := func(how string) finding.Patch {
+			was := j.module.Screens[s].Fields
+			fields := slices.Clone(was)
+			for k := range fields {
+				if fields[k].Name == feed.Field {
+					fields[k].Look.TooLong = how
+				}
+			}
+			return finding.Patch{finding.Test(at, was), finding.Replace(at, fields)}
+		}
+		d := j.module.Show.Inputs[j.Feeds[i].Input]
+		short := d.Serial
+		short.Longest = cells
+		j.findings = append(j.findings, finding.Finding{
+			Code: "show.message-cut", Severity: finding.Note, Path: fmt.Sprintf("%s/%d", at, first),
+			What: fmt.Sprintf("%s keeps messages of up to %d characters; “%s” has %d cells, and cuts the rest.", j.input(j.Feeds[i].Input), in.Message.Longest, feed.Field, cells),
+			Fix:  "Let it go on page by page, or move up; or keep no more than fits.",
+			Remedies: []finding.Remedy{
+				{Label: "Go on page by page", Patch: look("page")}, {Label: "Move up, so that its end is seen", Patch: look("scroll")},
+				{Label: fmt.Sprintf("Keep no more than %d characters", cells), Patch: finding.Patch{finding.Replace(fmt.Sprintf("%s/inputs/%d", j.path, j.Feeds[i].Input), withSerial(d, short))}},
+			},
+		})
+	}
+}
+
+// moduleOf is the index in a pointer such as /modules/2/show.
+func moduleOf(path string) string {
+	return strings.Split(path, "/")[2]
 }
 
 // shows is what fields of a kind show, for people.

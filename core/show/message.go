@@ -12,7 +12,8 @@ type Message struct {
 	Buffer    int // characters that the host keeps while it is busy
 	Longest   int // characters that a message keeps
 	AsItComes bool
-	Timeout   int64 // ms; 0 for none
+	Pause     int64 // of silence that ends a message, in ms; 0 where a line end does alone
+	Timeout   int64 // after which half a message is given up, in ms; 0 for none
 	Reset     int   // button that empties it; -1 for none
 }
 
@@ -21,10 +22,19 @@ const (
 	UsualBaud    = 9600
 	UsualBuffer  = 64
 	UsualLongest = 80
+	UsualPause   = 50 // ms
 )
 
 func messageOf(d *bench.Serial, reset int) Message {
-	return Message{int(or(d.Baud, UsualBaud)), int(or(d.Buffer, UsualBuffer)), int(or(d.Longest, UsualLongest)), d.AsItComes, int64(d.TimeoutMs), reset}
+	m := Message{Baud: int(or(d.Baud, UsualBaud)), Buffer: int(or(d.Buffer, UsualBuffer)), Longest: int(or(d.Longest, UsualLongest)), AsItComes: d.AsItComes, Timeout: int64(d.TimeoutMs), Reset: reset}
+	if d.Ends == "pause" {
+		three := (3*m.Character() + time.Millisecond - 1) / time.Millisecond
+		if m.Pause = int64(d.PauseMs); m.Pause == 0 {
+			m.Pause = max(UsualPause, int64(three))
+		}
+		m.Timeout = 0 // it ends before it could be given up
+	}
+	return m
 }
 
 // Character is how long a character takes on the line: a start bit, eight bits, a stop bit.
@@ -45,8 +55,8 @@ const (
 	carriage = '\r'
 )
 
-// receive takes a character: a line ends by a line feed, a carriage return or both; a form
-// feed empties the message; other control characters are left out.
+// receive takes a character: a line ends by a line feed, a carriage return or both, and a
+// message with it; a form feed empties the message; other control characters are left out.
 func (s *Show) receive(st *State, input int, c byte) {
 	m, is := &s.Inputs[input].Message, &st.Inputs[input]
 	line := &is.Line
@@ -72,9 +82,22 @@ func (s *Show) receive(st *State, input int, c byte) {
 			line.Text = line.Coming
 		}
 	}
-	if m.Timeout > 0 && line.Coming != "" {
-		is.Due = st.Now + m.Timeout
+	if silence := m.Pause + m.Timeout; silence > 0 && line.Coming != "" {
+		is.Due = st.Now + silence
 	}
+}
+
+// silent is what silence does to a message: it ends it, or gives up half of one.
+func (s *Show) silent(st *State, input int) {
+	is := &st.Inputs[input]
+	is.Due = never
+	line := &is.Line
+	if s.Inputs[input].Message.Pause == 0 {
+		line.Coming = ""
+		return
+	}
+	line.Text, line.Coming = line.Coming, ""
+	s.happens(st, input, LineEnd)
 }
 
 // Typed are the events of a text that begins to come over a serial line at a time, each

@@ -26,7 +26,7 @@ type InputState struct {
 	Pressed int64 // since when it is down
 	Told    bool  // that the press is long
 	Count   int64 // counter: its place; timer: ticks
-	Due     int64 // timer: the next tick; meter: the next sample; serial: when half a message is given up
+	Due     int64 // timer: the next tick; meter: the next sample; serial: when silence ends a message, or gives up half of one
 	Value   int64 // signal: in units
 	Needle  meter.Needle
 	Peak    int32  // meter: the highest level, in eighths of a unit
@@ -158,7 +158,7 @@ func (s *Show) next(st *State, at int64) {
 			is.Count++
 			s.happens(st, i, Tick)
 		case in.Kind == Serial:
-			is.Line.Coming, is.Due = "", never // half a message
+			s.silent(st, i)
 		case in.Meter != nil:
 			in.Meter.sample(is, at)
 		case is.Raw != is.Down && is.Changed+in.Debounce <= at:

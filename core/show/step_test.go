@@ -306,6 +306,11 @@ func (s *slow) at(t int, events []Event) {
 			every = 1000
 		}
 		switch {
+		case in.Kind == "serial" && in.Serial.Ends == "pause":
+			if s.silent[in.ID] == in.Serial.PauseMs && s.coming[in.ID] != "" {
+				s.shown[in.ID], s.coming[in.ID] = s.coming[in.ID], ""
+				s.and(in.ID, "line", t)
+			}
 		case in.Kind == "serial" && in.Serial.TimeoutMs > 0 && s.silent[in.ID] >= in.Serial.TimeoutMs:
 			s.coming[in.ID] = ""
 		case in.Kind == "timer" && t > 0 && t%every == 0:
@@ -362,6 +367,9 @@ func randomShow(r *rand.Rand) *bench.Module {
 		}
 		if in.Kind == "serial" {
 			in.Serial = bench.Serial{Longest: 1 + r.IntN(6), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(3) * 40}
+			if r.IntN(2) == 0 {
+				in.Serial.Ends, in.Serial.PauseMs = "pause", 5+r.IntN(60)
+			}
 			for _, other := range m.Show.Inputs {
 				if other.Kind == "button" && r.IntN(2) == 0 {
 					in.Serial.Reset = other.ID
@@ -511,7 +519,7 @@ func TestCheck(t *testing.T) {
 	good := func() *bench.Bench {
 		b := bench.New("")
 		m := &b.Modules[0]
-		m.Screens[0].Fields = []field.Field{{Name: "Boats", Width: 2, Kind: field.Number}}
+		m.Screens[0].Fields = []field.Field{{Name: "Boats", Width: 2, Kind: field.Number}, {Name: "Notice", Col: 4, Width: 6, Kind: field.Free}}
 		m.Show = bench.Show{
 			Scenes: []bench.Scene{
 				{ID: "a", Screen: "screen-1", Ends: []bench.End{{AfterMs: 500, Next: "b"}, {Input: "key", Next: "b"}}},
@@ -545,8 +553,17 @@ func TestCheck(t *testing.T) {
 		{"show.race", func(s *bench.Show) { s.Scenes[0].Ends[1] = bench.End{Input: "clock", Next: "a"} }},
 		{"show.no-field", func(s *bench.Show) { s.Feeds[0].Field = "Boat" }},
 		{"show.feed-kind", func(s *bench.Show) {
-			s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial"})
+			s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial", Serial: bench.Serial{Ends: "line"}})
 			s.Feeds[0].Input = "radio"
+		}},
+		{"show.message-end", func(s *bench.Show) { s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial"}) }},
+		{"", func(s *bench.Show) {
+			s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial", Serial: bench.Serial{Ends: "pause", Longest: 6}})
+			s.Feeds[0] = bench.Feed{Field: "Notice", Input: "radio"}
+		}},
+		{"show.message-cut", func(s *bench.Show) {
+			s.Inputs = append(s.Inputs, bench.Input{ID: "radio", Kind: "serial", Serial: bench.Serial{Ends: "pause", Longest: 7}})
+			s.Feeds[0] = bench.Feed{Field: "Notice", Input: "radio"}
 		}},
 		{"show.no-accept", func(s *bench.Show) {
 			s.Scenes[0].Edit = bench.Edit{Field: "Boats", Keys: []bench.Key{{Does: "up", Input: "key"}}}

@@ -383,7 +383,8 @@ func (k *builder) inputs(i int, m *bench.Module) {
 		case "signal":
 			k.add(Part{ID: id, Kind: Stick, Name: name, For: "A stick or knob whose voltage the program reads.", Look: "Three pins or more: ground, supply, and one output an axis.", Path: path, Module: i, Pins: named("GND", "VCC", "OUT")})
 			k.join("GND", "GND", id+"/GND")
-			k.join(logic, logic, id+"/VCC")
+			feed := rail(in.Fed(&board))
+			k.join(feed, feed, id+"/VCC")
 			k.line(-1, in.Pin, name, id+"/OUT")
 		}
 	}

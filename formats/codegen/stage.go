@@ -302,7 +302,7 @@ func (r *showRows) input(in *show.Input) {
 		}
 		return int64(v)
 	}
-	flags := one(in.Stops) + 2*one(in.Message.AsItComes)
+	flags := one(in.Stops) + 2*one(in.Message.AsItComes) + 4*one(in.Message.Pause > 0)
 	row := []int64{int64(slices.Index(inputKinds, in.Kind)), int64(flags), or(in.Up), or(in.Down), noneOf, int64(in.Decimals), 0, 0}
 	switch in.Kind {
 	case show.Button:
@@ -312,7 +312,7 @@ func (r *showRows) input(in *show.Input) {
 	case show.Counter:
 		row[6] = in.Steps
 	case show.Serial:
-		row[3], row[4], row[6], row[7] = or(in.Message.Reset), int64(len(r.Lines)), int64(in.Message.Longest), in.Message.Timeout
+		row[3], row[4], row[6], row[7] = or(in.Message.Reset), int64(len(r.Lines)), int64(in.Message.Longest), in.Message.Pause+in.Message.Timeout
 		r.Lines = append(r.Lines, in.Message.Longest)
 	case show.Signal:
 		row[6], row[7] = in.Hysteresis, in.Start

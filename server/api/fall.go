@@ -6,19 +6,21 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"slatebell/core/bench"
 	"slatebell/core/meter"
 	"slatebell/core/show"
 )
 
 // FallRequest asks what gives an envelope follower its fall, and how a stick is read.
 type FallRequest struct {
-	FallMs    float64 `json:"fallMs" minimum:"1" maximum:"600000" doc:"wished fall to a tenth, in milliseconds"`
-	Ohms      float64 `json:"ohms,omitempty" minimum:"0" maximum:"100000000" doc:"of a pair at hand"`
-	Farads    float64 `json:"farads,omitempty" minimum:"0" maximum:"1" doc:"of a pair at hand"`
-	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: what it is fed with; absent: 3300"`
-	Reference int     `json:"referenceMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: the converter's reference; absent: 5000"`
-	Bits      int     `json:"bits,omitempty" minimum:"0" maximum:"14" doc:"stick: of the converter; absent: 10"`
-	Read      []int   `json:"read,omitempty" nullable:"false" maxItems:"3" doc:"stick: least, middle and greatest reading, where they were read; absent: worked out from the supply"`
+	FallMs    float64     `json:"fallMs" minimum:"1" maximum:"600000" doc:"wished fall to a tenth, in milliseconds"`
+	Ohms      float64     `json:"ohms,omitempty" minimum:"0" maximum:"100000000" doc:"of a pair at hand"`
+	Farads    float64     `json:"farads,omitempty" minimum:"0" maximum:"1" doc:"of a pair at hand"`
+	SupplyMV  int         `json:"supplyMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: what it is fed with; absent: 3300"`
+	Reference int         `json:"referenceMV,omitempty" minimum:"0" maximum:"24000" doc:"stick: the converter's reference; absent: 5000"`
+	Bits      int         `json:"bits,omitempty" minimum:"0" maximum:"14" doc:"stick: of the converter; absent: 10"`
+	Host      *bench.Host `json:"host,omitempty" doc:"stick: the host whose converter reads it and whose logic supply feeds it, where nothing else is stated"`
+	Read      []int       `json:"read,omitempty" nullable:"false" maxItems:"3" doc:"stick: least, middle and greatest reading, where they were read; absent: worked out from the supply"`
 }
 
 // Fall is what was worked out.
@@ -55,6 +57,10 @@ type StickLevels struct {
 	Low        int `json:"low"`
 	High       int `json:"high"`
 	Hysteresis int `json:"hysteresis"`
+
+	SupplyMV    int `json:"supplyMV" doc:"that feeds it"`
+	ReferenceMV int `json:"referenceMV" doc:"of the converter"`
+	Bits        int `json:"bits"`
 }
 
 // tenth is the share that a fall is told to.
@@ -76,7 +82,13 @@ func (r *FallRequest) workOut() (*Fall, error) {
 		return v
 	}
 	supply, reference, bits := or(r.SupplyMV, 3300), or(r.Reference, 5000), or(r.Bits, 10)
+	if r.Host != nil { // what the wiring feeds it with
+		board := r.Host.Board()
+		in := bench.Input{Signal: bench.Sensor{SupplyMV: r.SupplyMV}}
+		supply, reference, bits = millivolts(in.Fed(&board)), or(r.Reference, millivolts(board.Logic)), or(r.Bits, or(board.Bits, 10))
+	}
 	st := &out.Stick
+	st.SupplyMV, st.ReferenceMV, st.Bits = supply, reference, bits
 	st.Middle, st.Greatest = show.Reading(supply/2, reference, bits), show.Reading(supply, reference, bits)
 	if len(r.Read) == 3 {
 		st.Least, st.Middle, st.Greatest = r.Read[0], r.Read[1], r.Read[2]

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/wiring"
 	"slatebell/server/demo"
 )
 
@@ -126,5 +127,35 @@ func TestFall(t *testing.T) {
 	}
 	if out.Stick.Greatest != 675 || out.Stick.Low != 168 && out.Stick.Low != 169 {
 		t.Errorf("a stick at 3.3 V on a converter at 5 V: %+v", out.Stick)
+	}
+}
+
+// TestStickOfHost takes a stick's levels from the supply that the wiring feeds it with: the
+// host's own where nothing else is said; its middle is half of that, its levels a quarter and
+// three quarters (common practice).
+func TestStickOfHost(t *testing.T) {
+	s := serve(t)
+	for _, c := range []struct {
+		part                   string
+		supplyMV               int
+		middle, low, high, top int
+	}{{"ATmega328P", 0, 511, 255, 767, 1023}, {"ATmega328P", 3300, 337, 168, 506, 675}, {"RP2040", 0, 2047, 1023, 3071, 4095}} {
+		var out Fall
+		ask(t, "POST", s.URL+"/api/fall", map[string]any{"fallMs": 1000, "host": map[string]any{"part": c.part}, "supplyMV": c.supplyMV}, &out)
+		near := func(a, b int) bool { return a-b <= 2 && b-a <= 2 }
+		if st := out.Stick; !near(st.Middle, c.middle) || !near(st.Low, c.low) || !near(st.High, c.high) || !near(st.Greatest, c.top) {
+			t.Errorf("%s fed %d mV: %+v", c.part, c.supplyMV, st)
+		}
+		b := bench.New("stick")
+		b.Host.Part, b.Modules[0].Link.Kind = c.part, "parallel4"
+		b.Modules[0].Show.Inputs = []bench.Input{{ID: "x", Kind: "signal", Pin: map[string]string{"RP2040": "GP26"}[c.part], Signal: bench.Sensor{SupplyMV: c.supplyMV}}}
+		if c.part != "RP2040" {
+			b.Modules[0].Show.Inputs[0].Pin = "A3"
+		}
+		nets := wiring.Of(&b)
+		net, _ := nets.NetOf("module-1-x/VCC")
+		if want := map[bool]string{true: "5V", false: "3V3"}[out.Stick.SupplyMV > 3600]; net == nil || net.Name != want {
+			t.Errorf("%s fed %d mV: the wiring feeds it from %+v, want %s", c.part, c.supplyMV, net, want)
+		}
 	}
 }

@@ -27,7 +27,7 @@ func Stage(r *rand.Rand, m *bench.Module) {
 		{ID: "boats", Kind: "counter", Counter: bench.Counter{Count: 2 + r.IntN(6), Stops: r.IntN(2) == 0, Up: "clock", Down: "go"}},
 		{ID: "tide", Kind: "signal", Signal: bench.Sensor{Decimals: r.IntN(2), Hysteresis: float64(r.IntN(3)), Start: float64(r.IntN(4))}},
 		{ID: "wind", Kind: "signal", Signal: bench.Sensor{Meter: bench.Meter{Reads: pick(r, []string{"linear", "decibels"}), Reference: 100, RiseMs: float64(r.IntN(50)), FallMs: float64(r.IntN(700)), HoldMs: 1 + r.IntN(800)}}},
-		{ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: pick(r, []int{1200, 9600, 115200}), Longest: 3 + r.IntN(40), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(2) * 200, Reset: pick(r, []string{"", "set"})}},
+		{ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: pick(r, []int{1200, 9600, 115200}), Longest: 3 + r.IntN(40), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(2) * 200, Ends: pick(r, []string{"", "line", "pause"}), PauseMs: r.IntN(2) * 90, Reset: pick(r, []string{"", "set"})}},
 	}}
 	for i := range m.Screens {
 		free(r, &m.Screens[i], &g)

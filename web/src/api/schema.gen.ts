@@ -2338,6 +2338,8 @@ export interface components {
              * @description of a pair at hand
              */
             farads?: number;
+            /** @description stick: the host whose converter reads it and whose logic supply feeds it, where nothing else is stated */
+            host?: components["schemas"]["Host"];
             /**
              * Format: double
              * @description of a pair at hand
@@ -4255,9 +4257,14 @@ export interface components {
              * @description its value until another comes
              */
             start?: number;
+            /**
+             * Format: int64
+             * @description what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage
+             */
+            supplyMV?: number;
         };
         Serial: {
-            /** @description shown character by character; absent: when its line ends */
+            /** @description shown character by character; absent: when it has ended */
             asItComes?: boolean;
             /**
              * Format: int64
@@ -4270,10 +4277,20 @@ export interface components {
              */
             buffer?: number;
             /**
+             * @description what ends a message: a line feed or carriage return; or a pause too, as many senders end no line; absent: line, not decided
+             * @enum {string}
+             */
+            ends?: "line" | "pause";
+            /**
              * Format: int64
              * @description characters that a message keeps; absent: 80
              */
             longest?: number;
+            /**
+             * Format: int64
+             * @description of silence that ends a message, in milliseconds; absent: 50, or three characters' time where that is longer
+             */
+            pauseMs?: number;
             /** @description id of the button whose press empties it; a form feed (0x0C) always does */
             reset?: string;
             /**
@@ -4457,6 +4474,8 @@ export interface components {
         };
         StickLevels: {
             /** Format: int64 */
+            bits: number;
+            /** Format: int64 */
             greatest: number;
             /** Format: int64 */
             high: number;
@@ -4468,6 +4487,16 @@ export interface components {
             low: number;
             /** Format: int64 */
             middle: number;
+            /**
+             * Format: int64
+             * @description of the converter
+             */
+            referenceMV: number;
+            /**
+             * Format: int64
+             * @description that feeds it
+             */
+            supplyMV: number;
         };
         Stops: {
             /** @description what was looked for, in words */

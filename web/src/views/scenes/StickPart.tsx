@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fallQuery, type Edit, type Input } from "../../api/plays";
+import { useBench } from "../../work/BenchContext";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { changeInput } from "./edits";
@@ -24,9 +25,12 @@ export function StickPart({
   put: (keys: Keys) => void;
 }) {
   const signals = inputs.filter((i) => i.kind === "signal");
-  const [fed, setFed] = useState({ supplyMV: 3300, referenceMV: 5000 });
+  const { bench } = useBench();
+  const known = signals.find((i) => keys.some((k) => k.input === i.id))?.signal?.supplyMV;
+  const [supplyMV, setSupply] = useState(known); // undefined: as the wiring feeds it, from the host's logic supply
+  const [referenceMV, setReference] = useState<number>();
   const [read, setRead] = useState<number[]>();
-  const { data, error } = useQuery(fallQuery({ fallMs: 1000, ...fed, read }));
+  const { data, error } = useQuery(fallQuery({ fallMs: 1000, host: bench.host ?? {}, supplyMV, referenceMV, read }));
   const stick = data?.stick;
   if (signals.length === 0) return null;
   const use = (axis: "x" | "y", id: string) => {
@@ -43,6 +47,7 @@ export function StickPart({
           ...s.inputs?.find((i) => i.id === id)?.signal,
           start: stick.middle,
           hysteresis: stick.hysteresis,
+          supplyMV,
         },
       }),
     );
@@ -55,19 +60,19 @@ export function StickPart({
         <Field
           label="fed with, V"
           mono
-          value={String(fed.supplyMV / 1000)}
+          value={String((stick?.supplyMV ?? 5000) / 1000)}
           onChange={number((v) => {
             setRead(undefined);
-            setFed({ ...fed, supplyMV: Math.round(v * 1000) });
+            setSupply(Math.round(v * 1000));
           })}
         />
         <Field
           label="converter’s reference, V"
           mono
-          value={String(fed.referenceMV / 1000)}
+          value={String((stick?.referenceMV ?? 5000) / 1000)}
           onChange={number((v) => {
             setRead(undefined);
-            setFed({ ...fed, referenceMV: Math.round(v * 1000) });
+            setReference(Math.round(v * 1000));
           })}
         />
         {ends &&
@@ -84,7 +89,8 @@ export function StickPart({
       {error && <p role="alert">{error.message}</p>}
       {stick && (
         <p className={css.note}>
-          It is tilted below {stick.low} and above {stick.high}, and let go {stick.hysteresis} nearer to the middle.
+          Of {stick.bits} bits. It is tilted below {stick.low} and above {stick.high}, and let go {stick.hysteresis}{" "}
+          nearer to the middle.
         </p>
       )}
       <div className={css.pair}>

@@ -118,12 +118,30 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
           value={String(s.longest ?? 80)}
           onChange={number((longest) => put({ longest: Math.round(longest) }))}
         />
-        <Field
-          label="half a message ends after, ms"
-          mono
-          value={String(s.timeoutMs ?? 0)}
-          onChange={number((timeoutMs) => put({ timeoutMs: Math.round(timeoutMs) }))}
-        />
+        <Choice
+          label="A message ends by"
+          value={s.ends ?? ""}
+          onChange={(v) => put({ ends: (v || undefined) as typeof s.ends })}
+        >
+          <option value="">a line end; not decided</option>
+          <option value="line">a line end</option>
+          <option value="pause">a pause, or a line end</option>
+        </Choice>
+        {s.ends === "pause" ? (
+          <Field
+            label="pause, ms (0: 50, or three characters)"
+            mono
+            value={String(s.pauseMs ?? 0)}
+            onChange={number((pauseMs) => put({ pauseMs: Math.round(pauseMs) || undefined }))}
+          />
+        ) : (
+          <Field
+            label="half a message is given up after, ms"
+            mono
+            value={String(s.timeoutMs ?? 0)}
+            onChange={number((timeoutMs) => put({ timeoutMs: Math.round(timeoutMs) }))}
+          />
+        )}
       </div>
       <Choice label="Emptied by" value={s.reset ?? ""} onChange={(v) => put({ reset: v || undefined })}>
         <option value="">a form feed alone</option>
