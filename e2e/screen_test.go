@@ -370,7 +370,7 @@ func gzipped(t testing.TB, url string) int {
 	return n
 }
 
-// TestThemes chooses each theme: as the system, the page follows it when it
+// TestThemes follows the system until a theme is chosen: as the system, the page follows it when it
 // changes; the choice stays when the page is loaded again.
 func TestThemes(t *testing.T) {
 	p := open(t, serve(t).URL)
@@ -382,12 +382,14 @@ func TestThemes(t *testing.T) {
 	}
 	const ground = `getComputedStyle(document.body).backgroundColor`
 	const dark, light = "rgb(26, 32, 35)", "rgb(230, 226, 214)"
+	until(p, `document.querySelector('[aria-label="Theme"]').value`, "system") // until another is chosen
 	system("light")
-	until(p, ground, dark) // dark unless chosen otherwise
+	until(p, ground, light)
+	system("dark")
+	until(p, ground, dark)
 	p.choose("Theme", "light")
 	until(p, ground, light)
 	p.choose("Theme", "system")
-	system("dark")
 	until(p, ground, dark)
 	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
 	until(p, `document.querySelector('[aria-label="Theme"]').value`, "system")

@@ -268,6 +268,24 @@ func Length(w Wire, r Route) int {
 	return int(math.Ceil(mm/50) * 50)
 }
 
+// Under returns, for each wire, the places at which a wire that was laid later crosses over
+// it.
+func (a *Arrangement) Under() [][]Point {
+	out := make([][]Point, len(a.Routes))
+	for i, r := range a.Routes {
+		for _, o := range a.Routes[i+1:] {
+			for k := 1; k < len(r); k++ {
+				for m := 1; m < len(o); m++ {
+					if at, ok := (segment{r[k-1], r[k]}).crosses(segment{o[m-1], o[m]}); ok {
+						out[i] = append(out[i], at)
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
 // Crossings counts the places in which the wires of an arrangement cross.
 func (a *Arrangement) Crossings() (n int) {
 	for i, r := range a.Routes {

@@ -98,10 +98,13 @@ func (t *Table) brought(e End, wire int) string {
 
 // netAt returns the net that a wire carries: that of the pins that it reaches, of
 // most of them where it joins several.
-func (t *Table) netAt(w Wire) string {
+func (t *Table) netAt(w Wire) string { return t.carried(t.root(t.endIndex(w.From))) }
+
+// carried returns the net of most of the pins on a conductor, "" where it carries none.
+func (t *Table) carried(node int) string {
 	count := map[string]int{}
 	best := ""
-	for _, pin := range t.on(t.root(t.endIndex(w.From))) {
+	for _, pin := range t.on(node) {
 		if n, ok := t.Net.NetOf(pin); ok {
 			if count[n.Name]++; count[n.Name] > count[best] {
 				best = n.Name

@@ -24,6 +24,18 @@ func (s segment) meets(o segment) bool {
 	return s1*s2 <= 0 && o1*o2 <= 0
 }
 
+// crosses returns where two segments cross, each between its own ends; false where they only
+// touch, or lie on each other.
+func (s segment) crosses(o segment) (Point, bool) {
+	s1, s2 := side(s.a, s.b, o.a), side(s.a, s.b, o.b)
+	o1, o2 := side(o.a, o.b, s.a), side(o.a, o.b, s.b)
+	if s1*s2 >= 0 || o1*o2 >= 0 {
+		return Point{}, false
+	}
+	f := s1 / (s1 - s2)
+	return Point{o.a.X + f*(o.b.X-o.a.X), o.a.Y + f*(o.b.Y-o.a.Y)}, true
+}
+
 // passes reports whether a segment lies over a place that is none of its ends.
 func (s segment) passes(p Point) bool {
 	length := s.a.distance(s.b)

@@ -139,6 +139,7 @@ func Browser(parent context.Context, dir string, width, height int) (context.Con
 		chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-quic", true),
 		chromedp.Flag("disable-sync", true),
+		chromedp.Flag("blink-settings", "preferredColorScheme=0"), // a system that is dark
 	)
 	alloc, cancelAlloc := chromedp.NewExecAllocator(parent, options...)
 	ctx, cancel := chromedp.NewContext(alloc)

@@ -54,12 +54,23 @@ type BoardFacts struct {
 	X          float64   `json:"x" doc:"of its column 1"`
 	Y          float64   `json:"y" doc:"of its topmost row"`
 	RailXs     []float64 `json:"railXs" nullable:"false" doc:"of a rail's holes, from its first, counted from x"`
+	Rails      []RailBar `json:"rails" nullable:"false" doc:"what each rail joins"`
 	SplitRails bool      `json:"splitRails,omitempty"`
 	Joined     bool      `json:"joined,omitempty"`
 	Left       float64   `json:"left" doc:"its edges"`
 	Top        float64   `json:"top"`
 	Width      float64   `json:"width"`
 	Height     float64   `json:"height"`
+}
+
+// RailBar is a rail, or a half of one that is split, from its first hole to its last.
+type RailBar struct {
+	Row    string  `json:"row"`
+	Y      float64 `json:"y"`
+	First  float64 `json:"first" doc:"where its first hole lies, counted from the board's column 1"`
+	Last   float64 `json:"last"`
+	Net    string  `json:"net,omitempty"`
+	Colour string  `json:"colour,omitempty" doc:"of that net"`
 }
 
 // RowFacts is a row of holes.
@@ -115,6 +126,7 @@ type WireFacts struct {
 	LengthMM int    `json:"lengthMM"`
 	Done     bool   `json:"done,omitempty"`
 	Path     []Bend `json:"path" nullable:"false" doc:"from its first end to its second; empty for one whose ends are not there"`
+	Under    []Bend `json:"under,omitempty" nullable:"false" doc:"where another wire crosses over it"`
 }
 
 // NetFacts is what must be one conductor.
@@ -168,13 +180,17 @@ func newWiring(b *bench.Bench) WiringResult {
 		out.Rows = append(out.Rows, RowFacts{r.String(), r.Y(), r.Rail()})
 	}
 	for i := range t.Boards {
-		out.Boards = append(out.Boards, boardFacts(&t.Boards[i]))
+		out.Boards = append(out.Boards, boardFacts(t, i))
 	}
 	for i := range a.Things {
 		out.Things = append(out.Things, thingFacts(t, &a.Things[i]))
 	}
+	under := a.Under()
 	for i, w := range t.List() {
-		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, []Bend{}}
+		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, []Bend{}, nil}
+		for _, p := range under[i] {
+			f.Under = append(f.Under, Bend(p))
+		}
 		for _, p := range a.Routes[i] {
 			f.Path = append(f.Path, Bend(p))
 		}
@@ -193,9 +209,15 @@ func newWiring(b *bench.Bench) WiringResult {
 	return out
 }
 
-func boardFacts(b *breadboard.Board) BoardFacts {
+func boardFacts(t *breadboard.Table, at int) BoardFacts {
+	b := &t.Boards[at]
 	left, top, width, height := b.Outline()
-	return BoardFacts{ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: b.RailXs(), SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
+	xs := b.RailXs()
+	rails := []RailBar{}
+	for _, bar := range t.RailBars(at) {
+		rails = append(rails, RailBar{bar.Row.String(), bar.Row.Y(), xs[bar.First-1], xs[bar.Last-1], bar.Net, bar.Colour})
+	}
+	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: b.RailXs(), SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
 }
 
 func thingFacts(t *breadboard.Table, th *breadboard.Thing) ThingFacts {

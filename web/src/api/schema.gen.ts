@@ -1567,6 +1567,8 @@ export interface components {
             left: number;
             /** @description of a rail's holes, from its first, counted from x */
             railXs: number[];
+            /** @description what each rail joins */
+            rails: components["schemas"]["RailBar"][];
             splitRails?: boolean;
             /** Format: double */
             top: number;
@@ -3856,6 +3858,21 @@ export interface components {
             /** @description Unicode name of the character */
             name?: string;
         };
+        RailBar: {
+            /** @description of that net */
+            colour?: string;
+            /**
+             * Format: double
+             * @description where its first hole lies, counted from the board's column 1
+             */
+            first: number;
+            /** Format: double */
+            last: number;
+            net?: string;
+            row: string;
+            /** Format: double */
+            y: number;
+        };
         RailFacts: {
             label: string;
             /**
@@ -4822,6 +4839,8 @@ export interface components {
             path: components["schemas"]["Bend"][];
             to: string;
             toHole?: string;
+            /** @description where another wire crosses over it */
+            under?: components["schemas"]["Bend"][];
         };
         Wiring: {
             boards?: components["schemas"]["Board"][];

@@ -42,7 +42,7 @@ const styles = createCache({ key: "sb", nonce });
 export function App() {
   return (
     <CacheProvider value={styles}>
-      <ThemeProvider theme={theme} defaultMode="dark">
+      <ThemeProvider theme={theme} defaultMode="system">
         <QueryClientProvider client={queries}>
           <BrowserRouter>
             <ErrorBoundary>

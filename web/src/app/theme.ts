@@ -17,6 +17,10 @@ interface Slate {
   moss: string; // done, saved
   board: string; // the module's circuit board
   boardLine: string;
+  bread: string; // a breadboard
+  strip: string; // what joins five of its holes inside
+  hole: string; // rings of holes
+  wireEdge: string; // of every wire
 }
 
 declare module "@mui/material/styles" {
@@ -44,6 +48,10 @@ const dark: Slate = {
   moss: "#9bcba2",
   board: "#24404a",
   boardLine: "#3a5c68",
+  bread: "#333f45",
+  strip: "#55666e",
+  hole: "#aab6ba",
+  wireEdge: "#8f9da2",
 };
 
 const light: Slate = {
@@ -62,6 +70,10 @@ const light: Slate = {
   moss: "#2c663f",
   board: "#2f5563",
   boardLine: "#52798a",
+  bread: "#a9b6b9",
+  strip: "#dde4e4",
+  hole: "#55646a",
+  wireEdge: "#37444a",
 };
 
 function palette(s: Slate) {

@@ -153,9 +153,53 @@ function Body({ thing: t }: { thing: Thing }) {
           <circle className={css.knob} cx={t.x + t.w / 2} cy={t.y + t.h / 2} r="0.75" />
         </>
       );
+    case "host":
+      return <Berths thing={t} />;
+    case "module":
+    case "backpack":
+      return <Outline thing={t} />;
     default:
-      return <rect className={css.body} x={t.x} y={t.y} width={t.w} height={t.h} rx="0.5" />;
+      return <rect className={css.body} x={t.x} y={t.y} width={t.w} height={t.h} rx="0.25" />;
   }
+}
+
+/** The host: its two rows of pins, no more; between them one can see what lies there. */
+function Berths({ thing: t }: { thing: Thing }) {
+  const rows = [...new Set(t.pins.map((p) => p.y))];
+  return (
+    <>
+      <rect className={css.grip} x={t.x} y={t.y} width={t.w} height={t.h} />
+      {rows.map((y) => {
+        const xs = t.pins.filter((p) => p.y === y).map((p) => p.x);
+        return <path key={y} className={css.spine} d={`M${Math.min(...xs) - 0.5} ${y}H${Math.max(...xs) + 0.5}`} />;
+      })}
+    </>
+  );
+}
+
+/** Where a module's glass begins below its header: beyond the board that the header stands in. */
+const faceTop = (t: Thing) => t.y + (t.placement === undefined ? 4.2 : 5.6);
+
+/** A module: its header, an outline to see through, and the fold behind which its glass lies. */
+function Outline({ thing: t }: { thing: Thing }) {
+  const first = t.pins[0];
+  const last = t.pins[t.pins.length - 1];
+  const below = first !== undefined && first.y < t.y + t.h / 2;
+  return (
+    <>
+      <rect className={css.outline} x={t.x} y={t.y} width={t.w} height={t.h} rx="0.25" />
+      {first && last && (
+        <rect
+          className={css.header}
+          x={Math.min(first.x, last.x) - 0.5}
+          y={first.y - 0.5}
+          width={Math.abs(last.x - first.x) + 1}
+          height="1"
+        />
+      )}
+      {below && <path className={css.fold} d={`M${t.x} ${faceTop(t) - 0.5}H${t.x + t.w}`} />}
+    </>
+  );
 }
 
 /** A module's glass, live: what the wires as they lie make of it. */
@@ -172,7 +216,8 @@ function LiveFace({ thing: t, module }: { thing: Thing; module: Module }) {
   const { glass } = run;
   const pitch = 2; // of a dot, in CSS pixels of the inner picture
   const [w, h] = [(glass.cols * CELL_COLS - 1) * pitch, (glass.rows * rowPitch(glass) - 1) * pitch];
-  const room = { w: t.w - 2.4, h: t.h - 4.4 };
+  const top = faceTop(t);
+  const room = { w: t.w - 2.4, h: t.y + t.h - top - 1.5 };
   const scale = Math.min(room.w / w, room.h / h);
   return (
     <>
@@ -180,7 +225,7 @@ function LiveFace({ thing: t, module }: { thing: Thing; module: Module }) {
         {t.name}
       </text>
       <foreignObject
-        transform={`translate(${t.x + (t.w - w * scale) / 2} ${t.y + 2 + (room.h - h * scale) / 2}) scale(${scale})`}
+        transform={`translate(${t.x + (t.w - w * scale) / 2} ${top + (room.h - h * scale) / 2}) scale(${scale})`}
         width={w}
         height={h}
         pointerEvents="none"
@@ -202,10 +247,17 @@ function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; ma
     <g data-pin={`${t.id}/${p.name}`}>
       <title>{`${t.name}, ${p.says}${p.hole ? `, hole ${p.hole}` : ""}${p.net ? `, net ${p.net}` : ""}. ${p.for ?? ""} ${p.open ?? ""}`}</title>
       {marked && <circle className={css.mark} cx={p.x} cy={p.y} r="0.75" />}
+      {t.kind === "host" && (
+        <path
+          className={css.flag}
+          data-used={p.net ? "" : undefined}
+          d={`M${p.x - 0.4} ${p.y}h0.8v${p.y < middle ? 3 : -3}h-0.8z`}
+        />
+      )}
       <circle className={css.pin} data-used={p.net ? "" : undefined} cx={p.x} cy={p.y} r="0.26" />
       {labelled && (
         <text
-          className={css.pinName}
+          className={t.kind === "host" ? css.flagName : css.pinName}
           data-used={p.net ? "" : undefined}
           transform={`translate(${p.x + 0.25} ${y}) rotate(-90)`}
           textAnchor={y > p.y ? "end" : "start"}

@@ -21,38 +21,51 @@ interface Props {
 /** A wire, with its two ends to take hold of. */
 export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts }: Props) {
   const d = pathOf(w.path);
+  const gaps = w.under ?? [];
+  const mask = gaps.length > 0 ? `url(#under-${w.number})` : undefined;
+  const colour = w.colour || "any";
   const [first, last] = [w.path[0], w.path[w.path.length - 1]];
   return (
     <g
       className={css.wire}
       data-wire={w.number}
-      data-colour={w.colour}
+      data-colour={colour}
       data-picked={picked || undefined}
       data-faded={faded || undefined}
       data-done={w.done || undefined}
     >
-      <title>{`Wire ${w.number}, ${w.colour}, ${w.net}: ${w.fromHole || w.from} to ${w.toHole || w.to}`}</title>
-      <path className={css.halo} d={d} />
-      <path className={css.strand} d={d} onClick={() => acts.pick(w.number)} />
+      <title>{`Wire ${w.number}, ${colour}${colour === "any" ? " colour" : ""}, ${w.net || "no net"}: ${w.fromHole || w.from} to ${w.toHole || w.to}`}</title>
+      {mask && (
+        <mask id={`under-${w.number}`} maskUnits="userSpaceOnUse" x="-100" y="-100" width="2000" height="2000">
+          <rect x="-100" y="-100" width="2000" height="2000" fill="white" />
+          {gaps.map((g) => (
+            <circle key={`${g.x} ${g.y}`} cx={g.x} cy={g.y} r="0.5" fill="black" />
+          ))}
+        </mask>
+      )}
+      <path className={css.halo} d={d} mask={mask} />
+      <path className={css.strand} d={d} mask={mask} onClick={() => acts.pick(w.number)} />
       {(["from", "to"] as const).map((end) => {
         const at = end === "from" ? first : last;
         if (!at) return null;
         const [hole, pin] = end === "from" ? [w.fromHole, w.from] : [w.toHole, w.to];
         return (
-          <circle
+          <g
             key={end}
             className={css.end}
             data-end={end}
-            cx={at.x}
-            cy={at.y}
-            r="0.34"
             role="button"
             tabIndex={0}
-            aria-label={`Wire ${w.number}, ${w.colour}, ${w.net}: end ${hole ? `in ${hole}` : ""} ${pin ? `at ${pin}` : ""}; arrow keys move it, Delete takes the wire away`}
+            aria-label={`Wire ${w.number}, ${colour}, ${w.net}: end ${hole ? `in ${hole}` : ""} ${pin ? `at ${pin}` : ""}; arrow keys move it, Delete takes the wire away`}
             onFocus={() => acts.pick(w.number)}
             onKeyDown={(e) => acts.key(w, end, e)}
             onPointerDown={(e) => acts.down(w, end, e)}
-          />
+          >
+            <circle cx={at.x} cy={at.y} r="0.42" />
+            <text x={at.x} y={at.y + 0.18}>
+              {w.number}
+            </text>
+          </g>
         );
       })}
     </g>

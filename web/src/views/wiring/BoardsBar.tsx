@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { client, reason, type WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { keep } from "../../ui/keep";
@@ -7,8 +7,15 @@ import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "./useTableEdit";
 import css from "./BoardsBar.module.css";
 
+interface Props {
+  result: WiringResult;
+  edit: TableEdit;
+  /** What stands at the end of the bar. */
+  children: ReactNode;
+}
+
 /** The boards that lie there, planning afresh, and what is printed or saved. */
-export function BoardsBar({ result, edit }: { result: WiringResult; edit: TableEdit }) {
+export function BoardsBar({ result, edit, children }: Props) {
   const { bench } = useBench();
   const [trouble, setTrouble] = useState<string>();
   const boards = bench.wiring?.boards ?? [];
@@ -101,6 +108,7 @@ export function BoardsBar({ result, edit }: { result: WiringResult; edit: TableE
         {result.laid ? "" : "proposed: "}
         {result.wires.length} wires
       </span>
+      {children}
       {trouble && <p role="alert">{trouble}</p>}
     </div>
   );

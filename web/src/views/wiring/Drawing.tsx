@@ -28,6 +28,8 @@ interface Props {
   onPick: (p: Picked) => void;
   /** Pins that a finding points at. */
   pointed: string[];
+  /** Which of the zooms. */
+  zoom: number;
 }
 
 const zooms = [0.5, 0.7, 1, 1.4, 2, 2.8];
@@ -35,17 +37,45 @@ const zooms = [0.5, 0.7, 1, 1.4, 2, 2.8];
 /** CSS pixels from hole to hole at which the drawing can be read at arm's length. */
 const LEGIBLE = 7;
 
+/** The size of the drawing: smaller, larger, and all of it in sight. */
+export function Zoom({ zoom, onZoom }: { zoom: number; onZoom: (zoom: number) => void }) {
+  return (
+    <div className={css.zoom} role="group" aria-label="Size of the drawing">
+      <button
+        type="button"
+        className="quiet"
+        aria-label="Smaller"
+        disabled={zoom === 0}
+        onClick={() => onZoom(zoom - 1)}
+      >
+        −
+      </button>
+      <button type="button" className="quiet" title="Fit the drawing into the view" onClick={() => onZoom(2)}>
+        {Math.round((zooms[zoom] ?? 1) * 100)} %
+      </button>
+      <button
+        type="button"
+        className="quiet"
+        aria-label="Larger"
+        disabled={zoom === zooms.length - 1}
+        onClick={() => onZoom(zoom + 1)}
+      >
+        <Icon name="plus" size={16} />
+      </button>
+    </div>
+  );
+}
+
 /** The zoom to begin with: all of the table where it can be read so, larger where not. */
-function legible(width: number): number {
+export function legible(width: number): number {
   const room = window.innerWidth - 500; // beside the rail and the panel
   const at = zooms.findIndex((z) => z >= 1 && (room * z) / width >= LEGIBLE);
   return at < 0 ? zooms.length - 1 : at;
 }
 
 /** The table, to scale: boards, parts in their holes, and wires, all of which can be moved by pointer and by keys. */
-export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
+export function Drawing({ result, edit, picked, onPick, pointed, zoom }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const [zoom, setZoom] = useState(() => legible(result.bounds.w));
   const [room, setRoom] = useState({ w: 800, h: 600 }); // for the drawing, in CSS pixels
   const frame = useRef<HTMLDivElement>(null);
   useLayoutEffect(() => {
@@ -226,29 +256,6 @@ export function Drawing({ result, edit, picked, onPick, pointed }: Props) {
   const wide = Math.min(room.w, (room.h * w) / h) * scale; // at 100 % all of it is in sight
   return (
     <div className={css.frame}>
-      <div className={css.zoom} role="group" aria-label="Size of the drawing">
-        <button
-          type="button"
-          className="quiet"
-          aria-label="Smaller"
-          disabled={zoom === 0}
-          onClick={() => setZoom(zoom - 1)}
-        >
-          −
-        </button>
-        <button type="button" className="quiet" title="Fit the drawing into the view" onClick={() => setZoom(2)}>
-          {Math.round(scale * 100)} %
-        </button>
-        <button
-          type="button"
-          className="quiet"
-          aria-label="Larger"
-          disabled={zoom === zooms.length - 1}
-          onClick={() => setZoom(zoom + 1)}
-        >
-          <Icon name="plus" size={16} />
-        </button>
-      </div>
       <div ref={frame} className={css.scroll}>
         <svg
           ref={svg}

@@ -11,7 +11,7 @@ import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
 import { useSteady } from "../../work/useSteady";
 import { BoardsBar } from "./BoardsBar";
-import { Drawing, type Picked } from "./Drawing";
+import { Drawing, legible, Zoom, type Picked } from "./Drawing";
 import { FirstLight } from "./FirstLight";
 import { MountPanel } from "./MountPanel";
 import { PartCard } from "./PartCard";
@@ -64,18 +64,21 @@ type Tab = (typeof tabs)[number]["id"];
 function Table({ result, children }: { result: WiringResult; children: ReactNode }) {
   const edit = useTableEdit(result);
   const [picked, setPicked] = useState<Picked>();
+  const [zoom, setZoom] = useState(() => legible(result.bounds.w));
   const [tab, setTab] = useState<Tab>("work");
   const [pointed, setPointed] = useState<string[]>([]);
   const pick = (p: Picked) => {
     setPicked(p);
-    if (p && tab !== "work") setTab("part");
+    if (p && ("thing" in p || tab !== "work")) setTab("part"); // a part opens its sheet
   };
   const show = (p: Picked) => setPicked(p);
   const wrong = result.findings.filter((f) => f.severity !== "note");
   return (
     <div className={css.view}>
       <div className={css.table}>
-        <BoardsBar result={result} edit={edit} />
+        <BoardsBar result={result} edit={edit}>
+          <Zoom zoom={zoom} onZoom={setZoom} />
+        </BoardsBar>
         {children}
         {result.why && <p role="alert">There is no plan: {result.why}.</p>}
         {wrong.length > 0 && (
@@ -89,6 +92,7 @@ function Table({ result, children }: { result: WiringResult; children: ReactNode
           edit={edit}
           picked={picked}
           onPick={pick}
+          zoom={zoom}
           pointed={pointed.length > 0 ? pointed : wrong.flatMap((f) => f.pins ?? [])}
         />
         <Sheet result={result} />
