@@ -17,6 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/e2e/harness"
 	"slatebell/formats/benchjson"
 )
@@ -139,6 +140,51 @@ func TestShelf(t *testing.T) {
 	}
 }
 
+// TestFirstStart begins with the three questions where there is no bench yet, and what is
+// recommended takes what is on the table: a bare module in parallel, one with a backpack by it,
+// whose soldering is no work any more; at 3.3 V nothing joins unasked.
+func TestFirstStart(t *testing.T) {
+	server, err := harness.Serve(binary, t.TempDir(), "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer server.Stop()
+	p := open(t, "")
+	p.do(chromedp.Navigate(server.URL))
+	until(p, address, "/benches/new")
+	p.clickText("Lay the table")
+	until(p, address, "/benches/1/module-1/bench")
+	if b := stored(t, server, 1); b.Modules[0].Link.Kind != "parallel4" {
+		t.Errorf("a bare module is joined by %s", b.Modules[0].Link.Kind)
+	}
+	p.do(chromedp.Navigate(server.URL + "/benches/new"))
+	p.do(chromedp.Click(`//label[contains(., "small board with a chip")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "RP2040 board")]`))
+	p.clickText("Lay the table")
+	until(p, address, "/benches/2/module-1/bench")
+	b := stored(t, server, 2)
+	if b.Modules[0].Link.Kind != "backpack" || b.Bus.Converter || !b.Modules[0].Fitting.Soldered {
+		t.Errorf("a module with a backpack on 3.3 V: %+v %+v", b.Modules[0].Link, b.Bus)
+	}
+	for _, task := range breadboard.Lay(&b).Work() {
+		if strings.Contains(task.Says, "The backpack to") {
+			t.Errorf("to do: %s", task.Says)
+		}
+	}
+	// the other link's card leads to the converter, counted
+	p.do(chromedp.Navigate(server.URL + "/benches/new"))
+	p.do(chromedp.Click(`//label[contains(., "RP2040 board")]`))
+	p.clickText("Lay the table")
+	until(p, address, "/benches/3/module-1/bench")
+	const card = `document.querySelector('article[aria-label="I²C backpack"]').innerText.replaceAll("\n", " ")`
+	until(p, card+`.includes("15 wires and a level converter")`, true)
+	p.clickText("A level converter between: 15 wires")
+	p.settle()
+	if b := stored(t, server, 3); b.Modules[0].Link.Kind != "backpack" || !b.Bus.Converter {
+		t.Errorf("chosen: %+v %+v", b.Modules[0].Link, b.Bus)
+	}
+}
+
 // TestKeyboardAlone begins a bench and composes on it without a pointer, folds
 // the dock, changes modules, and goes back to the shelf.
 func TestKeyboardAlone(t *testing.T) {
@@ -160,7 +206,7 @@ func TestKeyboardAlone(t *testing.T) {
 	p.keys(kb.Enter)
 	until(p, address, "/benches/new")
 	// three questions: a 16 × 2 with a backpack, an RP2040, the link that is recommended
-	until(p, `document.querySelectorAll('[aria-label="Host"] input').length`, 6)
+	until(p, `document.querySelectorAll('[aria-label="Host"] input').length`, 8)
 	focus := func(selector string) {
 		t.Helper()
 		for range 40 {
@@ -176,7 +222,12 @@ func TestKeyboardAlone(t *testing.T) {
 	focus(`[type=checkbox]`)
 	p.keys(" ")
 	focus(`[name=host]`)
-	p.keys(kb.ArrowUp)
+	for range 8 {
+		if eval[string](p, `document.activeElement.closest("label").innerText`) == "RP2040 board, 3.3 V" {
+			break
+		}
+		p.keys(kb.ArrowUp)
+	}
 	tabTo("Lay the table")
 	p.keys(kb.Enter)
 	until(p, address, "/benches/2/module-1/bench")

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -46,7 +47,7 @@ type page struct {
 	url string
 }
 
-// serve starts the program on a fresh directory.
+// serve starts the program on a fresh directory, with the demo or with a bench that was begun.
 func serve(t testing.TB, args ...string) *harness.Server {
 	t.Helper()
 	s, err := harness.Serve(binary, t.TempDir(), "", args...)
@@ -54,6 +55,11 @@ func serve(t testing.TB, args ...string) *harness.Server {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Stop() })
+	if !slices.Contains(args, "--demo") {
+		if err := s.Begin(); err != nil {
+			t.Fatal(err)
+		}
+	}
 	return s
 }
 

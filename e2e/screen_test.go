@@ -39,6 +39,9 @@ func TestTypeAndKeep(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	if err := server.Begin(); err != nil {
+		t.Fatal(err)
+	}
 	p := open(t, server.URL)
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "Tide 3.2 m" + kb.Enter + "High 14:05")

@@ -44,6 +44,16 @@ func TestKills(t *testing.T) {
 	dir := t.TempDir()
 	random := rand.New(rand.NewPCG(9, 200))
 	acknowledged := 1
+	first, err := harness.Serve(binary, dir, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := first.Begin(); err != nil {
+		t.Fatal(err)
+	}
+	if err := first.Stop(); err != nil {
+		t.Fatal(err)
+	}
 	for kill := range 200 {
 		server, err := harness.Serve(binary, dir, "")
 		if err != nil {
@@ -68,7 +78,7 @@ func TestKills(t *testing.T) {
 			}
 			done <- at
 		}()
-		time.Sleep(time.Duration(random.IntN(50_000)) * time.Microsecond)
+		time.Sleep(time.Duration(random.IntN(80_000)) * time.Microsecond)
 		if err := server.Kill(); err != nil {
 			t.Fatal(err)
 		}

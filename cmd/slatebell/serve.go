@@ -16,7 +16,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/bench"
 	"slatebell/server/api"
 	"slatebell/server/demo"
 	"slatebell/server/idle"
@@ -102,9 +101,12 @@ func serve(addr, data string, withDemo bool, std stdio) error {
 	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), std)
 }
 
-// seed makes sure that there is a bench to open. One that was put into the bin
-// is not made again.
+// seed makes sure that the demo's bench is there, where it is asked for. One that was put into
+// the bin is not made again.
 func seed(db *store.Store, withDemo bool) error {
+	if !withDemo {
+		return nil // the page begins with its three questions
+	}
 	records, err := db.List()
 	if err != nil {
 		return err
@@ -113,17 +115,11 @@ func seed(db *store.Store, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	records = append(records, binned...)
-	first := bench.New("My bench")
-	if withDemo {
-		first = demo.Bench()
-		for _, r := range records {
-			if r.Bench.Name == first.Name {
-				return nil
-			}
+	first := demo.Bench()
+	for _, r := range append(records, binned...) {
+		if r.Bench.Name == first.Name {
+			return nil
 		}
-	} else if len(records) > 0 {
-		return nil
 	}
 	_, err = db.Create(first)
 	return err

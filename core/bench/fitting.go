@@ -28,6 +28,7 @@ type Fitting struct {
 	LightMV    int      `json:"lightMV,omitempty" minimum:"0" maximum:"6000" doc:"forward voltage of the backlight, in millivolts; absent: usual of its colour"`
 	LightMA    float64  `json:"lightMA,omitempty" minimum:"0" maximum:"1000" doc:"current that the backlight ought to have, in milliamperes; absent: usual of its colour"`
 	OnBoardOhm int      `json:"onBoardOhm,omitempty" minimum:"0" maximum:"100000" doc:"resistor of the backlight that the module carries, in ohms; absent: none"`
+	Soldered   bool     `json:"soldered,omitempty" doc:"its backpack, or its header, is soldered to it already"`
 	Beside     bool     `json:"beside,omitempty" doc:"the module lies beside the breadboard, on jumpers; absent: plugged into it"`
 }
 

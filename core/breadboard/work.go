@@ -100,11 +100,13 @@ func (t *Table) soldering(p *wiring.Part, add func(section, id, says, caution st
 	if mod.Technology == module.VFD {
 		caution += " " + tube
 	}
-	if p.Kind == wiring.Module {
+	if p.Kind == wiring.Module && !m.Fitting.Soldered {
 		add(Solder, "solder "+p.ID, fmt.Sprintf("A row of %d header pins to %s. Plug the pins into a breadboard, lay the module on them, and solder one pin at either end first: so they stand straight.", pins, p.Name), caution, 0)
-	} else {
+	} else if p.Kind == wiring.Backpack {
 		at := i2cbus.Address(m.Link.Outputs.Address)
-		add(Solder, "solder "+p.ID, fmt.Sprintf("The backpack to %s: its 16 pins through the module’s from behind, pin 1 to pin 1 (VSS), chip outwards. The wrong way round it destroys both.", p.Name), caution, 0)
+		if !m.Fitting.Soldered {
+			add(Solder, "solder "+p.ID, fmt.Sprintf("The backpack to %s: its 16 pins through the module’s from behind, pin 1 to pin 1 (VSS), chip outwards. The wrong way round it destroys both.", p.Name), caution, 0)
+		}
 		says := fmt.Sprintf("Leave the pads of %s’s backpack open: its address is %s.", p.Name, at)
 		if pads := i2cbus.PadsFor(at); pads != 0 {
 			says = fmt.Sprintf("Bridge %s on %s’s backpack: its address becomes %s.", pads, p.Name, at)

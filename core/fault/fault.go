@@ -164,7 +164,7 @@ var kinds = map[string]kind{
 	"wire.order":       {Wires, 0.4, "The data lines are in another order: the pins from the lowest get %s.", "lowest pin first: %s", "Put the data lines in order, lowest pin first (they are in the order %s)."},
 	"header.off":       {Wires, 2, "The header is plugged in one hole off, towards pin %s.", "towards pin %s", "Plug the header in with pin 1 in pin 1’s hole; it is off towards pin %s."},
 	"header.turned":    {Wires, 0.8, "The header is plugged in turned round: pin 1 is where the last pin ought to be.", "the whole header", "Unplug first; then turn the module round."},
-	"supply.rail":      {Power, 4, "The rail of %s is not joined to the host.", "rail of %s", "Join the rail of %s to the host’s pin, and the two sides of the board to each other."},
+	"supply.rail":      {Power, 4, "The rail of %s is not joined to the host.", "rail of %s", "Join the rail of %s to the host’s pin, and the two sides of a breadboard to each other."},
 	"supply.3v3":       {Power, 2, "The module is fed 3.3 V in place of 5 V.", "VDD", "Feed VDD 5 V; look at the levels before you join a 3.3 V host."},
 	"supply.reversed":  {Power, 0.7, "Supply and ground are exchanged.", "VSS and VDD", "Unplug at once: a reversed supply kills modules. Exchange the two wires."},
 	"supply.common":    {Power, 1, "Host and module have no common ground.", "ground", "Join the ground of the module’s supply to the host’s."},

@@ -130,7 +130,7 @@ func (x *Index) tests() []Test {
 		{ID: "idle", Title: "Hold reset", Do: "Hold the host’s reset, switch the supply off and on, and look at the glass before any program runs.", Minutes: 0.7, outcome: idleOutcome},
 		{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome},
 		{ID: "supply", Title: "Measure the supply", Do: "Measure VDD against VSS at the module’s own pins.", Minutes: 1.5, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return x.volts("supply", measured(j)), nil }},
-		{ID: "rails", Title: "Follow supply and ground", Do: "Follow supply and ground from the host to the rails of both sides of the board.", Minutes: 2, outcome: railsOutcome},
+		{ID: "rails", Title: "Follow supply and ground", Do: "Follow supply and ground from the host to the module, over every rail on the way.", Minutes: 2, outcome: railsOutcome},
 		{ID: "bridges", Title: "Look for bridges", Do: "Look with a lens for solder or legs that join two neighbouring pins.", Minutes: 2, outcome: bridgesOutcome},
 		{ID: "begin", Title: "Read how the program begins", Do: "Read the initialisation and the settings: width, lines, font, entry mode, display on, waits.", Minutes: 3, outcome: beginOutcome},
 		{ID: "places", Title: "Read where the program writes", Do: "Read which columns, rows and addresses the program uses, and what it does with the text before.", Minutes: 2.5, outcome: placesOutcome},

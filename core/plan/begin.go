@@ -3,10 +3,12 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"slices"
 
 	"slatebell/core/bench"
 	"slatebell/core/circuit"
 	"slatebell/core/finding"
+	"slatebell/core/host"
 	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 )
@@ -20,6 +22,7 @@ type Beginning struct {
 	Backpack   bool   `json:"backpack,omitempty" doc:"a board with a small chip is on the module's back"`
 	Expander   string `json:"expander,omitempty" enum:"PCF8574,PCF8574A" doc:"what is printed on that chip; absent: not known"`
 	Host       string `json:"host,omitempty" maxLength:"40" doc:"designation; absent: not known"`
+	HostMV     int    `json:"hostMV,omitempty" minimum:"0" maximum:"6000" doc:"of a board that is not in the table: the voltage of its logic, in millivolts; absent: 5000"`
 	Link       string `json:"link,omitempty" enum:"backpack,parallel4,parallel8,shift" doc:"absent: the one that is recommended"`
 	Count      int    `json:"count,omitempty" minimum:"0" maximum:"64" doc:"how many of the module; absent: 1"`
 }
@@ -29,6 +32,9 @@ type Beginning struct {
 func Begin(s *Beginning) (bench.Bench, error) {
 	b := bench.New(cmp.Or(s.Name, "New bench"))
 	b.Host.Part = s.Host
+	if _, known := host.ByPart(s.Host); !known && s.Host != "" {
+		b.Host.BearsMV = s.HostMV
+	}
 	board := b.Host.Board()
 	if s.Host != "" {
 		b.Bus.SDA, b.Bus.SCL = board.SDA, board.SCL
@@ -47,16 +53,15 @@ func Begin(s *Beginning) (bench.Bench, error) {
 		kind = link.Backpack
 	}
 	if kind == "" {
-		kind = Recommended(Options(&b, 0))
+		kind = onTable(Options(&b, 0))
 	}
 	m.Link = newLink(kind, m)
+	m.Fitting.Soldered = s.Backpack && kind == link.Backpack
 	if kind == link.Backpack && s.Expander == "PCF8574A" {
 		m.Link.Outputs.Address = 0x3F
 	}
 	if kind != link.Backpack {
 		m.Link.Pins, _ = allot(&b, Lines(&b, m))
-	} else if needsConverter(&b, m) {
-		b.Bus.Converter = true
 	}
 	if s.Count > 1 {
 		more, err := Like(&b, 0, s.Count-1)
@@ -66,16 +71,35 @@ func Begin(s *Beginning) (bench.Bench, error) {
 		for _, op := range more.Patch {
 			b.Modules = append(b.Modules, op.Value.(bench.Module))
 		}
-		if more.Why != "" && kind != link.Backpack && s.Link == "" {
-			other := *s
-			other.Link = string(link.Backpack)
-			return Begin(&other)
+		if more.Why != "" && kind != link.Backpack && s.Link == "" { // three lines a module, or a backpack each
+			for _, fewer := range []link.Kind{link.ShiftReg, link.Backpack} {
+				other := *s
+				if other.Link = string(fewer); kind != fewer {
+					if began, err := Begin(&other); err == nil {
+						return began, nil
+					}
+				}
+			}
 		}
 		if more.Why != "" {
 			return b, fmt.Errorf("%d of %d modules fit: %s; what would make room: %s", more.Fits+1, s.Count, more.Why, list(more.Would))
 		}
 	}
 	return b, b.Validate()
+}
+
+// onTable is the link of a module that has no backpack: parallel where the host has the pins,
+// which takes nothing that is not on the table, else three lines; a backpack where nothing else
+// fits.
+func onTable(options []Option) link.Kind {
+	for _, kind := range []link.Kind{link.Parallel4, link.ShiftReg} {
+		for i := range options {
+			if options[i].Kind == kind && options[i].Fits {
+				return kind
+			}
+		}
+	}
+	return link.Backpack
 }
 
 // newLink returns a link of a kind with its usual settings, but for what is the
@@ -115,6 +139,15 @@ type Option struct {
 	Reason      string     // of the one that is recommended
 	Link        bench.Link // as it is applied
 	Patch       finding.Patch
+	Ways        []Way // where its levels are no match: what may be done about it, for the maker to choose
+}
+
+// Way is one way to join levels that do not match.
+type Way struct {
+	Title   string
+	Against string
+	Parts   []string // to have besides
+	Patch   finding.Patch
 }
 
 // Options compares the links that a module of a bench can have. One of those that
@@ -217,32 +250,37 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 			o.Parts = append(o.Parts, "a potentiometer of 10 kΩ for the contrast", "220 Ω for the backlight, if the module carries none")
 		}
 	}
-	o.Left = max(len(free)-loose-o.Taken, 0)
-	if kind == link.Backpack && o.Taken > 0 {
-		o.Left = max(len(free)-loose-busPinsAmong(b, &bare), 0)
-	}
 	o.Link = m.Link
 	o.Patch = append(o.Patch, finding.Replace(at, m.Link))
+	applied := *b
+	applied.Modules = slices.Clone(b.Modules)
+	applied.Modules[index].Link = m.Link
+	if o.Left = len(Free(&applied)) - unpinned(&applied); len(board.Pins) == 0 || !o.Fits {
+		o.Left = 0
+	}
+	o.Left = max(o.Left, 0)
 	if converter {
-		o.Parts = append(o.Parts, "a two-way level converter")
 		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Logic)))
-		bus := b.Bus
-		bus.Converter = true
-		o.Patch = append(o.Patch, busPatch(b, bus)...)
+		o.Ways = ways(&applied, index)
 	}
 	return o
 }
 
-// busPinsAmong counts the bus pins among those that are free without a bus.
-func busPinsAmong(b, bare *bench.Bench) int {
-	sda, scl, _ := BusPins(b)
-	n := 0
-	for _, p := range Free(bare) {
-		if p.Label == sda || p.Label == scl {
-			n++
-		}
+// ways lists what joins a backpack to a host of a lower voltage.
+func ways(b *bench.Bench, index int) []Way {
+	bus := b.Bus
+	bus.Converter = true
+	out := []Way{{Title: "A level converter between", Parts: []string{"a two-way level converter"}, Patch: busPatch(b, bus)}}
+	if r, ok := lowerPullUps(b); ok {
+		out = append(out, Way{Title: "Its pull-ups off, others to the host’s supply", Against: "outside of the expander’s limits, though many work so", Parts: []string{"two resistors of 4.7 kΩ", "a soldering iron"}, Patch: r.Patch})
 	}
-	return n
+	if m := &b.Modules[index]; m.Display.Technology != "vfd" {
+		at := fmt.Sprintf("/modules/%d/display", index)
+		display := m.Display
+		display.Supply.MilliVolts, display.Supply.Contrast = 3300, nil
+		out = append(out, Way{Title: "The module fed 3.3 V", Against: "only a module that is made for it, with VO below ground; read its label", Patch: finding.Patch{finding.Test(at, m.Display), finding.Replace(at, display)}})
+	}
+	return out
 }
 
 // recommend returns the option to take, and says why there.

@@ -552,11 +552,21 @@ func TestOptions(t *testing.T) {
 			t.Errorf("%s beside two others: %+v", o.Kind, o)
 		}
 	}
-	for mV, parts := range map[int]int{3700: 1, 3701: 2} { // a level converter is among the parts from 0.4 V on
+	for mV, ways := range map[int]int{3700: 0, 3701: 3} { // levels call for something from 0.4 V on, and nothing joins unasked
 		b := boards(1, "ESP32")
 		b.Modules[0].Display.Supply.MilliVolts = mV
-		if o := plan.Options(&b, 0)[0]; o.Kind != link.Backpack || len(o.Parts) != parts {
+		o := plan.Options(&b, 0)[0]
+		if o.Kind != link.Backpack || len(o.Ways) != ways || len(o.Parts) != 1 {
 			t.Errorf("a backpack at %d mV on 3.3 V: %+v", mV, o)
+		}
+		for _, w := range o.Ways {
+			joined, err := benchjson.Remedy(&b, finding.Remedy{Patch: append(slices.Clone(o.Patch), w.Patch...)})
+			if err != nil {
+				t.Fatalf("%s: %v", w.Title, err)
+			}
+			if found := codes(plan.Check(&joined)); strings.Contains(found, "bus.over-voltage") {
+				t.Errorf("%s leaves %s", w.Title, found)
+			}
 		}
 	}
 	wires := map[link.Kind]int{}
@@ -586,12 +596,19 @@ func TestBegin(t *testing.T) {
 			continue
 		}
 		for _, f := range plan.Check(&b) {
-			if f.Severity == finding.Error && f.Code != "supply.port" { // a large VFD draws more than a port gives
-				t.Errorf("%+v: %+v", s, f)
+			if f.Code == "bus.over-voltage" { // its levels call for something, and the maker chooses what
+				if b.Bus.Converter || b.Modules[0].Link.Kind != "backpack" || len(f.Remedies) < 2 {
+					t.Errorf("%+v: %s, %d remedies", s, f.What, len(f.Remedies))
+				}
+			} else if f.Severity == finding.Error && f.Code != "supply.port" { // a large VFD draws more than a port gives
+				t.Errorf("%+v: %s %s", s, f.Code, f.What)
 			}
 		}
 		if tint := b.Modules[0].Display.Tint; tint != map[string]string{"vfd": "teal"}[s.Technology] {
 			t.Errorf("%+v: tint %q", s, tint)
+		}
+		if kind := b.Modules[0].Link.Kind; s.Link == "" && (s.Backpack != (kind == "backpack") && s.Host != "ESP8266" && s.Count < 2 && s.Geometry != "40x4" || !s.Backpack && s.Count < 2 && kind == "shift" && s.Host == "ATmega328P") {
+			t.Errorf("%+v: recommended %s, which is not on the table", s, kind)
 		}
 		if len(b.Modules) != max(s.Count, 1) || b.Modules[0].Display.Geometry != s.Geometry || s.Link != "" && b.Modules[0].Link.Kind != s.Link {
 			t.Errorf("%+v: %+v", s, b.Modules)

@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
@@ -58,7 +59,7 @@ func Rails(b *bench.Bench) []Rail {
 	if mA := b.Host.Supply.LimitMA; mA > 0 {
 		five.Limit, five.Asked = physic.ElectricCurrent(mA)*physic.MilliAmpere, 0
 	}
-	three := Rail{Name: "3.3 V", Label: board.Rail3, Limit: board.Regulator, LimitOf: "the regulator of the " + cmp.Or(b.Host.Part, board.Part) + " board"}
+	three := Rail{Name: "3.3 V", Label: board.Rail3, Limit: board.Regulator, LimitOf: "the regulator of the " + strings.TrimSuffix(cmp.Or(b.Host.Part, board.Part), " board") + " board"}
 	five.add(Load{Path: "/host", Name: "host", Planned: board.Own, Source: board.Source})
 	rail := func(fed physic.ElectricPotential) *Rail {
 		if fed <= 3600*physic.MilliVolt {

@@ -361,8 +361,10 @@ func describe(s *Shown) string {
 	g := s.Moment.Glass(s.Module, s.Contrast)
 	bare := slices.ContainsFunc(g.Cells, func(c rig.Cell) bool { return !c.Scanned })
 	switch {
-	case !g.On && bare:
+	case !g.On && bare && s.Module.Technology == module.LCD:
 		return "The row of blocks stays"
+	case !g.On && s.Module.Technology == module.VFD:
+		return "Nothing shines"
 	case !g.On:
 		return "Nothing is written: the glass is even"
 	case strings.TrimSpace(strings.Join(g.Text(s.Module.ROM), "")) == "":

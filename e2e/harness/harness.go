@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -61,6 +62,19 @@ func Serve(binary, dataDir, addr string, args ...string) (*Server, error) {
 	}
 	go io.Copy(io.Discard, out)
 	return &Server{URL: url, cmd: cmd}, nil
+}
+
+// Begin stores a bench with one module, as the first of a program that has none.
+func (s *Server) Begin() error {
+	res, err := http.Post(s.URL+"/api/benches/new", "application/json", nil)
+	if err != nil {
+		return fmt.Errorf("beginning a bench: %w", err)
+	}
+	res.Body.Close()
+	if res.StatusCode != http.StatusCreated {
+		return fmt.Errorf("beginning a bench: %s", res.Status)
+	}
+	return nil
 }
 
 // Addr is where the server listens.

@@ -49,7 +49,7 @@ func registerPlan(api huma.API) {
 				out.Body[i] = LinkChoice{
 					Kind: string(c.Kind), Now: string(c.Kind) == now, Fits: c.Fits, Why: c.Why, Recommended: c.Recommended, Reason: c.Reason, Lines: c.Lines, Pins: c.Pins, Taken: c.Taken, Left: c.Left,
 					Wires: c.Wires, Parts: append([]string{}, c.Parts...), For: append([]string{}, c.For...), Against: append([]string{}, c.Against...), WireWords: c.Words,
-					WireUs: program.Microseconds(c.WireTime), FinishUs: program.Microseconds(c.Finish), UpdateUs: program.Microseconds(c.Update), Patch: c.Patch,
+					WireUs: program.Microseconds(c.WireTime), FinishUs: program.Microseconds(c.Finish), UpdateUs: program.Microseconds(c.Update), Patch: c.Patch, Ways: waysOf(&in.Body.Bench, in.Body.Module, &c.Option),
 				}
 			}
 			return out, nil

@@ -2,14 +2,17 @@ package api
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/breadboard"
 	"slatebell/core/finding"
 	"slatebell/core/i2cbus"
 	"slatebell/core/plan"
+	"slatebell/formats/benchjson"
 )
 
 // PlanResult is what a bench as a whole comes to.
@@ -285,6 +288,33 @@ type LinkChoice struct {
 	FinishUs    float64           `json:"finishUs" doc:"µs from power-up until the screen stands"`
 	UpdateUs    float64           `json:"updateUs" doc:"µs to write the whole screen again; 0 for an empty one"`
 	Patch       finding.Patch     `json:"patch" nullable:"false"`
+	Ways        []LinkWay         `json:"ways,omitempty" nullable:"false" doc:"where its levels are no match: what may be done about it"`
+}
+
+// LinkWay is one way to join levels that do not match; its patch follows that of the link.
+type LinkWay struct {
+	Title   string        `json:"title"`
+	Against string        `json:"against,omitempty"`
+	Wires   int           `json:"wires" doc:"of the module with it, as they are planned"`
+	Parts   []string      `json:"parts" nullable:"false"`
+	Patch   finding.Patch `json:"patch" nullable:"false"`
+}
+
+// waysOf counts what each way takes: the wires of a table on which nothing else lies.
+func waysOf(b *bench.Bench, index int, o *plan.Option) []LinkWay {
+	var out []LinkWay
+	for _, w := range o.Ways {
+		l := LinkWay{Title: w.Title, Against: w.Against, Parts: append([]string{}, w.Parts...), Patch: w.Patch}
+		if joined, err := benchjson.Remedy(b, finding.Remedy{Patch: append(slices.Clone(o.Patch), w.Patch...)}); err == nil {
+			joined.Modules = joined.Modules[index : index+1]
+			joined.Devices, joined.Wiring = nil, bench.Wiring{}
+			if planned, err := breadboard.Plan(&joined); err == nil {
+				l.Wires = len(planned.Wires)
+			}
+		}
+		out = append(out, l)
+	}
+	return out
 }
 
 // AdditionResult is a change that puts modules on a bench.

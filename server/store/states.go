@@ -22,6 +22,13 @@ const (
 	maxStates  = 16 << 20
 )
 
+// Thinning out lists every state that is kept, so it is done after every thinEach changes,
+// and at once after one that takes thinSize bytes.
+const (
+	thinEach = 16
+	thinSize = 64 << 10
+)
+
 // State is a bench as it was stored at a revision.
 type State struct {
 	Revision int
@@ -85,7 +92,7 @@ func (s *Store) State(id uint, revision int) (rec Record, err error) {
 	return rec, err
 }
 
-// remember keeps a state, and thins out those that came before it.
+// remember keeps a state, and from time to time thins out those that came before it.
 func remember(tx *gorm.DB, id uint, revision int, at time.Time, what string, doc []byte) error {
 	var packed bytes.Buffer
 	w, err := flate.NewWriter(&packed, flate.BestSpeed)
@@ -100,6 +107,9 @@ func remember(tx *gorm.DB, id uint, revision int, at time.Time, what string, doc
 	}
 	if err := tx.Create(&stateRow{id, revision, at, what, packed.Bytes()}).Error; err != nil {
 		return fmt.Errorf("keeping revision %d of bench %d: %w", revision, id, err)
+	}
+	if revision%thinEach != 0 && packed.Len() < thinSize {
+		return nil
 	}
 	all, err := states(tx, id)
 	if err != nil {

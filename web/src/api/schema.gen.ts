@@ -1464,6 +1464,11 @@ export interface components {
             /** @description designation; absent: not known */
             host?: string;
             /**
+             * Format: int64
+             * @description of a board that is not in the table: the voltage of its logic, in millivolts; absent: 5000
+             */
+            hostMV?: number;
+            /**
              * @description absent: the one that is recommended
              * @enum {string}
              */
@@ -2578,6 +2583,8 @@ export interface components {
              * @description of the potentiometer, in ohms; absent: 10000
              */
             potOhm?: number;
+            /** @description its backpack, or its header, is soldered to it already */
+            soldered?: boolean;
             /**
              * Format: double
              * @description of its knob: 0 with VO at ground, 1 with VO at VDD; absent: where the module reads well
@@ -3017,6 +3024,8 @@ export interface components {
              * @description µs to write the whole screen again; 0 for an empty one
              */
             updateUs: number;
+            /** @description where its levels are no match: what may be done about it */
+            ways?: components["schemas"]["LinkWay"][];
             /** @description where it does not fit: why */
             why?: string;
             /**
@@ -3038,6 +3047,17 @@ export interface components {
             mapping?: string;
             /** @description the expander that has the address */
             part?: string;
+        };
+        LinkWay: {
+            against?: string;
+            parts: string[];
+            patch: components["schemas"]["Op"][];
+            title: string;
+            /**
+             * Format: int64
+             * @description of the module with it, as they are planned
+             */
+            wires: number;
         };
         Lit: {
             /** @description when, RFC 3339 */

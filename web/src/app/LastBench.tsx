@@ -3,9 +3,9 @@ import { Navigate } from "react-router-dom";
 import { benchesQuery } from "../api/queries";
 import { Notice } from "./Notice";
 
-/** Leads to the bench that was changed last, or to the shelf where there is none. */
+/** Leads to the bench that was changed last, or to the three questions where there is none. */
 export function LastBench() {
   const { data, error, failureReason, refetch } = useQuery(benchesQuery);
-  if (data) return <Navigate to={data[0] ? `/benches/${data[0].id}` : "/benches"} replace />;
+  if (data) return <Navigate to={data[0] ? `/benches/${data[0].id}` : "/benches/new"} replace />;
   return <Notice what="The benches cannot be read" why={error ?? failureReason} again={() => void refetch()} />;
 }

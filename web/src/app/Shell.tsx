@@ -95,8 +95,8 @@ const Frame = memo(function Frame({ view }: { view: string }) {
           {title}: {name}
         </h1>
         {tidings}
-        <Dock key={view} view={view} />
-        <ViewBoundary key={view}>
+        <Dock key={`dock-${view}`} view={view} />
+        <ViewBoundary key={`view-${view}`}>
           <Suspense fallback={<p className={css.loading}>Opening…</p>}>
             <Outlet />
           </Suspense>

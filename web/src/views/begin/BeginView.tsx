@@ -41,7 +41,8 @@ export default function BeginView() {
     tint: look.tint,
     backpack: backpack || undefined,
     expander: (backpack && expander) || undefined,
-    host: host || undefined,
+    host: host.startsWith("Another board") ? "My board" : host || undefined,
+    hostMV: host === "Another board, 3.3 V" ? 3300 : undefined,
     link: kind || undefined,
     count: Number(count) || 1,
   };
@@ -137,6 +138,13 @@ export default function BeginView() {
                   <span>{h.title}</span>
                 </label>
               ))}
+              {["Another board, 5 V", "Another board, 3.3 V"].map((other) => (
+                <label key={other} className={css.card}>
+                  <input type="radio" name="host" checked={host === other} onChange={() => setHost(other)} />
+                  <BoardPicture part="" />
+                  <span>{other}</span>
+                </label>
+              ))}
               <label className={css.card}>
                 <input type="radio" name="host" checked={host === ""} onChange={() => setHost("")} />
                 <BoardPicture part="" />
@@ -171,8 +179,9 @@ export default function BeginView() {
             </Button>
             <p>
               {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
-              {kind ? linkKinds[kind] : backpack ? "by its backpack" : "by the link that is recommended"}. Everything
-              can be changed later. Next: look at the bench, scan the bus, then compose.
+              {kind ? linkKinds[kind] : backpack ? "by its backpack" : "in parallel where the pins are there"}.
+              Everything can be changed later. Next: look at the bench
+              {kind === "backpack" || backpack ? ", scan the bus" : ""}, then compose.
             </p>
             {begin.error && <p role="alert">{reason(begin.error)}</p>}
           </footer>

@@ -68,7 +68,7 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
         </span>
         {l.now ? (
           <span className={css.note}>as it is</span>
-        ) : (
+        ) : (l.ways ?? []).length > 0 ? null : (
           <Button
             size="small"
             variant="outlined"
@@ -84,7 +84,15 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
           <b>{l.taken}</b> pins, <b>{l.left}</b> left
         </span>
         <span>
-          <b>{l.wires}</b> wires
+          {l.ways?.[0] ? (
+            <>
+              <b>{l.ways[0].wires}</b> wires and a level converter
+            </>
+          ) : (
+            <>
+              <b>{l.wires}</b> wires
+            </>
+          )}
         </span>
         <span>
           screen in <b>{time(l.updateUs || l.wireUs)}</b>
@@ -95,6 +103,22 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
           </span>
         )}
       </p>
+      {!l.now && l.fits && l.ways && l.ways.length > 0 && (
+        <div className={css.ways} role="group" aria-label="Its levels are no match for this host: choose how">
+          <p className={css.note}>Its levels are no match for this host’s: choose how they are joined.</p>
+          {l.ways.map((w) => (
+            <Button
+              key={w.title}
+              size="small"
+              variant="outlined"
+              title={[w.against, ...w.parts].filter(Boolean).join("; ")}
+              onClick={() => setRefused(remedy({ label: "", patch: [...l.patch, ...w.patch] }))}
+            >
+              {w.title}: {w.wires} wires
+            </Button>
+          ))}
+        </div>
+      )}
       {!l.fits && <p role="note">Does not fit: {l.why}.</p>}
       {l.reason && <p className={css.note}>{l.reason}</p>}
       {refused && <p role="alert">{refused}</p>}

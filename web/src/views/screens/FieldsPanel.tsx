@@ -90,6 +90,15 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
 
 /** What a field shows now and in its extremes, drawn cell by cell: what does not fit stands beyond its edge. */
 function Extremes({ field, fact }: { field: FieldOf; fact: FieldFacts }) {
+  if (field.kind === "free")
+    return (
+      <>
+        <Cells label="now" value={fact.now} width={field.width} />
+        <p className={css.note}>
+          Any text: as long as what comes. The sheet of its input says how long a message may be.
+        </p>
+      </>
+    );
   if (field.kind === "bar") return <p className={css.note}>Drawn with glyphs of its own, of any value.</p>;
   const same = fact.longest.len === fact.shortest.len;
   return (
