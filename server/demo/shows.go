@@ -65,7 +65,7 @@ func stage(gate, hall, slip *bench.Module, signs string) {
 			{ID: "set", Name: "Press", Kind: "button"}, {ID: "left", Name: "Left", Kind: "button"}, {ID: "right", Name: "Right", Kind: "button"},
 			{ID: "up", Name: "Up", Kind: "button"}, {ID: "down", Name: "Down", Kind: "button"},
 			wind(),
-			{ID: "radio", Name: "Radio", Kind: "serial", Serial: bench.Serial{TimeoutMs: 2000}},
+			{ID: "radio", Name: "Radio", Kind: "serial", Serial: bench.Serial{TimeoutMs: 2000, Ends: "pause"}},
 		},
 		Feeds: []bench.Feed{{Field: "Wind", Input: "wind"}, {Field: "Wind bar", Input: "wind", Peak: true}, {Field: "Notice", Input: "radio"}},
 	}
