@@ -191,12 +191,12 @@ func TestOwnFigures(t *testing.T) {
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/bus")
 	gauge := `document.querySelector('[aria-label="Supply"] svg')?.ariaLabel ?? ""`
-	until(p, gauge, "5 V: 321 mA of 1000 mA")
+	until(p, gauge, "5 V: 274 mA of 1000 mA")
 	measured := `[aria-label="Measured current of Gate board, mA"]`
 	p.do(chromedp.SendKeys(measured, "101.5"+kb.Enter))
-	until(p, gauge, "5 V: 400 mA of 1000 mA")
+	until(p, gauge, "5 V: 352 mA of 1000 mA")
 	p.do(chromedp.SendKeys(measured, "x"+kb.Enter)) // 101.5x is no figure: what counted goes on to count
-	until(p, gauge, "5 V: 400 mA of 1000 mA")
+	until(p, gauge, "5 V: 352 mA of 1000 mA")
 	until(p, bodyText+`.includes("2.35 kΩ")`, true) // two sets of 4.7 kΩ
 	p.do(chromedp.Click(`[aria-label="Remove the pull-ups of Gate board"]`))
 	until(p, `document.querySelector('[aria-label="Electrics of the bus"] dd').innerText`, "4.7 kΩ")

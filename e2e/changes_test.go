@@ -213,6 +213,9 @@ func TestArrange(t *testing.T) {
 	p.toTab("Bytes")
 	until(p, `[...document.querySelectorAll('[role=row]')].some(r => r.innerText.includes("cursor on") && r.innerText.includes("0E"))`, true)
 	until(p, `[...document.querySelectorAll('[role=row]')].some(r => r.innerText.includes("row 0, column 0"))`, true)
+	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`), chromedp.WaitVisible(`[aria-label="Stop at a step, an address or a meaning"]`))
+	until(p, `document.querySelector("main").innerText.includes("row 0, column 1")`, true)
+	until(p, `[...document.querySelectorAll("main [title]")].some(e => /row 2,/.test(e.title))`, false)
 }
 
 // TestFind finds a text on every screen of the bench, and goes there.

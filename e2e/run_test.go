@@ -169,7 +169,7 @@ func TestFaultsAndKnobs(t *testing.T) {
 	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
 	p.slide("Contrast", "100")
 	until(p, contrastSeen+` > 60`, true)
-	until(p, findings, "glass.blocks")
+	until(p, findings, "glass.shaded") // VO at ground: too dark, yet readable
 }
 
 // TestOtherModules opens a 20×4, a VFD at 25 % and a 40×4 with two enables.

@@ -16,6 +16,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/field"
+	"slatebell/core/glyph"
+	"slatebell/core/screen"
 )
 
 // staged is the text on the glass that plays the show.
@@ -106,6 +108,46 @@ func TestScenesMade(t *testing.T) {
 	to := eval[[]float64](p, `(() => { const k = document.querySelector('[data-scene="rising"]').getBoundingClientRect(); return [k.x + 30, k.y + 30]; })()`)
 	p.stroke(from[0], from[1], to[0], to[1], false)
 	until(p, `document.querySelector('[aria-label^="Ebbing ends in Rising"]')?.textContent`, "2 s")
+}
+
+// TestWalks lets the character under the cursor walk, then a slot by its code, then a drawing
+// of the library, which is picked by its looks.
+func TestWalks(t *testing.T) {
+	b := tides()
+	b.Glyphs = glyph.Library{{Key: 3, Name: "Oar", Rows: []int{4, 4, 4, 4, 4, 14, 14, 4}}}
+	gate := &b.Modules[0]
+	gate.Glyphs = []glyph.Glyph{{Slot: 7, Name: "Bell", Rows: []int{4, 14, 14, 14, 31, 0, 4, 0}}}
+	gate.Screens = []bench.Screen{{ID: "up", Name: "Rising", Rows: []string{"", "High water 14:05"}, Cursor: screen.Cursor{Kind: "line", Row: 1, Col: 5}}}
+	gate.Show = bench.Show{Scenes: []bench.Scene{{ID: "rising", Name: "Rising", Screen: "up"}}}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/scenes", server.URL, id))
+	p.do(chromedp.WaitVisible(`[data-scene="rising"]`), chromedp.Click(`[data-scene="rising"]`))
+	p.option("Effect", "characters walk along a row")
+	walks := `[...document.querySelectorAll("label")].find(l => l.textContent === "What walks")?.control`
+	until(p, walks+`.value`, "w")
+	until(p, bodyText+`.includes("/modules/")`, false)
+	until(p, staged, "/wigh water 14:05")
+	eval[any](p, walks+`.focus()`)
+	eval[any](p, walks+`.select()`)
+	p.keys(kb.Delete + kb.Enter)
+	until(p, bodyText+`.includes("Say what walks: a character, or a few.")`, true)
+	p.keys(`\x07` + kb.Enter)
+	until(p, walks+`.value`, `\x07`)
+	p.settle()
+	effect := func() bench.Effect {
+		return stored(t, server, int(id)).Modules[0].Show.Scenes[0].Effect
+	}
+	if got := effect(); got.Text != "\ue007" || got.Row != 1 {
+		t.Errorf("a slot walks: %+q in row %d", got.Text, got.Row)
+	}
+	p.do(chromedp.Focus(`[aria-label="A drawing of the library walks"] [aria-label="Oar"]`))
+	p.keys(kb.Enter)
+	until(p, walks+`.value`, "{Oar}")
+	p.settle()
+	if got := effect(); got.Text != "\ue103" {
+		t.Errorf("a drawing walks: %+q in row %d", got.Text, got.Row)
+	}
 }
 
 // TestBlinkOnGlass measures a text that is on for 1 s and off for 0.5 s on the pixels of the

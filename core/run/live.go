@@ -18,14 +18,15 @@ var named = map[string]hd44780.Operation{
 	"clear": hd44780.Command(0x01), "home": hd44780.Command(0x02),
 	"count down": hd44780.Command(0x04), "count up": hd44780.Command(0x06), "autoshift": hd44780.Command(0x07),
 	"display off": hd44780.Command(0x08), "display on": hd44780.Command(0x0C), "cursor on": hd44780.Command(0x0E), "blink on": hd44780.Command(0x0D),
+	"cursor off": hd44780.Command(0x0C), "blink off": hd44780.Command(0x0C), "blink": hd44780.Command(0x0D), "cursor": hd44780.Command(0x0E),
 	"cursor left": hd44780.Command(0x10), "cursor right": hd44780.Command(0x14), "shift left": hd44780.Command(0x18), "shift right": hd44780.Command(0x1C),
 	"read status": {RW: true}, "read data": {RS: true, RW: true},
 }
 
 // ParseLive reads operations given by hand for the controllers behind an
 // enable: one by name ("clear", "shift left", "read status"), an instruction by
-// number (0x0E, 0b00001110 or eight bits), "row 2" (for the controller that has
-// the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte of
+// number (0x0E, 0b00001110 or eight bits), "row 2" or "row 2, col 5", counted from 1
+// (for the controller that has the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte of
 // data, or text in quotes for characters of the module's ROM.
 func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error) {
 	mod, _, err := s.Build()
@@ -41,10 +42,10 @@ func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error)
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
 	if verb, rest, more := strings.Cut(word, " "); more && verb == "row" {
-		n, err := strconv.Atoi(rest)
-		controller, a, found := mod.Geometry.Locate(n-1, 0)
-		if err != nil || !found {
-			return nil, fmt.Errorf("row %q; this module has rows 1–%d", rest, mod.Geometry.Rows)
+		row, col, ok := livePlace(rest)
+		controller, a, found := mod.Geometry.Locate(row-1, col-1)
+		if !ok || !found {
+			return nil, fmt.Errorf("row %q; this module has rows 1–%d of columns 1–%d, as in row 2, or row 2, col 5", rest, mod.Geometry.Rows, mod.Geometry.Cols)
 		}
 		return []sequence.Aimed{{Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: link.Enable(controller)}}, nil
 	}
@@ -52,7 +53,23 @@ func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error)
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
 	names := slices.Sorted(maps.Keys(named))
-	return nil, fmt.Errorf("%q is no instruction; expected a name (%s), a number such as 0x0E or 00001110, row 2, address 40, glyph 3, data 0x41, or characters in quotes such as 'Tide'", text, strings.Join(names, ", "))
+	return nil, fmt.Errorf("%q is no instruction; expected a name (%s), a number such as 0x0E or 00001110, row 2, or row 2, col 5, address 40, glyph 3, data 0x41, or characters in quotes such as 'Tide'", text, strings.Join(names, ", "))
+}
+
+// livePlace reads what follows "row": a number, or "2, col 5", where the comma may be missing
+// and column may be written out.
+func livePlace(text string) (row, col int, ok bool) {
+	word, rest, more := strings.Cut(strings.ReplaceAll(text, ",", " "), " ")
+	row, err := strconv.Atoi(word)
+	if !more || err != nil {
+		return row, 1, err == nil
+	}
+	parts := strings.Fields(rest)
+	if len(parts) != 2 || parts[0] != "col" && parts[0] != "column" {
+		return 0, 0, false
+	}
+	col, err = strconv.Atoi(parts[1])
+	return row, col, err == nil
 }
 
 // liveByte reads an operation that is given by a number, alone or behind

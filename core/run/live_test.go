@@ -47,8 +47,16 @@ func TestParseLive(t *testing.T) {
 		"row 3":         "80/1",
 		"address 7f":    "FF/2",
 		"glyph 0":       "40/2",
-		"glyph 7":       "78/2",
-		"\"Hi\"":        "+48/2 +69/2",
+		"blink":         "0D/2",
+		"blink off":     "0C/2",
+		"cursor":        "0E/2",
+		"cursor off":    "0C/2",
+
+		"row 2, col 5":     "C4/0",
+		"ROW 3 Column 40 ": "A7/1",
+		"row 1,col 1":      "80/0",
+		"glyph 7":          "78/2",
+		"\"Hi\"":           "+48/2 +69/2",
 	} {
 		list, err := m.ParseLive(text, link.Both)
 		var got []string
@@ -60,7 +68,7 @@ func TestParseLive(t *testing.T) {
 			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
 		}
 	}
-	for text, want := range map[string]string{"row 5": "rows 1–4", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
+	for text, want := range map[string]string{"row 5": "rows 1–4", "row 2, col 41": "columns 1–40", "row 2, 5": "as in row 2, or row 2, col 5", "row 2, col": "columns 1–40", "row 2, col 0": "columns 1–40", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
 		if _, err := m.ParseLive(text, link.First); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: error %v, want %q in it", text, err, want)
 		}

@@ -6,6 +6,7 @@ import { instructionsQuery, runQuery, type Extras } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
 import { hex } from "../../ui/numbers";
+import { recounted, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { InstructionCard } from "./InstructionCard";
 import css from "./LivePanel.module.css";
@@ -61,7 +62,7 @@ export function LivePanel({ run, controllers }: Props) {
         <input
           className="entry"
           aria-label="Instruction or characters"
-          placeholder="clear, 0x18, row 2, 'Bell'"
+          placeholder="clear, 0x18, row 2, col 5, 'Bell'"
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
@@ -120,7 +121,7 @@ function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
   return (
     <p className={css.done} role="status">
       <span>
-        Done: {read?.meaning ?? last?.meaning}
+        Done: {recounted(read?.meaning ?? last?.meaning ?? "", useBase())}
         {read && `, byte ${hex(read.value)}`}
       </span>
       <Button size="small" onClick={onBack}>

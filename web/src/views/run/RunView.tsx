@@ -4,6 +4,7 @@ import { useMoment, useRun } from "../../work/useRun";
 import { useBench } from "../../work/BenchContext";
 import { Findings } from "../../parts/findings/Findings";
 import { cellOf } from "../../work/cellOf";
+import { recounted, useBase } from "../../ui/places";
 import { StepList } from "../../parts/steps/StepList";
 import { LivePanel } from "./LivePanel";
 import { MemoryMap } from "./MemoryMap";
@@ -20,6 +21,7 @@ const none: never[] = [];
 export default function RunView() {
   const { module } = useBench();
   const { data: run } = useRun();
+  const base = useBase();
   const steps = run?.program.steps ?? none;
   const { stops, toggle, search } = useStops(run?.id);
   const player = usePlayer(steps, stops);
@@ -51,8 +53,8 @@ export default function RunView() {
           <p className={css.meaning}>
             {step ? (
               <>
-                <b>Step {step.index + 1}</b> {step.meaning}
-                {read && <b> {read.meaning}</b>}
+                <b>Step {step.index + 1}</b> {recounted(step.meaning, base)}
+                {read && <b> {recounted(read.meaning, base)}</b>}
               </>
             ) : (
               "Power-up: the controller resets itself for 10 ms."

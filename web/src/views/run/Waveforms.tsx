@@ -4,6 +4,7 @@ import type { RunResult, Step, Waves } from "../../api/client";
 import { wavesQuery } from "../../api/queries";
 import { cellOf } from "../../work/cellOf";
 import { useStep } from "../../work/StepContext";
+import { recounted, useBase } from "../../ui/places";
 import { hex, time } from "../../ui/numbers";
 import css from "./Waveforms.module.css";
 
@@ -22,6 +23,7 @@ interface Props {
 /** Levels of header pins and wire for the steps around the current one. */
 export function Waveforms({ run, at, goTo }: Props) {
   const { mark, setMark, cols } = useStep();
+  const base = useBase();
   const [reach, setReach] = useState(1);
   const [cursor, setCursor] = useState<number | null>(null);
   const steps = run.program.steps;
@@ -78,7 +80,7 @@ export function Waveforms({ run, at, goTo }: Props) {
               style={
                 x(begin) > WIDTH - HEAD ? { right: 0 } : { left: percent(begin), width: `${room / (WIDTH / 100)}%` }
               }
-              title={step.meaning}
+              title={recounted(step.meaning, base)}
               onClick={() => goTo(step.index)}
             >
               {label(step)}

@@ -1,18 +1,23 @@
+import type { Screen } from "../../api/client";
 import type { Effect } from "../../api/plays";
+import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { useBase } from "../../ui/places";
+import { charOfKey, chars } from "../../work/typing/rows";
+import { Drawings, spelled, unspelled, type Drawing } from "./Drawings";
 import type { PartProps } from "./EditPart";
 import { milliseconds, number } from "./reading";
 import css from "./Sheet.module.css";
 
 /** What moves while the scene lasts. */
-export function EffectPart({ module, scene, library, set }: PartProps & { library: { key: number; name: string }[] }) {
+export function EffectPart({ module, scene, library, set }: PartProps & { library: Drawing[] }) {
   const base = useBase();
   const e: Effect = scene.effect ?? {};
   const put = (next: Partial<Effect>) => set({ effect: { ...e, ...next } });
-  const rows = module.screens.find((s) => s.id === scene.screen)?.rows ?? [];
+  const screen = module.screens.find((s) => s.id === scene.screen);
+  const rows = screen?.rows ?? [];
   const lined = e.kind === "walk" || e.kind === "scroll";
   return (
     <>
@@ -20,7 +25,10 @@ export function EffectPart({ module, scene, library, set }: PartProps & { librar
       <Choice
         label="Effect"
         value={e.kind ?? ""}
-        onChange={(kind) => set({ effect: kind ? { ...e, kind: kind as Effect["kind"] } : undefined })}
+        onChange={(kind) => {
+          const begun = kind === "walk" && !e.text ? { ...e, ...walker(screen) } : e;
+          set({ effect: kind ? { ...begun, kind: kind as Effect["kind"] } : undefined });
+        }}
       >
         <option value="">nothing</option>
         <option value="walk">characters walk along a row</option>
@@ -66,27 +74,24 @@ export function EffectPart({ module, scene, library, set }: PartProps & { librar
       {lined && (
         <Field
           label={e.kind === "walk" ? "What walks" : "What runs"}
-          value={e.text ?? ""}
-          placeholder={e.kind === "walk" ? "a character, or a few" : rows[e.row ?? 0] || "the row’s text"}
-          onChange={async (text) => {
-            put({ text });
-            return Promise.resolve(undefined);
+          value={spelled(e.text ?? "", library)}
+          placeholder={
+            e.kind === "walk" ? "a character, or a few; a code as \\x07" : rows[e.row ?? 0] || "the row’s text"
+          }
+          onChange={async (typed) => {
+            const text = unspelled(typed, library);
+            const empty = e.kind === "walk" && text === "";
+            if (!empty) put({ text });
+            return Promise.resolve(empty ? "Say what walks: a character, or a few." : undefined);
           }}
         />
       )}
       {e.kind === "walk" && library.length > 0 && (
-        <Choice
+        <Drawings
           label="A drawing of the library walks"
-          value=""
-          onChange={(key) => put({ text: String.fromCodePoint(KEY_BASE + Number(key)) })}
-        >
-          <option value="">choose…</option>
-          {library.map((d) => (
-            <option key={d.key} value={d.key}>
-              {d.name}
-            </option>
-          ))}
-        </Choice>
+          library={library}
+          onPick={(key) => put({ text: charOfKey(key) })}
+        />
       )}
       {e.kind === "slots" && <Frames e={e} library={library} put={put} />}
       {e.kind && e.kind !== "slots" && (
@@ -99,24 +104,25 @@ export function EffectPart({ module, scene, library, set }: PartProps & { librar
   );
 }
 
-/** Characters that stand for drawings of the library begin here. */
-const KEY_BASE = 0xe100;
+/** What walks where nothing is said: the character under the cursor, else the first of a row without fields. */
+function walker(screen: Screen | undefined): Partial<Effect> {
+  const { rows = [], cursor, fields = [] } = screen ?? {};
+  const free = rows.map((_, row) => !fields.some((f) => f.row === row));
+  const at = cursor?.kind && cursor.kind !== "none" && free[cursor.row ?? 0] ? (cursor.row ?? 0) : free.indexOf(true);
+  const row = chars(rows[at]);
+  const under = cursor && (cursor.row ?? 0) === at ? row[cursor.col ?? 0] : undefined;
+  const text = under?.trim() ? under : (row.find((c) => c.trim()) ?? "*");
+  return at > 0 ? { text, row: at } : { text };
+}
 
-function Frames({
-  e,
-  library,
-  put,
-}: {
-  e: Effect;
-  library: { key: number; name: string }[];
-  put: (next: Partial<Effect>) => void;
-}) {
+function Frames({ e, library, put }: { e: Effect; library: Drawing[]; put: (next: Partial<Effect>) => void }) {
   const glyphs = e.glyphs ?? [];
   return (
     <>
       <ol className={css.frames}>
         {glyphs.map((key, i) => (
           <li key={i}>
+            <Cells cells={[library.find((d) => d.key === key)?.rows ?? []]} cols={1} dot={2} />
             {library.find((d) => d.key === key)?.name ?? `drawing ${key}`}
             <button
               type="button"
@@ -129,18 +135,11 @@ function Frames({
           </li>
         ))}
       </ol>
-      <Choice
+      <Drawings
         label="One more; the first stands on the screen"
-        value=""
-        onChange={(v) => put({ glyphs: [...glyphs, Number(v)] })}
-      >
-        <option value="">choose…</option>
-        {library.map((d) => (
-          <option key={d.key} value={d.key}>
-            {d.name}
-          </option>
-        ))}
-      </Choice>
+        library={library}
+        onPick={(key) => put({ glyphs: [...glyphs, key] })}
+      />
     </>
   );
 }

@@ -6,6 +6,7 @@ import { InlineText } from "../../ui/InlineText";
 import { EditPart, type Change } from "./EditPart";
 import { addEnd, changeEnd, changeScene, removeEnd } from "./edits";
 import { EffectPart } from "./EffectPart";
+import type { Drawing } from "./Drawings";
 import { EndRow } from "./EndRow";
 import css from "./Sheet.module.css";
 
@@ -14,7 +15,7 @@ interface Props {
   show: Show;
   scene: Scene;
   end: number | undefined;
-  library: { key: number; name: string }[];
+  library: Drawing[];
   change: Change;
   onRemove: () => void;
   onEnd: (end: number) => void;

@@ -164,7 +164,11 @@ export default function ScenesView() {
                   show={show}
                   scene={scene}
                   end={chosen?.scene === scene.id ? chosen.end : undefined}
-                  library={(bench.glyphs ?? []).map((d) => ({ key: d.key ?? 0, name: d.name ?? `drawing ${d.key}` }))}
+                  library={(bench.glyphs ?? []).map((d) => ({
+                    key: d.key ?? 0,
+                    name: d.name ?? `drawing ${d.key}`,
+                    rows: d.rows ?? [],
+                  }))}
                   change={change}
                   onRemove={() => {
                     change((s) => removeScene(s, scene.id));

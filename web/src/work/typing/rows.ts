@@ -33,10 +33,15 @@ export const charOf = (code: number): string => String.fromCodePoint(CODE_BASE +
 /** The character that stands for a drawing of the library. */
 export const charOfKey = (key: number): string => String.fromCodePoint(KEY_BASE + key);
 
+/** The key of the drawing that a character stands for. */
+export function keyOf(char: string): number | undefined {
+  const key = (char.codePointAt(0) ?? 0) - KEY_BASE;
+  return key > 0 && key <= MAX_KEY ? key : undefined;
+}
+
 /** The keys of the drawings that rows name. */
 export function keysIn(rows: string[]): Set<number> {
-  const keys = rows.flatMap((row) => chars(row).map((c) => (c.codePointAt(0) ?? 0) - KEY_BASE));
-  return new Set(keys.filter((k) => k > 0 && k <= MAX_KEY));
+  return new Set(rows.flatMap((row) => chars(row).map(keyOf)).filter((k) => k !== undefined));
 }
 
 export const chars = (row: string | undefined): string[] => Array.from(row ?? "");
@@ -45,8 +50,8 @@ export const lengthOf = (row: string | undefined): number => chars(row).length;
 
 /** A character as people read it: a code that stands for itself as \xDF, a drawing of the library as a cell. */
 export function readable(char: string): string {
+  if (keyOf(char) !== undefined) return "◫";
   const code = (char.codePointAt(0) ?? 0) - CODE_BASE;
-  if (code > KEY_BASE - CODE_BASE && code <= KEY_BASE - CODE_BASE + MAX_KEY) return "◫";
   return code >= 0 && code <= 0xff ? `\\x${digits(code)}` : char;
 }
 
@@ -118,7 +123,7 @@ export function write(rows: string[], s: Selection, text: string, mode: Mode, bl
 }
 
 /** Reads the escape \xDF as the code DF. */
-function codes(text: string): string {
+export function codes(text: string): string {
   return text.replace(/\\x([0-9a-f]{2})/gi, (_, hex: string) => charOf(parseInt(hex, 16)));
 }
 
