@@ -265,7 +265,7 @@ func beside(t *testing.T, b *bench.Bench) {
 	if lines := strings.Split(strings.TrimSpace(notes.String()), "\n"); len(lines) != 4+len(log) {
 		t.Errorf("the log has %d lines for %d entries", len(lines), len(log))
 	}
-	if at := regexp.MustCompile("(?m)^# evil|[^\\\\][<\\[*]").FindString(regexp.MustCompile("`[^`]*`|\\*\\*[0-9:]*\\*\\*").ReplaceAllString(notes.String(), "")); at != "" {
+	if at := regexp.MustCompile(`(?m)^# evil|[^\\][<\[*]`).FindString(regexp.MustCompile("`[^`]*`|\\*\\*[0-9:]*\\*\\*").ReplaceAllString(notes.String(), "")); at != "" {
 		t.Errorf("the log has markup of its own: %q", at)
 	}
 	if found, err := run.Check(b); err != nil || len(found) == 0 {
