@@ -218,6 +218,20 @@ func TestArrange(t *testing.T) {
 	until(p, `[...document.querySelectorAll("main [title]")].some(e => /row 2,/.test(e.title))`, false)
 }
 
+// TestCursorBehindText leaves a cursor after writing, by pointer and by key: it begins behind
+// the text, or in the last cell of a row that is full.
+func TestCursorBehindText(t *testing.T) {
+	p := onScreens(t, tides())
+	p.toTab("Fields")
+	p.do(chromedp.Click(`//fieldset[legend="Cursor after writing"]//label[contains(., "underline")]`))
+	p.in("Fields", "at row 2, column 16;")
+	p.do(chromedp.Click(`[aria-label="Screen 2: Ebbing"]`))
+	until(p, `document.querySelector('[aria-label="Screen 2: Ebbing"]').ariaPressed`, "true")
+	p.do(chromedp.Focus(`//fieldset[legend="Cursor after writing"]//input[1]`))
+	p.keys(kb.ArrowRight)
+	p.in("Fields", "at row 2, column 10;")
+}
+
 // TestFind finds a text on every screen of the bench, and goes there.
 func TestFind(t *testing.T) {
 	server := serve(t, "--demo")

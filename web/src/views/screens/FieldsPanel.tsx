@@ -1,10 +1,12 @@
 import { useEffect, useRef } from "react";
-import type { FieldFacts, FieldOf } from "../../api/client";
+import type { FieldFacts, FieldOf, Screen } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
 import { fieldKinds, leanField } from "../../work/fields";
 import { withScreen } from "../../work/setup";
+import { useStep } from "../../work/StepContext";
+import { lengthOf } from "../../work/typing/rows";
 import { FieldEditor } from "./FieldEditor";
 import css from "./FieldsPanel.module.css";
 
@@ -158,16 +160,33 @@ function Cells({ label, value, width, named, kept = [] }: CellsProps) {
   );
 }
 
+/** The cell behind the text of a screen; the last of its row where that is full. */
+function behind(s: Screen, cols: number): { row: number; col: number } {
+  const rows = s.rows ?? [];
+  const ends = Array.from({ length: Math.max(rows.length, ...(s.fields ?? []).map((f) => f.row + 1)) }, (_, row) =>
+    Math.max(
+      lengthOf(rows[row]?.trimEnd()),
+      ...(s.fields ?? []).filter((f) => f.row === row).map((f) => f.col + f.width),
+    ),
+  );
+  const row = Math.max(
+    ends.findLastIndex((end) => end > 0),
+    0,
+  );
+  return { row, col: Math.min(ends[row] ?? 0, cols - 1) };
+}
+
 /** How the module's cursor is left once the screen is written. */
 function CursorChoice() {
   const { screen, changeModule } = useBench();
+  const { cols } = useStep();
   const base = useBase();
   const kind = screen.cursor?.kind ?? "none";
   const set = (next: "none" | "line" | "block") =>
     changeModule((m) =>
       withScreen(m, screen.id, (s) => ({
         ...s,
-        cursor: next === "none" ? undefined : { row: 0, col: 0, ...s.cursor, kind: next },
+        cursor: next === "none" ? undefined : { ...(s.cursor ?? behind(s, cols)), kind: next },
       })),
     );
   return (
