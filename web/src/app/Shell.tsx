@@ -44,11 +44,15 @@ export function Shell() {
     };
   }, [module.id]);
   const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
+  const toGlassRef = useRef<() => void>(() => undefined);
   const pickRef = useRef<(cell: number) => void>(() => undefined);
   const fieldRef = useRef<(field: number) => void>(() => undefined);
   const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
   const cols = run.data?.glass.cols ?? 16;
-  const steps = useMemo(() => ({ ...now, ...choice, cols, typistRef, fieldRef, pickRef }), [now, choice, cols]);
+  const steps = useMemo(
+    () => ({ ...now, ...choice, cols, typistRef, toGlassRef, fieldRef, pickRef }),
+    [now, choice, cols],
+  );
 
   // The address names the module that is on the dock.
   useEffect(() => {

@@ -15,6 +15,8 @@ export interface StepChoice {
   cols: number;
   /** Types a text at the caret on the glass; the dock sets it. */
   typistRef: RefObject<(text: string, block?: boolean) => void>;
+  /** Puts the keys on the glass; the glass sets it. */
+  toGlassRef: RefObject<() => void>;
   /** Opens a field by its index, to be edited; a view sets it. */
   fieldRef: RefObject<(field: number) => void>;
   /** What is done where a cell of the glass is clicked, beside moving the caret; a view sets it. */
@@ -30,6 +32,7 @@ export const StepContext = createContext<StepChoice>({
   setExtras: () => undefined,
   cols: 16,
   typistRef: { current: () => undefined },
+  toGlassRef: { current: () => undefined },
   fieldRef: { current: () => undefined },
   pickRef: { current: () => undefined },
 });

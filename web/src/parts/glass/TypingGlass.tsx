@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
+import { useStep } from "../../work/StepContext";
 import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import { Glass } from "./Glass";
@@ -48,6 +49,7 @@ export function TypingGlass({
   typing,
 }: Props) {
   const { caret, selection, moveTo } = typing;
+  const { toGlassRef } = useStep();
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
   const cellWidth = CELL_COLS * pitch;
@@ -61,8 +63,9 @@ export function TypingGlass({
 
   useEffect(() => {
     if (input.current) emptied(input.current);
-    input.current?.focus({ preventScroll: true });
-  }, []);
+    toGlassRef.current = () => input.current?.focus({ preventScroll: true });
+    toGlassRef.current();
+  }, [toGlassRef]);
 
   // What is typed is taken before the text area gets it, which saves it a layout and a paint.
   const latest = useLatest(typing);

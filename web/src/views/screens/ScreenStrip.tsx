@@ -6,6 +6,7 @@ import { InlineText } from "../../ui/InlineText";
 import { useRested } from "../../ui/useRested";
 import { useBench, type BenchWork } from "../../work/BenchContext";
 import { withScreen } from "../../work/setup";
+import { useStep } from "../../work/StepContext";
 import css from "./ScreenStrip.module.css";
 
 /**
@@ -20,6 +21,7 @@ export function ScreenStrip() {
 
 const Strip = memo(function Strip({ work }: { work: BenchWork }) {
   const { module, screen, selectScreen, changeModule } = work;
+  const { toGlassRef } = useStep();
   const list = useRef<HTMLOListElement>(null);
   const { screens } = module;
   const at = screens.findIndex((s) => s.id === screen.id);
@@ -119,7 +121,14 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
             }
           />
         </div>
-        <button type="button" className="quiet" onClick={() => insert(() => ({ rows: [] }))}>
+        <button
+          type="button"
+          className="quiet"
+          onClick={() => {
+            insert(() => ({ rows: [] }));
+            toGlassRef.current(); // what is typed next is for the new screen
+          }}
+        >
           New screen
         </button>
         {tools.map((t) => (
