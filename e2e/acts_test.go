@@ -199,7 +199,8 @@ func (p *page) actAtRandom(r *rand.Rand) string {
 func TestFailedAnswers(t *testing.T) {
 	server := serve(t, "--demo")
 	to, _ := url.Parse(server.URL)
-	var failing atomic.Value
+	var failing, tried atomic.Value // paths
+	var answered atomic.Int64
 	failing.Store("")
 	proxy := httptest.NewServer(&httputil.ReverseProxy{
 		Rewrite: func(r *httputil.ProxyRequest) {
@@ -217,6 +218,9 @@ func TestFailedAnswers(t *testing.T) {
 			return
 		}
 		forward.ServeHTTP(w, r)
+		if r.URL.Path == tried.Load() {
+			answered.Add(1)
+		}
 	})
 	const (
 		alert = `[...document.querySelectorAll("main [role=alert]")].some((e) => /could not be worked out: the server failed on this request/.test(e.innerText))`
@@ -246,7 +250,12 @@ func TestFailedAnswers(t *testing.T) {
 			failing.Store("")
 		}
 		change()
+		tried.Store(c.path)
+		before := answered.Load()
 		p.clickText("Try again")
+		for wait := 0; answered.Load() == before && wait < 200; wait++ { // it is quiet while it is tried, too
+			time.Sleep(50 * time.Millisecond)
+		}
 		until(p, quiet, true)
 		change()
 		p.clickText("Undo the last change")

@@ -64,7 +64,8 @@ export function TypingGlass({
   useEffect(() => {
     if (input.current) emptied(input.current);
     toGlassRef.current = () => input.current?.focus({ preventScroll: true });
-    toGlassRef.current();
+    // Whoever has begun to work elsewhere while the glass was computed goes on there.
+    if (!document.activeElement?.closest("main, input, textarea, select")) toGlassRef.current();
   }, [toGlassRef]);
 
   // What is typed is taken before the text area gets it, which saves it a layout and a paint.
