@@ -8,10 +8,14 @@ export interface Steady<T> {
   again: () => void;
 }
 
-/** Holds the last answer of a query over answers that fail. */
+/** Holds the last answer of a query over answers that fail, and the trouble until there is a new one. */
 export function useSteady<T>(query: UseQueryResult<T>): Steady<T> {
-  const { data, error, refetch } = query;
+  const { data, error, isPlaceholderData, refetch } = query;
   const [last, setLast] = useState(data);
   if (data !== undefined && data !== last) setLast(data);
-  return { data: data ?? last, trouble: error, again: () => void refetch() };
+  const [failed, setFailed] = useState(error);
+  const answered = data !== undefined && !isPlaceholderData && !error;
+  const trouble = answered ? null : (error ?? failed);
+  if (trouble !== failed) setFailed(trouble);
+  return { data: data ?? last, trouble, again: () => void refetch() };
 }
