@@ -32,7 +32,7 @@ func newDiagnose(std stdio) *cobra.Command {
 	sent := c.Flags().String("sent", "", `the text that is sent, a row a line; \xHH is a code. Of a bench: its first screen where absent`)
 	seen := c.Flags().String("seen", "", "what the glass shows: the text, or blank, row-of-blocks, all-blocks, shaded or faint")
 	format := formatFlag(c, "text", "json")
-	choices(c, "seen", string(sight.Blank), string(sight.BlockRow), string(sight.AllBlocks), string(sight.Faint))
+	choices(c, "seen", string(sight.Blank), string(sight.BlockRow), string(sight.AllBlocks), string(sight.Shaded), string(sight.Faint))
 	c.RunE = func(_ *cobra.Command, args []string) error {
 		how, err := format()
 		if err != nil {

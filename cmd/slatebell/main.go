@@ -66,23 +66,13 @@ func execute(args []string, std stdio) int {
 		return exitOK
 	}
 	if text := err.Error(); text != "" {
-		fmt.Fprintf(std.err, "%s: %s\n", cmd.CommandPath(), shown(text))
+		fmt.Fprintf(std.err, "%s: %s\n", cmd.CommandPath(), quoting.Lines(text)) // names come from documents that others have made
 	}
 	var c coded
 	if errors.As(err, &c) {
 		return c.code
 	}
 	return exitFailed
-}
-
-// shown is a text as a terminal may show it, line by line: names come from documents that
-// others have made.
-func shown(text string) string {
-	lines := strings.Split(text, "\n")
-	for i := range lines {
-		lines[i] = quoting.Line(lines[i])
-	}
-	return strings.Join(lines, "\n")
 }
 
 func newRoot(std stdio) *cobra.Command {

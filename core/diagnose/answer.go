@@ -46,7 +46,7 @@ func (f *Finder) FaultsOf(c *fault.Case) []*fault.Fault {
 func (f *Finder) Look(c *fault.Case) Seen {
 	v := f.Index.View(c.View)
 	s := Seen{Class: v.Class(), Light: &v.Light}
-	if s.Class == sight.Signs || s.Class == sight.Faint || s.Class == sight.Shaded {
+	if s.Class.Readable() {
 		s.Typed = f.Index.Text(v)
 	}
 	return s
@@ -135,7 +135,7 @@ func (f *Finder) Sees(o fault.Outcome) string {
 	switch c := v.Class(); {
 	case o == 0:
 		return "as it ought to be"
-	case c != sight.Signs && c != sight.Faint && c != sight.Shaded:
+	case !c.Readable():
 		return Called(c)
 	default:
 		var rows []string

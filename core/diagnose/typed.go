@@ -110,7 +110,7 @@ func (f *Finder) pattern(at int32) Pattern {
 }
 
 func patternOf(v, sent *sight.View) Pattern {
-	if c := v.Class(); c != sight.Signs && c != sight.Faint && c != sight.Shaded {
+	if !v.Class().Readable() {
 		return "none"
 	}
 	right, signs, more, other := 0, 0, 0, 0

@@ -255,10 +255,9 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	applied := *b
 	applied.Modules = slices.Clone(b.Modules)
 	applied.Modules[index].Link = m.Link
-	if o.Left = len(Free(&applied)) - unpinned(&applied); len(board.Pins) == 0 || !o.Fits {
-		o.Left = 0
+	if o.Fits && len(board.Pins) > 0 {
+		o.Left = max(len(Free(&applied))-unpinned(&applied), 0)
 	}
-	o.Left = max(o.Left, 0)
 	if converter {
 		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Logic)))
 		o.Ways = ways(&applied, index)

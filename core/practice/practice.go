@@ -93,7 +93,7 @@ func shows(x *fault.Index, c *fault.Case, level Level) bool {
 		return false
 	}
 	class := v.Class()
-	readable := class == sight.Signs || class == sight.Faint || class == sight.Shaded
+	readable := class.Readable()
 	switch level {
 	case Nothing:
 		return !readable

@@ -260,7 +260,7 @@ func (j *judge) longMessage(i int, feed *bench.Feed) {
 		if first < 0 || cells >= in.Message.Longest {
 			continue
 		}
-		at := fmt.Sprintf("/modules/%s/screens/%d/fields", moduleOf(j.path), s)
+		at := fmt.Sprintf("%s/screens/%d/fields", strings.TrimSuffix(j.path, "/show"), s)
 		look := func(how string) finding.Patch {
 			was := j.module.Screens[s].Fields
 			fields := slices.Clone(was)
@@ -284,11 +284,6 @@ func (j *judge) longMessage(i int, feed *bench.Feed) {
 			},
 		})
 	}
-}
-
-// moduleOf is the index in a pointer such as /modules/2/show.
-func moduleOf(path string) string {
-	return strings.Split(path, "/")[2]
 }
 
 // shows is what fields of a kind show, for people.

@@ -32,6 +32,9 @@ const (
 	Signs     Class = "signs"         // signs that can be read
 )
 
+// Readable reports whether signs can be told on such a glass, however hardly.
+func (c Class) Readable() bool { return c == Signs || c == Faint || c == Shaded }
+
 // Classes lists the classes.
 var Classes = []Class{Blank, BlockRow, AllBlocks, Shaded, Faint, Signs}
 

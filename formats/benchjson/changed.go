@@ -13,21 +13,25 @@ import (
 // Changed says for people what differs between two states of a bench, the most telling
 // first: such as "screen Tides of Gate board" or "a wire"; nothing where they are the same.
 func Changed(before, after *bench.Bench) []string {
-	var out []string
-	add := func(what string, a, b any) {
-		if !same(a, b) {
-			out = append(out, what)
-		}
-	}
-	out = append(out, listed(before.Modules, after.Modules, func(m *bench.Module) string { return m.ID }, func(m *bench.Module) string { return cmp.Or(m.Name, m.ID) }, changedModule)...)
+	out := changes(listed(before.Modules, after.Modules, func(m *bench.Module) string { return m.ID }, func(m *bench.Module) string { return cmp.Or(m.Name, m.ID) }, changedModule))
 	out = append(out, listed(before.Devices, after.Devices, func(d *bench.Device) string { return d.ID }, func(d *bench.Device) string { return cmp.Or(d.Name, d.Part, d.ID) }, nil)...)
-	add("the host", before.Host, after.Host)
-	add("the bus", before.Bus, after.Bus)
+	out.add("the host", before.Host, after.Host)
+	out.add("the bus", before.Bus, after.Bus)
 	out = append(out, changedWiring(&before.Wiring, &after.Wiring)...)
-	add("the library of glyphs", before.Glyphs, after.Glyphs)
-	add("own sections of the program", before.Code, after.Code)
-	add("the bench’s name", before.Name, after.Name)
+	out.add("the library of glyphs", before.Glyphs, after.Glyphs)
+	out.add("own sections of the program", before.Code, after.Code)
+	out.add("the bench’s name", before.Name, after.Name)
 	return out
+}
+
+// changes are what has changed, for people.
+type changes []string
+
+// add says what has changed where two values differ.
+func (c *changes) add(what string, before, after any) {
+	if !same(before, after) {
+		*c = append(*c, what)
+	}
 }
 
 // same reports whether two values are written alike.
@@ -68,29 +72,23 @@ func listed[T any](before, after []T, id, name func(*T) string, within func(a, b
 
 func changedModule(a, b *bench.Module) []string {
 	of := " of " + cmp.Or(b.Name, b.ID)
-	out := listed(a.Screens, b.Screens, func(s *bench.Screen) string { return s.ID }, func(s *bench.Screen) string { return "screen " + cmp.Or(s.Name, s.ID) + of }, nil)
-	for _, part := range []struct {
-		what string
-		a, b any
-	}{
-		{"the link", a.Link, b.Link}, {"glyphs", []any{a.Glyphs, a.Loading}, []any{b.Glyphs, b.Loading}}, {"scenes", a.Show.Scenes, b.Show.Scenes},
-		{"inputs", []any{a.Show.Inputs, a.Show.Feeds, a.Show.Start}, []any{b.Show.Inputs, b.Show.Feeds, b.Show.Start}},
-		{"the display", a.Display, b.Display}, {"what it is wired up with", a.Fitting, b.Fitting}, {"the way screens change", a.Changes, b.Changes},
-	} {
-		if !same(part.a, part.b) {
-			out = append(out, part.what+of)
-		}
-	}
-	if a.Name != b.Name {
-		out = append(out, "the name"+of)
-	}
+	out := changes(listed(a.Screens, b.Screens, func(s *bench.Screen) string { return s.ID }, func(s *bench.Screen) string { return "screen " + cmp.Or(s.Name, s.ID) + of }, nil))
+	out.add("the link"+of, a.Link, b.Link)
+	out.add("glyphs"+of, []any{a.Glyphs, a.Loading}, []any{b.Glyphs, b.Loading})
+	out.add("scenes"+of, a.Show.Scenes, b.Show.Scenes)
+	out.add("inputs"+of, []any{a.Show.Inputs, a.Show.Feeds, a.Show.Start}, []any{b.Show.Inputs, b.Show.Feeds, b.Show.Start})
+	out.add("the display"+of, a.Display, b.Display)
+	out.add("what it is wired up with"+of, a.Fitting, b.Fitting)
+	out.add("the way screens change"+of, a.Changes, b.Changes)
+	out.add("the name"+of, a.Name, b.Name)
 	if len(out) == 0 {
-		out = append(out, cmp.Or(b.Name, b.ID)) // such as the order of its screens
+		out = changes{cmp.Or(b.Name, b.ID)} // such as the order of its screens
 	}
 	return out
 }
 
-func changedWiring(a, b *bench.Wiring) (out []string) {
+func changedWiring(a, b *bench.Wiring) []string {
+	var out changes
 	switch n := differing(a.Wires, b.Wires); {
 	case n == 1:
 		out = append(out, "a wire")
@@ -103,17 +101,10 @@ func changedWiring(a, b *bench.Wiring) (out []string) {
 	case n > 1:
 		out = append(out, fmt.Sprintf("where %d parts lie", n))
 	}
-	for _, part := range []struct {
-		what string
-		a, b any
-	}{{"the boards", a.Boards, b.Boards}, {"what of the work is done", a.Done, b.Done}, {"first light", a.Lit, b.Lit}} {
-		if !same(part.a, part.b) {
-			out = append(out, part.what)
-		}
-	}
-	if !same(a.Colours, b.Colours) {
-		out = append(out, "colours of wires")
-	}
+	out.add("the boards", a.Boards, b.Boards)
+	out.add("what of the work is done", a.Done, b.Done)
+	out.add("first light", a.Lit, b.Lit)
+	out.add("colours of wires", a.Colours, b.Colours)
 	return out
 }
 

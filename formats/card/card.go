@@ -131,10 +131,8 @@ func Write(w io.Writer, b *bench.Bench, at int) error {
 	if err := tmpl.Execute(&page, &v); err != nil {
 		return fmt.Errorf("writing the card: %w", err)
 	}
-	for line := range strings.Lines(page.String()) { // names may hold characters that control
-		if _, err := fmt.Fprintln(w, quoting.Line(strings.TrimRight(line, "\n"))); err != nil {
-			return fmt.Errorf("writing the card: %w", err)
-		}
+	if _, err := io.WriteString(w, quoting.Lines(page.String())); err != nil { // names may hold characters that control
+		return fmt.Errorf("writing the card: %w", err)
 	}
 	return nil
 }

@@ -21,6 +21,15 @@ func Line(text string) string {
 	}, text)
 }
 
+// Lines is Line for each line of a text, which keeps its line feeds.
+func Lines(text string) string {
+	lines := strings.Split(text, "\n")
+	for i := range lines {
+		lines[i] = Line(lines[i])
+	}
+	return strings.Join(lines, "\n")
+}
+
 // controls reports whether a character does something rather than show: a control of ASCII,
 // ISO 8859-1 or Unicode (categories Cc, Zl, Zp), the end of a line, or a bidirectional
 // control (Unicode Standard Annex #9, 2).
@@ -107,11 +116,7 @@ func Make(text string) string {
 // would take for a formula begins with an apostrophe. Numbers stay as they are, and so do the
 // lines of a text of several.
 func Cell(text string) string {
-	lines := strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n")
-	for i := range lines {
-		lines[i] = Line(lines[i])
-	}
-	text = strings.Join(lines, "\n")
+	text = Lines(strings.ReplaceAll(text, "\r\n", "\n"))
 	if first := strings.TrimSpace(text); first == "" || !strings.ContainsRune("=+-@", rune(first[0])) || number(first) {
 		return text
 	}

@@ -217,7 +217,7 @@ func boardFacts(t *breadboard.Table, at int) BoardFacts {
 	for _, bar := range t.RailBars(at) {
 		rails = append(rails, RailBar{bar.Row.String(), bar.Row.Y(), xs[bar.First-1], xs[bar.Last-1], bar.Net, bar.Colour})
 	}
-	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: b.RailXs(), SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
+	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: xs, SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
 }
 
 func thingFacts(t *breadboard.Table, th *breadboard.Thing) ThingFacts {

@@ -19,6 +19,12 @@ const glows = [
   { technology: "vfd", tint: "teal", title: "It glows by itself, blue-green" },
 ] as const;
 
+/** Boards that are not in the table, with the millivolts of their logic where those are not the usual ones. */
+const others = new Map([
+  ["Another board, 5 V", undefined],
+  ["Another board, 3.3 V", 3300],
+]);
+
 /** A bench from a box of parts: which module, which host, and how they are joined. */
 export default function BeginView() {
   const navigate = useNavigate();
@@ -41,8 +47,8 @@ export default function BeginView() {
     tint: look.tint,
     backpack: backpack || undefined,
     expander: (backpack && expander) || undefined,
-    host: host.startsWith("Another board") ? "My board" : host || undefined,
-    hostMV: host === "Another board, 3.3 V" ? 3300 : undefined,
+    host: others.has(host) ? "My board" : host || undefined,
+    hostMV: others.get(host),
     link: kind || undefined,
     count: Number(count) || 1,
   };
@@ -138,7 +144,7 @@ export default function BeginView() {
                   <span>{h.title}</span>
                 </label>
               ))}
-              {["Another board, 5 V", "Another board, 3.3 V"].map((other) => (
+              {[...others.keys()].map((other) => (
                 <label key={other} className={css.card}>
                   <input type="radio" name="host" checked={host === other} onChange={() => setHost(other)} />
                   <BoardPicture part="" />

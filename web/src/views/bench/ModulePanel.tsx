@@ -59,6 +59,7 @@ function Pins({ lines }: { lines: string[] }) {
 function Choice({ choice: l }: { choice: LinkChoice }) {
   const { remedy } = useBench();
   const [refused, setRefused] = useState<string>();
+  const ways = l.ways ?? [];
   const pins = l.lines.map((line) => (l.pins[line] ? `${line} ${l.pins[line]}` : line)).join(", ");
   return (
     <article className={css.link} data-now={l.now || undefined} aria-label={linkKinds[l.kind]}>
@@ -68,7 +69,7 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
         </span>
         {l.now ? (
           <span className={css.note}>as it is</span>
-        ) : (l.ways ?? []).length > 0 ? null : (
+        ) : ways.length > 0 ? null : (
           <Button
             size="small"
             variant="outlined"
@@ -84,9 +85,9 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
           <b>{l.taken}</b> pins, <b>{l.left}</b> left
         </span>
         <span>
-          {l.ways?.[0] ? (
+          {ways[0] ? (
             <>
-              <b>{l.ways[0].wires}</b> wires and a level converter
+              <b>{ways[0].wires}</b> wires and a level converter
             </>
           ) : (
             <>
@@ -103,10 +104,10 @@ function Choice({ choice: l }: { choice: LinkChoice }) {
           </span>
         )}
       </p>
-      {!l.now && l.fits && l.ways && l.ways.length > 0 && (
+      {!l.now && l.fits && ways.length > 0 && (
         <div className={css.ways} role="group" aria-label="Its levels are no match for this host: choose how">
           <p className={css.note}>Its levels are no match for this host’s: choose how they are joined.</p>
-          {l.ways.map((w) => (
+          {ways.map((w) => (
             <Button
               key={w.title}
               size="small"
