@@ -24,12 +24,13 @@ const (
 // choose picks an option of a list.
 func (p *page) choose(label, value string) {
 	p.t.Helper()
-	until(p, fmt.Sprintf(`[...document.querySelectorAll('label')].some(l => l.textContent === %q) || document.querySelector('select[aria-label=%q]') !== null`, label, label), true)
+	of := fmt.Sprintf(`(document.querySelector('select[aria-label=%q]') ?? [...document.querySelectorAll('label')].find(l => l.textContent === %q)?.control)`, label, label)
+	until(p, fmt.Sprintf(`[...(%s?.options ?? [])].some(o => o.value === %q)`, of, value), true) // some lists are asked for first
 	eval[any](p, fmt.Sprintf(`(() => {
-		const s = document.querySelector('select[aria-label=%q]') ?? [...document.querySelectorAll('label')].find(l => l.textContent === %q).control;
+		const s = %s;
 		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, %q);
 		s.dispatchEvent(new Event("change", {bubbles: true}));
-	})()`, label, label, value))
+	})()`, of, value))
 }
 
 // slide moves a range to a value.
