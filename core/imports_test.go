@@ -13,8 +13,8 @@ import (
 )
 
 // floors lists core's packages from the ground up: a package imports only those
-// before it. finding stands lowest, as the one type that all may state.
-var floors = []string{"finding", "logbook", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "sight", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "fault", "diagnose", "practice", "run", "firmware", "firmware/firmtest", "play"}
+// before it. finding stands lowest but for the places that it names, as the one type that all may state.
+var floors = []string{"place", "finding", "logbook", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "sight", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "fault", "diagnose", "practice", "run", "firmware", "firmware/firmtest", "play"}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{

@@ -216,6 +216,11 @@ func TestArrange(t *testing.T) {
 	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`), chromedp.WaitVisible(`[aria-label="Stop at a step, an address or a meaning"]`))
 	until(p, `document.querySelector("main").innerText.includes("row 0, column 1")`, true)
 	until(p, `[...document.querySelectorAll("main [title]")].some(e => /row 2,/.test(e.title))`, false)
+	typed := `[aria-label="Instruction or characters"]`
+	p.do(chromedp.SendKeys(typed, "row 2, col 4"+kb.Enter), chromedp.WaitVisible(`[aria-label="By hand"] [role=alert]`))
+	p.in("By hand", "rows 0–1 of columns 0–15")
+	p.do(chromedp.SendKeys(typed, kb.End+strings.Repeat(kb.Backspace, len("row 2, col 4"))), chromedp.SendKeys(typed, "row 1, col 4"+kb.Enter))
+	p.in("By hand", "Done: Set DDRAM address")
 }
 
 // TestCursorBehindText leaves a cursor after writing, by pointer and by key: it begins behind

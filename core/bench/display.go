@@ -93,7 +93,7 @@ const OwnROM = "own"
 func (d *Display) Module() (module.Module, error) {
 	g, err := module.ParseGeometry(d.Geometry)
 	if err != nil {
-		return module.Module{}, Problem{"/geometry", err.Error()}
+		return module.Module{}, Problem{Path: "/geometry", What: err.Error()}
 	}
 	c := &d.Controller
 	rom, err := c.rom()
@@ -102,20 +102,20 @@ func (d *Display) Module() (module.Module, error) {
 	}
 	osc := physic.Frequency(c.OscillatorKHz) * physic.KiloHertz
 	if osc < hd44780.MinOscillator || osc > hd44780.MaxOscillator {
-		return module.Module{}, Problem{"/controller/oscillatorKHz", fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", c.OscillatorKHz)}
+		return module.Module{}, Problem{Path: "/controller/oscillatorKHz", What: fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", c.OscillatorKHz)}
 	}
 	tech := module.Technology(d.Technology)
 	if tech != module.LCD && tech != module.VFD {
-		return module.Module{}, Problem{"/technology", fmt.Sprintf("%q; expected lcd or vfd", d.Technology)}
+		return module.Module{}, Problem{Path: "/technology", What: fmt.Sprintf("%q; expected lcd or vfd", d.Technology)}
 	}
 	family, ok := Family(c.Family)
 	switch {
 	case !ok:
-		return module.Module{}, Problem{"/controller/family", fmt.Sprintf("%q; expected lcd, vfd-function-set or vfd-data-byte", c.Family)}
+		return module.Module{}, Problem{Path: "/controller/family", What: fmt.Sprintf("%q; expected lcd, vfd-function-set or vfd-data-byte", c.Family)}
 	case c.Family == "" && tech == module.VFD:
 		family = hd44780.VFDFunctionSet
 	case (family == hd44780.LCD) != (tech == module.LCD):
-		return module.Module{}, Problem{"/controller/family", fmt.Sprintf("%q does not drive technology %q", c.Family, d.Technology)}
+		return module.Module{}, Problem{Path: "/controller/family", What: fmt.Sprintf("%q does not drive technology %q", c.Family, d.Technology)}
 	}
 	mv := cmp.Or(d.Measured.SupplyMV, d.Supply.MilliVolts)
 	if mv != 0 && (mv < 2700 || mv > 5500) {
@@ -123,15 +123,15 @@ func (d *Display) Module() (module.Module, error) {
 		if d.Measured.SupplyMV != 0 {
 			path = "/measured/supplyMV"
 		}
-		return module.Module{}, Problem{path, fmt.Sprintf("%d mV; expected 2700–5500 mV, usually 5000", mv)}
+		return module.Module{}, Problem{Path: path, What: fmt.Sprintf("%d mV; expected 2700–5500 mV, usually 5000", mv)}
 	}
 	switch {
 	case c.Font != "" && c.Font != "5x8" && c.Font != "5x10":
-		return module.Module{}, Problem{"/controller/font", fmt.Sprintf("%q; expected 5x8 or 5x10", c.Font)}
+		return module.Module{}, Problem{Path: "/controller/font", What: fmt.Sprintf("%q; expected 5x8 or 5x10", c.Font)}
 	case c.Font == "5x10" && g.TwoLine:
-		return module.Module{}, Problem{"/controller/font", fmt.Sprintf("5x10 dots on %s; the controller drives them on one line only, expected 5x8 or a geometry with one line in memory", g.Name)}
+		return module.Module{}, Problem{Path: "/controller/font", What: fmt.Sprintf("5x10 dots on %s; the controller drives them on one line only, expected 5x8 or a geometry with one line in memory", g.Name)}
 	case c.Font == "5x10" && tech == module.VFD:
-		return module.Module{}, Problem{"/controller/font", "5x10 dots on a VFD; its controllers have no font bit, expected 5x8"}
+		return module.Module{}, Problem{Path: "/controller/font", What: "5x10 dots on a VFD; its controllers have no font bit, expected 5x8"}
 	}
 	return module.Module{
 		Geometry: g, Technology: tech, Family: family, ROM: rom, Tall: c.Font == "5x10", Oscillator: osc,
@@ -167,13 +167,13 @@ func (c *Controller) rom() (*charrom.ROM, error) {
 	if c.ROM == OwnROM {
 		rom, err := charrom.Parse(strings.NewReader(c.Chart))
 		if err != nil {
-			return nil, Problem{"/controller/chart", err.Error()}
+			return nil, Problem{Path: "/controller/chart", What: err.Error()}
 		}
 		return rom, nil
 	}
 	rom, ok := charrom.ByName(c.ROM)
 	if !ok {
-		return nil, Problem{"/controller/rom", fmt.Sprintf("ROM %q is not known; expected one of %s, or own with a chart", c.ROM, strings.Join(charrom.Names(), ", "))}
+		return nil, Problem{Path: "/controller/rom", What: fmt.Sprintf("ROM %q is not known; expected one of %s, or own with a chart", c.ROM, strings.Join(charrom.Names(), ", "))}
 	}
 	return rom, nil
 }

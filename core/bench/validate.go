@@ -6,21 +6,32 @@ import (
 	"unicode/utf8"
 
 	"slatebell/core/module"
+	"slatebell/core/place"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 )
 
 // Problem is one thing wrong with a document.
 type Problem struct {
-	Path string // RFC 6901 pointer, such as /modules/0/link
-	What string // what was wrong and what would be right
+	Path   string        // RFC 6901 pointer, such as /modules/0/link
+	What   string        // what was wrong and what would be right
+	Places []place.Place // the cells that it names
 }
 
 func (p Problem) Error() string { return p.Path + ": " + p.What }
 
 // Under returns the problem as it is named in a document that holds the checked
 // part at a pointer.
-func (p Problem) Under(pointer string) Problem { return Problem{pointer + p.Path, p.What} }
+func (p Problem) Under(pointer string) Problem {
+	p.Path = pointer + p.Path
+	return p
+}
+
+// ProblemOf returns the problem that an error is of the part at a pointer.
+func ProblemOf(pointer string, err error) Problem {
+	says := place.Of(err)
+	return Problem{Path: pointer, What: says.S, Places: says.Places}
+}
 
 // Problems is the error that Validate returns.
 type Problems []Problem
@@ -39,25 +50,25 @@ func (p Problems) Error() string {
 func (b *Bench) Validate() error {
 	var p Problems
 	if b.Format != Format || b.Version != Version {
-		p = append(p, Problem{"/format", fmt.Sprintf("%q version %d; expected %q version %d", b.Format, b.Version, Format, Version)})
+		p = append(p, Problem{Path: "/format", What: fmt.Sprintf("%q version %d; expected %q version %d", b.Format, b.Version, Format, Version)})
 	}
 	if n := len(b.Modules); n == 0 || n > MaxModules {
-		p = append(p, Problem{"/modules", fmt.Sprintf("%d modules; a bench has 1–%d", n, MaxModules)})
+		p = append(p, Problem{Path: "/modules", What: fmt.Sprintf("%d modules; a bench has 1–%d", n, MaxModules)})
 	}
 	p = append(p, repeated("/modules", "module", b.Modules, func(m *Module) string { return m.ID })...)
 	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
 	if at, err := b.Glyphs.Validate(); err != nil {
-		p = append(p, Problem{fmt.Sprintf("/glyphs/%d", at), err.Error()})
+		p = append(p, Problem{Path: fmt.Sprintf("/glyphs/%d", at), What: err.Error()})
 	}
 	for i := range b.Devices {
 		if _, _, err := b.Devices[i].BusPart(); err != nil {
-			p = append(p, Problem{fmt.Sprintf("/devices/%d/addresses", i), err.Error()})
+			p = append(p, Problem{Path: fmt.Sprintf("/devices/%d/addresses", i), What: err.Error()})
 		}
 	}
 	for i := range b.Log {
 		if err := b.Log[i].Validate(); err != nil {
-			p = append(p, Problem{fmt.Sprintf("/log/%d", i), err.Error()})
+			p = append(p, Problem{Path: fmt.Sprintf("/log/%d", i), What: err.Error()})
 		}
 	}
 	for i := range b.Modules {
@@ -78,7 +89,7 @@ func repeated[T any](at, what string, list []T, id func(*T) string) (p Problems)
 	seen := map[string]bool{}
 	for i := range list {
 		if name := id(&list[i]); seen[name] {
-			p = append(p, Problem{fmt.Sprintf("%s/%d/id", at, i), fmt.Sprintf("%q is another %s's id", name, what)})
+			p = append(p, Problem{Path: fmt.Sprintf("%s/%d/id", at, i), What: fmt.Sprintf("%q is another %s's id", name, what)})
 		} else {
 			seen[name] = true
 		}
@@ -91,7 +102,7 @@ func (m *Module) runnable(bus *Bus) (p Problems) {
 	if _, err := m.Display.Module(); err != nil {
 		p = append(p, err.(Problem).Under("/display"))
 	} else if err := m.Glyphs.Validate(); err != nil {
-		p = append(p, Problem{"/glyphs", err.Error()})
+		p = append(p, Problem{Path: "/glyphs", What: err.Error()})
 	}
 	g, err := module.ParseGeometry(m.Display.Geometry)
 	if err == nil {
@@ -100,7 +111,7 @@ func (m *Module) runnable(bus *Bus) (p Problems) {
 		}
 	}
 	if len(m.Screens) == 0 {
-		p = append(p, Problem{"/screens", "none; a module has at least one screen"})
+		p = append(p, Problem{Path: "/screens", What: "none; a module has at least one screen"})
 	}
 	for i := range m.Screens {
 		for _, one := range CheckRows(m.Screens[i].Rows) {
@@ -119,10 +130,10 @@ func (l *Link) Check(g *module.Geometry, bus *Bus) error {
 		if built.Expander() {
 			path = "/outputs"
 		}
-		return Problem{path, err.Error()}
+		return Problem{Path: path, What: err.Error()}
 	}
 	if err := sequence.CheckWaits(sequence.Waits(l.Waits), built); err != nil {
-		return Problem{"/waits", err.Error()}
+		return Problem{Path: "/waits", What: err.Error()}
 	}
 	return nil
 }
@@ -131,7 +142,7 @@ func (l *Link) Check(g *module.Geometry, bus *Bus) error {
 func CheckRows(rows []string) (p Problems) {
 	for i, row := range rows {
 		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
-			p = append(p, Problem{fmt.Sprintf("/%d", i), fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
+			p = append(p, Problem{Path: fmt.Sprintf("/%d", i), What: fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
 		}
 	}
 	return p
@@ -154,7 +165,7 @@ func (m *Module) references() (p Problems) {
 	}
 	lost := func(known map[string]bool, path, what, id string) {
 		if !known[id] {
-			p = append(p, Problem{path, fmt.Sprintf("there is no %s %q in this module", what, id)})
+			p = append(p, Problem{Path: path, What: fmt.Sprintf("there is no %s %q in this module", what, id)})
 		}
 	}
 	lost(scenes, "/show/start", "scene", m.Show.Start)

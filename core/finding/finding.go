@@ -1,11 +1,13 @@
 // Package finding is the one type for every judgement the tool makes: about a
-// screen, a run, a wiring. It imports nothing, so that every package of core
-// can state what it found; the same list feeds interface, API and command line.
+// screen, a run, a wiring. It imports only the places of a text, so that every package of
+// core can state what it found; the same list feeds interface, API and command line.
 //
 // A finding points into the bench's document by RFC 6901 pointers, and its
 // remedies are RFC 6902 patches of it, so that whoever holds the document can
 // apply any of them.
 package finding
+
+import "slatebell/core/place"
 
 // Severity orders findings by what they mean for the maker.
 type Severity string
@@ -30,17 +32,18 @@ func (s Severity) Rank() int {
 
 // Finding is one judgement.
 type Finding struct {
-	Code     string   `json:"code" doc:"stable identifier, such as screen.row-too-long"`
-	Severity Severity `json:"severity" enum:"error,warning,note"`
-	What     string   `json:"what" doc:"what was found, with the values"`
-	Why      string   `json:"why,omitempty" doc:"what it leads to, or why it is so"`
-	Fix      string   `json:"fix,omitempty" doc:"what to do about it"`
-	Source   string   `json:"source,omitempty" doc:"document the judgement rests on"`
-	Path     string   `json:"path,omitempty" doc:"RFC 6901 pointer to what of the bench it is about"`
-	Cells    *Cells   `json:"cells,omitempty" doc:"the cells it is about"`
-	Step     *int     `json:"step,omitempty" doc:"index of the step it is about"`
-	Pins     []string `json:"pins,omitempty" nullable:"false" doc:"the pins it is about, such as hall/RS"`
-	Remedies []Remedy `json:"remedies,omitempty" nullable:"false" doc:"changes that settle it"`
+	Code     string        `json:"code" doc:"stable identifier, such as screen.row-too-long"`
+	Severity Severity      `json:"severity" enum:"error,warning,note"`
+	What     string        `json:"what" doc:"what was found, with the values"`
+	Places   []place.Place `json:"places,omitempty" nullable:"false" doc:"rows and columns that what names, for those who count them from 0"`
+	Why      string        `json:"why,omitempty" doc:"what it leads to, or why it is so"`
+	Fix      string        `json:"fix,omitempty" doc:"what to do about it"`
+	Source   string        `json:"source,omitempty" doc:"document the judgement rests on"`
+	Path     string        `json:"path,omitempty" doc:"RFC 6901 pointer to what of the bench it is about"`
+	Cells    *Cells        `json:"cells,omitempty" doc:"the cells it is about"`
+	Step     *int          `json:"step,omitempty" doc:"index of the step it is about"`
+	Pins     []string      `json:"pins,omitempty" nullable:"false" doc:"the pins it is about, such as hall/RS"`
+	Remedies []Remedy      `json:"remedies,omitempty" nullable:"false" doc:"changes that settle it"`
 }
 
 // Cells is a run of cells in one row, all 0-based.
@@ -52,8 +55,9 @@ type Cells struct {
 
 // Remedy is a ready change of the bench.
 type Remedy struct {
-	Label string `json:"label" doc:"what it does"`
-	Patch Patch  `json:"patch" nullable:"false" doc:"RFC 6902 patch of the bench; it begins with a test of what it was made for"`
+	Label  string        `json:"label" doc:"what it does"`
+	Places []place.Place `json:"places,omitempty" nullable:"false" doc:"rows and columns that the label names"`
+	Patch  Patch         `json:"patch" nullable:"false" doc:"RFC 6902 patch of the bench; it begins with a test of what it was made for"`
 }
 
 // Patch is an RFC 6902 JSON Patch.
@@ -78,6 +82,9 @@ func Replace(path string, value any) Op { return Op{"replace", path, value} }
 
 // Remove returns the operation that takes a value away that is there.
 func Remove(path string) Op { return Op{Op: "remove", Path: path} }
+
+// Say sets what was found.
+func (f *Finding) Say(t place.Text) { f.What, f.Places = t.S, t.Places }
 
 // Worst returns the gravest severity in a list, or "" where the list is empty.
 func Worst(list []Finding) Severity {

@@ -138,7 +138,7 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 	m.Polls = m.options.Waits == sequence.PollBusy
 	builder, err := sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err != nil {
-		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/link", at), What: err.Error()}
+		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/link", at), err)
 	}
 	m.costs = builder.Costs()
 	m.Gap = [2]int{m.costs.Reach(update.Instruction), m.costs.Reach(update.Data)}
@@ -276,7 +276,7 @@ func (m *Module) passage(school run.School, from, to int) (Stream, error) {
 	}
 	x := run.Exchange{Before: before, After: after, Cursor: next.Cursor}
 	if err := x.By(school, b); err != nil {
-		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/changes", m.At), What: err.Error()}
+		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/changes", m.At), err)
 	}
 	return m.stream(b.Program(), next), nil
 }

@@ -95,7 +95,7 @@ func (m *Module) screens(b *bench.Bench, banks []glyph.Bank) error {
 			}
 			p, err := m.place(i, k, s, banks[i], library, next.fixed)
 			if err != nil {
-				return bench.Problem{Path: fmt.Sprintf("/modules/%d/screens/%d/fields/%d", m.At, i, k), What: err.Error()}
+				return bench.ProblemOf(fmt.Sprintf("/modules/%d/screens/%d/fields/%d", m.At, i, k), err)
 			}
 			p.Offset = offset
 			m.Places = append(m.Places, p)

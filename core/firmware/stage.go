@@ -42,7 +42,7 @@ func staged(b *bench.Bench, modules []int) (*bench.Bench, error) {
 			}
 			s, t, err := tapeOf(&out.Modules[at], i)
 			if err != nil {
-				return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/show/scenes/%d/effect", at, i), What: err.Error()}
+				return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/show/scenes/%d/effect", at, i), err)
 			}
 			f := field.Field{Name: tapeName(t), Row: t.Row, Col: t.Col, Width: t.Width, Kind: field.Tape, Values: []string{string(t.Text)}}
 			if t.Walks {

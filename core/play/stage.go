@@ -39,7 +39,7 @@ func newStage(part *Part) (*stage, error) {
 	}
 	hardware, err := rig.New(part.Module.Display, part.Module.Link)
 	if err != nil {
-		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/link", part.Module.At), What: err.Error()}
+		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/link", part.Module.At), err)
 	}
 	s := &stage{
 		rig: hardware, module: part.Module, shown: shown(part.Module), show: part.Module.Show, events: part.Events,

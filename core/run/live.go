@@ -25,10 +25,11 @@ var named = map[string]hd44780.Operation{
 
 // ParseLive reads operations given by hand for the controllers behind an
 // enable: one by name ("clear", "shift left", "read status"), an instruction by
-// number (0x0E, 0b00001110 or eight bits), "row 2" or "row 2, col 5", counted from 1
-// (for the controller that has the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte of
-// data, or text in quotes for characters of the module's ROM.
-func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error) {
+// number (0x0E, 0b00001110 or eight bits), "row 2" or "row 2, col 5" (for the
+// controller that has the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte
+// of data, or text in quotes for characters of the module's ROM. first is the number of the first
+// row and of the first column, 1 or 0.
+func (s *Setup) ParseLive(text string, en link.Enable, first int) ([]sequence.Aimed, error) {
 	mod, _, err := s.Build()
 	if err != nil {
 		return nil, err
@@ -42,10 +43,10 @@ func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error)
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
 	if verb, rest, more := strings.Cut(word, " "); more && verb == "row" {
-		row, col, ok := livePlace(rest)
-		controller, a, found := mod.Geometry.Locate(row-1, col-1)
+		row, col, ok := livePlace(rest, first)
+		controller, a, found := mod.Geometry.Locate(row-first, col-first)
 		if !ok || !found {
-			return nil, fmt.Errorf("row %q; this module has rows 1–%d of columns 1–%d, as in row 2, or row 2, col 5", rest, mod.Geometry.Rows, mod.Geometry.Cols)
+			return nil, fmt.Errorf("row %q; this module has rows %d–%d of columns %d–%d, as in row %d, or row %d, col %d", rest, first, mod.Geometry.Rows-1+first, first, mod.Geometry.Cols-1+first, first, first, first+4)
 		}
 		return []sequence.Aimed{{Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: link.Enable(controller)}}, nil
 	}
@@ -58,11 +59,11 @@ func (s *Setup) ParseLive(text string, en link.Enable) ([]sequence.Aimed, error)
 
 // livePlace reads what follows "row": a number, or "2, col 5", where the comma may be missing
 // and column may be written out.
-func livePlace(text string) (row, col int, ok bool) {
+func livePlace(text string, first int) (row, col int, ok bool) {
 	word, rest, more := strings.Cut(strings.ReplaceAll(text, ",", " "), " ")
 	row, err := strconv.Atoi(word)
 	if !more || err != nil {
-		return row, 1, err == nil
+		return row, first, err == nil
 	}
 	parts := strings.Fields(rest)
 	if len(parts) != 2 || parts[0] != "col" && parts[0] != "column" {

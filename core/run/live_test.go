@@ -58,7 +58,7 @@ func TestParseLive(t *testing.T) {
 		"glyph 7":          "78/2",
 		"\"Hi\"":           "+48/2 +69/2",
 	} {
-		list, err := m.ParseLive(text, link.Both)
+		list, err := m.ParseLive(text, link.Both, 1)
 		var got []string
 		for _, a := range list {
 			sign := map[bool]string{true: "+"}[a.Op.RS] + map[bool]string{true: "r"}[a.Op.RW]
@@ -68,8 +68,11 @@ func TestParseLive(t *testing.T) {
 			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
 		}
 	}
-	for text, want := range map[string]string{"row 5": "rows 1–4", "row 2, col 41": "columns 1–40", "row 2, 5": "as in row 2, or row 2, col 5", "row 2, col": "columns 1–40", "row 2, col 0": "columns 1–40", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
-		if _, err := m.ParseLive(text, link.First); err == nil || !strings.Contains(err.Error(), want) {
+	if list, err := m.ParseLive("row 0, col 4", link.Both, 0); err != nil || len(list) != 1 || list[0].Op.Byte != 0x84 {
+		t.Errorf("counted from 0: %v, %v", list, err)
+	}
+	for text, want := range map[string]string{"row 5": "rows 1–4", "row 2, col 41": "columns 1–40", "row 2, 5": "as in row 1, or row 1, col 5", "row 2, col": "columns 1–40", "row 2, col 0": "columns 1–40", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
+		if _, err := m.ParseLive(text, link.First, 1); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: error %v, want %q in it", text, err, want)
 		}
 	}
@@ -83,7 +86,7 @@ func TestLiveReads(t *testing.T) {
 		m.Link.ReadWrite = true
 		var live []sequence.Aimed
 		for _, text := range []string{"clear", "read status", "'T'", "home", "read data", "read status"} {
-			ops, err := m.ParseLive(text, link.First)
+			ops, err := m.ParseLive(text, link.First, 1)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -12,6 +12,7 @@ import (
 	"slatebell/core/glyph"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/place"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 	"slatebell/core/update"
@@ -278,13 +279,13 @@ func (l *Loading) judgeShown(m *bench.Module, at int, screens []shown, pages []b
 			cols := screens[before].layout.Cols
 			f := finding.Finding{
 				Code: "glyph.reload-shown", Severity: finding.Warning,
-				What: fmt.Sprintf("Before %s slot %d is loaded anew while %s still shows it in row %d, column %d: for %s another glyph stands there.",
-					titleOf(m, step.Page), load.Slot, titleOf(m, before), cell/cols+1, cell%cols+1, milliseconds(l.Costs[i].Done)),
 				Why:  "A slot's dots are read for every picture of the glass: all cells that show it change with it.",
 				Fix:  "Show fewer different glyphs on the two, put a screen between them, or clear the cells first.",
 				Path: fmt.Sprintf("/modules/%d/screens/%d", at, before), Cells: &finding.Cells{Row: cell / cols, Col: cell % cols, Len: 1},
 				Source: "HD44780U data sheet, ADE-207-272(Z), Character generator RAM",
 			}
+			f.Say(place.Sprintf("Before %s slot %d is loaded anew while %s still shows it in %P: for %s another glyph stands there.",
+				titleOf(m, step.Page), load.Slot, titleOf(m, before), place.Cell(cell/cols, cell%cols), milliseconds(l.Costs[i].Done)))
 			if possible {
 				path := fmt.Sprintf("/modules/%d/loading", at)
 				kept := m.Loading

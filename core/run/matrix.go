@@ -9,6 +9,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/place"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 	"slatebell/core/update"
@@ -228,9 +229,10 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 			continue
 		}
 		first, cols := left[0], c.module.Geometry.Cols
+		says := place.Sprintf("Written over %s, %s leaves “%s” of it in %P; cells with old characters: %d.", titleOf(module, from), titleOf(module, to), c.layouts[from].Text(first/cols, first%cols), place.Row(first/cols), len(left))
 		m.Findings = append(m.Findings, finding.Finding{
 			Code: "screen.leftovers", Severity: severity, Path: c.setups[to].sources().Rows,
-			What:     fmt.Sprintf("Written over %s, %s leaves “%s” of it in row %d; cells with old characters: %d.", titleOf(module, from), titleOf(module, to), c.layouts[from].Text(first/cols, first%cols), first/cols+1, len(left)),
+			What: says.S, Places: says.Places,
 			Why:      "The module never clears by itself; a shorter text leaves the end of the old one.",
 			Fix:      "Write what differs, spaces too: the cheapest update without a clear does, and nothing blinks.",
 			Cells:    &finding.Cells{Row: first / cols, Col: first % cols, Len: 1},

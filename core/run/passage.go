@@ -112,7 +112,7 @@ func (p *Passage) Left() []int { return screen.Leftovers(&p.module.Geometry, p.b
 func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) {
 	b, err := sequence.NewBuilder(p.module, p.wired, p.options)
 	if err != nil {
-		return nil, bench.Problem{Path: "/link", What: err.Error()}
+		return nil, bench.ProblemOf("/link", err)
 	}
 	if p.costs == nil {
 		p.costs = b.Costs()
@@ -181,11 +181,11 @@ func (p *Passage) Play(school School, shift bool) (*Played, error) {
 	}
 	hardware, err := rig.New(p.module, p.wired)
 	if err != nil {
-		return nil, bench.Problem{Path: "/link", What: err.Error()}
+		return nil, bench.ProblemOf("/link", err)
 	}
 	start, err := sequence.Compile(p.module, p.wired, p.before, sequence.Options{Init: true, Glyphs: p.From.Bank, Cursor: p.stood, Brightness: p.options.Brightness})
 	if err != nil {
-		return nil, bench.Problem{Path: "/link", What: err.Error()}
+		return nil, bench.ProblemOf("/link", err)
 	}
 	hardware.Follow(start)
 	first := p.looks(hardware)

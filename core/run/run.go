@@ -122,10 +122,10 @@ func (s *Setup) Build() (module.Module, link.Link, error) {
 		return mod, link.Link{}, err.(bench.Problem).Under(s.pointer("/link"))
 	}
 	if err := s.Glyphs.Validate(); err != nil {
-		return mod, link.Link{}, bench.Problem{Path: s.pointer("/glyphs"), What: err.Error()}
+		return mod, link.Link{}, bench.ProblemOf(s.pointer("/glyphs"), err)
 	}
 	if _, err := s.Library.Validate(); err != nil {
-		return mod, link.Link{}, bench.Problem{Path: "/glyphs", What: err.Error()}
+		return mod, link.Link{}, bench.ProblemOf("/glyphs", err)
 	}
 	if p := bench.CheckRows(s.Rows); len(p) > 0 {
 		return mod, link.Link{}, p[0].Under(s.sources().Rows)
@@ -165,7 +165,7 @@ func (s *Setup) Run(o Options) (*Run, error) {
 		err = r.sound(o, s.Joined, options)
 	}
 	if err != nil {
-		return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
+		return nil, bench.ProblemOf(s.pointer("/link"), err)
 	}
 	s.judgeLink(r)
 	s.judgeSupply(r)

@@ -8,6 +8,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/hd44780"
+	"slatebell/core/place"
 	"slatebell/core/rig"
 	"slatebell/core/sequence"
 	"slatebell/core/update"
@@ -97,14 +98,14 @@ func (c *scroller) play() (*Scrolled, error) {
 	p := c.passage
 	start, err := sequence.Compile(p.module, p.wired, p.after, sequence.Options{Init: true, Glyphs: p.To.Bank, Brightness: p.options.Brightness})
 	if err != nil {
-		return nil, bench.Problem{Path: c.setup.pointer("/link"), What: err.Error()}
+		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
 	}
 	if c.rig, err = rig.New(p.module, p.wired); err != nil {
-		return nil, bench.Problem{Path: c.setup.pointer("/link"), What: err.Error()}
+		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
 	}
 	c.rig.Follow(start)
 	if c.builder, err = sequence.NewBuilder(p.module, p.wired, p.options); err != nil {
-		return nil, bench.Problem{Path: c.setup.pointer("/link"), What: err.Error()}
+		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
 	}
 	c.builder.Know(p.after)
 	c.judge()
@@ -196,19 +197,21 @@ func (c *scroller) judge() {
 		}
 	}
 	if c.By == ByShift && c.Text > c.line {
+		says := place.Sprintf("The text of %P has %d characters with its gap; a line of the module's memory holds %d.", place.Row(s.Row), c.Text, c.line)
 		c.Findings = append(c.Findings, finding.Finding{
 			Code: "scroll.memory", Severity: finding.Error, Path: path,
-			What: fmt.Sprintf("The text of row %d has %d characters with its gap; a line of the module's memory holds %d.", s.Row+1, c.Text, c.line),
-			Why:  "The display shift turns each line within its own memory.", Fix: "Write each character before it comes into sight, or write the row again for every step.",
+			What: says.S, Places: says.Places,
+			Why: "The display shift turns each line within its own memory.", Fix: "Write each character before it comes into sight, or write the row again for every step.",
 			Source:   "HD44780U data sheet, ADE-207-272(Z), Display data RAM",
 			Remedies: []finding.Remedy{to("Write each character before it comes into sight", ByFeed), to("Write the row again for every step", ByRewrite)},
 		})
 	}
 	if len(c.Turns) > 0 {
+		says := place.Sprintf("%P turns as well: the display shift moves every row.", place.Row(c.Turns[0]))
 		c.Findings = append(c.Findings, finding.Finding{
 			Code: "scroll.turns", Severity: finding.Warning, Path: path,
-			What: fmt.Sprintf("Row %d turns as well: the display shift moves every row.", c.Turns[0]+1),
-			Why:  "There is one display shift for the whole memory.", Fix: "Write the row again for every step, or leave the other rows empty.",
+			What: says.S, Places: says.Places,
+			Why: "There is one display shift for the whole memory.", Fix: "Write the row again for every step, or leave the other rows empty.",
 			Source:   "HD44780U data sheet, ADE-207-272(Z), Cursor or display shift",
 			Remedies: []finding.Remedy{to("Write the row again for every step", ByRewrite)},
 		})

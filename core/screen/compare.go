@@ -1,13 +1,13 @@
 package screen
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
+	"slatebell/core/place"
 	"slatebell/core/rig"
 )
 
@@ -37,10 +37,11 @@ func (l *Layout) Compare(g *rig.Glass) []finding.Finding {
 			continue
 		}
 		i := r*l.Cols + first
+		says := place.Sprintf("%P of the glass differs from the screen in %d %s, first in %P: 0x%02X is shown, 0x%02X was composed.",
+			place.Row(r), n, plural(n, "cell"), place.Column(first), g.Cells[i].Code, l.Cells[i].Code)
 		out = append(out, finding.Finding{
 			Code: "glass.differs", Severity: finding.Error,
-			What: fmt.Sprintf("Row %d of the glass differs from the screen in %d %s, first in column %d: 0x%02X is shown, 0x%02X was composed.",
-				r+1, n, plural(n, "cell"), first+1, g.Cells[i].Code, l.Cells[i].Code),
+			What: says.S, Places: says.Places,
 			Why:   "What the controller's memory holds is not what was composed.",
 			Fix:   "Look at the findings about the wire, and step through the bytes to where it goes wrong.",
 			Cells: &finding.Cells{Row: r, Col: first, Len: n},

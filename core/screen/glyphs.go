@@ -11,6 +11,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
+	"slatebell/core/place"
 )
 
 // CodeOf returns the code that shows a slot on a module: the slot's number or,
@@ -145,11 +146,8 @@ func (c *composer) glyphFinding(code string, severity finding.Severity, i int) f
 	return finding.Finding{Code: code, Severity: severity, Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1}}
 }
 
-// cellName names cell i for people.
-func (c *composer) cellName(i int) string {
-	r, col := c.place(i)
-	return fmt.Sprintf("Row %d, column %d", r+1, col+1)
-}
+// cell names cell i for people.
+func (c *composer) cell(i int) place.Place { return place.Cell(c.place(i)) }
 
 // drawingName names the drawing in cell i, as ", 'oar',"; "" for one without a name.
 func (c *composer) drawingName(i int) string {
@@ -162,7 +160,7 @@ func (c *composer) drawingName(i int) string {
 // judgeLost names a cell whose drawing is not in the library.
 func (c *composer) judgeLost(i int) {
 	f := c.glyphFinding("glyph.lost", finding.Error, i)
-	f.What = fmt.Sprintf("%s shows a glyph that is not in the library any more (key %d).", c.cellName(i), c.Cells[i].Key)
+	f.Say(place.Sprintf("%P shows a glyph that is not in the library any more (key %d).", c.cell(i), c.Cells[i].Key))
 	f.Fix = "Draw it again, or write another character."
 	f.Remedies = []finding.Remedy{c.remedy("Leave a space", replaceAll(c.Text.Rows, []rune(c.Cells[i].Char)[0], " "))}
 	c.Findings = append(c.Findings, f)
@@ -173,7 +171,7 @@ func (c *composer) judgeLost(i int) {
 func (c *composer) judgeTooMany(i int, codes map[glyph.Pattern]byte, over int) {
 	holds := glyph.Slots / c.module.SlotStep()
 	f := c.glyphFinding("glyph.too-many", finding.Error, i)
-	f.What = fmt.Sprintf("The screen shows %d glyphs; CGRAM holds %d. %s%s is left empty.", holds+over, holds, c.cellName(i), c.drawingName(i))
+	f.Say(place.Sprintf("The screen shows %d glyphs; CGRAM holds %d. %P%s is left empty.", holds+over, holds, c.cell(i), c.drawingName(i)))
 	f.Why = "All glyphs that are on the glass at once must be in CGRAM at once."
 	f.Fix = "Show fewer different glyphs, write characters of the ROM in their place, or split the screen."
 	f.Source = "HD44780U data sheet, ADE-207-272(Z), Character generator RAM"
@@ -217,14 +215,14 @@ func (c *composer) judgeSlots() {
 		}
 		named[slot] = true
 		f := c.glyphFinding("glyph.empty-slot", finding.Warning, i)
-		f.What = fmt.Sprintf("%s shows slot %d, and no glyph is drawn in it.", c.cellName(i), slot)
+		f.Say(place.Sprintf("%P shows slot %d, and no glyph is drawn in it.", c.cell(i), slot))
 		f.Why = "CGRAM holds anything after power-up; a real module shows stray dots there."
 		f.Fix = "Draw a glyph in the slot, or write another character."
 		f.Source = "HD44780U data sheet, ADE-207-272(Z), Reset function"
 		if at, only := c.unshown(); only {
 			g := c.Text.Bank[at]
 			f.Code = "glyph.slot-differs"
-			f.What = fmt.Sprintf("%s shows slot %d, which is empty; %s was drawn in slot %d, which the screen does not show.", c.cellName(i), slot, g.Title(), g.Slot)
+			f.Say(place.Sprintf("%P shows slot %d, which is empty; %s was drawn in slot %d, which the screen does not show.", c.cell(i), slot, g.Title(), g.Slot))
 			f.Fix = "The slot that is written and the slot that is shown must be the same."
 			from := fmt.Sprintf("%s/%d/slot", c.at.Glyphs, at)
 			f.Remedies = []finding.Remedy{
@@ -315,7 +313,7 @@ func (c *composer) judgeCodeZero() {
 		return
 	}
 	f := c.glyphFinding("glyph.code-zero", finding.Note, i)
-	f.What = fmt.Sprintf("%s is code 0, which ends a string in C: a program that prints the row as a string stops there.", c.cellName(i))
+	f.Say(place.Sprintf("%P is code 0, which ends a string in C: a program that prints the row as a string stops there.", c.cell(i)))
 	f.Fix = "Write code 8: it shows slot 0 as well."
 	f.Source = "ISO/IEC 9899, 5.2.1; HD44780U data sheet, ADE-207-272(Z), Character generator RAM"
 	f.Remedies = []finding.Remedy{c.remedy("Write code 8 in its place", replaceAll(c.Text.Rows, CodeBase, string(rune(CodeBase+glyph.Slots))))}

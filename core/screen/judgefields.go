@@ -11,6 +11,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/meter"
+	"slatebell/core/place"
 )
 
 // judgeFields judges each field on its own: its place, its values, and the longest
@@ -38,9 +39,9 @@ type fieldJudge struct {
 	shown *Shown
 }
 
-func (j *fieldJudge) state(code string, severity finding.Severity, what, why, fix string, remedies ...finding.Remedy) {
+func (j *fieldJudge) state(code string, severity finding.Severity, what place.Text, why, fix string, remedies ...finding.Remedy) {
 	f := j.field
-	found := finding.Finding{Code: code, Severity: severity, What: what, Why: why, Fix: fix, Path: j.fieldPath(j.i), Remedies: remedies}
+	found := finding.Finding{Code: code, Severity: severity, What: what.S, Places: what.Places, Why: why, Fix: fix, Path: j.fieldPath(j.i), Remedies: remedies}
 	if f.Row < j.Layout.Rows && f.Col < j.Cols {
 		found.Cells = &finding.Cells{Row: f.Row, Col: f.Col, Len: min(f.Width, j.Cols-f.Col)}
 	}
@@ -59,7 +60,7 @@ func (j *fieldJudge) name() {
 			for n := 2; slices.ContainsFunc(j.Text.Fields, func(f field.Field) bool { return f.Name == free }); n++ {
 				free = fmt.Sprintf("%s %d", j.field.Name, n)
 			}
-			j.state("field.same-name", finding.Warning, fmt.Sprintf("Two fields of the screen are called “%s”.", j.field.Name), "A program cannot tell them apart.", "Give one another name.",
+			j.state("field.same-name", finding.Warning, place.Sprintf("Two fields of the screen are called “%s”.", j.field.Name), "A program cannot tell them apart.", "Give one another name.",
 				j.change(fmt.Sprintf("Call it “%s”", free), func(f *field.Field) { f.Name = free }))
 			return
 		}
@@ -78,13 +79,13 @@ func (j *fieldJudge) place() {
 			row := min(f.Row, j.Layout.Rows-1)
 			remedies = append(remedies, j.change("Move it onto the glass", func(f *field.Field) { f.Row, f.Col = row, min(f.Col, j.Cols-f.Width) }))
 		}
-		j.state("field.outside", finding.Error, fmt.Sprintf("The field “%s” reaches beyond the glass: row %d, columns %d to %d, on %d rows of %d columns.", f.Name, f.Row+1, f.Col+1, f.Col+f.Width, j.Layout.Rows, j.Cols),
+		j.state("field.outside", finding.Error, place.Sprintf("The field “%s” reaches beyond the glass: %P, on %d rows of %d columns.", f.Name, place.Cells(f.Row, f.Col, f.Width), j.Layout.Rows, j.Cols),
 			"What is written there is not seen, or comes out on another row.", "Move it, or make it narrower.", remedies...)
 	}
 	for k := range j.i {
 		if o := &j.Text.Fields[k]; o.Row == f.Row && o.Col < f.Col+f.Width && f.Col < o.Col+o.Width {
 			first := max(f.Col, o.Col)
-			j.state("field.overlap", finding.Error, fmt.Sprintf("The fields “%s” and “%s” share row %d, column %d.", o.Name, f.Name, f.Row+1, first+1),
+			j.state("field.overlap", finding.Error, place.Sprintf("The fields “%s” and “%s” share %P.", o.Name, f.Name, place.Cell(f.Row, first)),
 				"The one that is written last covers the other.", "Move one of them, or make it narrower.")
 			break
 		}
@@ -96,12 +97,12 @@ func (j *fieldJudge) values() bool {
 	f := j.field
 	switch {
 	case (f.Kind == field.Number || f.Kind == field.Elapsed) && f.Range.Max < f.Range.Min, f.Kind == field.Bar && f.Range.Max <= f.Range.Min:
-		j.state("field.range", finding.Error, fmt.Sprintf("The field “%s” goes from %g to %g.", f.Name, f.Range.Min, f.Range.Max), "There is no value between.", "Give a least value below the greatest.",
+		j.state("field.range", finding.Error, place.Sprintf("The field “%s” goes from %g to %g.", f.Name, f.Range.Min, f.Range.Max), "There is no value between.", "Give a least value below the greatest.",
 			j.change("Exchange the two", func(f *field.Field) { f.Range.Min, f.Range.Max = f.Range.Max, f.Range.Min }))
 		return false
 	case f.Kind == field.Bar:
 		if err := f.Meter().Check(); err != nil {
-			j.state("field.bar", finding.Error, fmt.Sprintf("The bar “%s” cannot be drawn: %s.", f.Name, err), "", "Change its width or its steps.")
+			j.state("field.bar", finding.Error, place.Sprintf("The bar “%s” cannot be drawn: %s.", f.Name, err), "", "Change its width or its steps.")
 			return false
 		}
 	}
@@ -112,12 +113,12 @@ func (j *fieldJudge) values() bool {
 	listed := (f.Kind == field.Text || f.Kind == field.Choice) && len(f.Values) == 0
 	switch _, unusual := f.Show(""); {
 	case listed:
-		j.state("field.no-values", finding.Warning, fmt.Sprintf("The field “%s” has no texts yet.", f.Name), "What it shows, and whether it fits, is not known.", "List what it may show.")
+		j.state("field.no-values", finding.Warning, place.Sprintf("The field “%s” has no texts yet.", f.Name), "What it shows, and whether it fits, is not known.", "List what it may show.")
 	case unusual != nil:
-		j.state("field.format", finding.Error, fmt.Sprintf("The field “%s”: %s.", f.Name, unusual), "", "Correct the format.", j.change("Write hours and minutes, %H:%M", func(f *field.Field) { f.Format = "%H:%M" }))
+		j.state("field.format", finding.Error, place.Sprintf("The field “%s”: %s.", f.Name, unusual), "", "Correct the format.", j.change("Write hours and minutes, %H:%M", func(f *field.Field) { f.Format = "%H:%M" }))
 		return false
 	default:
-		j.state("field.sample", finding.Warning, fmt.Sprintf("The field “%s” shows something that it never will: %s.", f.Name, err), "", "Choose another value to compose with.",
+		j.state("field.sample", finding.Warning, place.Sprintf("The field “%s” shows something that it never will: %s.", f.Name, err), "", "Choose another value to compose with.",
 			j.change("Take a usual one", func(f *field.Field) { f.Sample = "" }))
 	}
 	return !listed
@@ -172,7 +173,7 @@ func (j *fieldJudge) tooLong() {
 	if severity == finding.Error {
 		remedies = append(remedies, j.change("Show ### where it does not fit", func(f *field.Field) { f.Look.TooLong = "hashes" }))
 	}
-	j.state("field.too-long", severity, what, why, "Make the field wider, or its values shorter.", remedies...)
+	j.state("field.too-long", severity, place.Text{S: what}, why, "Make the field wider, or its values shorter.", remedies...)
 }
 
 // roomFor returns the column from which on a field of a width finds only free cells
@@ -208,7 +209,7 @@ func (j *fieldJudge) leftovers() {
 		return
 	}
 	j.state("field.leftovers", finding.Warning,
-		fmt.Sprintf("The field “%s” keeps “%s” of “%s” when “%s” is written over it.", f.Name, strings.TrimLeft(string(long[len(short):]), " "), string(long), string(short)),
+		place.Sprintf("The field “%s” keeps “%s” of “%s” when “%s” is written over it.", f.Name, strings.TrimLeft(string(long[len(short):]), " "), string(long), string(short)),
 		"The module never clears by itself.", "Fill the field with spaces.", j.change("Fill the field with spaces", func(f *field.Field) { f.Look.Fill = "" }))
 }
 
@@ -249,7 +250,7 @@ func (j *fieldJudge) glyphs() {
 	if err != nil || len(set.Glyphs) <= holds {
 		return
 	}
-	j.state("field.glyphs", finding.Warning, fmt.Sprintf("The bar “%s” needs %d glyphs over its range, and CGRAM holds %d.", j.field.Name, len(set.Glyphs), holds),
+	j.state("field.glyphs", finding.Warning, place.Sprintf("The bar “%s” needs %d glyphs over its range, and CGRAM holds %d.", j.field.Name, len(set.Glyphs), holds),
 		"Some of its values load glyphs anew.", "Take longer steps, or leave the frame out.",
 		j.change("Take steps of five dots", func(f *field.Field) { f.Gauge.Dots, f.Gauge.Gap = 5, 0 }))
 }

@@ -18,6 +18,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/glyph"
 	"slatebell/core/module"
+	"slatebell/core/place"
 )
 
 // CodeBase is the first of 256 private-use characters that stand for the codes
@@ -200,6 +201,13 @@ func (c *composer) remedy(label string, rows []string, more ...finding.Op) findi
 	return finding.Remedy{Label: label, Patch: append(patch, finding.Replace(c.at.Rows, rows))}
 }
 
+// placed is a remedy whose label names places.
+func (c *composer) placed(label place.Text, rows []string) finding.Remedy {
+	r := c.remedy(label.S, rows)
+	r.Places = label.Places
+	return r
+}
+
 // place returns row and column of cell i; those of the tail go on in their row.
 func (c *composer) place(i int) (r, col int) {
 	if n := c.module.Geometry.Cells(); i >= n {
@@ -234,11 +242,11 @@ func (c *composer) put(i int, ch rune) {
 	cell.Missing = true
 	f := finding.Finding{
 		Code: "rom.missing-character", Severity: finding.Error,
-		What: fmt.Sprintf("Row %d, column %d: ROM %s has no '%c' (U+%04X).", r+1, col+1, m.ROM.Name, ch, ch),
 		Why:  "The controller knows only the characters of its ROM; the cell is left empty.",
 		Fix:  "Write it another way, or draw it as a glyph.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: col, Len: 1},
 	}
+	f.Say(place.Sprintf("%P: ROM %s has no '%c' (U+%04X).", place.Cell(r, col), m.ROM.Name, ch, ch))
 	if cell.Field > 0 {
 		c.missingInField(&f, cell.Field-1, ch)
 		c.Findings = append(c.Findings, f)
@@ -293,22 +301,23 @@ func (c *composer) judgeFit(r int) {
 		return // a field reaches beyond the glass: that is said of the field
 	}
 	if r >= c.Layout.Rows {
-		c.Findings = append(c.Findings, finding.Finding{
+		f := finding.Finding{
 			Code: "screen.too-many-rows", Severity: finding.Error,
-			What: fmt.Sprintf("Row %d does not exist on a %s module: “%s” is not shown.", r+1, c.module.Geometry.Title, display(over)),
 			Fix:  "Shorten the screen, or split it into two that follow each other.",
 			Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: 0, Len: n},
-			Remedies: []finding.Remedy{c.remedy(fmt.Sprintf("Drop row %d", r+1), edited(c.Text.Rows, r, ""))},
-		})
+			Remedies: []finding.Remedy{c.placed(place.Sprintf("Drop %P", place.Row(r)), edited(c.Text.Rows, r, ""))},
+		}
+		f.Say(place.Sprintf("%P does not exist on a %s module: “%s” is not shown.", place.Row(r), c.module.Geometry.Title, display(over)))
+		c.Findings = append(c.Findings, f)
 		return
 	}
 	f := finding.Finding{
 		Code: "screen.row-too-long", Severity: finding.Error,
-		What: fmt.Sprintf("Row %d is %d %s too long: “%s” is not shown.", r+1, n, plural(n, "character"), display(over)),
 		Why:  fmt.Sprintf("The module has %d columns; further characters would go to memory that is not shown, or to another row.", c.Cols),
 		Fix:  "Shorten the row, or move its end to another row.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: c.Cols, Len: n},
 	}
+	f.Say(place.Sprintf("%P is %d %s too long: “%s” is not shown.", place.Row(r), n, plural(n, "character"), display(over)))
 	if !typed {
 		f.Why = "A field's value is too long for its cells, and moves on what follows it."
 		f.Fix = "Make the field wider, or show ### where a value does not fit."
@@ -318,9 +327,9 @@ func (c *composer) judgeFit(r int) {
 	kept := string([]rune(norm.NFC.String(c.Text.Rows[r]))[:c.Cols])
 	if r+1 < c.Layout.Rows && (r+1 >= len(c.Text.Rows) || strings.TrimSpace(c.Text.Rows[r+1]) == "") {
 		rows := edited(edited(c.Text.Rows, r, kept), r+1, strings.TrimLeft(over, " "))
-		f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Move “%s” to row %d", display(over), r+2), rows))
+		f.Remedies = append(f.Remedies, c.placed(place.Sprintf("Move “%s” to %P", display(over), place.Row(r+1)), rows))
 	}
-	f.Remedies = append(f.Remedies, c.remedy(fmt.Sprintf("Cut at column %d", c.Cols), edited(c.Text.Rows, r, kept)))
+	f.Remedies = append(f.Remedies, c.placed(place.Sprintf("Cut at %P", place.Column(c.Cols-1)), edited(c.Text.Rows, r, kept)))
 	if c.at.Scroll != "" && c.Text.Scroll.By == "" {
 		f.Remedies = append(f.Remedies, finding.Remedy{Label: "Let it run through the glass", Patch: finding.Patch{
 			finding.Test(c.at.Rows, c.Text.Rows), finding.Add(c.at.Scroll, Scroll{By: "rewrite", Row: r, Gap: 3}),

@@ -15,6 +15,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/place"
 	"slatebell/core/update"
 )
 
@@ -51,7 +52,8 @@ type Step struct {
 	Half    bool              // only the high nibble is sent
 	Enable  link.Enable
 	Meaning string
-	Row     int // cell that a Text step writes, 0-based; -1 otherwise
+	Places  []place.Place // the cells that its meaning names
+	Row     int           // cell that a Text step writes, 0-based; -1 otherwise
 	Col     int
 
 	First, Count int           // its words in Program.Words

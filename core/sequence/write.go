@@ -7,6 +7,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/place"
 )
 
 // PowerUp appends the wait for the supply, and brings an expander's outputs to
@@ -192,14 +193,14 @@ func enableOf(seg module.Segment) link.Enable {
 
 func (b *Builder) address(seg module.Segment, i int) {
 	a := b.shownBy(seg, i)
-	b.Do(Address, hd44780.Command(hd44780.DDRAMBase|a), enableOf(seg),
-		fmt.Sprintf("DDRAM address 0x%02X: row %d, column %d", a, seg.Row+1, seg.Col+i+1))
+	says := place.Sprintf("DDRAM address 0x%02X: %P", a, place.Cell(seg.Row, seg.Col+i))
+	b.do(Step{Kind: Address, Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: enableOf(seg), Meaning: says.S, Places: says.Places, Row: -1, Col: -1})
 }
 
 func (b *Builder) character(seg module.Segment, i int, code byte) {
 	row, col := seg.Row, seg.Col+i
-	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enableOf(seg), Row: row, Col: col,
-		Meaning: fmt.Sprintf("%s: row %d, column %d", b.name(code), row+1, col+1)})
+	says := place.Sprintf("%s: %P", b.name(code), place.Cell(row, col))
+	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enableOf(seg), Row: row, Col: col, Meaning: says.S, Places: says.Places})
 }
 
 // name says in words what a code shows.

@@ -7,6 +7,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/field"
 	"slatebell/core/module"
+	"slatebell/core/place"
 )
 
 // Effect moves something while a scene lasts, a step at a time, over and over.
@@ -39,11 +40,11 @@ func (r *resolver) effect(d *bench.Effect, s *bench.Screen, at string) (*Effect,
 	default:
 		g, err := module.ParseGeometry(r.module.Display.Geometry)
 		if err != nil {
-			return nil, bench.Problem{Path: "/display/geometry", What: err.Error()}
+			return nil, bench.ProblemOf("/display/geometry", err)
 		}
 		out.Tape, err = TapeOf(d, s, g.Cols, g.Rows)
 		if err != nil {
-			return nil, bench.Problem{Path: at, What: err.Error()}
+			return nil, bench.ProblemOf(at, err)
 		}
 		out.Steps = int64(out.Tape.Steps)
 	}
@@ -77,13 +78,13 @@ func (t *Tape) Start(step int64) int64 {
 func TapeOf(d *bench.Effect, s *bench.Screen, cols, rows int) (Tape, error) {
 	t := Tape{Row: d.Row, Col: d.Col, Width: d.Width}
 	if t.Row >= rows || t.Col >= cols {
-		return t, fmt.Errorf("row %d, column %d is not on the glass; expected up to %d and %d", t.Row+1, t.Col+1, rows, cols)
+		return t, place.Errorf("%P is not on the glass, which ends at %P", place.Cell(t.Row, t.Col), place.Cell(rows-1, cols-1))
 	}
 	if t.Width == 0 {
 		t.Width = cols - t.Col
 	}
 	if t.Col+t.Width > cols {
-		return t, fmt.Errorf("%d cells from column %d on; the row ends at column %d", t.Width, t.Col+1, cols)
+		return t, place.Errorf("%d cells from %P on; the row ends at %P", t.Width, place.Column(t.Col), place.Column(cols-1))
 	}
 	for i := range s.Fields {
 		if f := &s.Fields[i]; f.Row == t.Row && f.Col < t.Col+t.Width && f.Col+f.Width > t.Col && f.Kind != field.Cursor && f.Kind != field.Tape {
@@ -98,7 +99,7 @@ func TapeOf(d *bench.Effect, s *bench.Screen, cols, rows int) (Tape, error) {
 		}
 		text = slices.Concat(text, slices.Repeat([]rune{' '}, d.Gap))
 		if len(text) == 0 {
-			return t, fmt.Errorf("row %d is empty; expected a text that runs", t.Row+1)
+			return t, place.Errorf("%P is empty; expected a text that runs", place.Row(t.Row))
 		}
 		t.Steps, t.Back = len(text), d.Back
 		t.Text = slices.Repeat(text, 1+(t.Width+t.Steps-1)/t.Steps)[:t.Steps+t.Width]

@@ -11,6 +11,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/finding"
 	"slatebell/core/module"
+	"slatebell/core/place"
 )
 
 // Check judges the show of a module of a bench: what cannot be, scenes that are never
@@ -19,7 +20,9 @@ func Check(b *bench.Bench, at int) []finding.Finding {
 	m := &b.Modules[at]
 	s, err := Of(m)
 	if problem := (bench.Problem{}); errors.As(err, &problem) {
-		return []finding.Finding{{Code: "show.wrong", Severity: finding.Error, What: "The show cannot be played: " + problem.What + ".", Path: fmt.Sprintf("/modules/%d%s", at, problem.Path)}}
+		f := finding.Finding{Code: "show.wrong", Severity: finding.Error, Path: fmt.Sprintf("/modules/%d%s", at, problem.Path)}
+		f.Say(place.Sprintf("The show cannot be played: %P.", place.Text{S: problem.What, Places: problem.Places}))
+		return []finding.Finding{f}
 	}
 	j := judge{s, m, fmt.Sprintf("/modules/%d/show", at), nil}
 	if len(m.Show.Scenes) > 0 {

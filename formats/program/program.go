@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"slatebell/core/link"
+	"slatebell/core/place"
 	"slatebell/core/sequence"
 )
 
@@ -44,23 +45,24 @@ type Totals struct {
 
 // Step is one step. Times are in microseconds from power-up.
 type Step struct {
-	Index   int      `json:"index" doc:"0-based"`
-	Kind    string   `json:"kind" enum:"wait,park,wake,setting,address,text,glyph,poll,live"`
-	StartUs float64  `json:"startUs"`
-	RS      *int     `json:"rs,omitempty" doc:"0 or 1; absent for a wait"`
-	RW      *int     `json:"rw,omitempty"`
-	Value   *int     `json:"value,omitempty" doc:"the byte; absent for a wait"`
-	Half    bool     `json:"half,omitempty" doc:"only the high nibble is sent"`
-	Enable  string   `json:"enable,omitempty" enum:"E,E2,both"`
-	Wire    []string `json:"wire" nullable:"false" doc:"words in hexadecimal"`
-	Starts  []int    `json:"starts,omitempty" nullable:"false" doc:"indexes into wire before which an I²C transaction begins"`
-	Stops   bool     `json:"stops,omitempty" doc:"the I²C transaction ends with the step"`
-	WireUs  float64  `json:"wireUs"`
-	WaitUs  float64  `json:"waitUs" doc:"what the controller needs before the next pulse of E"`
-	PauseUs float64  `json:"pauseUs" doc:"what the host adds; the rest of the wait passes on the wire"`
-	Meaning string   `json:"meaning"`
-	Row     *int     `json:"row,omitempty" doc:"0-based cell that a text step writes"`
-	Col     *int     `json:"col,omitempty"`
+	Index   int           `json:"index" doc:"0-based"`
+	Kind    string        `json:"kind" enum:"wait,park,wake,setting,address,text,glyph,poll,live"`
+	StartUs float64       `json:"startUs"`
+	RS      *int          `json:"rs,omitempty" doc:"0 or 1; absent for a wait"`
+	RW      *int          `json:"rw,omitempty"`
+	Value   *int          `json:"value,omitempty" doc:"the byte; absent for a wait"`
+	Half    bool          `json:"half,omitempty" doc:"only the high nibble is sent"`
+	Enable  string        `json:"enable,omitempty" enum:"E,E2,both"`
+	Wire    []string      `json:"wire" nullable:"false" doc:"words in hexadecimal"`
+	Starts  []int         `json:"starts,omitempty" nullable:"false" doc:"indexes into wire before which an I²C transaction begins"`
+	Stops   bool          `json:"stops,omitempty" doc:"the I²C transaction ends with the step"`
+	WireUs  float64       `json:"wireUs"`
+	WaitUs  float64       `json:"waitUs" doc:"what the controller needs before the next pulse of E"`
+	PauseUs float64       `json:"pauseUs" doc:"what the host adds; the rest of the wait passes on the wire"`
+	Meaning string        `json:"meaning"`
+	Places  []place.Place `json:"places,omitempty" nullable:"false" doc:"cells that the meaning names, for those who count them from 0"`
+	Row     *int          `json:"row,omitempty" doc:"0-based cell that a text step writes"`
+	Col     *int          `json:"col,omitempty"`
 }
 
 // New describes a program.
@@ -85,7 +87,7 @@ func newStep(p *sequence.Program, i int) Step {
 	s := &p.Steps[i]
 	out := Step{
 		Index: i, Kind: string(s.Kind), StartUs: Microseconds(s.Start), Half: s.Half, Wire: make([]string, s.Count),
-		WireUs: Microseconds(s.Wire), WaitUs: Microseconds(s.Wait), PauseUs: Microseconds(s.Pause), Meaning: s.Meaning,
+		WireUs: Microseconds(s.Wire), WaitUs: Microseconds(s.Wait), PauseUs: Microseconds(s.Pause), Meaning: s.Meaning, Places: s.Places,
 	}
 	for j := range s.Count {
 		w := p.Words[s.First+j]

@@ -117,12 +117,17 @@ func (s *Server) registerLive(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},
 		func(_ context.Context, in *struct {
 			Body struct {
-				Text   string    `json:"text" maxLength:"400"`
-				Enable string    `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
-				Setup  run.Setup `json:"setup"`
+				Text      string    `json:"text" maxLength:"400"`
+				Enable    string    `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
+				CountFrom *int      `json:"countFrom,omitempty" enum:"0,1" doc:"the number of the first row and column; absent: 1"`
+				Setup     run.Setup `json:"setup"`
 			}
 		}) (*list[LiveOperation], error) {
-			ops, err := in.Body.Setup.ParseLive(in.Body.Text, enableOf(in.Body.Enable))
+			first := 1
+			if n := in.Body.CountFrom; n != nil {
+				first = *n
+			}
+			ops, err := in.Body.Setup.ParseLive(in.Body.Text, enableOf(in.Body.Enable), first)
 			if err != nil {
 				return nil, invalid(err)
 			}

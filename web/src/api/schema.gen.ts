@@ -2515,6 +2515,8 @@ export interface components {
             path?: string;
             /** @description the pins it is about, such as hall/RS */
             pins?: string[];
+            /** @description rows and columns that what names, for those who count them from 0 */
+            places?: components["schemas"]["Place"][];
             /** @description changes that settle it */
             remedies?: components["schemas"]["Remedy"][];
             /** @enum {string} */
@@ -3658,6 +3660,27 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        Place: {
+            /**
+             * Format: int64
+             * @description where it stands in the text, in characters (Unicode code points)
+             */
+            at: number;
+            /** Format: int64 */
+            col?: number;
+            /**
+             * Format: int64
+             * @description the last column, of more than one
+             */
+            last?: number;
+            /**
+             * Format: int64
+             * @description how many characters of the text it takes, counted from 1 as the text does
+             */
+            len: number;
+            /** Format: int64 */
+            row?: number;
+        };
         Placement: {
             board: string;
             /** @description hole of its first pin, such as a12 */
@@ -3922,6 +3945,12 @@ export interface components {
         };
         "Read-liveRequest": {
             /**
+             * Format: int64
+             * @description the number of the first row and column; absent: 1
+             * @enum {integer}
+             */
+            countFrom?: 0 | 1;
+            /**
              * @description which controllers are to take it; absent: all
              * @enum {string}
              */
@@ -3967,6 +3996,8 @@ export interface components {
             label: string;
             /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
             patch: components["schemas"]["Op"][];
+            /** @description rows and columns that the label names */
+            places?: components["schemas"]["Place"][];
         };
         Repeat: {
             /**
@@ -4476,6 +4507,8 @@ export interface components {
              * @description what the host adds; the rest of the wait passes on the wire
              */
             pauseUs: number;
+            /** @description cells that the meaning names, for those who count them from 0 */
+            places?: components["schemas"]["Place"][];
             /**
              * Format: int64
              * @description 0-based cell that a text step writes

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { Finding } from "../../api/client";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
 import css from "./Findings.module.css";
 
@@ -38,14 +38,14 @@ export function Findings({ findings, onStep, onPlace, none = nothing, about }: P
           return (
             <li key={i} data-severity={f.severity} data-code={f.code}>
               <p>
-                <b className={css.severity}>{words[f.severity]}</b> {recounted(f.what, base)}
+                <b className={css.severity}>{words[f.severity]}</b> {placed(f.what, f.places, base)}
               </p>
               {f.why && <p className={css.why}>{f.why}</p>}
               {f.fix && <p className={css.why}>{f.fix}</p>}
               <div className={css.actions}>
                 {(f.remedies ?? []).map((r) => (
                   <Button key={r.label} size="small" variant="outlined" onClick={() => setRefused(remedy(r))}>
-                    {recounted(r.label, base)}
+                    {placed(r.label, r.places, base)}
                   </Button>
                 ))}
                 {place && (

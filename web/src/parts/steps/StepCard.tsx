@@ -1,7 +1,7 @@
 import type { Read, RunResult, Step } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { binary, hex, time } from "../../ui/numbers";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { Wire } from "./StepList";
 import css from "./StepCard.module.css";
 
@@ -19,7 +19,7 @@ export function StepCard({ step, program, read }: Props) {
   return (
     <section className={css.card} aria-label={`Step ${step.index + 1}`}>
       <h2>Step {step.index + 1}</h2>
-      <p>{recounted(read?.meaning ?? step.meaning, base)}</p>
+      <p>{read?.meaning ?? placed(step.meaning, step.places, base)}</p>
       <dl>
         {value !== undefined && (
           <>

@@ -4,7 +4,7 @@ import type { RunResult, Step } from "../../api/client";
 import { cellOf } from "../../work/cellOf";
 import { useStep } from "../../work/StepContext";
 import { binary, clock, digits, time } from "../../ui/numbers";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import css from "./StepList.module.css";
 
@@ -153,7 +153,7 @@ const StepRow = memo(DrawnRow, (a, b) => {
 
 function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, onPoint }: RowProps) {
   const sends = step.value !== undefined;
-  const meaning = recounted(step.meaning, useBase());
+  const meaning = placed(step.meaning, step.places, useBase());
   return (
     <div
       id={`step-${step.index}`}

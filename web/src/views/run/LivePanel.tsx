@@ -6,7 +6,7 @@ import { instructionsQuery, runQuery, type Extras } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
 import { hex } from "../../ui/numbers";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { InstructionCard } from "./InstructionCard";
 import css from "./LivePanel.module.css";
@@ -25,6 +25,7 @@ export function LivePanel({ run, controllers }: Props) {
   const [error, setError] = useState("");
   const [open, setOpen] = useState(0);
   const [enable, setEnable] = useState<Enable>("both");
+  const base = useBase();
 
   const latestRef = useLatest(extras);
   const queries = useQueryClient();
@@ -47,7 +48,7 @@ export function LivePanel({ run, controllers }: Props) {
     });
   };
   const send = () => {
-    add(async () => unwrap(await client.POST("/api/live", { body: { text, enable, setup } })));
+    add(async () => unwrap(await client.POST("/api/live", { body: { text, enable, setup, countFrom: base } })));
     setText("");
   };
   const card = cards?.[open];
@@ -62,7 +63,7 @@ export function LivePanel({ run, controllers }: Props) {
         <input
           className="entry"
           aria-label="Instruction or characters"
-          placeholder="clear, 0x18, row 2, col 5, 'Bell'"
+          placeholder={`clear, 0x18, row ${1 + base}, col ${4 + base}, 'Bell'`}
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
@@ -78,8 +79,12 @@ export function LivePanel({ run, controllers }: Props) {
           onChange={(e) => setEnable(e.target.value as Enable)}
         >
           <option value="both">both controllers take it</option>
-          <option value="E">the one behind E, rows 1–2</option>
-          <option value="E2">the one behind E2, rows 3–4</option>
+          <option value="E">
+            the one behind E, rows {base}–{1 + base}
+          </option>
+          <option value="E2">
+            the one behind E2, rows {2 + base}–{3 + base}
+          </option>
         </select>
       )}
       {error && (
@@ -116,12 +121,13 @@ function operation(card: Instruction, value: number, enable: Enable): LiveOperat
 
 /** The last operation by hand, with what it read. */
 function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
+  const base = useBase();
   const last = run.program.steps.findLast((s) => s.kind === "live");
   const read = run.reads.find((r) => r.step === last?.index);
   return (
     <p className={css.done} role="status">
       <span>
-        Done: {recounted(read?.meaning ?? last?.meaning ?? "", useBase())}
+        Done: {read?.meaning ?? placed(last?.meaning ?? "", last?.places, base)}
         {read && `, byte ${hex(read.value)}`}
       </span>
       <Button size="small" onClick={onBack}>

@@ -4,7 +4,7 @@ import { useMoment, useRun } from "../../work/useRun";
 import { useBench } from "../../work/BenchContext";
 import { Findings } from "../../parts/findings/Findings";
 import { cellOf } from "../../work/cellOf";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { StepList } from "../../parts/steps/StepList";
 import { LivePanel } from "./LivePanel";
 import { MemoryMap } from "./MemoryMap";
@@ -53,8 +53,8 @@ export default function RunView() {
           <p className={css.meaning}>
             {step ? (
               <>
-                <b>Step {step.index + 1}</b> {recounted(step.meaning, base)}
-                {read && <b> {recounted(read.meaning, base)}</b>}
+                <b>Step {step.index + 1}</b> {placed(step.meaning, step.places, base)}
+                {read && <b> {read.meaning}</b>}
               </>
             ) : (
               "Power-up: the controller resets itself for 10 ms."

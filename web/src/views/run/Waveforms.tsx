@@ -4,7 +4,7 @@ import type { RunResult, Step, Waves } from "../../api/client";
 import { wavesQuery } from "../../api/queries";
 import { cellOf } from "../../work/cellOf";
 import { useStep } from "../../work/StepContext";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { hex, time } from "../../ui/numbers";
 import css from "./Waveforms.module.css";
 
@@ -80,7 +80,7 @@ export function Waveforms({ run, at, goTo }: Props) {
               style={
                 x(begin) > WIDTH - HEAD ? { right: 0 } : { left: percent(begin), width: `${room / (WIDTH / 100)}%` }
               }
-              title={recounted(step.meaning, base)}
+              title={placed(step.meaning, step.places, base)}
               onClick={() => goTo(step.index)}
             >
               {label(step)}

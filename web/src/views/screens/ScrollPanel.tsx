@@ -10,7 +10,7 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Choice } from "../../ui/Choice";
 import { Icon } from "../../ui/Icon";
-import { recounted, useBase } from "../../ui/places";
+import { placed, useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { lean } from "../../work/fields";
@@ -140,7 +140,7 @@ function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) 
           {!chosen &&
             data.findings.map((f) => (
               <p key={f.code} className={css.found} data-severity={f.severity}>
-                {recounted(f.what, base)}
+                {placed(f.what, f.places, base)}
               </p>
             ))}
         </>
