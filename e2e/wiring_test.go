@@ -253,7 +253,7 @@ func TestWiringByTouch(t *testing.T) {
 	number := wireOf(t, &laid, "host/D7")
 	x, y := p.at(wireEnd(number, "to"))
 	p.drag(x, y, 1, 0, true)
-	until(p, `document.querySelector('[aria-label=Findings] li p')?.innerText.includes("module-1/D7") ?? false`, true)
+	until(p, `document.querySelector('[aria-label=Findings] li p')?.innerText.includes("New module/D7") ?? false`, true)
 	p.settle()
 	if to := stored(t, server, id).Wiring.Wires[number-1].To; to == laid.Wiring.Wires[number-1].To {
 		t.Errorf("the finger moved nothing: %s", to)
@@ -363,4 +363,56 @@ func BenchmarkDrag(b *testing.B) {
 	slices.Sort(took)
 	b.ReportMetric(took[len(took)/2], "ms/p50")
 	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
+}
+
+// TestColoursOfDataLines gives each data line a colour of its own, by pointer and by key, and all
+// one again; lists name the parts as the bench does.
+func TestColoursOfDataLines(t *testing.T) {
+	b := bench.New("Coloured")
+	m := &b.Modules[0]
+	m.Name, m.Link.Kind = "Boathouse door", "parallel8"
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
+	p.clickText("Lay it so")
+	p.settle()
+	colours := func() int {
+		p.settle()
+		laid := stored(t, server, id)
+		seen := map[string]bool{}
+		for _, d := range []string{"D7", "D8", "D9", "D10", "D11", "D12", "D13", "A0", "A1", "A2", "D2", "D3", "D4", "D5", "D6"} {
+			i := slices.IndexFunc(laid.Wiring.Wires, func(w bench.Wire) bool { return w.From == "host/"+d })
+			if i < 0 {
+				continue
+			}
+			title := eval[string](p, fmt.Sprintf(`document.querySelector('[data-wire="%d"] title').textContent`, i+1))
+			if _, colour, _ := strings.Cut(title, ", "); strings.Contains(title, "Boathouse door/D") {
+				colour, _, _ = strings.Cut(colour, ",")
+				seen[colour] = true
+			}
+		}
+		return len(seen)
+	}
+	if n := colours(); n != 1 {
+		t.Errorf("%d colours of data lines at first", n)
+	}
+	p.do(chromedp.Click(`//summary[.="Boards, colours"]`))
+	each := `//label[contains(., "each data line in a colour of its own")]`
+	p.do(chromedp.Click(each))
+	if n := colours(); n != 8 {
+		t.Errorf("%d colours of data lines with one each", n)
+	}
+	p.do(chromedp.Focus(each + "//input"))
+	p.keys(" ")
+	if n := colours(); n != 1 {
+		t.Errorf("%d colours of data lines after all", n)
+	}
+	until(p, `document.querySelector('section[aria-label="Order of the work"]').innerText.includes("Boathouse door D7, pin 14, 3rd from the other end")`, true)
+	p.do(chromedp.Focus(`ol button[aria-label="Show wire 1"]`))
+	p.keys(kb.Enter)
+	p.toTab("Part")
+	until(p, `document.querySelector('section[aria-label="Wire 1"]')?.innerText.includes("Boathouse door/") ?? false`, true)
+	if all := eval[string](p, `document.querySelector("main").innerText`); strings.Contains(all, "module-1") {
+		t.Errorf("an id is shown: %.600s", all)
+	}
 }

@@ -306,7 +306,7 @@ func TestOldFlags(t *testing.T) {
 // find a wire that is moved.
 func TestWires(t *testing.T) {
 	b := bench.New("Slip")
-	b.Modules[0].ID, b.Modules[0].Link.Kind = "slip", "parallel4"
+	b.Modules[0].ID, b.Modules[0].Name, b.Modules[0].Link.Kind = "slip", "Slip", "parallel4"
 	b.Modules[0].Link.Pins = map[string]string{"RS": "D12", "E": "D11", "D4": "D5", "D5": "D4", "D6": "D3", "D7": "D2"}
 	data, err := json.Marshal(b)
 	if err != nil {
@@ -335,7 +335,7 @@ func TestWires(t *testing.T) {
 		}
 		leads[r[1]] = r[3]
 	}
-	for host, pin := range map[string]string{"host/D12": "slip/RS", "host/D11": "slip/E", "host/D5": "slip/D4", "host/D2": "slip/D7"} {
+	for host, pin := range map[string]string{"host/D12": "Slip/RS", "host/D11": "Slip/E", "host/D5": "Slip/D4", "host/D2": "Slip/D7"} {
 		if leads[host] != pin {
 			t.Errorf("%s leads to %q, want %s", host, leads[host], pin)
 		}
@@ -350,7 +350,7 @@ func TestWires(t *testing.T) {
 	short.Host.Part, short.Modules = "ESP8266", append([]bench.Module{}, b.Modules...)
 	short.Modules[0].Link = bench.Link{Kind: "parallel8"}
 	data, _ = json.Marshal(short)
-	if out, errs, code := try(string(data), "wires", "-"); code != 1 || !strings.Contains(errs, "No pin of the host drives RS, E, D0") || !strings.Contains(out, "slip/VDD") {
+	if out, errs, code := try(string(data), "wires", "-"); code != 1 || !strings.Contains(errs, "No pin of the host drives RS, E, D0") || !strings.Contains(out, "Slip/VDD") {
 		t.Errorf("too few pins: exit %d, %s%s", code, out, errs)
 	}
 	b.Wiring, err = breadboard.Plan(&b)
@@ -359,7 +359,7 @@ func TestWires(t *testing.T) {
 	}
 	b.Wiring.Wires[0].To = "board-1/h29"
 	data, _ = json.Marshal(b)
-	if out, _, code := try(string(data), "check", "-"); code != 1 || !strings.Contains(out, "wiring.vo-open: slip-pot/wiper") {
+	if out, _, code := try(string(data), "check", "-"); code != 1 || !strings.Contains(out, "wiring.vo-open: Contrast of Slip/wiper") {
 		t.Errorf("check: exit %d, %s", code, out)
 	}
 	if out, errs, code := try(string(data), "check", "-", "--apply", "wiring.vo-open"); code != 0 || !strings.Contains(out, `"wires"`) {

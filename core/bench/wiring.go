@@ -3,6 +3,7 @@ package bench
 // Wiring is what lies on the table between the parts.
 type Wiring struct {
 	Colours    map[string]string `json:"colours,omitempty" doc:"colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data"`
+	EachLine   bool              `json:"eachLine,omitempty" doc:"data lines have a colour each, which colours may name by D0 to D7"`
 	Boards     []Board           `json:"boards,omitempty" nullable:"false" maxItems:"8"`
 	Placements []Placement       `json:"placements,omitempty" nullable:"false" maxItems:"400"`
 	Wires      []Wire            `json:"wires,omitempty" nullable:"false" maxItems:"2000"`

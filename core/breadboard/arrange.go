@@ -1,10 +1,8 @@
 package breadboard
 
 import (
-	"cmp"
 	"math"
 	"slices"
-	"strings"
 
 	"slatebell/core/wiring"
 )
@@ -66,7 +64,7 @@ func (t *Table) Arrange() Arrangement {
 func (t *Table) arrange() *Arrangement {
 	a := &arranger{t: t, pins: map[string]Point{}}
 	a.placed()
-	a.below()
+	a.besides()
 	a.host()
 	a.routes()
 	a.bounds()
@@ -89,7 +87,10 @@ func (a *arranger) add(th Thing) {
 }
 
 func (a *arranger) spot(p *wiring.Part, name string, at Point) Spot {
-	_, used := a.t.Net.NetOf(p.Pin(name))
+	n, used := a.t.Net.NetOf(p.Pin(name))
+	if used && p.Kind == wiring.Host {
+		used = a.t.leads(name, n)
+	}
 	return Spot{name, at, used}
 }
 
@@ -115,74 +116,6 @@ func (a *arranger) placed() {
 		}
 		a.add(th)
 	}
-}
-
-// below draws what lies beside the boards: modules, backpacks and devices under the
-// holes that most of their wires go to, the supply at the left.
-func (a *arranger) below() {
-	t := a.t
-	var list []Thing
-	for i := range t.Net.Parts {
-		p := &t.Net.Parts[i]
-		if _, lies := t.Legs[p.Pin(p.Pins[0].Name)]; lies || p.Kind == wiring.Host {
-			continue
-		}
-		w, h := bodyOf(t.Bench, p)
-		inset := 1.5
-		if p.Kind == wiring.Module || p.Kind == wiring.Backpack {
-			inset = headerInset
-		}
-		if p.Kind == wiring.Supply {
-			a.add(Thing{Part: p, X: -9, Y: -1, W: 6, H: 4, Pins: []Spot{a.spot(p, "+", Point{-3.4, 0}), a.spot(p, "-", Point{-3.4, 1})}})
-			continue
-		}
-		list = append(list, Thing{Part: p, X: a.offset(p) - inset, Y: height + beyond - 0.8, W: w, H: h})
-		if len(t.Boards) == 0 {
-			list[len(list)-1].Y = above
-		}
-		th := &list[len(list)-1]
-		for j, pin := range p.Pins {
-			th.Pins = append(th.Pins, a.spot(p, pin.Name, Point{inset + float64(j), 0.8}))
-		}
-	}
-	slices.SortStableFunc(list, func(a, b Thing) int { return cmp.Compare(a.X, b.X) })
-	right := math.Inf(-1)
-	for _, th := range list {
-		th.X = max(th.X, right+1)
-		right = th.X + th.W
-		for j := range th.Pins {
-			th.Pins[j].At.X += th.X
-			th.Pins[j].At.Y += th.Y
-		}
-		a.add(th)
-	}
-}
-
-// offset is where a loose part's first pin lies so that most of its wires go straight
-// up: the median, so that one wire that is moved does not move the part.
-func (a *arranger) offset(p *wiring.Part) float64 {
-	var at, rails []float64
-	for _, w := range a.t.Wires {
-		for _, e := range w.bothWays() {
-			if !w.OK || e[0].Pin == "" || e[1].Pin != "" {
-				continue
-			}
-			if id, pin, _ := strings.Cut(e[0].Pin, "/"); id == p.ID {
-				x := a.t.point(e[1].Hole).X - float64(indexOf(p, pin))
-				if rails = append(rails, x); !e[1].Hole.Row.Rail() {
-					at = append(at, x)
-				}
-			}
-		}
-	}
-	if len(at) == 0 {
-		at = rails
-	}
-	if len(at) == 0 {
-		return 0
-	}
-	slices.Sort(at)
-	return at[(len(at)-1)/2]
 }
 
 // routes draws the wires: straight from hole to hole, and the host's leads along

@@ -16,7 +16,7 @@ type spot struct {
 	turn int
 }
 
-// bay is a run of columns for one module or thing on the bus, with the space that
+// bay is a run of columns for one module, the bus or the rest, with the space that
 // bodies below the board take.
 type bay struct {
 	spots       []spot
@@ -44,9 +44,9 @@ func bodyOf(b *bench.Bench, p *wiring.Part) (w, h float64) {
 	return float64(max(len(p.Pins), 4)) + 3, 8
 }
 
-// bays makes a bay for each module, each thing on the bus, and the rest.
-func bays(b *bench.Bench, net *wiring.Netlist) []bay {
-	var out, below []bay
+// bays makes a bay for each module that lies in holes, for the bus, and for the rest.
+func bays(b *bench.Bench, net *wiring.Netlist, bus *trunk) []bay {
+	var out []bay
 	rest := bay{}
 	for i := range net.Parts {
 		p := &net.Parts[i]
@@ -57,21 +57,6 @@ func bays(b *bench.Bench, net *wiring.Netlist) []bay {
 			}
 		case wiring.Module:
 			out = append(out, moduleBay(b, net, p))
-		case wiring.Backpack, wiring.Device:
-			w, _ := bodyOf(b, p)
-			inset := 1.5
-			if p.Kind == wiring.Backpack {
-				inset = headerInset
-			}
-			d := bay{landings: map[string]spot{}, cols: len(p.Pins), left: inset, right: w - inset}
-			for j, pin := range p.Pins {
-				if full := p.Pin(pin.Name); pin.Name != "GND" && pin.Name != "VCC" {
-					if _, used := net.NetOf(full); used {
-						d.landings[full] = spot{row: A, col: j}
-					}
-				}
-			}
-			below = append(below, d)
 		case wiring.Button, wiring.Stick, wiring.Converter:
 			shape := map[wiring.Kind]int{wiring.Button: 3, wiring.Stick: 3, wiring.Converter: 4}[p.Kind]
 			rest.spots = append(rest.spots, spot{part: p.ID, row: D, col: rest.cols})
@@ -83,7 +68,9 @@ func bays(b *bench.Bench, net *wiring.Netlist) []bay {
 			}
 		}
 	}
-	out = append(out, below...)
+	if d, ok := bus.bay(); ok {
+		out = append(out, d)
+	}
 	if rest.cols > 0 {
 		rest.right = float64(rest.cols)
 		out = append(out, rest)

@@ -153,13 +153,13 @@ func (t *Table) state(f *fault) finding.Finding {
 	switch {
 	case f.shorts && f.group == nil:
 		out.Code, out.Severity = "wiring.stray", finding.Warning
-		out.What = fmt.Sprintf("%s, to be left open, is joined to %s.", t.places(f.foes), f.net.Name)
+		out.What = fmt.Sprintf("%s, to be left open, is joined to %s.", t.places(f.foes), t.Net.Called(f.net.Name))
 		out.Fix = "Move the wire to the hole that it is meant for."
 		return out
 	case f.shorts:
 		other, _ := t.Net.NetOf(f.group[0])
 		out.Code = "wiring.short"
-		out.What = fmt.Sprintf("%s and %s are joined to each other.", other.Name, f.net.Name)
+		out.What = fmt.Sprintf("%s and %s are joined to each other.", t.Net.Called(other.Name), t.Net.Called(f.net.Name))
 		out.Why = "What is meant for one reaches the other."
 		if supplyNet(f.net.Name) && supplyNet(other.Name) {
 			out.Why = "A short between supply and ground: the port switches off, or something burns. Do not switch on."
@@ -174,13 +174,13 @@ func (t *Table) state(f *fault) finding.Finding {
 		with := t.places(f.foes)
 		for _, pin := range f.foes {
 			if foe, ok := t.Net.NetOf(pin); ok {
-				with = foe.Name
+				with = t.Net.Called(foe.Name)
 				break
 			}
 		}
-		out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, f.net.Name, with)
+		out.What = fmt.Sprintf("%s belongs to %s and is joined to %s.", names, t.Net.Called(f.net.Name), with)
 	default:
-		out.What = fmt.Sprintf("%s is not joined to %s.", names, f.net.Name)
+		out.What = fmt.Sprintf("%s is not joined to %s.", names, t.Net.Called(f.net.Name))
 	}
 	_, pin, _ := t.Net.PinOf(f.group[0])
 	if pin != nil {
@@ -200,13 +200,13 @@ func (t *Table) state(f *fault) finding.Finding {
 	}
 	if rail, ok := t.deadRail(f.group); ok && len(f.foes) == 0 {
 		out.Code = cmp.Or(map[string]string{"wiring.no-ground": "wiring.no-ground"}[out.Code], "wiring.rail-open")
-		out.What = fmt.Sprintf("The rail %s is not joined to %s, and %s is on it.", rail, f.net.Name, names)
+		out.What = fmt.Sprintf("The rail %s is not joined to %s, and %s is on it.", rail, t.Net.Called(f.net.Name), names)
 		out.Fix = "Join the rail to the one that is fed; rails of two sides, and halves of a split rail, are not joined inside the board."
 	}
 	return out
 }
 
-// places names pins with where they lie: hall/RS (board-1/e9).
+// places names pins with where they lie: Hall/RS (board-1/e9).
 func (t *Table) places(pins []string) string {
 	parts := make([]string, 0, len(pins))
 	for i, pin := range pins {
@@ -214,7 +214,7 @@ func (t *Table) places(pins []string) string {
 			parts = append(parts, fmt.Sprintf("%d more", len(pins)-3))
 			break
 		}
-		text := pin
+		text := t.Net.Called(pin)
 		if h, ok := t.Legs[pin]; ok {
 			text += " (" + t.Name(h) + ")"
 		}
@@ -253,7 +253,7 @@ func (t *Table) judgePot(p *wiring.Part) []finding.Finding {
 	}
 	return []finding.Finding{{
 		Code: "wiring.pot-ends", Severity: finding.Error, Path: "/wiring",
-		What: fmt.Sprintf("Both ends of %s are joined to each other: %s.", p.ID, t.places([]string{p.Pin("1"), p.Pin("3")})),
+		What: fmt.Sprintf("Both ends of %s are joined to each other: %s.", p.Name, t.places([]string{p.Pin("1"), p.Pin("3")})),
 		Pins: []string{p.Pin("1"), p.Pin("3")},
 		Why:  "Its wiper then has their voltage at every turn of the knob.", Fix: "One end belongs to VDD, the other to ground.",
 	}}
@@ -265,7 +265,7 @@ func (t *Table) judgeIdle() []finding.Finding {
 	var names []string
 	for i := range t.Bench.Modules {
 		if !t.Begun(i) {
-			names = append(names, t.Bench.Modules[i].ID)
+			names = append(names, cmp.Or(t.Bench.Modules[i].Name, t.Bench.Modules[i].ID))
 		}
 	}
 	if len(names) == 0 {
@@ -294,7 +294,7 @@ func (t *Table) judgeOpen() []finding.Finding {
 		}
 		out = append(out, finding.Finding{
 			Code: "wiring.no-pin", Severity: finding.Error, Path: fmt.Sprintf("/modules/%d/link/pins", i),
-			What: fmt.Sprintf("No pin of the host drives %s of %s.", strings.Join(lines[i], ", "), t.Bench.Modules[i].ID),
+			What: fmt.Sprintf("No pin of the host drives %s of %s.", strings.Join(lines[i], ", "), cmp.Or(t.Bench.Modules[i].Name, t.Bench.Modules[i].ID)),
 			Why:  "There is nothing to wire them to.", Fix: "Choose pins in the Bench view, in the order of the lines; a host of your own needs its pins named first.",
 		})
 	}

@@ -134,9 +134,9 @@ func (j *joiner) starved(ground, supply string) string {
 	case low == "" && j.onSupply(ground):
 		return fmt.Sprintf("%s is on the supply’s ground, which is not joined to the host’s", ground)
 	case low != "GND":
-		return fmt.Sprintf("%s (%s) is not joined to ground", ground, j.t.Where(j.part.Pin(ground)))
+		return fmt.Sprintf("%s (%s) is not joined to ground", ground, j.t.whereCalled(j.part.Pin(ground)))
 	}
-	return fmt.Sprintf("%s (%s) is not joined to a supply", supply, j.t.Where(j.part.Pin(supply)))
+	return fmt.Sprintf("%s (%s) is not joined to a supply", supply, j.t.whereCalled(j.part.Pin(supply)))
 }
 
 // shorted names a supply that is joined to ground, or "".

@@ -16,8 +16,12 @@ type Item struct {
 	LengthMM         int
 	ID               string // by which the document keeps what is done
 	FromSays, ToSays string // the pins by name and by count, for people
+	Called           Called // the same ends and net as the bench calls them
 	Done             bool
 }
+
+// Called is what a wire joins, by the names of the bench: Gate/RS.
+type Called struct{ From, To, Net string }
 
 // List returns the wires in the order of the work: signals, then ground, the supply
 // last. It is the document's order, as Plan has it.
@@ -39,6 +43,7 @@ func (t *Table) List() []Item {
 		i.From, i.FromHole, i.FromSays = t.ending(w.From, w.Index)
 		i.To, i.ToHole, i.ToSays = t.ending(w.To, w.Index)
 		i.Net = t.netAt(w)
+		i.Called = Called{t.Net.Called(i.From), t.Net.Called(i.To), t.Net.Called(i.Net)}
 		out = append(out, i)
 	}
 	return out
@@ -75,7 +80,7 @@ func (t *Table) ending(e End, wire int) (pin, hole, says string) {
 		pin = e.Pin
 	}
 	if part, p, ok := t.Net.PinOf(pin); ok {
-		says = part.ID + " " + p.Says()
+		says = part.Called() + " " + p.Says()
 	}
 	return pin, hole, says
 }
@@ -164,7 +169,7 @@ func (t *Table) Parts() []Purchase {
 	}
 	for i := range t.Net.Parts {
 		p := &t.Net.Parts[i]
-		add(t.title(p), p.Look, p.ID)
+		add(t.title(p), p.Look, p.Called())
 	}
 	for _, b := range t.Boards {
 		add(boardTitle(b.Columns), "", b.ID)

@@ -31,17 +31,15 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 	if _, fits := hostBay(b); b.Host.Plugged && !fits {
 		return bench.Wiring{}, unpluggable(b)
 	}
-	bays := bays(b, &net)
+	bus := trunkOf(b, &net)
+	bays := bays(b, &net, &bus)
 	for _, boards := range sizes(b.Wiring.Boards) {
-		p := &planner{b: b, net: &net, board: b.Host.Board()}
-		if !p.allocate(boards, bays) {
+		p := planned(b, &net, boards, bays, &bus)
+		if p == nil || b.Host.Plugged && !p.sound() {
 			continue
 		}
-		p.wire()
-		if b.Host.Plugged && !p.sound() {
-			continue
-		}
-		p.doc.Colours = b.Wiring.Colours
+		p.doc.Colours, p.doc.EachLine = b.Wiring.Colours, b.Wiring.EachLine
+		earth(b, &net, &p.doc)
 		p.doc.Done = kept(b.Wiring, p.doc)
 		measure(b, &net, &p.doc)
 		return p.doc, nil
@@ -50,6 +48,19 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 		return bench.Wiring{}, unpluggable(b)
 	}
 	return bench.Wiring{}, fmt.Errorf("the parts do not fit on %d boards; wire them as several benches", maxBoards)
+}
+
+// planned makes the plan for a set of boards; nil where the parts do not fit.
+func planned(b *bench.Bench, net *wiring.Netlist, boards []bench.Board, bays []bay, bus *trunk) *planner {
+	p := &planner{b: b, net: net, board: b.Host.Board()}
+	if !p.allocate(boards, bays) {
+		return nil
+	}
+	if bus.rails {
+		p.onRails(bus)
+	}
+	p.wire()
+	return p
 }
 
 func unpluggable(b *bench.Bench) error {
@@ -114,11 +125,12 @@ func direct(b *bench.Bench, net *wiring.Netlist) (bench.Wiring, bool) {
 			}
 		}
 	}
-	w := bench.Wiring{Colours: b.Wiring.Colours}
+	w := bench.Wiring{Colours: b.Wiring.Colours, EachLine: b.Wiring.EachLine}
 	for _, n := range net.Nets {
 		wire := bench.Wire{From: n.Pins[0], To: n.Pins[1], Colour: n.Colour}
 		w.Wires = append(w.Wires, wire)
 	}
+	earth(b, net, &w)
 	w.Done = kept(b.Wiring, w)
 	measure(b, net, &w)
 	return w, true

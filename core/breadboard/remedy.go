@@ -32,7 +32,7 @@ func (t *Table) remedy(list []finding.Finding, faults []fault) {
 		}
 		if w, ok := t.bridge(f); ok {
 			grown := append(slices.Clone(t.Bench.Wiring.Wires), w)
-			label := fmt.Sprintf("Add a wire from %s to %s", w.From, w.To)
+			label := fmt.Sprintf("Add a wire from %s to %s", t.Net.Called(w.From), t.Net.Called(w.To))
 			out.Remedies = append(out.Remedies, finding.Remedy{Label: label, Patch: t.wiresPatch(grown)})
 		}
 	}
@@ -120,7 +120,7 @@ func (t *Table) bestMove(f *fault) (doc []bench.Wire, label string, least int) {
 		for _, b := range touching[i+1:] {
 			wires := slices.Clone(t.Wires)
 			wires[a.Index].To, wires[b.Index].To = b.To, a.To
-			try(wires, fmt.Sprintf("Exchange %s and %s", t.EndName(a.To), t.EndName(b.To)))
+			try(wires, fmt.Sprintf("Exchange %s and %s", t.called(a.To), t.called(b.To)))
 		}
 	}
 	if best.wires == nil {
@@ -174,10 +174,10 @@ func (t *Table) homeward(w Wire, f *fault, try func([]Wire, string)) {
 		}
 		wires := slices.Clone(t.Wires)
 		wires[w.Index].From = to
-		try(wires, fmt.Sprintf("Move the wire’s end from %s to %s", t.EndName(w.From), t.EndName(to)))
+		try(wires, fmt.Sprintf("Move the wire’s end from %s to %s", t.called(w.From), t.called(to)))
 		wires = slices.Clone(t.Wires)
 		wires[w.Index].To = to
-		try(wires, fmt.Sprintf("Move the wire’s end from %s to %s", t.EndName(w.To), t.EndName(to)))
+		try(wires, fmt.Sprintf("Move the wire’s end from %s to %s", t.called(w.To), t.called(to)))
 	}
 }
 

@@ -63,3 +63,11 @@ func (s segment) beside(o segment) float64 {
 	}
 	return float64(n) / samples
 }
+
+// through reports whether it runs over a thing.
+func (s segment) through(th *Thing) bool {
+	low, high := Point{th.X, th.Y}, Point{th.X + th.W, th.Y + th.H}
+	inside := func(p Point) bool { return p.X > low.X && p.X < high.X && p.Y > low.Y && p.Y < high.Y }
+	a, b := Point{low.X, high.Y}, Point{high.X, low.Y}
+	return inside(s.a) || inside(s.b) || s.meets(segment{low, a}) || s.meets(segment{low, b}) || s.meets(segment{a, high}) || s.meets(segment{b, high})
+}

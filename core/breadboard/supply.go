@@ -34,6 +34,9 @@ func (p *planner) supplies() {
 		default:
 			rails = []Row{BottomPlus}
 		}
+		if len(p.stripsOf(n)) == 0 { // only leads from below: one rail serves them all
+			rails = rails[len(rails)-1:]
+		}
 		p.feed(n, rails)
 	}
 }
@@ -71,9 +74,12 @@ func (p *planner) feed(n *wiring.Net, rails []Row) {
 			continue
 		}
 		at := p.below(pin)
-		if hole, ok := p.rail(rails[len(rails)-1], at); ok {
-			p.add(End{Pin: pin}, End{Hole: hole}, n)
-			use(hole)
+		for i := len(rails) - 1; i >= 0; i-- { // the upper one where modules cover the lower
+			if hole, ok := p.rail(rails[i], at); ok {
+				p.add(End{Pin: pin}, End{Hole: hole}, n)
+				use(hole)
+				break
+			}
 		}
 	}
 	var done []strip
@@ -127,11 +133,12 @@ func (p *planner) below(pin string) Point {
 	return Point{0, height}
 }
 
-// rail returns the free hole of a rail that is nearest to a place.
+// rail returns the free hole of a rail that is nearest to a place, and leaves it two for the host's
+// lead and for what joins it to other rails.
 func (p *planner) rail(row Row, at Point) (best Hole, found bool) {
 	for i := range p.t.Boards {
 		for _, h := range p.openRail(i, row) {
-			if !found || p.t.point(h).distance(at) < p.t.point(best).distance(at) {
+			if (!found || p.t.point(h).distance(at) < p.t.point(best).distance(at)) && len(p.open(h)) > 2 {
 				best, found = h, true
 			}
 		}

@@ -124,7 +124,7 @@ func (t *Table) say(code, path, what, fix string) {
 // occupy puts something into a hole; what is there already is a finding.
 func (t *Table) occupy(h Hole, who, path string) {
 	if was, taken := t.in[h]; taken {
-		t.say("wiring.hole-twice", path, fmt.Sprintf("%s is meant for hole %s, where %s stands already.", upper(who), t.Name(h), was), "Use another hole of the same strip.")
+		t.say("wiring.hole-twice", path, fmt.Sprintf("%s is meant for hole %s, where %s stands already.", upper(t.Net.Called(who)), t.Name(h), t.Net.Called(was)), "Use another hole of the same strip.")
 		return
 	}
 	t.in[h] = who
@@ -204,6 +204,9 @@ func (t *Table) EndName(e End) string {
 	return t.Name(e.Hole)
 }
 
+// called writes an end for people.
+func (t *Table) called(e End) string { return t.Net.Called(t.EndName(e)) }
+
 // wire reads the wires, and puts their ends into holes and onto pins.
 func (t *Table) wire() {
 	taken := map[string]int{}
@@ -227,10 +230,10 @@ func (t *Table) wire() {
 				continue
 			}
 			if _, lies := t.Legs[e.Pin]; lies {
-				t.say("wiring.no-such-end", path, fmt.Sprintf("Wire %d ends on %s, which lies in hole %s.", i+1, e.Pin, t.Name(t.Legs[e.Pin])), "Move its end to a free hole of the same strip.")
+				t.say("wiring.no-such-end", path, fmt.Sprintf("Wire %d ends on %s, which lies in hole %s.", i+1, t.called(e), t.Name(t.Legs[e.Pin])), "Move its end to a free hole of the same strip.")
 			}
 			if other, twice := taken[e.Pin]; twice {
-				t.say("wiring.pin-twice", path, fmt.Sprintf("Wires %d and %d both end on %s, which holds one.", other, i+1, e.Pin), "Put one of them into a hole of the strip that the other goes to.")
+				t.say("wiring.pin-twice", path, fmt.Sprintf("Wires %d and %d both end on %s, which holds one.", other, i+1, t.called(e)), "Put one of them into a hole of the strip that the other goes to.")
 			}
 			taken[e.Pin] = i + 1
 		}
@@ -350,6 +353,9 @@ func (t *Table) Where(pin string) string {
 	}
 	return pin
 }
+
+// whereCalled is Where for people.
+func (t *Table) whereCalled(pin string) string { return t.Net.Called(t.Where(pin)) }
 
 // free returns a free hole of the strip of another, the nearest to a place; false
 // where all are taken.

@@ -102,13 +102,13 @@ func TestFaults(t *testing.T) {
 		settle bool // its first remedy settles all
 	}{
 		"sound":        {func(*bench.Bench) {}, "", "", false},
-		"E open":       {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/E")) }, "wiring.open", "module-1/E (board-1/a12) is not joined to module-1/E", true},
-		"R/W open":     {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/R/W")) }, "wiring.rw-open", "module-1/R/W (board-1/a11)", true},
-		"VO open":      {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/VO")) }, "wiring.vo-open", "module-1-pot/wiper (board-1/c4) is not joined to module-1/VO", true},
+		"E open":       {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/E")) }, "wiring.open", "New module/E (board-1/a12) is not joined to New module/E", true},
+		"R/W open":     {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/R/W")) }, "wiring.rw-open", "New module/R/W (board-1/a11)", true},
+		"VO open":      {func(b *bench.Bench) { drop(b, wireTo(t, b, "module-1/VO")) }, "wiring.vo-open", "Contrast of New module/wiper (board-1/c4) is not joined to New module/VO", true},
 		"ground gone":  {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/GND")) }, "wiring.no-ground", "top- of board-1", true},
 		"5 V gone":     {func(b *bench.Bench) { drop(b, wireTo(t, b, "host/5V")) }, "wiring.rail-open", "The rail top+ of board-1 is not joined to 5V", true},
-		"one hole off": {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D4")].To = "board-1/e16" }, "wiring.open wiring.stray", "module-1/D3 (board-1/a16)", true},
-		"exchanged":    {exchange("host/D2", "host/D3"), "wiring.wrong wiring.wrong", "module-1/E (board-1/a12) belongs to module-1/E and is joined to module-1/RS", true},
+		"one hole off": {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D4")].To = "board-1/e16" }, "wiring.open wiring.stray", "New module/D3 (board-1/a16)", true},
+		"exchanged":    {exchange("host/D2", "host/D3"), "wiring.wrong wiring.wrong", "New module/E (board-1/a12) belongs to New module/E and is joined to New module/RS", true},
 		"another pin":  {func(b *bench.Bench) { b.Wiring.Wires[wireTo(t, b, "host/D7")].From = "host/D8" }, "wiring.wrong", "is joined to host/D8", true},
 		"among strays": {func(b *bench.Bench) {
 			drop(b, wireTo(t, b, "module-1/E"))
@@ -116,9 +116,9 @@ func TestFaults(t *testing.T) {
 				add(b, "board-1/"+w[0], "board-1/"+w[1])
 			}
 			add(b, "host/AREF", "board-1/b16")
-		}, "wiring.wrong", "module-1/E (board-1/a12) belongs to module-1/E and is joined to host/AREF", false},
+		}, "wiring.wrong", "New module/E (board-1/a12) belongs to New module/E and is joined to host/AREF", false},
 		"short":         {func(b *bench.Bench) { add(b, "board-1/top+3", "board-1/top-4") }, "wiring.short", "GND and 5V are joined", false},
-		"pot ends":      {func(b *bench.Bench) { add(b, "board-1/a3", "board-1/a5") }, "wiring.short wiring.pot-ends", "Both ends of module-1-pot", false},
+		"pot ends":      {func(b *bench.Bench) { add(b, "board-1/a3", "board-1/a5") }, "wiring.short wiring.pot-ends", "Both ends of Contrast of New module", false},
 		"hole twice":    {func(b *bench.Bench) { add(b, "board-1/e12", "board-1/f12") }, "wiring.hole-twice", "hole board-1/e12, where wire", false},
 		"pin twice":     {func(b *bench.Bench) { add(b, "host/D2", "board-1/h29") }, "wiring.pin-twice", "both end on host/D2", false},
 		"no such hole":  {func(b *bench.Bench) { add(b, "board-1/e99", "board-2/a1") }, "wiring.no-such-end wiring.no-such-end", `"board-2/a1" is neither a hole nor a pin`, false},
@@ -186,8 +186,8 @@ func TestNoPins(t *testing.T) {
 		codes string
 		says  string
 	}{
-		{b, "wiring.no-pin", "RS, E, D4, D5, D6, D7 of module-1"},
-		{odd, "wiring.no-pin", "drives E of module-1"},
+		{b, "wiring.no-pin", "RS, E, D4, D5, D6, D7 of New module"},
+		{odd, "wiring.no-pin", "drives E of New module"},
 		{bus, "", ""},
 	} {
 		w, err := Plan(&c.b)
@@ -199,7 +199,7 @@ func TestNoPins(t *testing.T) {
 		if findingsOf(list) != c.codes || c.codes != "" && !strings.Contains(list[0].What, c.says) {
 			t.Errorf("%s: %+v", c.b.Host.Part, list)
 		}
-		if j := Joined(&c.b, 0); c.says == "drives E of module-1" && (j.Pins["RS"] != "RS" || j.Pins["E"] != "") {
+		if j := Joined(&c.b, 0); c.says == "drives E of New module" && (j.Pins["RS"] != "RS" || j.Pins["E"] != "") {
 			t.Errorf("driven by %v", j.Pins)
 		}
 	}
@@ -292,7 +292,7 @@ func TestBus(t *testing.T) {
 	if j := Joined(&b, 0); j.Deaf != "" || j.Dead != "" {
 		t.Fatalf("%+v", j)
 	}
-	for pin, want := range map[string]string{"module-1/SDA": "SDA is not joined to GP0", "host/GP1": "SCL is not joined to GP1", "converter/LV": "is not joined", "module-1/VCC": "VCC (module-1/VCC) is not joined to a supply"} {
+	for pin, want := range map[string]string{"module-1/SDA": "SDA is not joined to GP0", "host/GP1": "SCL is not joined to GP1", "converter/LV": "is not joined", "module-1/VCC": "VCC (New module/VCC) is not joined to a supply"} {
 		spoiled := b
 		spoiled.Wiring.Wires = slices.Clone(b.Wiring.Wires)
 		i := wireTo(t, &spoiled, pin)

@@ -89,6 +89,20 @@ func (b *Board) Canonical(label string) string {
 	return label
 }
 
+// Grounds lists the labels of its ground pins, GND first, all of them one conductor: GND and those
+// that are numbered where a board has several.
+func (b *Board) Grounds() []string {
+	out := []string{"GND"}
+	for _, labels := range b.Edges {
+		for _, label := range labels {
+			if n, numbered := strings.CutPrefix(label, "GND"); numbered && n != "" && strings.Trim(n, "0123456789") == "" {
+				out = append(out, label)
+			}
+		}
+	}
+	return out
+}
+
 // Find returns the pin of a label, or the one that a socket of that label is joined to.
 func (b *Board) Find(label string) (Pin, bool) {
 	for socket, pin := range b.Sockets {

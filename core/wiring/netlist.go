@@ -83,10 +83,19 @@ const (
 // Pin returns the full name of a pin, as nets and wires name it.
 func (p *Part) Pin(name string) string { return p.ID + "/" + name }
 
+// Called is how lists and findings call the part: host, supply, or its name, which no other has.
+func (p *Part) Called() string {
+	if p.Kind == Host || p.Kind == Supply {
+		return string(p.Kind)
+	}
+	return p.Name
+}
+
 // Net is what must be one conductor.
 type Net struct {
 	Name   string   // GND, 5V, 3V3, SDA, SCL, or such as hall/RS
 	What   string   // its last part, by which colours are chosen: GND, RS, data …
+	Line   string   // of data: D0–D7
 	Pins   []string // such as host/D4 and hall/RS
 	Colour string
 }
@@ -164,6 +173,15 @@ func (n *Netlist) NetOf(full string) (*Net, bool) {
 	return &n.Nets[i], true
 }
 
+// Called says a pin or a net for people: by what the bench calls its part, such as Gate/RS.
+func (n *Netlist) Called(name string) string {
+	id, rest, _ := strings.Cut(name, "/")
+	if p, ok := n.Part(id); ok && rest != "" {
+		return p.Called() + "/" + rest
+	}
+	return name
+}
+
 // Named returns a net by its name; a net of nothing where there is none.
 func (n *Netlist) Named(name string) (Net, bool) {
 	for i := range n.Nets {
@@ -230,7 +248,7 @@ func (k *builder) join(net, what string, pins ...string) {
 	if !ok {
 		i = len(k.out.Nets)
 		k.index[net] = i
-		k.out.Nets = append(k.out.Nets, Net{Name: net, What: what})
+		k.out.Nets = append(k.out.Nets, Net{Name: net, What: what, Line: dataLine(net, what)})
 	}
 	for _, pin := range pins {
 		if label, own := strings.CutPrefix(pin, "host/"); own && k.label(label) == "" {
@@ -242,6 +260,14 @@ func (k *builder) join(net, what string, pins ...string) {
 			k.out.sockets(pin, i)
 		}
 	}
+}
+
+// dataLine is the line of a net of data, by its name.
+func dataLine(net, what string) string {
+	if what != "data" {
+		return ""
+	}
+	return net[strings.LastIndex(net, "/")+1:]
 }
 
 // label returns the label of the host's pin that a document means, or "" where the
@@ -314,11 +340,25 @@ func Of(doc *bench.Bench) Netlist {
 		k.module(i)
 	}
 	k.trim()
+	k.tellApart()
 	for i := range k.out.Nets {
 		n := &k.out.Nets[i]
-		n.Colour = Colour(b.Wiring.Colours, n.Name, n.What)
+		n.Colour = Colour(&b.Wiring, n)
 	}
 	return k.out
+}
+
+// tellApart adds their ids to parts that are called alike.
+func (k *builder) tellApart() {
+	count := map[string]int{}
+	for i := range k.out.Parts {
+		count[k.out.Parts[i].Called()]++
+	}
+	for i := range k.out.Parts {
+		if p := &k.out.Parts[i]; count[p.Called()] > 1 {
+			p.Name = fmt.Sprintf("%s (%s)", p.Name, p.ID)
+		}
+	}
 }
 
 // trim leaves out nets that join nothing, such as a supply that nobody uses, and the
@@ -343,17 +383,22 @@ func (k *builder) trim() {
 // Colours of wires, and which nets have them where nothing else is said (common
 // practice for ground and supply; the rest is ours).
 var (
-	Palette = []string{"black", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "brown"}
+	Palette = []string{"black", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "brown", "turquoise"}
 	usual   = map[string]string{
 		"GND": "black", "5V": "red", "3V3": "orange", "VO": "white", "A": "brown", "K": "grey", "RS": "yellow", "R/W": "grey", "E": "green", "E2": "violet", "data": "blue",
 		"SDA": "blue", "SCL": "yellow", "clock": "green", "latch": "yellow", "light": "violet",
 	}
+	each = map[string]string{"D0": "white", "D1": "brown", "D2": "yellow", "D3": "green", "D4": "blue", "D5": "violet", "D6": "grey", "D7": "turquoise"}
 )
 
-// Colour returns the colour of a net's wires: what was chosen for the net or for
-// what it is, or the usual.
-func Colour(chosen map[string]string, net, what string) string {
-	return cmp.Or(chosen[net], chosen[what], usual[what], "grey")
+// Colour returns the colour of a net's wires: what was chosen for the net, its data line or what
+// it is, or the usual. Data lines are blue, or have a colour each where the bench wants it so.
+func Colour(w *bench.Wiring, n *Net) string {
+	line := ""
+	if w.EachLine {
+		line = cmp.Or(w.Colours[n.Line], each[n.Line])
+	}
+	return cmp.Or(w.Colours[n.Name], line, w.Colours[n.What], usual[n.What], "grey")
 }
 
 // Other returns the count of a pin from the other end of its row: "6th from the

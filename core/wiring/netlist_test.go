@@ -163,11 +163,35 @@ func TestUnlit(t *testing.T) {
 
 // TestColours looks for a net's own colour first, then for that of what it is.
 func TestColours(t *testing.T) {
-	chosen := map[string]string{"hall/RS": "white", "data": "brown"}
-	for _, c := range [][3]string{{"hall/RS", "RS", "white"}, {"gate/RS", "RS", "yellow"}, {"hall/D4", "data", "brown"}, {"GND", "GND", "black"}, {"x", "x", "grey"}} {
-		if got := Colour(chosen, c[0], c[1]); got != c[2] || !slices.Contains(Palette, got) {
-			t.Errorf("%s is %s, want %s", c[0], got, c[2])
+	w := bench.Wiring{Colours: map[string]string{"hall/RS": "white", "data": "brown", "D6": "orange"}}
+	for _, c := range []struct {
+		net  Net
+		want string // all alike, and with a colour each
+		each string
+	}{
+		{Net{Name: "hall/RS", What: "RS"}, "white", "white"}, {Net{Name: "gate/RS", What: "RS"}, "yellow", "yellow"}, {Net{Name: "GND", What: "GND"}, "black", "black"}, {Net{Name: "x", What: "x"}, "grey", "grey"},
+		{Net{Name: "hall/D4", What: "data", Line: "D4"}, "brown", "blue"}, {Net{Name: "hall/D6", What: "data", Line: "D6"}, "brown", "orange"},
+	} {
+		for _, w.EachLine = range []bool{false, true} {
+			want := map[bool]string{false: c.want, true: c.each}[w.EachLine]
+			if got := Colour(&w, &c.net); got != want || !slices.Contains(Palette, got) {
+				t.Errorf("%s is %s, want %s", c.net.Name, got, want)
+			}
 		}
+	}
+	eight := one("parallel8", "lcd")
+	eight.Wiring.EachLine = true
+	seen := map[string]string{}
+	for _, n := range Of(&eight).Nets {
+		if n.What == "data" {
+			if other, twice := seen[n.Colour]; twice || n.Line == "" {
+				t.Errorf("%s is %s, as %s", n.Name, n.Colour, other)
+			}
+			seen[n.Colour] = n.Name
+		}
+	}
+	if len(seen) != 8 {
+		t.Errorf("data lines: %v", seen)
 	}
 	b := one("parallel4", "lcd")
 	n := Of(&b)

@@ -3,6 +3,7 @@ package wiring
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"periph.io/x/conn/v3/physic"
@@ -75,9 +76,11 @@ func (k *builder) host() {
 	}
 	k.add(p)
 	k.out.twins = map[string][]string{}
+	grounds := board.Grounds()
 	for _, pin := range p.Pins {
 		for _, other := range p.Pins {
-			if pin.Name != other.Name && board.Canonical(pin.Name) == board.Canonical(other.Name) {
+			one := board.Canonical(pin.Name) == board.Canonical(other.Name) || slices.Contains(grounds, pin.Name) && slices.Contains(grounds, other.Name)
+			if pin.Name != other.Name && one {
 				k.out.twins[pin.Name] = append(k.out.twins[pin.Name], other.Name)
 			}
 		}

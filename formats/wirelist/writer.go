@@ -16,12 +16,12 @@ import (
 )
 
 // Header names the columns. wire counts from 1 in the order of the work; from and
-// to are pins such as hall/RS, or rails such as board-1/top+; the holes are empty for
+// to are pins by the names of the bench, such as Hall/RS, or rails such as board-1/top+; the holes are empty for
 // an end that lies in none.
 var Header = []string{"wire", "from", "from_hole", "to", "to_hole", "net", "colour", "length_mm"}
 
 func record(i *breadboard.Item) []string {
-	return []string{strconv.Itoa(i.Number), i.From, i.FromHole, i.To, i.ToHole, i.Net, i.Colour, strconv.Itoa(i.LengthMM)}
+	return []string{strconv.Itoa(i.Number), i.Called.From, i.FromHole, i.Called.To, i.ToHole, i.Called.Net, i.Colour, strconv.Itoa(i.LengthMM)}
 }
 
 // WriteCSV writes a header and a record for each wire. Lines end with CR LF, as the
@@ -64,7 +64,7 @@ func WriteParts(w io.Writer, parts []breadboard.Purchase) error {
 	out.UseCRLF = true
 	out.Write([]string{"count", "part", "for", "look"})
 	for _, p := range parts {
-		out.Write(quoting.Cells([]string{strconv.Itoa(p.Count), p.What, strings.Join(p.For, " "), p.Look}))
+		out.Write(quoting.Cells([]string{strconv.Itoa(p.Count), p.What, strings.Join(p.For, "; "), p.Look}))
 	}
 	out.Flush()
 	if err := out.Error(); err != nil {

@@ -103,15 +103,16 @@ type ThingFacts struct {
 
 // PinSpot is where a pin of a thing lies.
 type PinSpot struct {
-	Name  string  `json:"name"`
-	Says  string  `json:"says" doc:"by name, number and count from the other end"`
-	X     float64 `json:"x"`
-	Y     float64 `json:"y"`
-	Net   string  `json:"net,omitempty"`
-	Hole  string  `json:"hole,omitempty"`
-	For   string  `json:"for,omitempty"`
-	Level string  `json:"level,omitempty"`
-	Open  string  `json:"open,omitempty" doc:"what happens when nothing is joined to it"`
+	Name      string  `json:"name"`
+	Says      string  `json:"says" doc:"by name, number and count from the other end"`
+	X         float64 `json:"x"`
+	Y         float64 `json:"y"`
+	Net       string  `json:"net,omitempty"`
+	NetCalled string  `json:"netCalled,omitempty" doc:"the net by the names of the bench"`
+	Hole      string  `json:"hole,omitempty"`
+	For       string  `json:"for,omitempty"`
+	Level     string  `json:"level,omitempty"`
+	Open      string  `json:"open,omitempty" doc:"what happens when nothing is joined to it"`
 }
 
 // WireFacts is a wire with how it runs.
@@ -127,12 +128,22 @@ type WireFacts struct {
 	Done     bool   `json:"done,omitempty"`
 	Path     []Bend `json:"path" nullable:"false" doc:"from its first end to its second; empty for one whose ends are not there"`
 	Under    []Bend `json:"under,omitempty" nullable:"false" doc:"where another wire crosses over it"`
+	Called   Called `json:"called" doc:"what it joins, by the names of the bench"`
+}
+
+// Called is what a wire joins, as the bench calls it.
+type Called struct {
+	From string `json:"from" doc:"such as Gate/RS"`
+	To   string `json:"to"`
+	Net  string `json:"net"`
 }
 
 // NetFacts is what must be one conductor.
 type NetFacts struct {
 	Name   string   `json:"name"`
 	What   string   `json:"what" doc:"by which its colour is chosen"`
+	Line   string   `json:"line,omitempty" doc:"of data: D0 to D7"`
+	Called string   `json:"called" doc:"by the names of the bench"`
 	Colour string   `json:"colour"`
 	Pins   []string `json:"pins" nullable:"false"`
 }
@@ -187,7 +198,7 @@ func newWiring(b *bench.Bench) WiringResult {
 	}
 	under := a.Under()
 	for i, w := range t.List() {
-		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, []Bend{}, nil}
+		f := WireFacts{w.Number, w.From, w.FromHole, w.To, w.ToHole, w.Net, w.Colour, w.LengthMM, w.Done, []Bend{}, nil, Called(w.Called)}
 		for _, p := range under[i] {
 			f.Under = append(f.Under, Bend(p))
 		}
@@ -197,7 +208,7 @@ func newWiring(b *bench.Bench) WiringResult {
 		out.Wires = append(out.Wires, f)
 	}
 	for _, n := range t.Net.Nets {
-		out.Nets = append(out.Nets, NetFacts{n.Name, n.What, n.Colour, n.Pins})
+		out.Nets = append(out.Nets, NetFacts{n.Name, n.What, n.Line, t.Net.Called(n.Name), n.Colour, n.Pins})
 	}
 	for _, w := range t.Work() {
 		out.Work = append(out.Work, WorkFacts(w))
@@ -215,7 +226,7 @@ func boardFacts(t *breadboard.Table, at int) BoardFacts {
 	xs := b.RailXs()
 	rails := []RailBar{}
 	for _, bar := range t.RailBars(at) {
-		rails = append(rails, RailBar{bar.Row.String(), bar.Row.Y(), xs[bar.First-1], xs[bar.Last-1], bar.Net, bar.Colour})
+		rails = append(rails, RailBar{bar.Row.String(), bar.Row.Y(), xs[bar.First-1], xs[bar.Last-1], t.Net.Called(bar.Net), bar.Colour})
 	}
 	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: xs, SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
 }
@@ -246,7 +257,7 @@ func thingFacts(t *breadboard.Table, th *breadboard.Thing) ThingFacts {
 		_, pin, _ := t.Net.PinOf(full)
 		spot := PinSpot{Name: s.Name, Says: pin.Says(), X: s.At.X, Y: s.At.Y, For: pin.For, Level: pin.Level, Open: pin.Open}
 		if n, ok := t.Net.NetOf(full); ok {
-			spot.Net = n.Name
+			spot.Net, spot.NetCalled = n.Name, t.Net.Called(n.Name)
 		}
 		if where := t.Where(full); where != full {
 			spot.Hole = where

@@ -78,6 +78,7 @@ func Bench() bench.Bench {
 		{ID: "clock", Name: "Boathouse clock", Part: "DS3231", Address: 0x68, PullUpOhm: 4700, CurrentMA: 1},
 		{ID: "expander", Name: "Lamps on the jetty", Part: "MCP23017", Address: 0x20, CurrentMA: 40},
 	}
+	b.Wiring.EachLine = true
 	if planned, err := breadboard.Plan(&b); err == nil { // the tests hold it against the document that was looked through
 		b.Wiring = planned
 		for _, w := range breadboard.Lay(&b).Work() { // soldered and placed; the wires come next

@@ -1630,6 +1630,12 @@ export interface components {
              */
             longMs?: number;
         };
+        Called: {
+            /** @description such as Gate/RS */
+            from: string;
+            net: string;
+            to: string;
+        };
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
@@ -3476,7 +3482,11 @@ export interface components {
             printed?: "" | "PCF8574" | "PCF8574A";
         };
         NetFacts: {
+            /** @description by the names of the bench */
+            called: string;
             colour: string;
+            /** @description of data: D0 to D7 */
+            line?: string;
             name: string;
             pins: string[];
             /** @description by which its colour is chosen */
@@ -3651,6 +3661,8 @@ export interface components {
             level?: string;
             name: string;
             net?: string;
+            /** @description the net by the names of the bench */
+            netCalled?: string;
             /** @description what happens when nothing is joined to it */
             open?: string;
             /** @description by name, number and count from the other end */
@@ -4878,6 +4890,8 @@ export interface components {
             words: number;
         };
         WireFacts: {
+            /** @description what it joins, by the names of the bench */
+            called: components["schemas"]["Called"];
             colour: string;
             done?: boolean;
             /** @description the pin that it meets, or a rail */
@@ -4903,6 +4917,8 @@ export interface components {
             };
             /** @description what of the list of work is ticked off */
             done?: string[];
+            /** @description data lines have a colour each, which colours may name by D0 to D7 */
+            eachLine?: boolean;
             /** @description steps of first light that are done */
             lit?: components["schemas"]["Lit"][];
             placements?: components["schemas"]["Placement"][];

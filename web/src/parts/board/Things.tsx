@@ -245,7 +245,7 @@ function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; ma
   const y = t.kind === "module" || t.kind === "backpack" || t.kind === "device" || p.y < middle ? p.y + 1.5 : p.y - 0.7;
   return (
     <g data-pin={`${t.id}/${p.name}`}>
-      <title>{`${t.name}, ${p.says}${p.hole ? `, hole ${p.hole}` : ""}${p.net ? `, net ${p.net}` : ""}. ${p.for ?? ""} ${p.open ?? ""}`}</title>
+      <title>{`${t.name}, ${p.says}${p.hole ? `, hole ${p.hole}` : ""}${p.netCalled ? `, net ${p.netCalled}` : ""}. ${p.for ?? ""} ${p.open ?? ""}`}</title>
       {marked && <circle className={css.mark} cx={p.x} cy={p.y} r="0.75" />}
       {t.kind === "host" && (
         <path

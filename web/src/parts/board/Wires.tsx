@@ -34,7 +34,7 @@ export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts 
       data-faded={faded || undefined}
       data-done={w.done || undefined}
     >
-      <title>{`Wire ${w.number}, ${colour}${colour === "any" ? " colour" : ""}, ${w.net || "no net"}: ${w.fromHole || w.from} to ${w.toHole || w.to}`}</title>
+      <title>{`Wire ${w.number}, ${colour}${colour === "any" ? " colour" : ""}, ${w.called.net || "no net"}: ${w.fromHole || w.called.from} to ${w.toHole || w.called.to}`}</title>
       {mask && (
         <mask id={`under-${w.number}`} maskUnits="userSpaceOnUse" x="-100" y="-100" width="2000" height="2000">
           <rect x="-100" y="-100" width="2000" height="2000" fill="white" />
@@ -48,7 +48,7 @@ export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts 
       {(["from", "to"] as const).map((end) => {
         const at = end === "from" ? first : last;
         if (!at) return null;
-        const [hole, pin] = end === "from" ? [w.fromHole, w.from] : [w.toHole, w.to];
+        const [hole, pin] = end === "from" ? [w.fromHole, w.called.from] : [w.toHole, w.called.to];
         return (
           <g
             key={end}
@@ -56,7 +56,7 @@ export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts 
             data-end={end}
             role="button"
             tabIndex={0}
-            aria-label={`Wire ${w.number}, ${colour}, ${w.net}: end ${hole ? `in ${hole}` : ""} ${pin ? `at ${pin}` : ""}; arrow keys move it, Delete takes the wire away`}
+            aria-label={`Wire ${w.number}, ${colour}, ${w.called.net}: end ${hole ? `in ${hole}` : ""} ${pin ? `at ${pin}` : ""}; arrow keys move it, Delete takes the wire away`}
             onFocus={() => acts.pick(w.number)}
             onKeyDown={(e) => acts.key(w, end, e)}
             onPointerDown={(e) => acts.down(w, end, e)}

@@ -50,7 +50,7 @@ export function BoardsBar({ result, edit, children }: Props) {
         Plan afresh
       </button>
       <details className={css.boards}>
-        <summary>Boards</summary>
+        <summary>Boards, colours</summary>
         <div>
           {boards.map((b) => (
             <fieldset key={b.id}>
@@ -88,6 +88,14 @@ export function BoardsBar({ result, edit, children }: Props) {
           <button type="button" className="quiet" onClick={() => add(63)}>
             <Icon name="plus" size={15} /> Full-size
           </button>
+          <label className={css.each}>
+            <input
+              type="checkbox"
+              checked={bench.wiring?.eachLine ?? false}
+              onChange={(e) => edit.paintEach(e.target.checked)}
+            />
+            each data line in a colour of its own
+          </label>
         </div>
       </details>
       <button

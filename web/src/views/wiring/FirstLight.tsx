@@ -142,7 +142,7 @@ function Otherwise({ step, tint, result, onPick }: { step: LightStep; tint: stri
                         key={n}
                         type="button"
                         className={css.wire}
-                        title={result.wires.find((w) => w.number === n)?.net}
+                        title={result.wires.find((w) => w.number === n)?.called.net}
                         onClick={() => onPick({ wire: n })}
                       >
                         wire {n}

@@ -72,7 +72,7 @@ export function PartCard({ result, edit, picked }: Props) {
                 <td>
                   <code>{p.hole?.split("/")[1] ?? "–"}</code>
                 </td>
-                <td>{p.net ?? "open"}</td>
+                <td>{p.netCalled ?? "open"}</td>
               </tr>
             ))}
         </tbody>
@@ -83,25 +83,26 @@ export function PartCard({ result, edit, picked }: Props) {
 
 /** A wire: its ends, its colour, and the way to take it away. */
 function WireCard({ result, edit, number }: { result: WiringResult; edit: TableEdit; number: number }) {
-  const { change } = useBench();
+  const { bench, change } = useBench();
   const w = result.wires.find((o) => o.number === number);
   if (!w) return null;
   const net = result.nets.find((n) => n.name === w.net);
-  const what = net?.what ?? w.net;
+  const each = bench.wiring?.eachLine ?? false;
+  const what = (each && net?.line) || (net?.what ?? w.net);
   return (
     <section className={css.card} aria-label={`Wire ${number}`}>
       <h2>Wire {number}</h2>
       <p>
-        {w.net}, {w.lengthMM} mm
+        {w.called.net}, {w.lengthMM} mm
       </p>
       <dl className={css.ends}>
         <dt>from</dt>
         <dd>
-          <code>{w.fromHole || w.from}</code> {w.fromHole && w.from}
+          <code>{w.fromHole || w.called.from}</code> {w.fromHole && w.called.from}
         </dd>
         <dt>to</dt>
         <dd>
-          <code>{w.toHole || w.to}</code> {w.toHole && w.to}
+          <code>{w.toHole || w.called.to}</code> {w.toHole && w.called.to}
         </dd>
       </dl>
       <Choice label="Colour of this wire" value={w.colour} onChange={(v) => edit.paint(number - 1, v)}>
@@ -114,7 +115,9 @@ function WireCard({ result, edit, number }: { result: WiringResult; edit: TableE
         value={net?.colour ?? w.colour}
         onChange={(v) =>
           change((b) => {
-            const nets = new Set(result.nets.filter((n) => n.what === what).map((n) => n.name));
+            const nets = new Set(
+              result.nets.filter((n) => n.what === what || (each && n.line === what)).map((n) => n.name),
+            );
             const mine = new Set(result.wires.filter((o) => nets.has(o.net)).map((o) => o.number - 1));
             const wires = (b.wiring?.wires ?? []).map((o, i) => (mine.has(i) ? { ...o, colour: v } : o));
             return { ...b, wiring: { ...b.wiring, wires, colours: { ...b.wiring?.colours, [what]: v } } };

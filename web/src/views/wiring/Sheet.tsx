@@ -25,11 +25,11 @@ export function Sheet({ result }: { result: WiringResult }) {
                 <span className={css.box}>{w.done ? "✓" : ""}</span>
               </td>
               <td>{w.number}</td>
-              <td>{w.from}</td>
+              <td>{w.called.from}</td>
               <td>{w.fromHole}</td>
-              <td>{w.to}</td>
+              <td>{w.called.to}</td>
               <td>{w.toHole}</td>
-              <td>{w.net}</td>
+              <td>{w.called.net}</td>
               <td>{w.colour}</td>
               <td>{w.lengthMM}</td>
             </tr>
@@ -43,7 +43,7 @@ export function Sheet({ result }: { result: WiringResult }) {
             <tr key={p.what}>
               <td>{p.count} ×</td>
               <td>{p.what}</td>
-              <td>{(p.for ?? []).join(", ")}</td>
+              <td>{(p.for ?? []).join("; ")}</td>
             </tr>
           ))}
         </tbody>

@@ -33,6 +33,16 @@ export function useTableEdit(result: WiringResult | undefined) {
     addWire: (from: string, to: string, colour: string | undefined) => wires((list) => [...list, { from, to, colour }]),
     removeWire: (index: number) => wires((list) => list.filter((_, i) => i !== index)),
     paint: (index: number, colour: string) => wires((list) => list.map((w, i) => (i === index ? { ...w, colour } : w))),
+    /** Gives data lines a colour each, or one for all; a wire's own colour of before makes way. */
+    paintEach: (each: boolean) => {
+      const data = new Set(result?.nets.filter((n) => n.line).map((n) => n.name));
+      const mine = new Set(result?.wires.filter((w) => data.has(w.net)).map((w) => w.number - 1));
+      edit((w) => ({
+        ...w,
+        eachLine: each || undefined,
+        wires: w.wires?.map((o, i) => (mine.has(i) ? { ...o, colour: undefined } : o)),
+      }));
+    },
     movePart: (index: number, hole: string) =>
       edit((w) => {
         const [board = "", at = ""] = hole.split("/");

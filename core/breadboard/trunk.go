@@ -1,0 +1,136 @@
+package breadboard
+
+import (
+	"slatebell/core/bench"
+	"slatebell/core/wiring"
+)
+
+// trunk is where the leads of the bus come together: a strip or more for each of its lines, or
+// where nothing else wants them, the two rails that carry no supply.
+type trunk struct {
+	lines []trunkLine
+	rails bool
+}
+
+// trunkLine is one line of the bus with the loose pins on it.
+type trunkLine struct {
+	net   string
+	loose []string // pins of backpacks and devices
+	cols  []int    // for each loose pin, which strip of the line it is brought to
+	wide  int      // strips
+}
+
+// stripHoles is how many holes a strip has.
+const stripHoles = 5
+
+// trunkOf gathers the lines of the bus. A net between two loose pins alone is none: one lead joins
+// them.
+func trunkOf(b *bench.Bench, net *wiring.Netlist) trunk {
+	var out trunk
+	onlyLoose, single := true, true
+	for i := range net.Parts {
+		switch p := &net.Parts[i]; p.Kind {
+		case wiring.Backpack, wiring.Device, wiring.Supply:
+		case wiring.Host:
+			onlyLoose = onlyLoose && !b.Host.Plugged
+		default:
+			onlyLoose = false
+		}
+	}
+	for i := range net.Nets {
+		n := &net.Nets[i]
+		if supplyNet(n.Name) {
+			continue
+		}
+		loose, others := looseOf(net, n), 0
+		if len(loose) == 0 || len(n.Pins) == 2 && len(loose) == 2 {
+			continue
+		}
+		for _, pin := range n.Pins {
+			if part, _, _ := net.PinOf(pin); part.Kind != wiring.Host || b.Host.Plugged {
+				others++
+			}
+		}
+		others -= len(loose)
+		l := trunkLine{net: n.Name, loose: loose}
+		l.share(others)
+		single = single && l.wide == 1
+		out.lines = append(out.lines, l)
+	}
+	out.rails = onlyLoose && !single && len(out.lines) == 2 && supplies(net) == 1 && railsServe(b.Wiring.Boards, len(out.lines[0].loose))
+	return out
+}
+
+// looseOf lists a net's pins of what lies beside the boards on leads of its own.
+func looseOf(net *wiring.Netlist, n *wiring.Net) []string {
+	var out []string
+	for _, pin := range n.Pins {
+		if part, _, _ := net.PinOf(pin); part.Kind == wiring.Backpack || part.Kind == wiring.Device {
+			out = append(out, pin)
+		}
+	}
+	return out
+}
+
+// share spreads the loose pins over as few strips as hold them beside the host's lead, what joins
+// the strips, and the wires to others of the net.
+func (l *trunkLine) share(others int) {
+	for l.wide = 1; ; l.wide++ {
+		l.cols = l.cols[:0]
+		for i := range l.wide {
+			room := stripHoles
+			if i == 0 {
+				room-- // the host's
+			}
+			if i > 0 {
+				room--
+			}
+			if i < l.wide-1 {
+				room--
+			} else {
+				room -= min(others, 2)
+			}
+			for ; room > 0 && len(l.cols) < len(l.loose); room-- {
+				l.cols = append(l.cols, i)
+			}
+		}
+		if len(l.cols) == len(l.loose) {
+			return
+		}
+	}
+}
+
+// railsServe reports whether the first of the boards that are there has rails for a bus of so many
+// leads: of one piece, and each by itself.
+func railsServe(have []bench.Board, leads int) bool {
+	return len(have) == 0 || !have[0].SplitRails && !have[0].Joined && railHoles(have[0].Columns) > leads
+}
+
+// bay is the run of columns that a trunk of strips takes.
+func (t *trunk) bay() (bay, bool) {
+	d := bay{landings: map[string]spot{}}
+	if t.rails {
+		return d, false
+	}
+	for _, l := range t.lines {
+		for i, pin := range l.loose {
+			d.landings[pin] = spot{row: A, col: d.cols + l.cols[i]}
+		}
+		d.cols += l.wide + 1
+	}
+	d.cols--
+	d.right = float64(d.cols)
+	return d, len(t.lines) > 0
+}
+
+// onRails brings the two lines to the upper rails, spread over their length so that the leads of
+// one part lie side by side.
+func (p *planner) onRails(t *trunk) {
+	holes := railHoles(p.t.Boards[0].Columns)
+	for i, row := range []Row{TopMinus, TopPlus} {
+		l := &t.lines[i]
+		for k, pin := range l.loose {
+			p.landings[pin] = Hole{0, row, 2 + k*(holes-2)/len(l.loose)}
+		}
+	}
+}
