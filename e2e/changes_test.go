@@ -9,6 +9,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
+	"slatebell/core/field"
 )
 
 // tides is a bench whose one module shows two screens, the second shorter.
@@ -250,4 +251,20 @@ func TestFind(t *testing.T) {
 	p.do(chromedp.Focus(`//section[@aria-label="Find"]//li[1]/button`))
 	p.keys(kb.Enter)
 	until(p, `document.querySelector('[aria-label="Screen 3: Weather"]').ariaPressed`, "true")
+}
+
+// TestDigitsCut shows 24.99 without decimals, rounded and cut off, by pointer and by key.
+func TestDigitsCut(t *testing.T) {
+	b := tides()
+	b.Modules[0].Screens[0].Rows = []string{"Water"}
+	b.Modules[0].Screens[0].Fields = []field.Field{{Name: "Water", Col: 6, Width: 3, Kind: field.Number, Range: field.Range{Max: 40}, Sample: "24.99"}}
+	p := onScreens(t, b)
+	p.glass(16, "Water  25", "")
+	p.toTab("Fields")
+	p.clickText("Water")
+	p.choose("Further digits", "cut")
+	p.glass(16, "Water  24", "")
+	p.do(chromedp.Focus(`//label[.="Further digits"]/following::select[1]`))
+	p.keys("r")
+	p.glass(16, "Water  25", "")
 }

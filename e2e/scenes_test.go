@@ -315,3 +315,26 @@ func TestStickOnDevice(t *testing.T) {
 	p.cap("accept")
 	until(p, staged, "Kept       0.6/")
 }
+
+// TestCharactersOfROM edits free text of all characters of ASCII, then of all that the ROM shows,
+// chosen by pointer and by key.
+func TestCharactersOfROM(t *testing.T) {
+	b := tides()
+	m := &b.Modules[0]
+	m.Screens = []bench.Screen{{ID: "set", Rows: []string{"Boat"}, Fields: []field.Field{{Name: "Boat", Col: 6, Width: 3, Kind: field.Free, Sample: ""}}}}
+	m.Show.Inputs = []bench.Input{{ID: "down", Kind: "button"}}
+	m.Show.Scenes = []bench.Scene{{ID: "set", Screen: "set", Edit: bench.Edit{Field: "Boat", Mark: bench.Mark{Code: '_'}, Keys: []bench.Key{{Does: "down", Input: "down"}}}}}
+	p := onScenes(t, b)
+	last := func(want string) {
+		t.Helper()
+		p.do(chromedp.Click(`[aria-label="Play"]`))
+		p.cap("down") // before the space comes the last of the list
+		until(p, `document.querySelector("figcaption").textContent.split("is ")[1]?.trim()`, want)
+		p.do(chromedp.Click(`[aria-label="Pause"]`), chromedp.Click(`[aria-label="Begin anew"]`))
+	}
+	p.choose("A cell takes", "ascii")
+	last("}")
+	p.do(chromedp.Focus(`//label[.="A cell takes"]/following::select[1]`))
+	p.keys("all t")
+	last("█")
+}

@@ -96,7 +96,7 @@ func (d *Display) Module() (module.Module, error) {
 		return module.Module{}, Problem{Path: "/geometry", What: err.Error()}
 	}
 	c := &d.Controller
-	rom, err := c.rom()
+	rom, err := c.Table()
 	if err != nil {
 		return module.Module{}, err
 	}
@@ -162,8 +162,8 @@ func Family(name string) (hd44780.Family, bool) {
 	return f, ok
 }
 
-// rom returns the controller's character ROM. Its error is a Problem.
-func (c *Controller) rom() (*charrom.ROM, error) {
+// Table returns the controller's character ROM. Its error is a Problem.
+func (c *Controller) Table() (*charrom.ROM, error) {
 	if c.ROM == OwnROM {
 		rom, err := charrom.Parse(strings.NewReader(c.Chart))
 		if err != nil {

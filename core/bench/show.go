@@ -38,7 +38,7 @@ type End struct {
 // text or a choice along its list; free text cell by cell.
 type Edit struct {
 	Field  string `json:"field,omitempty" maxLength:"40" doc:"name of the field on the scene's screen; absent: nothing is edited"`
-	Takes  string `json:"takes,omitempty" enum:"digits,hex,letters,list" doc:"free text: which characters a cell may have; absent: digits, letters, space and - . : / +"`
+	Takes  string `json:"takes,omitempty" enum:"digits,hex,letters,ascii,rom,list" doc:"free text: which characters a cell may have; ascii: all printable ones of ASCII that the ROM has; rom: all that the ROM can show, in the order of their codes; absent: digits, letters, space and - . : / +"`
 	List   string `json:"list,omitempty" maxLength:"95" doc:"list: the characters themselves, in their order"`
 	Keys   []Key  `json:"keys,omitempty" nullable:"false" maxItems:"16"`
 	Mark   Mark   `json:"mark,omitzero" doc:"what blinks in the cell that is changed"`

@@ -70,6 +70,7 @@ type Range struct {
 // Digits is how a number is written.
 type Digits struct {
 	Decimals  int    `json:"decimals,omitempty" minimum:"0" maximum:"6" doc:"digits behind the decimal mark"`
+	Cut       bool   `json:"cut,omitempty" doc:"further digits are cut off: 24.99 without decimals is 24; absent: it is rounded"`
 	Mark      string `json:"mark,omitempty" enum:"comma" doc:"the decimal mark; absent: a point"`
 	Sign      string `json:"sign,omitempty" enum:"always,space" doc:"before what is not negative: + or a space; absent: nothing"`
 	Thousands string `json:"thousands,omitempty" enum:"comma,point,apostrophe,space" doc:"between groups of three digits; absent: nothing"`

@@ -136,6 +136,16 @@ func TestExtremes(t *testing.T) {
 	if e := way.Extremes(); e.Longest.Text != "falling" || e.Shortest.Text != "ebb" || len(e.Over) != 1 || e.Over[0].Text != "rising" {
 		t.Errorf("of a list: %+v", e)
 	}
+	for value, want := range map[string][2]string{"24.99": {"25", "24"}, "-24.99": {"-25", "-24"}, "0.29": {"0.29", "0.29"}, "19.999": {"20.0", "19.9"}} {
+		f := Field{Kind: Number, Width: 6, Range: Range{-100, 100}, Digits: Digits{Decimals: len(want[0][strings.IndexByte(want[0]+".", '.'):])}}
+		f.Digits.Decimals = max(f.Digits.Decimals-1, 0)
+		for k, cut := range []bool{false, true} {
+			f.Digits.Cut = cut
+			if got, err := f.Show(value); err != nil || got != want[k] {
+				t.Errorf("%s with %d decimals, cut %v: %q, %v; want %q", value, f.Digits.Decimals, cut, got, err, want[k])
+			}
+		}
+	}
 	hidden := Field{Kind: Number, Width: 3, Range: Range{0, 9.96}, Digits: Digits{Decimals: 1}}
 	if e := hidden.Extremes(); e.Longest.Text != "10.0" {
 		t.Errorf("9.96 is rounded: %+v", e)

@@ -37,9 +37,14 @@ func (f *Field) Ends() (low, high int64) {
 	return f.Units(f.Range.Min), f.Units(f.Range.Max)
 }
 
-// Units rounds a value to the last digit that is written.
+// Units brings a value to the last digit that is written: rounded, or its further digits cut off.
 func (f *Field) Units(v float64) int64 {
-	return int64(math.Round(min(max(v, -MaxValue), MaxValue) * f.scale()))
+	units := min(max(v, -MaxValue), MaxValue) * f.scale()
+	whole := math.Round(units)
+	if f.Digits.Cut && math.Abs(units-whole) > 1e-6 { // 0.29 is 28.999… hundredths
+		whole = math.Trunc(units)
+	}
+	return int64(whole)
 }
 
 // number writes a number, given in units of its last digit.

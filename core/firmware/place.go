@@ -21,6 +21,7 @@ type Value struct {
 	Name     string
 	Kind     field.Kind
 	Decimals int
+	Cut      bool  // number: further digits are cut off, not rounded
 	Low      int64 // number, bar: least and greatest value in units of the last digit; elapsed: seconds; choice: 0 and the last
 	High     int64
 	Start    int64     // what it is until it is told otherwise
@@ -150,6 +151,7 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 		v.Low, v.High, v.Start = Still, int64(len(p.Words[0])-p.Width), Still
 	case field.Number, field.Elapsed, field.Bar:
 		v.Decimals, v.Unit = f.Decimals(), f.Digits.Unit
+		v.Cut = f.Kind == field.Number && f.Digits.Cut
 		v.Low, v.High = f.Ends()
 		v.Start = f.Reading()
 		switch f.Kind {
@@ -178,7 +180,7 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 		}
 	}
 	p.Value = slices.IndexFunc(m.Values, func(w Value) bool {
-		return w.Name == v.Name && w.Kind == v.Kind && w.Decimals == v.Decimals && slices.Equal(w.Words, v.Words)
+		return w.Name == v.Name && w.Kind == v.Kind && w.Decimals == v.Decimals && w.Cut == v.Cut && slices.Equal(w.Words, v.Words)
 	})
 	if p.Value < 0 {
 		p.Value = len(m.Values)

@@ -122,12 +122,13 @@ type Feed struct {
 	Decimals     int
 	Low, High    int64
 	Peak         bool
+	Cut          bool // digits beyond the field's are cut off
 }
 
 // Told is what is told for what an input gives; beyond the range of the field its end is.
 func (f *Feed) Told(v show.Given, before Told) Told {
 	within := func(units int64) int64 {
-		return min(max(show.Rescale(units, v.Decimals, f.Decimals), f.Low), f.High)
+		return min(max(show.Rescale(units, v.Decimals, f.Decimals, f.Cut), f.Low), f.High)
 	}
 	switch f.Kind {
 	case field.Text, field.Choice:
@@ -161,7 +162,7 @@ func (m *Module) stage(doc *bench.Module) (err error) {
 	for _, f := range m.Show.Feeds {
 		for k, v := range m.Values {
 			if v.Name == f.Field && v.Kind != field.Tape {
-				m.Feeds = append(m.Feeds, Feed{k, f.Input, v.Kind, v.Decimals, v.Low, v.High, f.Peak})
+				m.Feeds = append(m.Feeds, Feed{k, f.Input, v.Kind, v.Decimals, v.Low, v.High, f.Peak, v.Cut})
 			}
 		}
 	}

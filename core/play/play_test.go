@@ -58,6 +58,9 @@ func expected(t *testing.T, m *firmware.Module, s *show.Show, st *show.State) []
 				if err != nil {
 					t.Fatal(err)
 				}
+				if v.Cut {
+					rounded = new(big.Int).Quo(exact.Num(), exact.Denom()).Int64()
+				}
 				return min(max(rounded, v.Low), v.High)
 			}
 			switch {

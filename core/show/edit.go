@@ -1,11 +1,13 @@
 package show
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/charrom"
 	"slatebell/core/field"
 )
 
@@ -13,7 +15,7 @@ import (
 type Edit struct {
 	Field                         int // index in the show's edited fields
 	Keys                          []Key
-	Takes                         string // free text: characters that a cell may have, in their order
+	Takes                         string // free text: codes that a cell may have, in their order
 	Mark                          byte   // code that the cell shows while it is marked
 	On, Off                       int64  // ms that it shows its character, and the mark
 	After, Every, FastAfter, Fast int64  // a held key: ms, ms, times, ms
@@ -86,8 +88,11 @@ func (r *resolver) edit(d *bench.Edit, s *bench.Screen, at string) (*Edit, error
 		return nil, bench.Problem{Path: at + member, What: fmt.Sprintf(format, a...)}
 	}
 	e := &Edit{
-		Takes: alphabets[d.Takes], Mark: byte(or(d.Mark.Code, ' ')), On: or(d.Mark.OnMs, usualOn), Off: or(d.Mark.OffMs, usualOff),
+		Mark: byte(or(d.Mark.Code, ' ')), On: or(d.Mark.OnMs, usualOn), Off: or(d.Mark.OffMs, usualOff),
 		After: or(d.Repeat.AfterMs, usualAfter), Every: or(d.Repeat.EveryMs, usualRepeat), FastAfter: or(d.Repeat.FastAfter, usualTimes), Fast: or(d.Repeat.FastMs, usualFast),
+	}
+	if err := r.table(); err != nil {
+		return nil, err
 	}
 	edited := Edited{Name: d.Field}
 	for i := range s.Fields {
@@ -108,7 +113,7 @@ func (r *resolver) edit(d *bench.Edit, s *bench.Screen, at string) (*Edit, error
 			edited.High, edited.Start.Units, edited.Places = int64(len(f.Values)-1), int64(f.Chosen()), 1
 			edited.Words = f.Values
 		case field.Free:
-			edited.Start.Codes += pad(f.Sample, f.Width)
+			edited.Start.Codes += r.pad(f.Sample, f.Width)
 			edited.Places += f.Width
 		default:
 			return wrong("/field", "“%s” is a %s; expected a number, a text, a choice or free text", f.Name, f.Kind)
@@ -117,11 +122,15 @@ func (r *resolver) edit(d *bench.Edit, s *bench.Screen, at string) (*Edit, error
 	if edited.Kind == "" {
 		return wrong("/field", "there is no field “%s” on its screen", d.Field)
 	}
-	if d.Takes == "list" {
-		e.Takes = d.List
-	}
-	if edited.Kind == field.Free && (e.Takes == "" || strings.ContainsFunc(e.Takes, func(ch rune) bool { return ch < ' ' || ch > '~' })) {
-		return wrong("/list", "%q; expected the characters that a cell may have, of ASCII", d.List)
+	if edited.Kind == field.Free {
+		takes, missing := r.takes(d)
+		if missing != 0 {
+			return wrong("/list", "'%c' (U+%04X) is not in the module's ROM; expected characters that it has", missing, missing)
+		}
+		if takes == "" {
+			return wrong("/list", "%q; expected the characters that a cell may have", d.List)
+		}
+		e.Takes = takes
 	}
 	for k, key := range d.Keys {
 		out := Key{Does: Doing(key.Does), Input: r.inputs[key.Input], On: Happening(key.On)}
@@ -149,18 +158,63 @@ func (r *resolver) edit(d *bench.Edit, s *bench.Screen, at string) (*Edit, error
 	return e, nil
 }
 
-// pad brings a text to so many characters of ASCII.
-func pad(text string, width int) string {
+// table reads the module's ROM, by whose codes texts are edited.
+func (r *resolver) table() (err error) {
+	if r.rom == nil {
+		r.rom, err = r.module.Display.Controller.Table()
+	}
+	if problem := (bench.Problem{}); errors.As(err, &problem) {
+		return problem.Under("/display")
+	}
+	return err
+}
+
+// pad brings a text to so many codes of the module's ROM; a space stands for what it lacks.
+func (r *resolver) pad(text string, width int) string {
 	out := []byte(strings.Repeat(" ", width))
-	i := 0
-	for _, ch := range text {
-		if i < width && ch >= ' ' && ch <= '~' {
-			out[i] = byte(ch)
+	for i, ch := range []rune(text) {
+		if code, ok := r.rom.Code(ch); ok && i < width {
+			out[i] = code
 		}
-		i++
 	}
 	return string(out)
 }
+
+// takes lists the codes that a cell of free text may have, in their order; of a list, the first
+// character that the ROM lacks, else 0.
+func (r *resolver) takes(d *bench.Edit) (codes string, missing rune) {
+	var out []byte
+	switch d.Takes {
+	case "ascii":
+		for ch := ' '; ch <= '~'; ch++ {
+			if code, ok := r.rom.Code(ch); ok {
+				out = append(out, code)
+			}
+		}
+	case "rom":
+		for code := 0; code <= 0xFF; code++ {
+			c := byte(code)
+			if _, own := r.rom.Slot(c); !own && r.rom.Known(c) && (c == ' ' || r.rom.Dots(c) != charrom.Dots{}) {
+				out = append(out, c)
+			}
+		}
+	case "list":
+		for _, ch := range d.List {
+			code, ok := r.rom.Code(ch)
+			if !ok {
+				return "", ch
+			}
+			out = append(out, code)
+		}
+		out = out[:min(len(out), mostTakes)]
+	default:
+		return alphabets[d.Takes], 0
+	}
+	return string(out), 0
+}
+
+// mostTakes is how many codes a program counts in a byte.
+const mostTakes = 255
 
 // begins is the edit of a scene that begins: the first place of what was typed last, no key
 // held. A stick that is tilted already counts as a key once it was let go.

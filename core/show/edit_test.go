@@ -40,6 +40,14 @@ func TestEveryStroke(t *testing.T) {
 			func(v Text) bool { return strings.Trim(v.Codes[:1], "0123456789ABCDEF") == "" }},
 		{"own list", field.Field{Kind: field.Free, Width: 2, Sample: "ab"}, bench.Edit{Takes: "list", List: "abc"}, 2 * 9,
 			func(v Text) bool { return strings.Trim(v.Codes, "abc") == "" }},
+		// HD44780U data sheet, ADE-207-272(Z), table 4 (ROM A00, from memory): of ASCII's 95 it lacks \ and ~;
+		// it has 0x20–0x7F and 0xA1–0xFF, of which 0xFE is blank
+		{"all of ASCII", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "ascii"}, 93,
+			func(v Text) bool { return v.Codes >= " " && v.Codes < "~" && v.Codes != "\\" }},
+		{"all of the ROM", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "rom"}, 96 + 94,
+			func(v Text) bool { return v.Codes[0] >= ' ' && v.Codes[0] != 0xFE && (v.Codes[0] < 0x80 || v.Codes[0] > 0xA0) }},
+		{"list beyond ASCII", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "list", List: "°→"}, 3,
+			func(v Text) bool { return strings.Contains(" \xDF\x7E", v.Codes) }},
 	} {
 		s := device(t, c.field, c.edit)
 		seen := map[string]bool{}
@@ -199,8 +207,8 @@ func TestRefusals(t *testing.T) {
 		{func(m *bench.Module) { m.Screens[0].Fields[0].Kind = field.Bar }, "expected a number, a text"},
 		{func(m *bench.Module) { m.Show.Scenes[0].Edit.Keys[0].Input = "clock" }, "expected a button, or a level"},
 		{func(m *bench.Module) {
-			m.Screens[0].Fields[0].Kind, m.Show.Scenes[0].Edit.Takes, m.Show.Scenes[0].Edit.List = field.Free, "list", "aü"
-		}, "of ASCII"},
+			m.Screens[0].Fields[0].Kind, m.Show.Scenes[0].Edit.Takes, m.Show.Scenes[0].Edit.List = field.Free, "list", "aЖ"
+		}, "not in the module's ROM"},
 		{func(m *bench.Module) { m.Show.Scenes[0].Ends = []bench.End{{On: "accept", Input: "clock", Next: "a"}} }, "expected neither a time nor an input"},
 		{func(m *bench.Module) {
 			m.Show.Scenes[0].Edit, m.Show.Scenes[0].Ends = bench.Edit{}, []bench.End{{On: "accept", Next: "a"}}

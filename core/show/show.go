@@ -14,6 +14,7 @@ import (
 	"slices"
 
 	"slatebell/core/bench"
+	"slatebell/core/charrom"
 )
 
 // Show is a module's show, its names resolved to indexes.
@@ -154,6 +155,7 @@ func Of(m *bench.Module) (*Show, error) {
 // resolver turns names into indexes.
 type resolver struct {
 	module                  *bench.Module
+	rom                     *charrom.ROM // of the module, once a text is edited
 	show                    *Show
 	inputs, scenes, screens map[string]int
 }
@@ -257,9 +259,9 @@ func Units(v float64, decimals int) int64 {
 	return int64(math.Round(min(max(v, -most), most) * math.Pow10(decimals)))
 }
 
-// Rescale turns units of one number of decimals into those of another, halves away from
-// zero.
-func Rescale(v int64, from, to int) int64 {
+// Rescale turns units of one number of decimals into those of another: halves go away from zero,
+// or what is less than a unit is cut off.
+func Rescale(v int64, from, to int, cut bool) int64 {
 	for ; from < to; from++ {
 		v *= 10
 	}
@@ -267,8 +269,12 @@ func Rescale(v int64, from, to int) int64 {
 	for ; from > to; from-- {
 		scale *= 10
 	}
-	if v < 0 {
-		return -((-v + scale/2) / scale)
+	half := scale / 2
+	if cut {
+		half = 0
 	}
-	return (v + scale/2) / scale
+	if v < 0 {
+		return -((-v + half) / scale)
+	}
+	return (v + half) / scale
 }

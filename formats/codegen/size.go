@@ -54,7 +54,7 @@ func (v *view) parts() map[string]float64 {
 		"zeros": h.Zeros, "groups": h.Groups, "under": h.Under, "rest": h.Rest, "turn": h.Turn, "centre": h.Centre, "names of days and months": v.Clock.Names, "year day": v.Clock.YearDay,
 		"wide": v.ValueType == "int32_t" && h.Values, "wide number": v.ValueType == "int32_t" && (h.Number || h.Elapsed), "wide bar": v.ValueType == "int32_t" && h.Bar,
 		"free text": h.Free, "tape": h.Tape, "dots": h.Dark && !h.GlassLight,
-		"show": st.Any, "show: feeds": st.Feeds, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial,
+		"show": st.Any, "show: feeds": st.Feeds, "show: cut": st.Cut, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial,
 		"show: meter": st.Meter, "show: decibels": st.Decibels, "show: peak": st.Peak, "show: shift": st.Shift, "show: slots": st.Slots, "show: effect": st.Effect, "show: off": st.Off,
 		"tables": len(v.Members) > 0, "pauses": !v.Pauses.Simple, "several kinds": h.Fields && !v.OneKind, "8 lines": h.Parallel8,
 	} {

@@ -18,9 +18,9 @@ import (
 type stageHas struct {
 	Any                           bool
 	Off, Tape, Shift, Slots       bool
-	Edit, EditFree                bool
+	Edit, EditFree, EditValue     bool
 	Serial, Meter, Decibels, Peak bool
-	Feeds, FreeFeeds              bool
+	Feeds, FreeFeeds, Cut         bool
 	Effect                        bool // any of Tape, Shift, Slots
 	Several                       bool // shows
 }
@@ -78,12 +78,14 @@ func stageNeeds(im *firmware.Image) (h stageHas) {
 		}
 		for _, e := range m.Show.Edited {
 			h.EditFree = h.EditFree || e.Kind == field.Free
+			h.EditValue = h.EditValue || e.Kind != field.Free
 		}
 		for _, f := range fed(m) {
 			if f.Kind == field.Free {
 				h.FreeFeeds = true
 			} else {
 				h.Feeds = true
+				h.Cut = h.Cut || f.Cut
 				in := &m.Show.Inputs[f.Input]
 				h.Decibels = h.Decibels || in.Meter != nil && in.Meter.Decibels
 			}
@@ -285,11 +287,14 @@ func (st *stage) rows(c *display) (r showRows) {
 		case field.Free:
 			kind = 2
 		}
+		if f.Cut {
+			kind = 3 // and cut off there
+		}
 		above := noneOf
 		if f.Kind == field.Bar && f.Peak {
 			above = aboveOf(c, m, f.Value)
 		}
-		r.Feeds = append(r.Feeds, []int64{int64(c.number(f.Value)), int64(f.Input), int64(kind), int64(one(f.Peak && f.Kind != field.Bar && kind == 0)), int64(f.Decimals), int64(above), f.Low, f.High})
+		r.Feeds = append(r.Feeds, []int64{int64(c.number(f.Value)), int64(f.Input), int64(kind), int64(one(f.Peak && f.Kind != field.Bar && (kind == 0 || f.Cut))), int64(f.Decimals), int64(above), f.Low, f.High})
 	}
 	return r
 }

@@ -95,7 +95,7 @@ func (p *playing) part(i int, played *play.Playing) PlayedPart {
 	}
 	if e := s.Scenes[st.Scene].Edit; e != nil {
 		d := &s.Edited[e.Field]
-		value := st.Typing.Codes
+		value := shown(st.Typing.Codes, p.roms[i])
 		if value == "" {
 			value = strconv.FormatFloat(float64(st.Typing.Units)/math.Pow10(d.Decimals), 'f', d.Decimals, 64)
 		}

@@ -159,7 +159,7 @@ func fieldOf(r *rand.Rand, n int, g *module.Geometry) field.Field {
 	case field.Number:
 		f.Range = pick(r, []field.Range{{Max: 9}, {Min: -40, Max: 85}, {Min: -1500, Max: 1500}, {Max: 123456}})
 		f.Digits = field.Digits{
-			Decimals: r.IntN(3), Mark: pick(r, []string{"", "comma"}), Sign: pick(r, []string{"", "always", "space"}), Zeros: r.IntN(3) == 0,
+			Decimals: r.IntN(3), Mark: pick(r, []string{"", "comma"}), Sign: pick(r, []string{"", "always", "space"}), Zeros: r.IntN(3) == 0, Cut: r.IntN(3) == 0,
 			Thousands: pick(r, []string{"", "comma", "point", "apostrophe", "space"}), Unit: pick(r, []string{"", "m", " kn"}),
 		}
 	case field.Elapsed:

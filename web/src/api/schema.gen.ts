@@ -2036,6 +2036,8 @@ export interface components {
             cells: components["schemas"]["CutCell"][];
         };
         Digits: {
+            /** @description further digits are cut off: 24.99 without decimals is 24; absent: it is rounded */
+            cut?: boolean;
             /**
              * Format: int64
              * @description digits behind the decimal mark
@@ -2166,10 +2168,10 @@ export interface components {
             /** @description of a key that is held */
             repeat?: components["schemas"]["Repeat"];
             /**
-             * @description free text: which characters a cell may have; absent: digits, letters, space and - . : / +
+             * @description free text: which characters a cell may have; ascii: all printable ones of ASCII that the ROM has; rom: all that the ROM can show, in the order of their codes; absent: digits, letters, space and - . : / +
              * @enum {string}
              */
-            takes?: "digits" | "hex" | "letters" | "list";
+            takes?: "digits" | "hex" | "letters" | "ascii" | "rom" | "list";
         };
         Effect: {
             /** @description walk: back again from the end; scroll, shift: to the right */

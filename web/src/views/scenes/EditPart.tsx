@@ -61,6 +61,8 @@ export function EditPart({ module, scene, inputs, set, change }: PartProps & { i
               <option value="digits">digits</option>
               <option value="hex">hexadecimal digits</option>
               <option value="letters">letters</option>
+              <option value="ascii">all printable ASCII</option>
+              <option value="rom">all that this ROM can show</option>
               <option value="list">characters of a list</option>
             </Choice>
           )}

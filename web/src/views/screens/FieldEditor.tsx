@@ -56,6 +56,14 @@ export function FieldEditor({ field: f, onChange }: Props) {
             whole
             onChange={(decimals) => digits({ decimals: decimals || undefined })}
           />
+          <Choice
+            label="Further digits"
+            value={f.digits?.cut ? "cut" : ""}
+            onChange={(v) => digits({ cut: v === "cut" || undefined })}
+          >
+            <option value="">rounded</option>
+            <option value="cut">cut off</option>
+          </Choice>
           <Line label="Unit" value={f.digits?.unit ?? ""} onChange={(unit) => digits({ unit: unit || undefined })} />
           <Choice
             label="Sign"
