@@ -204,7 +204,7 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 var seeds = map[string][]map[string]any{
 	"/api/mapping":        {{"text": "RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7"}},
 	"/api/benches/begin":  {{"geometry": "16x2", "host": "RP2040"}, {"geometry": "20x4", "count": 12}},
-	"/api/plan/pins":      {{"text": "12,11,5,4,3,2"}},
+	"/api/plan/pins":      {{"text": "12,11,5,4,3,2"}, {"text": "…,…,…,…,…,…,…,…,…,…"}, {"text": "2,3,4"}},
 	"/api/plan/like":      {{"count": 5}},
 	"/api/live":           {{"text": "clear"}, {"text": "'Tide'"}},
 	"/api/glyphs/write":   {{"glyphs": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
