@@ -268,3 +268,59 @@ func TestDigitsCut(t *testing.T) {
 	p.keys("r")
 	p.glass(16, "Water  25", "")
 }
+
+// TestRowsToTheirEnd selects a whole row by pointer and by keys, makes a field of each, types on
+// from row to row as the module does, and has one text over two rows.
+func TestRowsToTheirEnd(t *testing.T) {
+	b := tides()
+	b.Modules[0].Screens[0].Rows = []string{}
+	p := onScreens(t, b)
+	p.glass(16, "", "")
+	width := func(row int) string {
+		return fmt.Sprintf(`[...document.querySelectorAll('ol li')].filter(l => l.innerText.includes("row %d, column 1, 16 cells")).length`, row)
+	}
+	canvas := `document.querySelector('canvas[role="img"]').getBoundingClientRect()`
+	x0 := eval[float64](p, canvas+`.x + 6`)
+	x1 := eval[float64](p, canvas+`.right - 3`)
+	y := eval[float64](p, canvas+`.y + 6`)
+	p.stroke(x0, y, x1, y, false)
+	p.keys(kb.F2)
+	p.toTab("Fields")
+	until(p, width(1), 1)
+	until(p, `[...document.querySelectorAll('ol li select')][0].value`, "free") // nothing stands there: any text
+	p.do(chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	p.keys(kb.ArrowDown + kb.Home)
+	p.keys(kb.End, chromedp.KeyModifiers(kb.ModifierShift))
+	p.keys(kb.F2)
+	until(p, width(2), 1)
+
+	// one text over both
+	p.do(chromedp.Focus(`[aria-label="Fields"] input[value="field 2"]`))
+	p.keys(kb.End + kb.Backspace + kb.Backspace + kb.Tab) // of "field 2"
+	t.Log(eval[string](p, `document.querySelector("section[aria-label=Fields]").innerText+document.activeElement.outerHTML`))
+	p.in("Fields", "one text over 2 places, 32 cells")
+}
+
+// TestTypingOn types on behind a row's end: as before beyond the glass, then as the module does,
+// from the last row to the first.
+func TestTypingOn(t *testing.T) {
+	b := tides()
+	b.Modules[0].Screens[0].Rows = []string{"", "High water 14:05"}
+	p := onScreens(t, b)
+	p.keys("Tide is rising now") // two beyond
+	p.in("Module", "w")
+	p.glass(16, "Tide is rising n", "High water 14:05")
+	for range 18 {
+		p.keys(kb.Backspace)
+	}
+	ends := `//label[contains(., "wrap as the module does")]`
+	p.do(chromedp.Click(ends), chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	p.keys("Tide is rising now, very slowly!Y")
+	p.glass(16, "Yide is rising n", "ow, very slowly!")
+	p.do(chromedp.Focus(ends + "/input"))
+	p.keys(" ")
+	p.do(chromedp.Focus(`textarea[aria-label^="Type on the glass"]`))
+	p.keys(kb.End + "xy")
+	p.glass(16, "Yide is rising n", "ow, very slowly!")
+	until(p, bodyText+`.includes("Row 1 goes on")`, true)
+}

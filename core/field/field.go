@@ -86,6 +86,12 @@ type Gauge struct {
 	Frame  bool `json:"frame,omitempty" doc:"a line runs round it"`
 }
 
+// SameValue reports whether another field of the same name shows the same value as this one, so
+// that a program is told once for both: free text goes on from one in the next.
+func (f *Field) SameValue(o *Field) bool {
+	return f.Kind == o.Kind && f.Kind != Cursor && f.Digits.Decimals == o.Digits.Decimals && f.Digits.Cut == o.Digits.Cut && f.Range == o.Range && slices.Equal(f.Values, o.Values)
+}
+
 // Align is where a value stands.
 func (f *Field) Align() string {
 	switch {

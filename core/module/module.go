@@ -8,6 +8,7 @@ package module
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -146,6 +147,25 @@ func (g *Geometry) Locate(row, col int) (controller int, addr uint8, ok bool) {
 		}
 	}
 	return 0, 0, false
+}
+
+// Follows returns, for each row, the row in which the controller goes on behind its last cell, were
+// memory that is not shown passed over: by the order of addresses, from the last row to the first.
+func (g *Geometry) Follows() []int {
+	order := make([]int, g.Rows)
+	for r := range order {
+		order[r] = r
+	}
+	start := func(row int) int {
+		controller, a, _ := g.Locate(row, 0)
+		return controller<<8 | int(a)
+	}
+	slices.SortFunc(order, func(a, b int) int { return start(a) - start(b) })
+	out := make([]int, g.Rows)
+	for i, r := range order {
+		out[r] = order[(i+1)%len(order)]
+	}
+	return out
 }
 
 // CellAt is the inverse of Locate: the cell at which a DDRAM address stands

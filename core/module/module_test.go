@@ -2,6 +2,7 @@ package module
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -178,5 +179,35 @@ func TestNeeds(t *testing.T) {
 	vfd := Module{Geometry: Geometries[7], Technology: VFD}
 	if v := vfd.Needs(); v.Current <= PortCurrent || v.Min <= n.Min {
 		t.Errorf("VFD: %+v", v)
+	}
+}
+
+// TestFollows holds the order in which rows follow each other against counting addresses up, as the
+// controller does (HD44780U data sheet, ADE-207-272(Z), Display data RAM: 27 is followed by 40, 67 by
+// 00, 4F of one line by 00): the next address that is shown is the first of the row that follows.
+func TestFollows(t *testing.T) {
+	for name, want := range map[string][]int{"16x1": {0}, "16x2": {1, 0}, "20x4": {2, 3, 1, 0}, "16x4": {2, 3, 1, 0}, "40x4": {1, 2, 3, 0}} {
+		g, err := ParseGeometry(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := g.Follows()
+		if !slices.Equal(got, want) {
+			t.Errorf("%s: %v, want %v", name, got, want)
+		}
+		if g.Controllers > 1 {
+			continue // each counts round its own
+		}
+		memory := hd44780.State{TwoLine: g.TwoLine}
+		for row, to := range got {
+			_, a, _ := g.Locate(row, g.Cols-1)
+			for shown := false; !shown; _, _, shown = g.CellAt(0, a) {
+				i, _ := memory.Index(a)
+				a = memory.Address((i + 1) % 80)
+			}
+			if at, col, _ := g.CellAt(0, a); at != to || col != 0 {
+				t.Errorf("%s: behind row %d comes cell %d of row %d, want row %d", name, row, col, at, to)
+			}
+		}
 	}
 }

@@ -79,6 +79,8 @@ func TestFieldFindings(t *testing.T) {
 func TestFieldSilence(t *testing.T) {
 	wind := field.Field{Name: "Wind", Width: 2, Kind: field.Text, Values: []string{"NW"}}
 	beside, outside, moves := wind, wind, wind
+	below := wind
+	below.Row = 1
 	beside.Name, beside.Col = "Gusts", 2
 	outside.Name, outside.Row, outside.Col = "Sea", 1, 15
 	moves.Name, moves.Col, moves.Width, moves.Look.TooLong = "Rain", 4, 1, "shift"
@@ -87,6 +89,7 @@ func TestFieldSilence(t *testing.T) {
 		want   string
 	}{
 		{[]field.Field{wind, beside}, ""},
+		{[]field.Field{wind, below}, ""}, // one value in two places
 		{[]field.Field{beside, wind}, ""},
 		{[]field.Field{outside}, "field.outside"},
 		{[]field.Field{outside, moves}, "field.outside field.too-long"},

@@ -55,7 +55,7 @@ func (j *fieldJudge) change(label string, change func(f *field.Field)) finding.R
 // name judges a name that stands twice.
 func (j *fieldJudge) name() {
 	for k := range j.i {
-		if o := &j.Text.Fields[k]; o.Name == j.field.Name && (o.Kind != field.Free || j.field.Kind != field.Free) { // free text goes on in the next
+		if o := &j.Text.Fields[k]; o.Name == j.field.Name && !o.SameValue(j.field) {
 			free := j.field.Name
 			for n := 2; slices.ContainsFunc(j.Text.Fields, func(f field.Field) bool { return f.Name == free }); n++ {
 				free = fmt.Sprintf("%s %d", j.field.Name, n)

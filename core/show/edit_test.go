@@ -45,7 +45,9 @@ func TestEveryStroke(t *testing.T) {
 		{"all of ASCII", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "ascii"}, 93,
 			func(v Text) bool { return v.Codes >= " " && v.Codes < "~" && v.Codes != "\\" }},
 		{"all of the ROM", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "rom"}, 96 + 94,
-			func(v Text) bool { return v.Codes[0] >= ' ' && v.Codes[0] != 0xFE && (v.Codes[0] < 0x80 || v.Codes[0] > 0xA0) }},
+			func(v Text) bool {
+				return v.Codes[0] >= ' ' && v.Codes[0] != 0xFE && (v.Codes[0] < 0x80 || v.Codes[0] > 0xA0)
+			}},
 		{"list beyond ASCII", field.Field{Kind: field.Free, Width: 1}, bench.Edit{Takes: "list", List: "°→"}, 3,
 			func(v Text) bool { return strings.Contains(" \xDF\x7E", v.Codes) }},
 	} {

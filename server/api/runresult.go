@@ -18,6 +18,7 @@ import (
 type RunResult struct {
 	ID       string            `json:"id" doc:"names this very run in later requests"`
 	Cells    []ComposedCell    `json:"cells" nullable:"false" doc:"row by row"`
+	Follows  []int             `json:"follows" nullable:"false" doc:"for each row, the row in which the controller goes on behind its last cell, by the order of addresses"`
 	Fields   []FieldFacts      `json:"fields" nullable:"false" doc:"what each field shows"`
 	Over     []string          `json:"over" nullable:"false" doc:"for each typed row, what does not fit"`
 	Findings []finding.Finding `json:"findings" nullable:"false"`
@@ -181,7 +182,7 @@ func newMoment(r *run.Run, i int) Moment {
 
 func newRunResult(id string, r *run.Run) RunResult {
 	out := RunResult{ID: id, Fields: fieldFacts(r.Fields, &r.Layout), Over: r.Layout.Over, Findings: r.Findings, Program: program.New(r.Program), Glass: glassAt(r, r.Last()),
-		Cells: make([]ComposedCell, len(r.Layout.Cells)), Reads: make([]Read, len(r.Reads)), Link: LinkFacts{HostPins: r.Wired.HostPins()}, Supply: supplyFacts(r)}
+		Cells: make([]ComposedCell, len(r.Layout.Cells)), Reads: make([]Read, len(r.Reads)), Link: LinkFacts{HostPins: r.Wired.HostPins()}, Supply: supplyFacts(r), Follows: r.Module.Geometry.Follows()}
 	for i, read := range r.Reads {
 		out.Reads[i] = Read{read.Step, int(read.Op.Byte), read.Op.Explain()}
 	}

@@ -4139,6 +4139,8 @@ export interface components {
             /** @description what each field shows */
             fields: components["schemas"]["FieldFacts"][];
             findings: components["schemas"]["Finding"][];
+            /** @description for each row, the row in which the controller goes on behind its last cell, by the order of addresses */
+            follows: number[];
             /** @description after the last step */
             glass: components["schemas"]["Glass"];
             /** @description names this very run in later requests */

@@ -99,9 +99,10 @@ function guessed(text: string, width: number): Omit<FieldOf, "name" | "row" | "c
   if (/^\d{1,2}:\d\d(:\d\d)?$/.test(text)) {
     return { kind: "clock", format: text.length > 5 ? "%H:%M:%S" : "%H:%M", sample: text };
   }
-  if (number || text === "") {
-    const decimals = number?.[4]?.length ?? 0;
-    const unit = number?.[5] ?? "";
+  if (text === "") return { kind: "free" };
+  if (number) {
+    const decimals = number[4]?.length ?? 0;
+    const unit = number[5] ?? "";
     const whole = Math.max(width - (decimals > 0 ? decimals + 1 : 0) - chars(unit).length, 1);
     const most = 10 ** Math.min(whole, 6) - 10 ** -decimals;
     return {
@@ -109,11 +110,11 @@ function guessed(text: string, width: number): Omit<FieldOf, "name" | "row" | "c
       range: { min: 0, max: Number(most.toFixed(decimals)) },
       digits: {
         decimals: decimals || undefined,
-        mark: number?.[3] === "," ? "comma" : undefined,
-        sign: number?.[1] === "+" ? "always" : undefined,
+        mark: number[3] === "," ? "comma" : undefined,
+        sign: number[1] === "+" ? "always" : undefined,
         unit: unit || undefined,
       },
-      sample: number ? (number[1] ?? "").replace("+", "") + number[2] + (decimals ? `.${number[4]}` : "") : undefined,
+      sample: (number[1] ?? "").replace("+", "") + number[2] + (decimals ? `.${number[4]}` : ""),
     };
   }
   return { kind: "text", values: [text], sample: text };

@@ -5,6 +5,7 @@ import type { RunResult } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { binary, hex } from "../../ui/numbers";
 import { countFrom, useBase } from "../../ui/places";
+import { setRowEnd, useRowEnd } from "../../work/typing/rowEnd";
 import { readable, type Mode } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import css from "./CellCard.module.css";
@@ -69,7 +70,26 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
         </p>
       )}
       <ModeSwitch mode={typing.mode} setMode={typing.setMode} />
+      <RowEndSwitch />
     </div>
+  );
+}
+
+/** Whether typing goes on in another row behind a row's last cell. */
+function RowEndSwitch() {
+  const end = useRowEnd();
+  return (
+    <label
+      className={css.end}
+      title="Behind a row’s last cell typing goes on in the row that the module writes next, and from the last in the first"
+    >
+      <input
+        type="checkbox"
+        checked={end === "module"}
+        onChange={(e) => setRowEnd(e.target.checked ? "module" : "beyond")}
+      />
+      wrap as the module does
+    </label>
   );
 }
 

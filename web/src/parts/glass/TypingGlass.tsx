@@ -124,7 +124,9 @@ export function TypingGlass({
           }}
           onPointerMove={(e) => {
             const p = placeOf(e);
-            if (e.buttons & 1) moveTo(p, true);
+            const { anchor } = selection;
+            const behind = p.row > anchor.row || (p.row === anchor.row && p.col > anchor.col);
+            if (e.buttons & 1) moveTo(behind ? { ...p, col: p.col + 1 } : p, true);
             else onPoint(p.row * glass.cols + p.col);
           }}
           onPointerLeave={() => onPoint(null)}

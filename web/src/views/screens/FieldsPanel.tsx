@@ -69,6 +69,7 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
                 <span className={css.kind}>
                   {fieldKinds[f.kind]}, row {f.row + base}, column {f.col + base}, {f.width}{" "}
                   {f.width === 1 ? "cell" : "cells"}
+                  <Shared field={f} fields={fields} />
                 </span>
               </div>
               {fact && f.kind !== "cursor" ? <Extremes field={f} fact={fact} /> : <span />}
@@ -90,6 +91,20 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
   );
 }
 
+/** That fields of one name and kind are one value: free text goes on from place to place, others show it in each. */
+function Shared({ field, fields }: { field: FieldOf; fields: FieldOf[] }) {
+  const same = fields.filter((f) => f.name === field.name && f.kind === field.kind && f.kind !== "cursor");
+  if (same.length < 2) return null;
+  const cells = same.reduce((n, f) => n + f.width, 0);
+  return (
+    <b className={css.shared}>
+      {field.kind === "free"
+        ? `one text over ${same.length} places, ${cells} cells`
+        : `one value, shown in ${same.length} places`}
+    </b>
+  );
+}
+
 /** What a field shows now and in its extremes, drawn cell by cell: what does not fit stands beyond its edge. */
 function Extremes({ field, fact }: { field: FieldOf; fact: FieldFacts }) {
   if (field.kind === "free")
@@ -97,7 +112,8 @@ function Extremes({ field, fact }: { field: FieldOf; fact: FieldFacts }) {
       <>
         <Cells label="now" value={fact.now} width={field.width} />
         <p className={css.note}>
-          Any text: as long as what comes. The sheet of its input says how long a message may be.
+          Any text: as long as what comes. The sheet of its input says how long a message may be. Give a second place of
+          free text the same name, and the text goes on there: two rows of 16 cells hold one text of 32.
         </p>
       </>
     );

@@ -122,6 +122,24 @@ export function write(rows: string[], s: Selection, text: string, mode: Mode, bl
   return joined({ rows: tidy(out), caret });
 }
 
+/**
+ * Puts text over what stands on the glass, as the module does: behind a row's last cell it goes on in the row that
+ * follows, and from the last in the first.
+ */
+export function writeOn(rows: string[], s: Selection, text: string, cols: number, follows: number[]): Edit {
+  let now: Edit = isEmpty(s) ? { rows, caret: s.caret } : clear(rows, s, "overtype");
+  for (const char of chars(codes(text.normalize("NFC")))) {
+    const caret = carried(now.caret, cols, follows);
+    now = write(now.rows, { anchor: caret, caret }, char, "overtype");
+  }
+  return { ...now, caret: carried(now.caret, cols, follows) };
+}
+
+/** A place behind a row's last cell is the first of the row that follows. */
+export function carried(p: Place, cols: number, follows: number[]): Place {
+  return p.col >= cols && follows[p.row] !== undefined ? { row: follows[p.row] ?? 0, col: 0 } : p;
+}
+
 /** Reads the escape \xDF as the code DF. */
 export function codes(text: string): string {
   return text.replace(/\\x([0-9a-f]{2})/gi, (_, hex: string) => charOf(parseInt(hex, 16)));

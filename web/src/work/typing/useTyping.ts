@@ -6,8 +6,10 @@ import { fieldAt, leanField, newField, retyped, valueIn } from "../fields";
 import { withRows, withScreen } from "../setup";
 import { useStep } from "../StepContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
+import { useRowEnd } from "./rowEnd";
 import {
   backspace,
+  carried,
   clear,
   ends,
   isEmpty,
@@ -15,6 +17,7 @@ import {
   remove,
   selectedText,
   write,
+  writeOn,
   type Edit,
   type Mode,
   type Place,
@@ -54,6 +57,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
   const { fieldRef } = useStep();
+  const follows = useRowEnd() === "module" ? run?.follows : undefined;
   const { rows, fields, id } = screen;
   const composing = `${module.id} ${screen.id}`;
   const selection = selections[composing] ?? start;
@@ -114,10 +118,14 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   );
   const type = useCallback(
     (text: string, block = false) => {
-      if (onField(caret, text)) moveTo({ ...caret, col: caret.col + 1 }, false);
-      else apply(write(rows, selection, text, mode, block), lengthOf(text) === 1 ? "typing" : "");
+      const next = { ...caret, col: caret.col + 1 };
+      const one = lengthOf(text) === 1;
+      if (onField(caret, text)) moveTo(follows ? carried(next, size.cols, follows) : next, false);
+      else if (follows && !block && mode === "overtype" && !/[\r\n]/.test(text))
+        apply(writeOn(rows, selection, text, size.cols, follows), one ? "typing" : "");
+      else apply(write(rows, selection, text, mode, block), one ? "typing" : "");
     },
-    [apply, caret, mode, moveTo, onField, rows, selection],
+    [apply, caret, follows, mode, moveTo, onField, rows, selection, size.cols],
   );
   const arrange = useCallback(
     (how: Arrangement) =>
@@ -194,7 +202,12 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
         ArrowUp: () => moveTo({ ...caret, row: caret.row - 1 }, e.shiftKey),
         ArrowDown: () => moveTo({ ...caret, row: caret.row + 1 }, e.shiftKey),
         Home: () => moveTo(command ? { row: 0, col: 0 } : { ...caret, col: 0 }, e.shiftKey),
-        End: () => moveTo(command ? last : end, e.shiftKey),
+        // Once more, and it is the end of the glass.
+        End: () =>
+          moveTo(
+            command ? last : caret.col === end.col ? { ...end, col: Math.max(end.col, size.cols) } : end,
+            e.shiftKey,
+          ),
         Insert: () => setMode(mode === "insert" ? "overtype" : "insert"),
         Backspace: () => press("Backspace"),
         Delete: () => press("Delete"),
