@@ -137,12 +137,30 @@ func TestTable(t *testing.T) {
 	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
 	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 1)
 
+	// a device joins once it is said which: nothing stands there before, by key and by pointer
+	p.do(chromedp.Focus(`//button[contains(., "Device")][not(contains(., "evice "))]`))
+	p.keys(kb.Enter)
+	until(p, `document.activeElement.ariaLabel`, "Part number, or what it does")
+	p.keys("mcp23" + kb.Escape)
+	until(p, `document.querySelectorAll('[aria-label="Bus"] article').length`, 1)
 	p.clickText("Device")
+	p.do(chromedp.Click(`//section[@aria-label="New device"]//button[contains(., "DS3231")]`))
 	until(p, `document.querySelector('section[aria-label="Device"] h2')?.innerText ?? ""`, "DS3231")
-	p.choose("Part", "MCP23017")
+	p.clickText("Take it away")
+	p.clickText("Device")
+	p.keys("mcp23017" + kb.Enter)
+	until(p, `document.querySelector('section[aria-label="Device"] h2')?.innerText ?? ""`, "MCP23017")
 	until(p, `[...document.querySelectorAll('[aria-label="Bus"] article')].map(a => a.ariaLabel).join()`, "New module,MCP23017")
 	p.choose("Address", "39")
 	until(p, findings, "bus.clash supply.unknown")
+	const remedy = `document.querySelector('li[data-code="bus.clash"] button').innerText`
+	until(p, remedy+`.startsWith("MCP23017 to")`, true)
+	fixed := `//label[contains(., "its address is fixed")]//input`
+	p.do(chromedp.Click(fixed))
+	until(p, remedy+`.startsWith("New module to")`, true)
+	p.do(chromedp.Focus(fixed))
+	p.keys(" ")
+	until(p, remedy+`.startsWith("MCP23017 to")`, true)
 	p.do(chromedp.Click(`[aria-label="Take MCP23017 away"]`))
 	until(p, findings, "")
 

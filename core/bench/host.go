@@ -109,6 +109,7 @@ type Device struct {
 	Name      string  `json:"name" maxLength:"80"`
 	Part      string  `json:"part" maxLength:"40" doc:"designation, such as DS3231"`
 	Address   int     `json:"address" minimum:"0" maximum:"127" doc:"7-bit address"`
+	Fixed     bool    `json:"fixed,omitempty" doc:"its address cannot be changed, as where it is soldered on another board"`
 	Addresses string  `json:"addresses,omitempty" maxLength:"200" doc:"of a part that is not in the table: those that it can have, in hexadecimal, such as 48-4B 53; absent: where it is"`
 	Channel   int     `json:"channel,omitempty" minimum:"0" maximum:"8" doc:"of the multiplexer, counted from 1; absent: on the bus itself"`
 	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds it, in millivolts; absent: the host's logic voltage"`

@@ -27,6 +27,7 @@ type Node struct {
 	Name    string
 	Part    i2cbus.Part
 	Known   bool // its part is in the table
+	Fixed   bool // it stays at its address
 	At      i2cbus.Address
 	Channel int                      // 0 on the bus itself, n on channel n of its multiplexer
 	Fed     physic.ElectricPotential // its supply
@@ -70,7 +71,7 @@ func Nodes(b *bench.Bench) []Node {
 		d := &b.Devices[i]
 		part, known, _ := d.BusPart() // Validate has said what cannot be read
 		out = append(out, Node{
-			Path: fmt.Sprintf("/devices/%d", i), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, At: i2cbus.Address(d.Address), Channel: d.Channel,
+			Path: fmt.Sprintf("/devices/%d", i), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, Fixed: d.Fixed, At: i2cbus.Address(d.Address), Channel: d.Channel,
 			Fed: deviceFed(&board, d), PullUp: ohms(d.PullUpOhm), Module: -1,
 		})
 	}
@@ -105,7 +106,7 @@ func Meets(a, b *Node) bool { return a.HeardOn(b.Channel) || b.HeardOn(a.Channel
 func wishes(nodes []Node) []i2cbus.Wish {
 	out := make([]i2cbus.Wish, len(nodes))
 	for i, n := range nodes {
-		out[i] = i2cbus.Wish{Part: n.Part, Now: n.At, Held: !n.Known && n.Module < 0, On: n.Channel}
+		out[i] = i2cbus.Wish{Part: n.Part, Now: n.At, Held: n.Fixed || !n.Known && n.Module < 0, On: n.Channel}
 	}
 	return out
 }

@@ -130,6 +130,26 @@ func TestJetty(t *testing.T) {
 	}
 }
 
+// TestFixed holds a device at its address: what clashes with it moves in its place, and where two are
+// fixed to one address nothing is offered for them.
+func TestFixed(t *testing.T) {
+	b := boards(1, "RP2040")
+	b.Devices = []bench.Device{{ID: "lamps", Name: "Lamps", Part: "MCP23017", Address: 0x27}}
+	for _, fixed := range []bool{false, true} {
+		b.Devices[0].Fixed = fixed
+		want := map[bool]string{false: "Lamps to", true: "Board 1 to"}[fixed]
+		if r := at(plan.Check(&b), "bus.clash").Remedies; len(r) == 0 || !strings.HasPrefix(r[0].Label, want) {
+			t.Errorf("fixed %v: %+v, want %s", fixed, r, want)
+		}
+	}
+	b.Devices = append(b.Devices, bench.Device{ID: "bell", Name: "Bell", Part: "MCP23017", Address: 0x27, Fixed: true})
+	for _, r := range at(plan.Check(&b), "bus.clash").Remedies {
+		if strings.Contains(r.Label, "Lamps to") || strings.Contains(r.Label, "Bell to") {
+			t.Errorf("two that are fixed: %s", r.Label)
+		}
+	}
+}
+
 // TestFindings makes one mistake at a time, and settles those that a remedy
 // settles.
 func TestFindings(t *testing.T) {

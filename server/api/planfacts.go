@@ -54,6 +54,7 @@ type NodeFacts struct {
 	Part      string        `json:"part"`
 	What      string        `json:"what"`
 	Known     bool          `json:"known" doc:"its part is in the table"`
+	Fixed     bool          `json:"fixed,omitempty" doc:"it stays at its address"`
 	Module    *int          `json:"module,omitempty" doc:"index of the module whose backpack it is"`
 	Address   Forms         `json:"address"`
 	Channel   int           `json:"channel,omitempty"`
@@ -229,7 +230,7 @@ func hostFacts(b *bench.Bench, p *plan.Plan) HostFacts {
 func nodeFacts(nodes []plan.Node, i int) NodeFacts {
 	n := &nodes[i]
 	out := NodeFacts{
-		Path: n.Path, ID: n.ID, Name: n.Name, Part: n.Part.Name, What: n.Part.What, Known: n.Known, Address: forms(n.At), Channel: n.Channel,
+		Path: n.Path, ID: n.ID, Name: n.Name, Part: n.Part.Name, What: n.Part.What, Known: n.Known, Fixed: n.Fixed, Address: forms(n.At), Channel: n.Channel,
 		FedMV: millivolts(n.Fed), PullUpOhm: inOhms(n.PullUp),
 	}
 	if n.Module >= 0 {

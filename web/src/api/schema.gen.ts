@@ -2017,6 +2017,8 @@ export interface components {
              * @description in milliamperes
              */
             currentMA?: number;
+            /** @description its address cannot be changed, as where it is soldered on another board */
+            fixed?: boolean;
             id: string;
             name: string;
             /** @description designation, such as DS3231 */
@@ -3503,6 +3505,8 @@ export interface components {
             clashes?: boolean;
             /** Format: int64 */
             fedMV: number;
+            /** @description it stays at its address */
+            fixed?: boolean;
             /** @description of a backpack: the change that A0, A1 and A2 make, each */
             flips?: components["schemas"]["Op"][];
             id: string;

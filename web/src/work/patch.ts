@@ -14,11 +14,20 @@ const wholeIn = ["fields"];
 
 const named = (at: Pointer, names: string[]): boolean => names.includes(at.tokens.at(-1) ?? "");
 
+/** Whether a value is stored as none at all: what it would hold is added with it. */
+function blank(value: unknown): boolean {
+  if (typeof value !== "object" || value === null) return !value;
+  for (const v of Object.values(value)) if (!blank(v)) return false;
+  return true;
+}
+
 /**
  * Compares lists place by place between what both begin and end with, so that a long list takes no longer than its
  * length; values of other kinds are left to the library.
  */
 function lists(before: unknown, after: unknown, at: Pointer): Operation[] | undefined {
+  if (at.tokens.length > 1 && typeof after === "object" && before !== after && blank(before) && !blank(after))
+    return [{ op: "add", path: at.toString(), value: after }];
   if (!Array.isArray(before) || !Array.isArray(after)) {
     const replaced = before && after && named(at, whole) && createPatch(before, after).length > 0;
     return replaced ? [{ op: "replace", path: at.toString(), value: after }] : undefined;

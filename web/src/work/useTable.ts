@@ -15,14 +15,12 @@ export function useTable() {
     [change],
   );
   const addDevice = useCallback(
-    (like?: Device): string => {
+    (like: Pick<Device, "part" | "address"> & Partial<Device>): string => {
       const ids = new Set((bench.devices ?? []).map((d) => d.id));
       let n = ids.size + 1;
       while (ids.has(`device-${n}`)) n++;
       const id = `device-${n}`;
-      const fresh: Device = like
-        ? { ...like, id, name: `${like.name || like.part} ${n}` }
-        : { id, name: "", part: "DS3231", address: 0x68 };
+      const fresh: Device = { ...like, id, name: like.id ? `${like.name || like.part} ${n}` : "" };
       change((b) => ({ ...b, devices: [...(b.devices ?? []), fresh] }));
       return id;
     },

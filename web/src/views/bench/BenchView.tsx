@@ -11,6 +11,7 @@ import { useSteady } from "../../work/useSteady";
 import { DevicePanel } from "./DevicePanel";
 import { HostPanel } from "./HostPanel";
 import { ModulePanel } from "./ModulePanel";
+import { NewDevice } from "./NewDevice";
 import { TableDrawing, type Thing } from "./TableDrawing";
 import css from "./BenchView.module.css";
 
@@ -60,6 +61,7 @@ export default function BenchView() {
       <aside className={css.side}>
         {grave ? list : <Next onBus={(plan?.nodes.length ?? 0) > 0} />}
         {thing.kind === "host" && plan && <HostPanel plan={plan} />}
+        {thing.kind === "new" && <NewDevice onPick={pick} onCancel={() => pick({ kind: "module", id: module.id })} />}
         {thing.kind === "device" && device && (
           <DevicePanel
             device={device}

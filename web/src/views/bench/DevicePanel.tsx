@@ -128,6 +128,14 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
           </Choice>
         )}
       </div>
+      <label className={css.fixed}>
+        <input
+          type="checkbox"
+          checked={d.fixed ?? false}
+          onChange={(e) => set({ fixed: e.target.checked || undefined })}
+        />
+        its address is fixed: soldered on another board, say
+      </label>
       <div className={css.more}>
         <Button variant="outlined" onClick={() => onPick({ kind: "device", id: addDevice(d) })}>
           Add one like it

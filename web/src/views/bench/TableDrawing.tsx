@@ -10,7 +10,7 @@ import css from "./TableDrawing.module.css";
 
 /** Something on the table. */
 export interface Thing {
-  kind: "host" | "module" | "device";
+  kind: "host" | "module" | "device" | "new";
   id: string;
 }
 
@@ -24,7 +24,6 @@ interface Props {
 export function TableDrawing({ plan, picked, onPick }: Props) {
   const { bench, module, addModules } = useBench();
   const [short, setShort] = useState<string>();
-  const { addDevice } = useTable();
   const { host } = plan;
   const amiss = plan.findings.some((f) => f.severity !== "note" && (f.path ?? "").startsWith("/host"));
   const used = host.pins.filter((p) => p.uses?.length).length;
@@ -79,7 +78,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
                   >
                     <Icon name="plus" size={15} /> Module
                   </button>
-                  <button type="button" className={css.add} onClick={() => onPick({ kind: "device", id: addDevice() })}>
+                  <button type="button" className={css.add} onClick={() => onPick({ kind: "new", id: "" })}>
                     <Icon name="plus" size={15} /> Device
                   </button>
                 </span>

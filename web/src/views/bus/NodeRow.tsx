@@ -27,7 +27,7 @@ export function NodeRow({ node: n }: { node: BusNode }) {
         <h3>{n.name}</h3>
         <p>
           {n.part}
-          {n.channel ? `, channel ${n.channel}` : ""}, fed {(n.fedMV / 1000).toFixed(1)} V
+          {n.channel ? `, channel ${n.channel}` : ""}, fed {(n.fedMV / 1000).toFixed(1)} V{n.fixed && ", address fixed"}
         </p>
       </div>
       <div className={css.forms}>
