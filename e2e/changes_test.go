@@ -222,6 +222,16 @@ func TestArrange(t *testing.T) {
 	p.in("By hand", "rows 0–1 of columns 0–15")
 	p.do(chromedp.SendKeys(typed, kb.End+strings.Repeat(kb.Backspace, len("row 2, col 4"))), chromedp.SendKeys(typed, "row 1, col 4"+kb.Enter))
 	p.in("By hand", "Done: Set DDRAM address")
+
+	// a raw byte to the expander, by pointer and by key, and what its outputs do
+	const signals = `document.querySelector('[aria-label="Waveforms"]').innerText.replace(/\s+/g, " ")`
+	until(p, signals+`.includes("SDA SCL")`, true)
+	until(p, signals+`.includes("P7")`, false)
+	p.do(chromedp.SendKeys(typed, "a5"), chromedp.Click(`//button[.="Do it"]`))
+	p.in("By hand", "Raw byte 0xA5 to the outputs: P7 P5 P2 P0 high")
+	until(p, signals+`.includes("SDA SCL P0 P1 P2 P3 P4 P5 P6 P7")`, true)
+	p.do(chromedp.SendKeys(typed, "raw 08"+kb.Enter))
+	p.in("By hand", "Raw byte 0x08 to the outputs: P3 high")
 }
 
 // TestCursorBehindText leaves a cursor after writing, by pointer and by key: it begins behind

@@ -88,6 +88,14 @@ func New(k Kind) Link {
 // Expander reports whether the link's words set eight outputs at once.
 func (l *Link) Expander() bool { return l.Kind == Backpack || l.Kind == ShiftReg }
 
+// Output names output n of an expander, P0 to P7, or of a shift register, QA to QH.
+func (l *Link) Output(n int) string {
+	if l.Kind == ShiftReg {
+		return "Q" + string(rune('A'+n))
+	}
+	return fmt.Sprintf("P%d", n)
+}
+
 // Width is the number of data lines that reach the module: 4 or 8.
 func (l *Link) Width() int {
 	if l.Kind == Parallel8 {

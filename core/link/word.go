@@ -214,6 +214,12 @@ func (c *Coder) light() Pins {
 	return 0
 }
 
+// Raw appends the word that puts a byte onto the outputs as it is.
+func (c *Coder) Raw(dst []Word, data byte) []Word {
+	c.known = false // what RS and R/W were set to before does not count any more
+	return append(dst, Word(data))
+}
+
 // Park appends the words that bring a freshly powered expander, whose outputs
 // all start high, to rest: E falls first while RS and R/W hold, then the rest
 // goes low. Other links need none.

@@ -27,8 +27,9 @@ var named = map[string]hd44780.Operation{
 // enable: one by name ("clear", "shift left", "read status"), an instruction by
 // number (0x0E, 0b00001110 or eight bits), "row 2" or "row 2, col 5" (for the
 // controller that has the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte
-// of data, or text in quotes for characters of the module's ROM. first is the number of the first
-// row and of the first column, 1 or 0.
+// of data, "A5" or "raw 14" for a byte onto the outputs of an expander, or text in quotes for
+// characters of the module's ROM. first is the number of the first row and of the first column, 1
+// or 0.
 func (s *Setup) ParseLive(text string, en link.Enable, first int) ([]sequence.Aimed, error) {
 	mod, _, err := s.Build()
 	if err != nil {
@@ -50,11 +51,14 @@ func (s *Setup) ParseLive(text string, en link.Enable, first int) ([]sequence.Ai
 		}
 		return []sequence.Aimed{{Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: link.Enable(controller)}}, nil
 	}
+	if b, ok := rawByte(word); ok {
+		return []sequence.Aimed{{Op: hd44780.Operation{Byte: b}, Enable: en, Raw: true}}, nil
+	}
 	if op, ok := liveByte(word); ok {
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
 	names := slices.Sorted(maps.Keys(named))
-	return nil, fmt.Errorf("%q is no instruction; expected a name (%s), a number such as 0x0E or 00001110, row 2, or row 2, col 5, address 40, glyph 3, data 0x41, or characters in quotes such as 'Tide'", text, strings.Join(names, ", "))
+	return nil, fmt.Errorf("%q is no instruction; expected a name (%s), a number such as 0x0E or 00001110, row 2, or row 2, col 5, address 40, glyph 3, data 0x41, A5 or raw 14 for a byte onto the outputs of the expander, or characters in quotes such as 'Tide'", text, strings.Join(names, ", "))
 }
 
 // livePlace reads what follows "row": a number, or "2, col 5", where the comma may be missing
@@ -71,6 +75,18 @@ func livePlace(text string, first int) (row, col int, ok bool) {
 	}
 	col, err = strconv.Atoi(parts[1])
 	return row, col, err == nil
+}
+
+// rawByte reads a byte for the outputs of an expander: two hexadecimal digits behind "raw", or by
+// themselves where one of them is a letter, so that no number is taken for it.
+func rawByte(word string) (byte, bool) {
+	digits, said := strings.CutPrefix(word, "raw ")
+	digits = strings.TrimPrefix(digits, "0x")
+	if !said && (digits != word || !strings.ContainsAny(word, "abcdef")) || len(digits) != 2 {
+		return 0, false
+	}
+	b, err := strconv.ParseUint(digits, 16, 8)
+	return byte(b), err == nil
 }
 
 // liveByte reads an operation that is given by a number, alone or behind

@@ -11,6 +11,7 @@ import (
 	"slatebell/core/module"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
+	"slatebell/core/wave"
 )
 
 func TestParseLive(t *testing.T) {
@@ -175,4 +176,49 @@ func FuzzFaults(f *testing.F) {
 			}
 		}
 	})
+}
+
+// TestRawByte sends bytes to an expander as they are. What they do is worked out by hand from the
+// usual wiring (P0 RS, P1 R/W, P2 E, P3 backlight, P4–P7 D4–D7; common practice): 4D 49 writes the
+// high nibble of 'A' as data, 1D 19 the low one (the same bytes as in the project's reference figures,
+// from memory), and A5 is seen on P7, P5, P2 and P0.
+func TestRawByte(t *testing.T) {
+	m := slice("backpack", "Tide")
+	m.Link.Outputs.Backlight = true
+	var live []sequence.Aimed
+	for _, text := range []string{"home", "raw 4D", "raw 49", "raw 1d", "raw 0x19", "A5"} {
+		ops, err := m.ParseLive(text, link.First, 1)
+		if err != nil {
+			t.Fatalf("%s: %v", text, err)
+		}
+		live = append(live, ops...)
+	}
+	r := mustRun(t, m, Options{Live: live[:5]})
+	glass := r.Last().Glass(&r.Module, r.Contrast)
+	if got := glass.Text(r.Module.ROM)[0]; !strings.HasPrefix(got, "Aide") {
+		t.Errorf("the glass shows %q", got)
+	}
+	r = mustRun(t, m, Options{Live: live})
+	last := len(r.Program.Steps) - 1
+	if step := r.Program.Steps[last]; step.Kind != sequence.Raw || step.Meaning != "Raw byte 0xA5 to the outputs: P7 P5 P2 P0 high" || step.Count != 1 {
+		t.Errorf("%+v", step)
+	}
+	trace := wave.DrawOutputs(r.Program, last, last, r.Hardware)
+	levels := slices.Clone(trace.Initial)
+	for _, c := range trace.Changes {
+		levels[c.Signal] = c.High
+	}
+	for bit := range 8 {
+		at := slices.Index(trace.Signals, fmt.Sprintf("P%d", bit))
+		if at < 0 || trace.Initial[at] != (0x19>>bit&1 != 0) || levels[at] != (0xA5>>bit&1 != 0) {
+			t.Errorf("P%d of %v: %v, then %v", bit, trace.Signals, trace.Initial, levels)
+		}
+	}
+	if !slices.Contains(trace.Signals, "SDA") || !slices.Contains(trace.Signals, "SCL") {
+		t.Errorf("signals %v", trace.Signals)
+	}
+	parallel := slice("parallel4", "Tide")
+	if _, err := parallel.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{Byte: 0xA5}, Raw: true}}}); err == nil || !strings.Contains(err.Error(), "no expander") {
+		t.Errorf("without an expander: %v", err)
+	}
 }

@@ -103,9 +103,12 @@ func (b *Builder) WaitFor(d time.Duration, meaning string) {
 func (b *Builder) add(s Step) {
 	b.buffer = b.buffer[:0]
 	status := s.Sends() && s.Op.Kind() == hd44780.ReadStatus // may come while the controller is busy
-	if s.Kind == Park {
+	switch s.Kind {
+	case Park:
 		b.buffer = b.coder.Park(b.buffer)
-	} else {
+	case Raw:
+		b.buffer = b.coder.Raw(b.buffer, s.Op.Byte)
+	default:
 		b.buffer = b.coder.Append(b.buffer, s.Op, s.Enable, s.Half)
 	}
 	if !status {
@@ -125,7 +128,7 @@ func (b *Builder) add(s Step) {
 		b.close()
 	}
 	p.Steps[len(p.Steps)-1].Wire = b.timeline.Now() - s.Start
-	if s.Kind != Park {
+	if s.Sends() {
 		b.track(&s)
 	}
 	if !status {

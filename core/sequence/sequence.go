@@ -43,12 +43,13 @@ const (
 	Glyph   Kind = "glyph"   // a row of a glyph for CGRAM
 	Poll    Kind = "poll"    // a read of the busy flag
 	Live    Kind = "live"    // an operation given by hand
+	Raw     Kind = "raw"     // a byte given by hand for the eight outputs, whatever it says
 )
 
 // Step is one step. Times are from power-up.
 type Step struct {
 	Kind    Kind
-	Op      hd44780.Operation // unless Kind is Wait or Park
+	Op      hd44780.Operation // unless Kind is Wait or Park; of Raw its byte alone
 	Half    bool              // only the high nibble is sent
 	Enable  link.Enable
 	Meaning string
@@ -64,7 +65,7 @@ type Step struct {
 }
 
 // Sends reports whether the step carries an operation.
-func (s *Step) Sends() bool { return s.Kind != Wait && s.Kind != Park }
+func (s *Step) Sends() bool { return s.Kind != Wait && s.Kind != Park && s.Kind != Raw }
 
 // End is when the step, its pause included, is over.
 func (s *Step) End() time.Duration { return s.Start + s.Wire + s.Pause }
@@ -105,6 +106,7 @@ type Options struct {
 type Aimed struct {
 	Op     hd44780.Operation
 	Enable link.Enable
+	Raw    bool // the operation's byte goes onto the outputs of an expander or shift register as it is
 }
 
 // CheckWaits reports waits that are not known, or that the link cannot keep; ""

@@ -2,6 +2,7 @@ package sequence
 
 import (
 	"fmt"
+	"strings"
 
 	"slatebell/core/glyph"
 	"slatebell/core/hd44780"
@@ -220,8 +221,36 @@ func (b *Builder) name(code byte) string {
 	return fmt.Sprintf("code 0x%02X", code)
 }
 
+// raw appends a byte for the outputs of an expander or shift register. What the controllers make of
+// it is not tracked; they get the time of their slowest instruction for it.
+func (b *Builder) raw(data byte) error {
+	if !b.coder.Expanded() {
+		return fmt.Errorf("raw byte 0x%02X: this link has no expander that takes one; expected an instruction", data)
+	}
+	b.add(Step{Kind: Raw, Op: hd44780.Operation{Byte: data}, Enable: b.all(), Row: -1, Col: -1, Wait: b.execution(hd44780.Command(0x01)),
+		Meaning: fmt.Sprintf("Raw byte 0x%02X to the outputs: %s", data, outputsHigh(b.coder.Link(), data))})
+	return nil
+}
+
+// outputsHigh lists the outputs that a byte puts high: P7 P5 of an expander, QH QF of a register.
+func outputsHigh(l link.Link, data byte) string {
+	var high []string
+	for bit := 7; bit >= 0; bit-- {
+		if data>>bit&1 != 0 {
+			high = append(high, l.Output(bit))
+		}
+	}
+	if high == nil {
+		return "all low"
+	}
+	return strings.Join(high, " ") + " high"
+}
+
 // live appends an operation given by hand.
 func (b *Builder) live(a Aimed) error {
+	if a.Raw {
+		return b.raw(a.Op.Byte)
+	}
 	if b.module.Geometry.Controllers == 1 {
 		a.Enable = link.First
 	}

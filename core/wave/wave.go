@@ -44,6 +44,7 @@ type drawer struct {
 	trace Trace
 	level []bool
 	wire  int // index of the first signal of the wire
+	outs  int // index of output 0 of the expander or shift register; -1 where they are not drawn
 	pins  []pin
 	coder *link.Coder
 	h     link.Hardware
@@ -56,8 +57,18 @@ type drawer struct {
 // Draw draws the steps first to last (0-based, both included) of a program, as
 // they are seen behind some hardware.
 func Draw(p *sequence.Program, first, last int, h link.Hardware) Trace {
+	return draw(p, first, last, h, false)
+}
+
+// DrawOutputs is Draw with the eight outputs of an expander or shift register beside, P0 to P7 or QA
+// to QH, whether a line of the header hangs on them or not.
+func DrawOutputs(p *sequence.Program, first, last int, h link.Hardware) Trace {
+	return draw(p, first, last, h, true)
+}
+
+func draw(p *sequence.Program, first, last int, h link.Hardware, outputs bool) Trace {
 	l := p.Coder.Link()
-	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l, &h)}
+	d := &drawer{coder: p.Coder, h: h, l: l, pins: headerPins(l, &h), outs: -1}
 	for _, pin := range d.pins {
 		d.trace.Signals = append(d.trace.Signals, pin.name)
 	}
@@ -69,6 +80,12 @@ func Draw(p *sequence.Program, first, last int, h link.Hardware) Trace {
 	case link.ShiftReg:
 		d.trace.Signals = append(d.trace.Signals, "DATA", "CLOCK", "LATCH")
 		d.bit = l.Speed.Period()
+	}
+	if outputs && l.Expander() {
+		d.outs = len(d.trace.Signals)
+		for bit := range 8 {
+			d.trace.Signals = append(d.trace.Signals, l.Output(bit))
+		}
 	}
 	d.level = make([]bool, len(d.trace.Signals))
 	d.rest(p, first)
@@ -134,6 +151,21 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	for i, pin := range d.pins {
 		d.level[i] = levels&pin.level != 0
 	}
+	stands := byte(0)
+	if d.l.Kind == link.Backpack {
+		stands = 0xFF // as it is powered
+	}
+	for before := sent - 1; before >= 0; before-- {
+		if d.h.Arrives(before) && p.Words[before]&link.Read == 0 {
+			stands = byte(p.Words[before])
+			break
+		}
+	}
+	for bit := range 8 {
+		if d.outs >= 0 {
+			d.level[d.outs+bit] = stands>>bit&1 != 0
+		}
+	}
 	switch d.l.Kind {
 	case link.Backpack:
 		d.level[d.wire], d.level[d.wire+1] = true, true
@@ -164,6 +196,15 @@ func (d *drawer) header(at time.Duration, p link.Pins) {
 	}
 }
 
+// outputs puts a byte onto the outputs, where they are drawn.
+func (d *drawer) outputs(at time.Duration, b byte) {
+	for bit := range 8 {
+		if d.outs >= 0 {
+			d.set(at, d.outs+bit, b>>bit&1 != 0)
+		}
+	}
+}
+
 // word draws one word whose effect on the pins, if it has one, comes at a time.
 func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
 	p := d.h.Behind(d.coder.Levels(w))
@@ -172,9 +213,13 @@ func (d *drawer) word(w link.Word, at time.Duration, arrives bool) {
 		d.i2c(w, at)
 		if w&link.Read == 0 && arrives {
 			d.header(at, p)
+			d.outputs(at, byte(w))
 		}
 	case link.ShiftReg:
 		d.shift(w, at, arrives)
+		if arrives {
+			d.outputs(at, byte(w))
+		}
 		if arrives && d.h.Register() == nil {
 			d.header(at, p)
 		}

@@ -46,7 +46,7 @@ type Totals struct {
 // Step is one step. Times are in microseconds from power-up.
 type Step struct {
 	Index   int           `json:"index" doc:"0-based"`
-	Kind    string        `json:"kind" enum:"wait,park,wake,setting,address,text,glyph,poll,live"`
+	Kind    string        `json:"kind" enum:"wait,park,wake,setting,address,text,glyph,poll,live,raw"`
 	StartUs float64       `json:"startUs"`
 	RS      *int          `json:"rs,omitempty" doc:"0 or 1; absent for a wait"`
 	RW      *int          `json:"rw,omitempty"`
@@ -101,6 +101,10 @@ func newStep(p *sequence.Program, i int) Step {
 		rs, rw, v := bit(s.Op.RS), bit(s.Op.RW), int(s.Op.Byte)
 		out.RS, out.RW, out.Value = &rs, &rw, &v
 		out.Enable = s.Enable.String()
+	}
+	if s.Kind == sequence.Raw {
+		v := int(s.Op.Byte)
+		out.Value = &v
 	}
 	if s.Row >= 0 {
 		row, col := s.Row, s.Col

@@ -35,6 +35,9 @@ func Write(w io.Writer, p *sequence.Program) error {
 				rs = "1"
 			}
 		}
+		if s.Kind == sequence.Raw {
+			value = fmt.Sprintf("%02X", s.Op.Byte)
+		}
 		words = words[:0]
 		for _, word := range p.Words[s.First : s.First+s.Count] {
 			words = append(words, p.Coder.Format(word))

@@ -12,6 +12,7 @@ import (
 	"slatebell/core/hd44780"
 	"slatebell/core/link"
 	"slatebell/core/run"
+	"slatebell/core/sequence"
 	"slatebell/core/wave"
 	"slatebell/formats/program"
 )
@@ -22,6 +23,7 @@ type LiveOperation struct {
 	RW     bool   `json:"rw,omitempty" doc:"a read; value is ignored"`
 	Value  int    `json:"value" minimum:"0" maximum:"255"`
 	Enable string `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers take it; absent: all"`
+	Raw    bool   `json:"raw,omitempty" doc:"the value goes onto the outputs of the expander or shift register as it is"`
 }
 
 // enableOf reads an enable's name; "" stands for both, and no other gets here.
@@ -88,7 +90,13 @@ type Signal struct {
 
 // newWaves draws steps, without the long pauses before and after them.
 func newWaves(r *run.Run, from, to int) Waves {
-	t := wave.Draw(r.Program, from, to, r.Hardware)
+	draw := wave.Draw
+	for i := from; i <= to; i++ {
+		if r.Program.Steps[i].Kind == sequence.Raw { // it is about the outputs, not about the header
+			draw = wave.DrawOutputs
+		}
+	}
+	t := draw(r.Program, from, to, r.Hardware)
 	const margin = 20 * time.Microsecond
 	out := Waves{BeginUs: program.Microseconds(t.Begin), EndUs: program.Microseconds(t.End)}
 	if n := len(t.Changes); n > 0 {
@@ -133,7 +141,7 @@ func (s *Server) registerLive(api huma.API) {
 			}
 			out := &list[LiveOperation]{Body: []LiveOperation{}}
 			for _, a := range ops {
-				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: a.Enable.String()})
+				out.Body = append(out.Body, LiveOperation{RS: a.Op.RS, RW: a.Op.RW, Value: int(a.Op.Byte), Enable: a.Enable.String(), Raw: a.Raw})
 			}
 			return out, nil
 		})

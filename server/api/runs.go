@@ -29,7 +29,7 @@ type RunRequest struct {
 func (r *RunRequest) options() run.Options {
 	o := run.Options{Fault: r.Fault}
 	for _, op := range r.Live {
-		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable)})
+		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable), Raw: op.Raw})
 	}
 	return o
 }

@@ -3084,6 +3084,8 @@ export interface components {
              * @enum {string}
              */
             enable?: "E" | "E2" | "both";
+            /** @description the value goes onto the outputs of the expander or shift register as it is */
+            raw?: boolean;
             rs: boolean;
             /** @description a read; value is ignored */
             rw?: boolean;
@@ -4520,7 +4522,7 @@ export interface components {
              */
             index: number;
             /** @enum {string} */
-            kind: "wait" | "park" | "wake" | "setting" | "address" | "text" | "glyph" | "poll" | "live";
+            kind: "wait" | "park" | "wake" | "setting" | "address" | "text" | "glyph" | "poll" | "live" | "raw";
             meaning: string;
             /**
              * Format: double

@@ -122,7 +122,7 @@ function operation(card: Instruction, value: number, enable: Enable): LiveOperat
 /** The last operation by hand, with what it read. */
 function Done({ run, onBack }: { run: RunResult; onBack: () => void }) {
   const base = useBase();
-  const last = run.program.steps.findLast((s) => s.kind === "live");
+  const last = run.program.steps.findLast((s) => s.kind === "live" || s.kind === "raw");
   const read = run.reads.find((r) => r.step === last?.index);
   return (
     <p className={css.done} role="status">
