@@ -12,6 +12,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/charrom"
 	"slatebell/core/firmware"
+	"slatebell/core/place"
 	"slatebell/core/play"
 	"slatebell/core/show"
 	"slatebell/formats/eventcsv"
@@ -24,7 +25,7 @@ func newPlay(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "play BENCH.json --module ID --events FILE.csv", Short: "Play a module's show, and print the glass after every change",
 		Long: "Play a module's show by events, a line each: time_ms,input,value, in the order of their times.\nThe input is its id; the value press or release (1 or 0) for a button, +1 or -1 for a counter, a\n" +
-			"number for a signal; for a serial line the text that begins to come then, with \\n, \\r, \\f, \\\\ and\n\\xHH. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done; as csv or vcd the bytes.",
+			"number for a signal; for a serial line the text that begins to come then, with \\n, \\r, \\f, \\\\ and\n\\xHH. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done, and its cursor where one is seen;\nas csv or vcd the bytes.",
 		Example: "  slatebell play boathouse.json --module gate --events evening.csv --until 60000", Args: oneFile("a bench document"),
 	}
 	id := c.Flags().String("module", "", "id of the module; its only one where absent")
@@ -120,8 +121,8 @@ func playModule(b *bench.Bench, at int, events []show.Event, until int64) (*play
 	return played, &im.Modules[0], err
 }
 
-// printFrame prints when the glass has changed, and its rows between bars; a character that
-// has none in Unicode is an escape.
+// printFrame prints when the glass has changed, its rows between bars, and where its cursor is seen;
+// a character that has none in Unicode is an escape.
 func printFrame(w io.Writer, f *play.Frame, rom *charrom.ROM) {
 	fmt.Fprintf(w, "%.3f ms", float64(f.Done)/float64(time.Millisecond))
 	if f.Waited > 0 {
@@ -145,5 +146,9 @@ func printFrame(w io.Writer, f *play.Frame, rom *charrom.ROM) {
 			}
 		}
 		fmt.Fprintf(w, "|%s|\n", row.String())
+	}
+	if c := f.Glass.Cursor; c.Line || c.Block {
+		looks := map[bool]string{false: "underline", true: "blinking block"}[c.Block]
+		fmt.Fprintf(w, "cursor: %s at %s\n", looks, place.Cell(c.Row, c.Col))
 	}
 }

@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/field"
+	"slatebell/core/screen"
 	"slatebell/formats/benchjson"
 )
 
@@ -18,7 +19,7 @@ func TestPlay(t *testing.T) {
 	m.ID = "gate"
 	m.Screens = []bench.Screen{
 		{ID: "open", Rows: []string{"Open"}, Fields: []field.Field{{Name: "Boats", Row: 1, Width: 2, Kind: field.Number, Range: field.Range{Max: 11}}}},
-		{ID: "shut", Rows: []string{"Shut"}},
+		{ID: "shut", Rows: []string{"Shut"}, Cursor: screen.Cursor{Kind: "line", Row: 1, Col: 3}},
 	}
 	m.Show = bench.Show{
 		Scenes: []bench.Scene{
@@ -53,6 +54,9 @@ func TestPlay(t *testing.T) {
 	}
 	if got := strings.Join(rows, "/"); code != 0 || got != "Open/ 0/Open/ 1/Open/ 2/Shut//(off)/Open/ 2" {
 		t.Errorf("exit %d, %q, %s", code, got, errs)
+	}
+	if n := strings.Count(out, "cursor: underline at row 2, column 4\n"); n != 1 || strings.Count(out, "cursor: ") != 1 || !strings.Contains(out, "|Shut            |\n|                |\ncursor: ") {
+		t.Errorf("the cursor stands on the shut screen alone:\n%s", out)
 	}
 	for _, want := range []string{"101.", "1023.", "1520.", "1773."} { // debounced, then on the wire
 		if !strings.Contains(out, "\n"+want) && !strings.HasPrefix(out, want) {

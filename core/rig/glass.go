@@ -7,6 +7,7 @@ import (
 	"slatebell/core/charrom"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/sequence"
 )
 
 // Cell is one character place of the glass.
@@ -22,10 +23,11 @@ type Glass struct {
 	Cols, Rows int
 	CellRows   int // rows of dots of a cell, 8 or 11
 	Cells      []Cell
-	On         bool        // the display is on
-	Light      bool        // the backlight is fed
-	Look       module.Look // how strongly the dots stand out
-	Short      bool        // of cells with 11 rows the duty reaches 8 only
+	On         bool            // the display is on
+	Light      bool            // the backlight is fed
+	Look       module.Look     // how strongly the dots stand out
+	Short      bool            // of cells with 11 rows the duty reaches 8 only
+	Cursor     sequence.Cursor // where it is seen; neither line nor block where it is not
 }
 
 // Glass draws a moment of a module. contrast is as in module.Look.
@@ -43,6 +45,10 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 			}
 			place := c.Shown(seg.Start + uint8(i))
 			cell.Code = c.DDRAM[place]
+			here, _ := c.Index(c.AC)
+			if c.DisplayOn && !c.InCGRAM && here == place && (c.CursorOn || c.BlinkOn) {
+				g.Cursor = sequence.Cursor{Line: c.CursorOn, Block: c.BlinkOn, Row: seg.Row, Col: seg.Col + i}
+			}
 			if c.DisplayOn {
 				cell.Dots, cell.Below = mo.dots(m, seg.Controller, place, cell.Code)
 			}
