@@ -58,7 +58,7 @@ func TestPlay(t *testing.T) {
 	if n := strings.Count(out, "cursor: underline at row 2, column 4\n"); n != 1 || strings.Count(out, "cursor: ") != 1 || !strings.Contains(out, "|Shut            |\n|                |\ncursor: ") {
 		t.Errorf("the cursor stands on the shut screen alone:\n%s", out)
 	}
-	for _, want := range []string{"101.", "1023.", "1520.", "1773."} { // debounced, then on the wire
+	for _, want := range []string{"101.", "1024.", "1520.", "1774."} { // debounced, then on the wire
 		if !strings.Contains(out, "\n"+want) && !strings.HasPrefix(out, want) {
 			t.Errorf("nothing is done at %s ms:\n%s", want, out)
 		}
