@@ -89,6 +89,22 @@ func (b *Board) Canonical(label string) string {
 	return label
 }
 
+// Place is the number of a pin on a board that counts its pins, as people count them: 1 at the left
+// of the near edge, on to its right, and back along the far edge. It is 0 on other boards, and for a
+// label that the board has not.
+func (b *Board) Place(label string) int {
+	if !slices.ContainsFunc(b.Pins, func(p Pin) bool { return p.Number > 0 }) {
+		return 0
+	}
+	if i := slices.Index(b.Edges[1], label); i >= 0 {
+		return i + 1
+	}
+	if i := slices.Index(b.Edges[0], label); i >= 0 {
+		return len(b.Edges[0]) + len(b.Edges[1]) - i
+	}
+	return 0
+}
+
 // Grounds lists the labels of its ground pins, GND first, all of them one conductor: GND and those
 // that are numbered where a board has several.
 func (b *Board) Grounds() []string {

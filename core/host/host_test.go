@@ -54,6 +54,11 @@ func TestTable(t *testing.T) {
 			t.Errorf("%s: %s and %s are its bus", b.Part, b.SDA, b.SCL)
 		}
 		along := b.Along()
+		for _, p := range b.Pins {
+			if n := b.Place(p.Label); n != p.Number {
+				t.Errorf("%s: %s is pin %d of the board, counted along its edges %d", b.Part, p.Label, p.Number, n)
+			}
+		}
 		for _, label := range append([]string{b.Rail5, b.Rail3, "GND"}, labels(b.Pins)...) {
 			if n := len(slices.DeleteFunc(slices.Clone(along), func(l string) bool { return l != label })); n != 1 {
 				t.Errorf("%s: %s stands %d times along its edges", b.Part, label, n)
@@ -104,4 +109,20 @@ func labels(pins []Pin) []string {
 		out[i] = p.Label
 	}
 	return out
+}
+
+// TestPlaces counts the pins of an RP2040 board that are no GPIO: the pin table of that board, from
+// memory.
+func TestPlaces(t *testing.T) {
+	b := Board{}
+	for _, one := range Boards() {
+		if one.Part == "RP2040" {
+			b = one
+		}
+	}
+	for label, want := range map[string]int{"GND5": 3, "GND6": 8, "GND7": 13, "GND8": 18, "GND4": 23, "GND3": 28, "RUN": 30, "GND2": 33, "VREF": 35, "3V3": 36, "3V3EN": 37, "GND": 38, "VSYS": 39, "VBUS": 40, "D4": 0} {
+		if got := b.Place(label); got != want {
+			t.Errorf("%s is board pin %d, want %d", label, got, want)
+		}
+	}
 }

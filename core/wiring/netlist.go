@@ -42,6 +42,7 @@ const (
 type Pin struct {
 	Name   string
 	Number int // from 1; 0 where it has none
+	Board  int // its number on a host that counts its pins; 0 where it does not
 	Of     int // pins of its row, so that it can be counted from the other end; 0 where it is in none
 	For    string
 	Level  string
@@ -415,6 +416,9 @@ const fewPins = 8
 
 // Says names a pin in every way that people count it.
 func (p *Pin) Says() string {
+	if p.Board > 0 {
+		return fmt.Sprintf("%s, board pin %d", p.Name, p.Board)
+	}
 	if p.Of < fewPins {
 		return p.Name
 	}

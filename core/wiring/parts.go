@@ -60,6 +60,7 @@ func (k *builder) host() {
 		}
 	}
 	for i := range p.Pins {
+		p.Pins[i].Board = board.Place(p.Pins[i].Name)
 		switch pin := &p.Pins[i]; {
 		case strings.HasPrefix(pin.Name, "GND"):
 			pin.For, pin.Level = "Ground.", "0 V"
@@ -68,8 +69,7 @@ func (k *builder) host() {
 		case pin.Name == board.Rail3:
 			pin.For, pin.Level = "3.3 V of the host’s regulator.", "3.3 V"
 		default:
-			if known, ok := board.Find(pin.Name); ok {
-				pin.Number = known.Number
+			if _, ok := board.Find(pin.Name); ok {
 				pin.Level = fmt.Sprintf("%s logic; bears %s", circuit.Volts(board.Logic), circuit.Volts(board.Bears))
 			}
 		}

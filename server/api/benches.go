@@ -280,6 +280,15 @@ func (s *Server) registerBenches(api huma.API) {
 			return attachment("application/json", fileName(r.Bench.Name)+".bench.json", text.Bytes()), nil
 		})
 
+	huma.Register(api, huma.Operation{OperationID: "get-glasses", Method: http.MethodGet, Path: "/api/benches/{id}/glasses", Summary: "What the modules of a bench show first", Errors: []int{404, 410}},
+		func(_ context.Context, in *BenchPath) (*list[*Glass], error) {
+			r, err := s.store.Get(in.ID)
+			if err != nil {
+				return nil, storeError(err)
+			}
+			return &list[*Glass]{firstGlasses(&r.Bench)}, nil
+		})
+
 	huma.Register(api, huma.Operation{OperationID: "check-bench", Method: http.MethodGet, Path: "/api/benches/{id}/findings", Summary: "What is found on all modules of a bench", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*list[finding.Finding], error) {
 			r, err := s.store.Get(in.ID)
@@ -292,6 +301,23 @@ func (s *Server) registerBenches(api huma.API) {
 			}
 			return &list[finding.Finding]{append([]finding.Finding{}, found...)}, nil
 		})
+}
+
+// firstGlasses are the modules of a bench with their first screens, simulated; nil of one that cannot
+// be run.
+func firstGlasses(b *bench.Bench) []*Glass {
+	out := make([]*Glass, len(b.Modules))
+	for i := range b.Modules {
+		setup, err := run.Of(b, run.At{Module: i})
+		if err != nil {
+			continue
+		}
+		if r, err := setup.Run(run.Options{}); err == nil {
+			g := glassAt(r, r.Last())
+			out[i] = &g
+		}
+	}
+	return out
 }
 
 // copyName names a copy, within what a name may have.

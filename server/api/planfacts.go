@@ -41,6 +41,7 @@ type HostFacts struct {
 // PinFact is one pin of the host.
 type PinFact struct {
 	Label string   `json:"label"`
+	Board int      `json:"board,omitempty" doc:"its number on a board that counts its pins"`
 	Marks []string `json:"marks,omitempty" nullable:"false" doc:"what is special about it, such as upload or strap"`
 	Uses  []string `json:"uses,omitempty" nullable:"false" doc:"what it serves, such as RS of Boat hall"`
 	Plain bool     `json:"plain,omitempty" doc:"it can drive a line and is nothing else"`
@@ -215,7 +216,7 @@ func hostFacts(b *bench.Bench, p *plan.Plan) HostFacts {
 	sda, scl, _ := plan.BusPins(b)
 	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: millivolts(board.Logic), BearsMV: millivolts(board.Bears), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(plan.Free(b))}
 	for _, pin := range board.Pins {
-		f := PinFact{Label: pin.Label, Plain: pin.Plain()}
+		f := PinFact{Label: pin.Label, Board: pin.Number, Plain: pin.Plain()}
 		for _, m := range pin.Marks {
 			f.Marks = append(f.Marks, string(m))
 		}

@@ -108,6 +108,7 @@ type PinSpot struct {
 	X         float64 `json:"x"`
 	Y         float64 `json:"y"`
 	Net       string  `json:"net,omitempty"`
+	Board     int     `json:"board,omitempty" doc:"its number on a host that counts its pins"`
 	NetCalled string  `json:"netCalled,omitempty" doc:"the net by the names of the bench"`
 	Hole      string  `json:"hole,omitempty"`
 	For       string  `json:"for,omitempty"`
@@ -255,7 +256,7 @@ func thingFacts(t *breadboard.Table, th *breadboard.Thing) ThingFacts {
 	for _, s := range th.Pins {
 		full := p.Pin(s.Name)
 		_, pin, _ := t.Net.PinOf(full)
-		spot := PinSpot{Name: s.Name, Says: pin.Says(), X: s.At.X, Y: s.At.Y, For: pin.For, Level: pin.Level, Open: pin.Open}
+		spot := PinSpot{Name: s.Name, Says: pin.Says(), Board: pin.Board, X: s.At.X, Y: s.At.Y, For: pin.For, Level: pin.Level, Open: pin.Open}
 		if n, ok := t.Net.NetOf(full); ok {
 			spot.Net, spot.NetCalled = n.Name, t.Net.Called(n.Name)
 		}

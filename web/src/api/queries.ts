@@ -49,6 +49,14 @@ export const benchQuery = (id: number, after: () => Promise<unknown>) =>
   });
 
 /** What is found on all modules of a bench as it is stored at a revision. */
+/** What the modules of a bench show first; null of one that cannot be run. */
+export const glassesQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ["glasses", id, revision],
+    queryFn: async () => unwrap(await client.GET("/api/benches/{id}/glasses", { params: { path: { id } } })),
+    staleTime: Infinity,
+  });
+
 export const checkQuery = (id: number, revision: number) =>
   queryOptions({
     queryKey: ["check", id, revision],

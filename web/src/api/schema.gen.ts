@@ -170,6 +170,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benches/{id}/glasses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the modules of a bench show first */
+        get: operations["get-glasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/benches/{id}/log": {
         parameters: {
             query?: never;
@@ -3632,6 +3649,11 @@ export interface components {
             type: "image/png" | "image/jpeg";
         };
         PinFact: {
+            /**
+             * Format: int64
+             * @description its number on a board that counts its pins
+             */
+            board?: number;
             label: string;
             /** @description what is special about it, such as upload or strap */
             marks?: string[];
@@ -3664,6 +3686,11 @@ export interface components {
             totalMA: number;
         };
         PinSpot: {
+            /**
+             * Format: int64
+             * @description its number on a host that counts its pins
+             */
+            board?: number;
             for?: string;
             hole?: string;
             level?: string;
@@ -5732,6 +5759,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-glasses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glass"][];
                 };
             };
             /** @description Not Found */

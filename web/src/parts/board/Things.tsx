@@ -254,6 +254,11 @@ function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; ma
           d={`M${p.x - 0.4} ${p.y}h0.8v${p.y < middle ? 3 : -3}h-0.8z`}
         />
       )}
+      {p.board !== undefined && (
+        <text className={css.boardPin} x={p.x} y={p.y < middle ? p.y + 3.75 : p.y - 3.2}>
+          {p.board}
+        </text>
+      )}
       <circle className={css.pin} data-used={p.net ? "" : undefined} cx={p.x} cy={p.y} r="0.26" />
       {labelled && (
         <text

@@ -103,7 +103,7 @@ export function HostPanel({ plan }: { plan: Plan }) {
       <ul className={css.pins}>
         {plan.host.pins.map((p) => (
           <li key={p.label} data-state={p.uses?.length ? "taken" : p.plain ? "free" : "special"}>
-            <code>{p.label}</code>{" "}
+            <code>{p.label}</code> {p.board && <small title="its number along the board">pin {p.board}</small>}{" "}
             {p.uses?.join(", ") ?? (p.plain ? "free" : (p.marks ?? []).map((m) => marks[m] ?? m).join(", "))}
           </li>
         ))}

@@ -20,7 +20,7 @@ export function BenchCard({ bench, onDuplicate, onRemove, onRename }: Props) {
   return (
     <article className={css.card} aria-label={name}>
       <Link to={`/benches/${bench.id}`} className={css.open} aria-label={`Open ${name}`}>
-        <Silhouettes modules={bench.modules} />
+        <Silhouettes bench={bench} />
       </Link>
       <InlineText strong label={`Name of ${name}`} value={bench.name} placeholder="Unnamed bench" onChange={onRename} />
       <p>
