@@ -71,6 +71,7 @@ func TestShelf(t *testing.T) {
 	p.do(chromedp.Click(`[title="All benches"]`))
 	names := `[...document.querySelectorAll("article")].map(a => a.ariaLabel).join("|")`
 	until(p, names, "Quillfish Landing")
+	until(p, `document.querySelector("article canvas").dataset.rows`, `["QUILLFISH  GATE ","Tide 3.2m →14:05"]`) // the real glass
 	p.clickText("Copy")
 	until(p, names, "Quillfish Landing, copy|Quillfish Landing")
 	p.do(chromedp.Focus(`[aria-label="Name of Quillfish Landing, copy"]`))

@@ -14,6 +14,7 @@ import (
 	"slices"
 
 	"slatebell/core/fault"
+	"slatebell/core/i2cbus"
 	"slatebell/core/sight"
 )
 
@@ -31,8 +32,9 @@ type Seen struct {
 type Result struct {
 	Test    string
 	Outcome fault.Outcome
-	Key     string // in place of Outcome: its key, as Index.Key gives it
-	MV      *int   // in place of Outcome: what was measured, in millivolts, for tests that read a voltage
+	Key     string           // in place of Outcome: its key, as Index.Key gives it
+	MV      *int             // in place of Outcome: what was measured, in millivolts, for tests that read a voltage
+	Scanned []i2cbus.Address // in place of Outcome: of a scan, which addresses answer; empty but not nil for none
 }
 
 // Finder weighs the cases of an index.
@@ -95,6 +97,7 @@ const (
 	misseen    = 0.002 // a class
 	halfSeen   = 0.1   // blank for faint, or faint for plain
 	misread    = 0.001 // a test
+	stranger   = 0.02  // an address answers that no part of the bench has
 	otherSign  = 0.003 // a sign
 	inventSign = 3e-4  // a sign where none is
 	nearSign   = 0.04  // a sign that looks much alike
@@ -179,11 +182,31 @@ func (f *Finder) weigh(weight []float64, t *fault.Test, res *Result) error {
 		if err != nil {
 			return err
 		}
-		if !f.agrees(o, res) {
+		if res.Scanned != nil {
+			weight[i] *= f.scanned(o, res.Scanned)
+		} else if !f.agrees(o, res) {
 			weight[i] *= misread
 		}
 	}
 	return nil
+}
+
+// scanned is how likely a scan is, address by address: one more part on the real bus than on the
+// bench makes no two causes alike.
+func (f *Finder) scanned(o fault.Outcome, found []i2cbus.Address) float64 {
+	answers, _ := f.Index.Answers(o)
+	likely := 1.0
+	for _, a := range answers {
+		if !slices.Contains(found, a) {
+			likely *= misread
+		}
+	}
+	for _, a := range found {
+		if !slices.Contains(answers, a) {
+			likely *= stranger
+		}
+	}
+	return likely
 }
 
 // agrees reports whether a test's result is what a case shows.

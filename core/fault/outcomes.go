@@ -386,7 +386,19 @@ func scanOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	for _, a := range found {
 		bits[a>>6] |= 1 << (a & 63)
 	}
-	return x.say("scan", bits, func() string { return Print(found) }), nil
+	o := x.say("scan", bits, func() string { return Print(found) })
+	w := &x.words[^o]
+	w.scan, w.answers = true, found
+	return o, nil
+}
+
+// Answers lists the addresses that answer in a scan's outcome; false for another test's.
+func (x *Index) Answers(o Outcome) ([]i2cbus.Address, bool) {
+	if o >= 0 {
+		return nil, false
+	}
+	w := &x.words[^o]
+	return w.answers, w.scan
 }
 
 func clockOutcome(x *Index, st *state, _ *joined) (Outcome, error) {

@@ -3,6 +3,7 @@ package fault
 import (
 	"fmt"
 
+	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/sight"
@@ -69,9 +70,11 @@ type vocabulary struct {
 
 // word is an outcome in words.
 type word struct {
-	says  string
-	volts bool
-	mV    int
+	says    string
+	volts   bool
+	mV      int
+	scan    bool
+	answers []i2cbus.Address // to a scan
 }
 
 // wordKey tells the outcomes in words of a test apart.

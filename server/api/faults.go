@@ -247,7 +247,7 @@ func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, e
 			return nil, err
 		}
 		slices.Sort(reading.Found)
-		s.Results = append(s.Results, diagnose.Result{Test: "scan", Key: fault.Print(slices.Compact(reading.Found))})
+		s.Results = append(s.Results, diagnose.Result{Test: "scan", Scanned: append([]i2cbus.Address{}, slices.Compact(reading.Found)...)})
 	}
 	return s, nil
 }
