@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // tooWide names the elements that reach beyond the window's right edge without being cut by
@@ -73,5 +74,20 @@ func TestSheetsOfScenes(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// TestRunOfTelephone goes to the steps of a run by keys on a telephone's width, and through them.
+func TestRunOfTelephone(t *testing.T) {
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/run")
+	p.do(chromedp.EmulateViewport(390, 800), chromedp.Reload(), chromedp.WaitReady(`[role=grid][aria-label=Steps]`))
+	p.tabTo(`[role=grid][aria-label=Steps]`)
+	p.keys(kb.Home)
+	until(p, where, "Step 1 of 42")
+	p.keys(kb.ArrowDown + kb.ArrowDown)
+	until(p, where, "Step 3 of 42")
+	if seen := eval[bool](p, `(() => { const r = document.querySelector("#step-2").getBoundingClientRect(); return r.right > 60 && r.left < innerWidth && r.top >= 0 && r.bottom <= innerHeight; })()`); !seen {
+		t.Errorf("the chosen step is not in sight: %s", eval[string](p, `JSON.stringify(document.querySelector("#step-2")?.getBoundingClientRect())`))
 	}
 }
