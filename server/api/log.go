@@ -20,7 +20,7 @@ import (
 type Log struct {
 	Entries []logbook.Entry `json:"entries" nullable:"false" doc:"the newest first"`
 	Total   int             `json:"total" doc:"entries of the whole log"`
-	Counts  map[string]int  `json:"counts" doc:"how often each cause was found, since the last entry that begins anew; these move the ranking of causes"`
+	Counts  map[string]int  `json:"counts" doc:"how often each cause was found at any bench, since the last entry that begins anew; these move the ranking of causes"`
 }
 
 // LogQuery chooses entries.
@@ -95,7 +95,11 @@ func (s *Server) registerLog(api huma.API) {
 			LogQuery
 		}) (*struct{ Body Log }, error) {
 			all, some, err := s.selected(in.ID, &in.LogQuery)
-			return &struct{ Body Log }{Log{some, len(all), logbook.Counts(all)}}, err
+			if err != nil {
+				return nil, err
+			}
+			causes, err := s.store.Causes()
+			return &struct{ Body Log }{Log{some, len(all), logbook.Counts(causes)}}, err
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "add-entry", Method: http.MethodPost, Path: "/api/benches/{id}/log", Summary: "Write an entry into the log", DefaultStatus: http.StatusCreated, Errors: []int{404, 410, 422}},

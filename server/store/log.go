@@ -60,6 +60,40 @@ func (s *Store) FullLog(bench uint) (entries []logbook.Entry, err error) {
 	return entries, err
 }
 
+// Causes returns the entries of all benches outside of the bin in which causes were found or begun to
+// count anew, in the order of their times: what a maker met at one bench is likelier at the next. The
+// entries of a copy of a bench count once.
+func (s *Store) Causes() (entries []logbook.Entry, err error) {
+	err = s.read(func(db *gorm.DB) error {
+		var rows []entryRow
+		err := db.Joins("JOIN benches ON benches.id = entries.bench_id AND benches.binned_at IS NULL").
+			Where("entries.document LIKE ? OR entries.document LIKE ?", `%"kind":"found"%`, `%"kind":"anew"%`).Order("at, entries.id").Find(&rows).Error
+		if err != nil {
+			return fmt.Errorf("reading what was found: %w", err)
+		}
+		type once struct {
+			at       time.Time
+			document string
+		}
+		seen := map[once]bool{}
+		for _, r := range rows {
+			k := once{r.At.UTC(), r.Document}
+			if seen[k] {
+				continue
+			}
+			seen[k] = true
+			var e logbook.Entry
+			if err := json.Unmarshal([]byte(r.Document), &e); err != nil {
+				return fmt.Errorf("reading entry %d: %w", r.ID, err)
+			}
+			e.ID, e.At = r.ID, r.At.UTC()
+			entries = append(entries, e)
+		}
+		return nil
+	})
+	return entries, err
+}
+
 func logOf(db *gorm.DB, bench uint, whole bool) ([]logbook.Entry, error) {
 	var rows []entryRow
 	if err := db.Where("bench_id = ?", bench).Order("at, id").Find(&rows).Error; err != nil {

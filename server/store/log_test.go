@@ -39,6 +39,39 @@ func TestLog(t *testing.T) {
 	if err != nil || len(log) != 2 || log[0].Text != "brought along" || log[1].Text != "D6 and D7, at the header" || log[1].Causes[0] != "wire.swapped" || log[0].Pictures[0].Data != nil {
 		t.Fatalf("%+v, %v", log, err)
 	}
+	// what was found counts for all benches, once where a bench and its log were copied, not from the bin
+	another := e
+	another.At, another.Pictures = when.Add(time.Minute), nil
+	kept2, err := s.Note(other.ID, another)
+	if err != nil {
+		t.Fatal(err)
+	}
+	copied := bench.New("Copy")
+	copied.Log = []logbook.Entry{another}
+	copy1, err := s.Create(copied)
+	if err != nil {
+		t.Fatal(err)
+	}
+	causes := func() int {
+		t.Helper()
+		all, err := s.Causes()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return logbook.Counts(all)["wire.swapped"]
+	}
+	if n := causes(); n != 2 {
+		t.Errorf("found %d times at three benches, one of them a copy; want 2", n)
+	}
+	if err := s.Discard(copy1.ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Strike(other.ID, kept2.ID); err != nil {
+		t.Fatal(err)
+	}
+	if n := causes(); n != 1 {
+		t.Errorf("found %d times with one taken back and one in the bin; want 1", n)
+	}
 	full, err := s.FullLog(rec.ID)
 	if err != nil || !bytes.Equal(full[1].Pictures[1].Data, []byte("two")) || !bytes.Equal(full[0].Pictures[0].Data, []byte("old")) {
 		t.Errorf("%+v, %v", full, err)

@@ -3186,7 +3186,7 @@ export interface components {
             screen: number;
         };
         Log: {
-            /** @description how often each cause was found, since the last entry that begins anew; these move the ranking of causes */
+            /** @description how often each cause was found at any bench, since the last entry that begins anew; these move the ranking of causes */
             counts: {
                 [key: string]: number;
             };

@@ -16,7 +16,7 @@ export function useNote(): (e: Noted) => Promise<void> {
   return useCallback(
     async (e: Noted) => {
       await addEntry(id, { module: module.id, ...e, at: now() });
-      await queries.invalidateQueries({ queryKey: ["log", id] });
+      await queries.invalidateQueries({ queryKey: ["log"] }); // causes count for all benches
     },
     [id, module.id, queries],
   );
