@@ -25,6 +25,17 @@ func backpacks(part string, n int) bench.Bench {
 	return b
 }
 
+// laid plans a bench and lays it.
+func laid(t *testing.T, b *bench.Bench) (bench.Wiring, *Table) {
+	t.Helper()
+	w, err := Plan(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.Wiring = w
+	return w, Lay(b)
+}
+
 // TestTrunk plans buses as people join them (common practice): one board, four leads from each
 // module and from the host to four strips or rails, none of a module longer than a jumper of
 // 20 cm where eight lie about the board.
@@ -32,12 +43,7 @@ func TestTrunk(t *testing.T) {
 	for _, h := range host.Boards() {
 		for n := 2; n <= MaxPlanned; n++ {
 			b := backpacks(h.Part, n)
-			w, err := Plan(&b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			b.Wiring = w
-			table := Lay(&b)
+			w, table := laid(t, &b)
 			if f := table.Check(); len(f) > 0 {
 				t.Errorf("%s, %d modules: %+v", h.Part, n, f[0])
 			}
@@ -78,12 +84,7 @@ func TestTrunkOfStrips(t *testing.T) {
 	converter := backpacks("ESP32", 5)
 	converter.Bus.Converter = true
 	for name, b := range map[string]bench.Bench{"split": split, "beside": beside, "converter": converter} {
-		w, err := Plan(&b)
-		if err != nil {
-			t.Fatal(err)
-		}
-		b.Wiring = w
-		table := Lay(&b)
+		w, table := laid(t, &b)
 		if f := table.Check(); len(f) > 0 {
 			t.Errorf("%s: %+v", name, f[0])
 		}
@@ -105,10 +106,7 @@ func TestEarth(t *testing.T) {
 		{"RP2040", "parallel4", "GND7"}, {"ATmega328P", "parallel4", "GND"},
 	} {
 		b := oneModule(c.part, c.kind, "16x2", "lcd")
-		w, err := Plan(&b)
-		if err != nil {
-			t.Fatal(err)
-		}
+		w, _ := laid(t, &b)
 		at := slices.IndexFunc(w.Wires, func(w bench.Wire) bool { return strings.HasPrefix(w.From, "host/GND") })
 		if at < 0 || w.Wires[at].From != "host/"+c.want {
 			t.Errorf("%s, %s: earth by %+v, want %s", c.part, c.kind, w.Wires, c.want)

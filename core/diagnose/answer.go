@@ -91,7 +91,7 @@ func (f *Finder) why(s *Seen, c Cause, list []*fault.Fault) string {
 	}
 	for _, x := range list {
 		if n := f.found[x.Code]; n > 0 {
-			out = append(out, fmt.Sprintf("Found %s before on this bench.", times(n)))
+			out = append(out, fmt.Sprintf("Found %s before at your benches.", times(n)))
 			break
 		}
 	}

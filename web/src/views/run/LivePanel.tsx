@@ -63,6 +63,7 @@ export function LivePanel({ run, controllers }: Props) {
         <input
           className="entry"
           aria-label="Instruction or characters"
+          title="By name or number, a place, characters in quotes; behind an expander also a raw byte for its outputs, such as A5 or raw 14"
           placeholder={`clear, 0x18, row ${1 + base}, col ${4 + base}, 'Bell'`}
           value={text}
           onChange={(e) => setText(e.target.value)}
