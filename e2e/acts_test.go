@@ -22,6 +22,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
+	"slatebell/server/demo"
 )
 
 // views are those of the rail.
@@ -191,6 +192,100 @@ func (p *page) actAtRandom(r *rand.Rand) string {
 		p.do(chromedp.MouseClickXY(a.X, a.Y))
 	}
 	return a.Name
+}
+
+// offered lists what a view offers, in sight or to be scrolled to: each with a name that is the same for
+// rows and holes that differ in their numbers alone.
+const offered = `(() => {
+	const open = document.querySelector("[popover]:popover-open");
+	window.offered = [...(open ?? document).querySelectorAll("main button, main select, main input, main textarea, main summary, main [role=button], main [tabindex='0'], [popover]:popover-open button, header button, header input")].filter((e) => e.checkVisibility({ visibilityProperty: true }) && !e.disabled && e.type !== "file" && !e.closest("[aria-hidden=true]"));
+	const name = (e) => e.tagName.toLowerCase() + " " + (e.ariaLabel || e.labels?.[0]?.textContent || e.innerText || e.title || e.placeholder || e.id || "").trim().replace(/[0-9]+/g, "#").split(/[:,]/)[0].slice(0, 40);
+	return JSON.stringify(window.offered.map((e, n) => ({
+		n, name: name(e),
+		kind: e.tagName === "SELECT" ? "select" : e.type === "checkbox" || e.type === "radio" ? "check" : e.type === "range" ? "range" : e.tagName === "TEXTAREA" || e.tagName === "INPUT" ? "text" : e.role === "tab" ? "tab" : "press",
+	})).filter((a) => !/ (Print|Card for the wall|Keep|All as ZIP)/.test(a.name) && !/CSV|ZIP|\.(c|h|py|md|json)$|Markdown|Export/.test(a.name)));
+})()`
+
+// TestEveryAct does what each view offers once by pointer and once by key, on a bench of its own: no
+// answer fails, nothing goes wrong in the console, no view dies. What an act brings is acted on as well,
+// as far as a view's share of acts goes.
+func TestEveryAct(t *testing.T) {
+	server := serve(t)
+	p := open(t, "")
+	w := watch(p)
+	const share = 200
+	for _, view := range views {
+		id := storeBench(t, server, demo.Bench())
+		home := fmt.Sprintf("%s/benches/%d/gate/%s", server.URL, id, view)
+		const begun = `main :is(section, figure, [role=grid], form) :is(button, select, input, [tabindex="0"])`
+		p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
+		done := map[string]bool{}
+		acted := map[string]int{}
+		for range share {
+			var list []act
+			if err := json.Unmarshal([]byte(eval[string](p, offered)), &list); err != nil {
+				t.Fatal(err)
+			}
+			var next *act
+			how := ""
+			for i := range list {
+				for _, way := range []string{"pointer", "key"} {
+					if next == nil && !done[way+" "+list[i].Name] {
+						next, how = &list[i], way
+					}
+				}
+			}
+			if next == nil {
+				if eval[bool](p, `document.querySelector("[popover]:popover-open") === null`) {
+					break
+				}
+				p.keys(kb.Escape) // what was opened has been gone through
+				continue
+			}
+			done[how+" "+next.Name] = true
+			acted[how]++
+			p.actOn(next, how)
+			if wrong := w.taken(); len(wrong) > 0 {
+				t.Errorf("%s, %s by %s: %s", view, next.Name, how, strings.Join(wrong, "\n"))
+			}
+			if eval[bool](p, fmt.Sprintf(`!location.href.startsWith(%q) || document.querySelector("main") === null || /This page failed/.test(document.body.innerText)`, home)) {
+				if !eval[bool](p, `document.querySelector("main") !== null`) {
+					t.Errorf("%s, %s by %s: there is no view any more", view, next.Name, how)
+				}
+				p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
+			}
+		}
+		if acted["pointer"] < 15 || acted["key"] < 15 {
+			t.Errorf("%s: %v acts", view, acted)
+		}
+		t.Logf("%s: %v", view, acted)
+	}
+}
+
+// actOn acts on something that is offered, by pointer or by key.
+func (p *page) actOn(a *act, how string) {
+	p.t.Helper()
+	at := eval[[]float64](p, fmt.Sprintf(`(() => { const e = window.offered[%d]; e.scrollIntoView({ block: "center", inline: "center" }); const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, a.N))
+	if how == "pointer" {
+		p.do(chromedp.MouseClickXY(at[0], at[1]))
+	} else {
+		eval[any](p, fmt.Sprintf(`window.offered[%d].focus()`, a.N))
+	}
+	switch {
+	case a.Kind == "text":
+		p.keys("7" + map[bool]string{false: kb.Enter, true: kb.Tab}[how == "pointer"])
+	case a.Kind == "select" && how == "pointer":
+		p.keys(kb.ArrowDown + kb.Enter)
+	case how == "pointer":
+	case a.Kind == "select":
+		p.keys(kb.ArrowDown)
+	case a.Kind == "range":
+		p.keys(kb.ArrowRight)
+	case a.Kind == "check":
+		p.keys(" ")
+	default:
+		p.keys(kb.Enter)
+	}
 }
 
 // TestFailedAnswers lets the program fail to answer, view by view, while a bench is changed:

@@ -64,7 +64,7 @@ func (t *Table) Arrange() Arrangement {
 func (t *Table) arrange() *Arrangement {
 	a := &arranger{t: t, pins: map[string]Point{}}
 	a.placed()
-	a.besides()
+	a.beside()
 	a.host()
 	a.routes()
 	a.bounds()

@@ -9,9 +9,9 @@ import (
 	"slatebell/core/wiring"
 )
 
-// besides draws what lies beside the boards: the supply at the left, modules, backpacks and
+// beside draws what lies beside the boards: the supply at the left, modules, backpacks and
 // devices below or at the right, each where the leads to it are shortest.
-func (a *arranger) besides() {
+func (a *arranger) beside() {
 	t := a.t
 	var list []loose
 	for i := range t.Net.Parts {

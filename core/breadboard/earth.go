@@ -31,7 +31,7 @@ func earth(b *bench.Bench, net *wiring.Netlist, w *bench.Wiring) {
 			other := *b
 			other.Wiring = tried
 			t := lay(&other, *net)
-			if beside && !t.beside(wire, "host/"+label) {
+			if beside && !t.besidePin(wire, "host/"+label) {
 				continue
 			}
 			if beside {
@@ -50,9 +50,9 @@ func earth(b *bench.Bench, net *wiring.Netlist, w *bench.Wiring) {
 	w.Wires[i] = best
 }
 
-// beside moves the end of a wire that lies on a rail to the rail's free hole that is nearest to
+// besidePin moves the end of a wire that lies on a rail to the rail's free hole that is nearest to
 // the column in which the pin's lead comes down; false where it lies on none.
-func (t *Table) beside(wire *bench.Wire, pin string) bool {
+func (t *Table) besidePin(wire *bench.Wire, pin string) bool {
 	hole := &wire.To
 	if wire.To == pin {
 		hole = &wire.From
