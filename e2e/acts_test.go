@@ -334,7 +334,7 @@ func TestFailedAnswers(t *testing.T) {
 		change := func() {
 			failing.Store(c.path)
 			if c.view == "wiring" {
-				p.do(chromedp.Focus(wireEnd(3, "to")))
+				p.do(chromedp.Focus(wireEnd(wireOf(t, ref(demo.Bench()), "host/D3"), "to")))
 				p.keys(kb.ArrowDown)
 			} else {
 				p.do(chromedp.Click(`input[aria-label="Name of the bench"]`))
