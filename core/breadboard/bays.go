@@ -68,9 +68,7 @@ func bays(b *bench.Bench, net *wiring.Netlist, bus *trunk) []bay {
 			}
 		}
 	}
-	if d, ok := bus.bay(); ok {
-		out = append(out, d)
-	}
+	out = append(out, bus.bays()...)
 	if rest.cols > 0 {
 		rest.right = float64(rest.cols)
 		out = append(out, rest)

@@ -116,17 +116,19 @@ func (a *arranger) nearest(l *loose) Point {
 			}
 			pin := Point{x + l.inset, y + pinDown}
 			cost := pin.distance(l.want)
-			for _, r := range taken {
-				if (segment{pin, l.want}).through(&r) {
-					cost += under
-				}
-			}
 			if cost >= least || slices.ContainsFunc(taken, func(r Thing) bool {
 				return x < r.X+r.W+0.9 && r.X < x+l.W+0.9 && y < r.Y+r.H+aisle-0.1 && r.Y < y+l.H+aisle-0.1
 			}) {
 				continue
 			}
-			best, least = Point{x, y}, cost
+			for i := 0; i < len(taken) && cost < least; i++ {
+				if (segment{pin, l.want}).through(&taken[i]) {
+					cost += under
+				}
+			}
+			if cost < least {
+				best, least = Point{x, y}, cost
+			}
 		}
 	}
 	return best

@@ -32,28 +32,43 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 		return bench.Wiring{}, unpluggable(b)
 	}
 	bus := trunkOf(b, &net)
-	bays := bays(b, &net, &bus)
+	var first *planner // that has room for all parts, though not for all wires
 	for _, boards := range sizes(b.Wiring.Boards) {
-		p := planned(b, &net, boards, bays, &bus)
-		if p == nil || b.Host.Plugged && !p.sound() {
+		bus.choose(boards)
+		p := planned(b, &net, boards, &bus)
+		if p == nil {
 			continue
 		}
-		p.doc.Colours, p.doc.EachLine = b.Wiring.Colours, b.Wiring.EachLine
-		earth(b, &net, &p.doc)
-		p.doc.Done = kept(b.Wiring, p.doc)
-		measure(b, &net, &p.doc)
-		return p.doc, nil
+		if !p.sound() {
+			if first == nil && !b.Host.Plugged {
+				first = p
+			}
+			continue
+		}
+		return p.finish(), nil
 	}
-	if b.Host.Plugged {
+	switch {
+	case b.Host.Plugged:
 		return bench.Wiring{}, unpluggable(b)
+	case first != nil: // what it cannot join, the check says
+		return first.finish(), nil
 	}
 	return bench.Wiring{}, fmt.Errorf("the parts do not fit on %d boards; wire them as several benches", maxBoards)
 }
 
+// finish is the plan in the order of the work, with what is kept of what lay there.
+func (p *planner) finish() bench.Wiring {
+	p.doc.Colours, p.doc.EachLine = p.b.Wiring.Colours, p.b.Wiring.EachLine
+	earth(p.b, p.net, &p.doc)
+	p.doc.Done = kept(p.b.Wiring, p.doc)
+	measure(p.b, p.net, &p.doc)
+	return p.doc
+}
+
 // planned makes the plan for a set of boards; nil where the parts do not fit.
-func planned(b *bench.Bench, net *wiring.Netlist, boards []bench.Board, bays []bay, bus *trunk) *planner {
+func planned(b *bench.Bench, net *wiring.Netlist, boards []bench.Board, bus *trunk) *planner {
 	p := &planner{b: b, net: net, board: b.Host.Board()}
-	if !p.allocate(boards, bays) {
+	if !p.allocate(boards, bays(b, net, bus)) {
 		return nil
 	}
 	if bus.rails {

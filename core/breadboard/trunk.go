@@ -9,7 +9,8 @@ import (
 // where nothing else wants them, the two rails that carry no supply.
 type trunk struct {
 	lines []trunkLine
-	rails bool
+	alone bool // nothing but the bus lies there, so that two rails are free for it
+	rails bool // and they are taken
 }
 
 // trunkLine is one line of the bus with the loose pins on it.
@@ -57,7 +58,7 @@ func trunkOf(b *bench.Bench, net *wiring.Netlist) trunk {
 		single = single && l.wide == 1
 		out.lines = append(out.lines, l)
 	}
-	out.rails = onlyLoose && !single && len(out.lines) == 2 && supplies(net) == 1 && railsServe(b.Wiring.Boards, len(out.lines[0].loose))
+	out.alone = onlyLoose && !single && len(out.lines) == 2 && supplies(net) == 1
 	return out
 }
 
@@ -100,27 +101,25 @@ func (l *trunkLine) share(others int) {
 	}
 }
 
-// railsServe reports whether the first of the boards that are there has rails for a bus of so many
-// leads: of one piece, and each by itself.
-func railsServe(have []bench.Board, leads int) bool {
-	return len(have) == 0 || !have[0].SplitRails && !have[0].Joined && railHoles(have[0].Columns) > leads
+// choose takes the rails of the first board where they are of one piece, each by itself, and have
+// room for all leads.
+func (t *trunk) choose(boards []bench.Board) {
+	t.rails = t.alone && !boards[0].SplitRails && !boards[0].Joined && railHoles(boards[0].Columns) > len(t.lines[0].loose)
 }
 
-// bay is the run of columns that a trunk of strips takes.
-func (t *trunk) bay() (bay, bool) {
-	d := bay{landings: map[string]spot{}}
+// bays are the runs of columns that a trunk of strips takes, one for each line.
+func (t *trunk) bays() (out []bay) {
 	if t.rails {
-		return d, false
+		return nil
 	}
 	for _, l := range t.lines {
+		d := bay{landings: map[string]spot{}, cols: l.wide, right: float64(l.wide)}
 		for i, pin := range l.loose {
-			d.landings[pin] = spot{row: A, col: d.cols + l.cols[i]}
+			d.landings[pin] = spot{row: A, col: l.cols[i]}
 		}
-		d.cols += l.wide + 1
+		out = append(out, d)
 	}
-	d.cols--
-	d.right = float64(d.cols)
-	return d, len(t.lines) > 0
+	return out
 }
 
 // onRails brings the two lines to the upper rails, spread over their length so that the leads of

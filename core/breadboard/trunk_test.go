@@ -113,3 +113,18 @@ func TestEarth(t *testing.T) {
 		}
 	}
 }
+
+// TestTrunkOfMany plans more on the bus than a rail has holes: larger boards, then strips on several,
+// and every pin joined.
+func TestTrunkOfMany(t *testing.T) {
+	for n, boards := range map[int]int{10: 1, 24: 1, 45: 2, 108: 4} {
+		b := backpacks("ATmega328P", 4)
+		for i := range n {
+			b.Devices = append(b.Devices, bench.Device{ID: fmt.Sprintf("d%d", i), Part: "X", Address: 8 + i})
+		}
+		w, table := laid(t, &b)
+		if f := table.Check(); len(f) > 0 || len(w.Boards) > boards {
+			t.Errorf("%d devices: %d boards, %+v", n, len(w.Boards), f[:min(len(f), 1)])
+		}
+	}
+}
