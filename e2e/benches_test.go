@@ -153,6 +153,7 @@ func TestFirstStart(t *testing.T) {
 	p := open(t, "")
 	p.do(chromedp.Navigate(server.URL))
 	until(p, address, "/benches/new")
+	p.do(chromedp.WaitReady(`//label[contains(., "ATmega328P")]`)) // the boards have come: nothing moves any more
 	p.clickText("Lay the table")
 	until(p, address, "/benches/1/module-1/bench")
 	if b := stored(t, server, 1); b.Modules[0].Link.Kind != "parallel4" {
