@@ -42,7 +42,7 @@ check: build
 	cd web && npm run check
 
 # Every check and every test: the interface in headless Chromium, the code that is exported
-# compiled, and run on a simulated ATmega. Those of the interface take ten minutes on two cores.
+# compiled, and run on a simulated ATmega. Those of the interface take thirteen minutes on two cores.
 test: check tools
 	go test -timeout 25m ./...
 
