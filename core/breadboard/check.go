@@ -265,7 +265,7 @@ func (t *Table) judgeIdle() []finding.Finding {
 	var names []string
 	for i := range t.Bench.Modules {
 		if !t.Begun(i) {
-			names = append(names, cmp.Or(t.Bench.Modules[i].Name, t.Bench.Modules[i].ID))
+			names = append(names, t.moduleName(i))
 		}
 	}
 	if len(names) == 0 {
@@ -294,7 +294,7 @@ func (t *Table) judgeOpen() []finding.Finding {
 		}
 		out = append(out, finding.Finding{
 			Code: "wiring.no-pin", Severity: finding.Error, Path: fmt.Sprintf("/modules/%d/link/pins", i),
-			What: fmt.Sprintf("No pin of the host drives %s of %s.", strings.Join(lines[i], ", "), cmp.Or(t.Bench.Modules[i].Name, t.Bench.Modules[i].ID)),
+			What: fmt.Sprintf("No pin of the host drives %s of %s.", strings.Join(lines[i], ", "), t.moduleName(i)),
 			Why:  "There is nothing to wire them to.", Fix: "Choose pins in the Bench view, in the order of the lines; a host of your own needs its pins named first.",
 		})
 	}

@@ -1,7 +1,9 @@
 package breadboard
 
 import (
+	"cmp"
 	"fmt"
+	"strings"
 
 	"slatebell/core/circuit"
 	"slatebell/core/wiring"
@@ -28,7 +30,8 @@ func (t *Table) title(p *wiring.Part) string {
 	case wiring.Resistor:
 		return "resistor " + circuit.Ohms(p.Ohm) + ", 0.25 W"
 	case wiring.Register:
-		return p.Name[:len(p.Name)-len(" of ")-len(t.moduleName(p))]
+		chip, _, _ := strings.Cut(p.Name, " of ")
+		return chip
 	case wiring.Transistor:
 		if p.Low {
 			return "PNP transistor, 100 mA"
@@ -42,13 +45,13 @@ func (t *Table) title(p *wiring.Part) string {
 	return p.Name
 }
 
-// moduleName returns the name of the module that a part serves.
-func (t *Table) moduleName(p *wiring.Part) string {
-	m := &t.Bench.Modules[p.Module]
-	if m.Name != "" {
-		return m.Name
+// moduleName returns how lists and findings call a module.
+func (t *Table) moduleName(index int) string {
+	if p, ok := t.Net.Of(index, wiring.Itself); ok {
+		return p.Called()
 	}
-	return m.ID
+	m := &t.Bench.Modules[index]
+	return cmp.Or(m.Name, m.ID)
 }
 
 func boardTitle(columns int) string {

@@ -128,3 +128,23 @@ func TestTrunkOfMany(t *testing.T) {
 		}
 	}
 }
+
+// TestPartsOfNamesakes lists the parts of two modules of one name: each is told apart, and their chips
+// are bought as two of one kind.
+func TestPartsOfNamesakes(t *testing.T) {
+	b := oneModule("ATmega328P", "shift", "16x2", "lcd")
+	m := bench.NewModule("other", b.Modules[0].Name)
+	m.Link.Kind = "shift"
+	b.Modules = append(b.Modules, m)
+	_, table := laid(t, &b)
+	for _, p := range table.Parts() {
+		if strings.HasPrefix(p.What, "74HC") && (p.What != "74HC595" || p.Count != 2 || p.For[0] == p.For[1]) {
+			t.Errorf("%d × %q for %q", p.Count, p.What, p.For)
+		}
+	}
+	for _, index := range []int{0, 1} {
+		if name := table.moduleName(index); !strings.HasSuffix(name, "("+b.Modules[index].ID+")") {
+			t.Errorf("module %d is called %q", index, name)
+		}
+	}
+}
