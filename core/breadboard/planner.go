@@ -200,7 +200,7 @@ func (p *planner) wire() {
 // leads brings a net's loose pins to strips: the host's pin to the first from above,
 // the others from below, each to its own.
 func (p *planner) leads(n *wiring.Net) {
-	if loose := looseOf(p.net, n); len(n.Pins) == 2 && len(loose) == 2 {
+	if loose := looseOf(p.net, n); paired(n, loose) {
 		p.add(End{Pin: loose[0]}, End{Pin: loose[1]}, n)
 		return
 	}

@@ -15,7 +15,6 @@ type trunk struct {
 
 // trunkLine is one line of the bus with the loose pins on it.
 type trunkLine struct {
-	net   string
 	loose []string // pins of backpacks and devices
 	cols  []int    // for each loose pin, which strip of the line it is brought to
 	wide  int      // strips
@@ -44,7 +43,7 @@ func trunkOf(b *bench.Bench, net *wiring.Netlist) trunk {
 			continue
 		}
 		loose, others := looseOf(net, n), 0
-		if len(loose) == 0 || len(n.Pins) == 2 && len(loose) == 2 {
+		if len(loose) == 0 || paired(n, loose) {
 			continue
 		}
 		for _, pin := range n.Pins {
@@ -53,7 +52,7 @@ func trunkOf(b *bench.Bench, net *wiring.Netlist) trunk {
 			}
 		}
 		others -= len(loose)
-		l := trunkLine{net: n.Name, loose: loose}
+		l := trunkLine{loose: loose}
 		l.share(others)
 		single = single && l.wide == 1
 		out.lines = append(out.lines, l)
@@ -73,19 +72,16 @@ func looseOf(net *wiring.Netlist, n *wiring.Net) []string {
 	return out
 }
 
+// paired reports whether a net joins two loose pins and nothing else.
+func paired(n *wiring.Net, loose []string) bool { return len(n.Pins) == 2 && len(loose) == 2 }
+
 // share spreads the loose pins over as few strips as hold them beside the host's lead, what joins
 // the strips, and the wires to others of the net.
 func (l *trunkLine) share(others int) {
 	for l.wide = 1; ; l.wide++ {
 		l.cols = l.cols[:0]
 		for i := range l.wide {
-			room := stripHoles
-			if i == 0 {
-				room-- // the host's
-			}
-			if i > 0 {
-				room--
-			}
+			room := stripHoles - 1 // the host's lead, or what joins it to the strip before
 			if i < l.wide-1 {
 				room--
 			} else {

@@ -151,18 +151,9 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	for i, pin := range d.pins {
 		d.level[i] = levels&pin.level != 0
 	}
-	stands := byte(0)
-	if d.l.Kind == link.Backpack {
-		stands = 0xFF // as it is powered
-	}
-	for before := sent - 1; before >= 0; before-- {
-		if d.h.Arrives(before) && p.Words[before]&link.Read == 0 {
-			stands = byte(p.Words[before])
-			break
-		}
-	}
-	for bit := range 8 {
-		if d.outs >= 0 {
+	if d.outs >= 0 {
+		stands := d.standing(p, sent)
+		for bit := range 8 {
 			d.level[d.outs+bit] = stands>>bit&1 != 0
 		}
 	}
@@ -175,6 +166,20 @@ func (d *drawer) rest(p *sequence.Program, first int) {
 	case link.ShiftReg:
 		d.level[d.wire] = sent > 0 && p.Words[sent-1]&1 != 0 // the bit that was shifted last
 	}
+}
+
+// standing is the byte that stands on the outputs before a word: an expander's are high as it is
+// powered, a register's low.
+func (d *drawer) standing(p *sequence.Program, word int) byte {
+	for before := word - 1; before >= 0; before-- {
+		if d.h.Arrives(before) && p.Words[before]&link.Read == 0 {
+			return byte(p.Words[before])
+		}
+	}
+	if d.l.Kind == link.Backpack {
+		return 0xFF
+	}
+	return 0
 }
 
 // unanswered reports whether nobody pulls SDA low behind a word: the host ends a
@@ -198,10 +203,11 @@ func (d *drawer) header(at time.Duration, p link.Pins) {
 
 // outputs puts a byte onto the outputs, where they are drawn.
 func (d *drawer) outputs(at time.Duration, b byte) {
+	if d.outs < 0 {
+		return
+	}
 	for bit := range 8 {
-		if d.outs >= 0 {
-			d.set(at, d.outs+bit, b>>bit&1 != 0)
-		}
+		d.set(at, d.outs+bit, b>>bit&1 != 0)
 	}
 }
 

@@ -28,6 +28,15 @@ type entryRow struct {
 
 func (entryRow) TableName() string { return "entries" }
 
+// entry is the entry that a row holds.
+func (r *entryRow) entry() (e logbook.Entry, err error) {
+	if err := json.Unmarshal([]byte(r.Document), &e); err != nil {
+		return e, fmt.Errorf("reading entry %d: %w", r.ID, err)
+	}
+	e.ID, e.At = r.ID, r.At.UTC()
+	return e, nil
+}
+
 // pictureRow is the Nth picture of an entry.
 type pictureRow struct {
 	EntryID uint `gorm:"primaryKey"`
@@ -82,11 +91,10 @@ func (s *Store) Causes() (entries []logbook.Entry, err error) {
 				continue
 			}
 			seen[k] = true
-			var e logbook.Entry
-			if err := json.Unmarshal([]byte(r.Document), &e); err != nil {
-				return fmt.Errorf("reading entry %d: %w", r.ID, err)
+			e, err := r.entry()
+			if err != nil {
+				return err
 			}
-			e.ID, e.At = r.ID, r.At.UTC()
 			entries = append(entries, e)
 		}
 		return nil
@@ -101,10 +109,11 @@ func logOf(db *gorm.DB, bench uint, whole bool) ([]logbook.Entry, error) {
 	}
 	out := make([]logbook.Entry, len(rows))
 	for i, r := range rows {
-		if err := json.Unmarshal([]byte(r.Document), &out[i]); err != nil {
-			return nil, fmt.Errorf("reading entry %d: %w", r.ID, err)
+		e, err := r.entry()
+		if err != nil {
+			return nil, err
 		}
-		out[i].ID, out[i].At = r.ID, r.At.UTC()
+		out[i] = e
 		for n := 0; whole && n < len(out[i].Pictures); n++ {
 			p, err := picture(db, r.ID, n)
 			if err != nil {
@@ -213,10 +222,10 @@ func (s *Store) Reword(bench, entry uint, text string) (out logbook.Entry, err e
 		if err != nil {
 			return err
 		}
-		if err := json.Unmarshal([]byte(r.Document), &out); err != nil {
-			return fmt.Errorf("reading entry %d: %w", entry, err)
+		if out, err = r.entry(); err != nil {
+			return err
 		}
-		out.ID, out.At, out.Text = r.ID, r.At.UTC(), text
+		out.Text = text
 		if err := out.Validate(); err != nil {
 			return err
 		}
