@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"context"
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
@@ -10,6 +11,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
+	document "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -70,7 +73,12 @@ func TestFaultFound(t *testing.T) {
 
 	// a sign that the module does not have is refused, and nothing that was typed is lost
 	p.keys("~")
-	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]')?.innerText.includes("not in this module’s ROM") ?? false`, true)
+	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]')?.innerText.startsWith("row 1, column 13") ?? false`, true)
+	eval[bool](p, `localStorage.setItem("slatebell-count-from", "0") ?? true`)
+	p.keys("~") // asked anew, it counts as the page does
+	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]')?.innerText.startsWith("row 0, column 12: '~' is not in this module’s ROM") ?? false`, true)
+	eval[bool](p, `localStorage.removeItem("slatebell-count-from") ?? true`)
+	p.keys(kb.Backspace)
 	p.keys(kb.Backspace)
 	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]') === null`, true)
 	until(p, firstCause, "wire.swapped:D4,D5")
@@ -104,6 +112,32 @@ func TestFaultFound(t *testing.T) {
 	until(p, `document.querySelector('[aria-label="What your log says"]').innerText.includes("wire.swapped × ")`, true)
 	p.clickText("Count anew")
 	until(p, `document.querySelector('[aria-label="What your log says"]') === null`, true)
+}
+
+// TestWorking holds an answer back that takes long, and sees how far it is said to be.
+func TestWorking(t *testing.T) {
+	server := serve(t)
+	id := storeBench(t, server, crossed(t, "D4", "D5"))
+	p := open(t, "")
+	const holding = `(() => {
+		const plain = window.fetch;
+		const held = new Promise((go) => (window.letGo = go));
+		window.fetch = async (r, more) => {
+			if (r.url?.includes("/api/progress/"))
+				return Response.json({ doing: "Simulating faults", done: 2600, of: 10400 });
+			if (r.url?.endsWith("/api/faults/find")) await held;
+			return plain(r, more);
+		};
+	})()`
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, document.AddScriptToEvaluateOnNewDocument, document.AddScriptToEvaluateOnNewDocumentParams{Source: holding})
+		return err
+	}))
+	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, id)))
+	until(p, `document.querySelector('main [role=progressbar]')?.getAttribute("aria-valuenow")`, "25")
+	until(p, `document.querySelector('main [role=progressbar]').parentElement.innerText`, "Simulating faults… 2,600 of 10,400")
+	eval[bool](p, `window.letGo() ?? true`)
+	until(p, `document.querySelector('main [role=progressbar]') === null && `+firstCause+` !== undefined`, true)
 }
 
 // TestNextTests says what is seen by a picture, does the tests that are proposed as one

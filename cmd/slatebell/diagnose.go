@@ -48,7 +48,7 @@ func newDiagnose(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		x, err := fault.New(subject)
+		x, err := fault.New(subject, nil)
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}

@@ -64,7 +64,7 @@ func newPlay(std stdio) *cobra.Command {
 			return wrong(exitUsage, "%s: %w", args[0], err)
 		}
 		if played.Dropped+played.Lost > 0 {
-			behind, err := play.Judge(&b, at, events, *until)
+			behind, err := play.Judge(&b, at, events, *until, nil)
 			if err != nil {
 				return err
 			}

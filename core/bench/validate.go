@@ -59,7 +59,7 @@ func (b *Bench) Validate() error {
 	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
 	if at, err := b.Glyphs.Validate(); err != nil {
-		p = append(p, Problem{Path: fmt.Sprintf("/glyphs/%d", at), What: err.Error()})
+		p = append(p, ProblemOf(fmt.Sprintf("/glyphs/%d", at), err))
 	}
 	for i := range b.Devices {
 		if _, _, err := b.Devices[i].BusPart(); err != nil {

@@ -30,7 +30,7 @@ func index(t testing.TB, geometry string, kind link.Kind, rows ...string) *fault
 	m := module.Module{Geometry: g, Technology: module.LCD, ROM: charrom.A00()}
 	s := &fault.Subject{Module: m, Link: link.New(kind), Text: screen.Text{Rows: rows}}
 	s.Fitting = fault.Fitting{Contrast: min(m.UsualContrast(), 1), Pot: 10_000 * physic.Ohm, Light: 220 * physic.Ohm, Lamp: module.UsualBacklight("green")}
-	x, err := fault.New(s)
+	x, err := fault.New(s, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -371,7 +371,7 @@ func TestCursor(t *testing.T) {
 	m := module.Module{Geometry: g, Technology: module.LCD, ROM: charrom.A00()}
 	s := &fault.Subject{Module: m, Link: link.New(link.Parallel4), Text: screen.Text{Rows: []string{"Tide 3.2 m"}}, Options: sequence.Options{Cursor: sequence.Cursor{Line: true, Col: 3}}}
 	s.Fitting = fault.Fitting{Contrast: m.UsualContrast(), Pot: 10_000 * physic.Ohm, Light: 220 * physic.Ohm, Lamp: module.UsualBacklight("green")}
-	x, err := fault.New(s)
+	x, err := fault.New(s, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

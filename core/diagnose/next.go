@@ -37,6 +37,7 @@ func (f *Finder) Next(r *Ranking, allow func(*fault.Test) bool) ([]Proposal, err
 	}
 	var out []Proposal
 	for i := range f.Index.Tests {
+		f.Index.Watch.Tell("Playing what tests would show", i, len(f.Index.Tests))
 		t := &f.Index.Tests[i]
 		if r.done[t.ID] || allow != nil && !allow(t) {
 			continue

@@ -7,6 +7,7 @@ import (
 
 	"slatebell/core/charrom"
 	"slatebell/core/fault"
+	"slatebell/core/place"
 	"slatebell/core/screen"
 	"slatebell/core/sight"
 )
@@ -38,7 +39,7 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 	for r, row := range rows[:min(len(rows), g.Rows)] {
 		cells := []rune(strings.TrimRight(row, " "))
 		if len(cells) > g.Cols {
-			return nil, fmt.Errorf("row %d: %d characters seen; the glass has %d columns", r+1, len(cells), g.Cols)
+			return nil, place.Errorf("%P: %d characters seen; the glass has %d columns", place.Row(r), len(cells), g.Cols)
 		}
 		for col, ch := range cells {
 			s := &out[r*g.Cols+col]
@@ -51,7 +52,7 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 				*s = sign{dots: []sight.Cell{f.Index.Looks(byte(ch - screen.CodeBase))}}
 			default:
 				if s.dots = f.Index.LooksOf(ch); s.dots == nil {
-					return nil, fmt.Errorf("row %d, column %d: %q is not in this module’s ROM; type a character of it, a code as \\xHH, or %c for signs that cannot be typed", r+1, col+1, ch, Unreadable)
+					return nil, place.Errorf("%P: %q is not in this module’s ROM; type a character of it, a code as \\xHH, or %c for signs that cannot be typed", place.Cell(r, col), ch, Unreadable)
 				}
 			}
 		}

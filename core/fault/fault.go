@@ -206,7 +206,7 @@ var kinds = map[string]kind{
 	"place.row":        {Program, 1.5, "The program counts rows from 1 where the module’s begin with 0.", "rows", "Count rows from 0."},
 	"place.wrap":       {Program, 0.8, "The program goes to the next row one column too early.", "columns", "Divide by the number of columns, not by one less."},
 	"place.onward":     {Program, 1, "The program writes all rows on without an address: rows do not follow each other in memory.", "addresses", "Set the address at the beginning of each row."},
-	"text.long":        {Program, 2, "A row is longer than the glass: what is left goes on in memory.", "row %s", "Shorten row %s, or let it scroll."},
+	"text.long":        {Program, 2, "A row is longer than the glass: what is left goes on in memory.", "the row “%s”", "Shorten “%s”, or let it scroll."},
 	"text.left":        {Program, 4, "Signs of the text before are left: %s.", "%s", "Pad with spaces to the length of the old text, or clear (left: %s)."},
 	"glyph.slot":       {Program, 2, "Glyphs are shown by another code than the slot they were loaded into.", "slots", "Show slot 0 by code 0, slot 1 by code 1, and so on."},
 	"glyph.missing":    {Program, 1.5, "The program never loads its glyphs.", "CGRAM", "Load the glyphs before they are shown."},

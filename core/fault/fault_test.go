@@ -38,7 +38,7 @@ func subject(t testing.TB, geometry string, kind link.Kind, tech module.Technolo
 
 func index(t testing.TB, s *Subject) *Index {
 	t.Helper()
-	x, err := New(s)
+	x, err := New(s, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -339,7 +339,7 @@ func TestRefusals(t *testing.T) {
 		t.Errorf("an unknown fault: %v", err)
 	}
 	s.Options.Waits = "poll"
-	if _, err := New(s); err == nil || !strings.Contains(err.Error(), "busy flag") {
+	if _, err := New(s, nil); err == nil || !strings.Contains(err.Error(), "busy flag") {
 		t.Errorf("a program that cannot be: %v", err)
 	}
 	eight := subject(t, "16x2", link.Parallel8, module.LCD, "Tide")

@@ -14,6 +14,7 @@ type Index struct {
 	Faults []Fault // single ones; Faults[0] is none: all is as it ought to be
 	Cases  []Case  // each fault by itself, in the order of Faults, then two at once
 	Tests  []Test  // what can be done to tell them apart
+	Watch  Watch   // is told of what takes long; may be nil
 
 	subject  *Subject
 	header   header
@@ -26,6 +27,17 @@ type Index struct {
 	vocabulary
 }
 
+// Watch is told how far something has come that takes long: what is being done, and how
+// many of how many are.
+type Watch func(doing string, done, of int)
+
+// Tell tells a watch, if there is one.
+func (w Watch) Tell(doing string, done, of int) {
+	if w != nil {
+		w(doing, done, of)
+	}
+}
+
 // Case is one fault, or two at once.
 type Case struct {
 	A, B   int32   // indexes into Faults; B is -1 for one alone
@@ -33,13 +45,14 @@ type Case struct {
 	View   int32   // index of what it shows, for Index.View
 }
 
-// New simulates the catalogue of a subject. Its error says why the subject cannot be
-// run as it ought to be.
-func New(s *Subject) (*Index, error) {
+// New simulates the catalogue of a subject, and tells watch of it, which may be nil. Its
+// error says why the subject cannot be run as it ought to be.
+func New(s *Subject, watch Watch) (*Index, error) {
 	x, err := listed(s, true)
 	if err != nil {
 		return nil, err
 	}
+	x.Watch = watch
 	x.pair()
 	if err := x.index(); err != nil {
 		return nil, err
@@ -95,6 +108,7 @@ func (x *Index) state(c *Case) state {
 // index plays every case.
 func (x *Index) index() error {
 	for i := range x.Cases {
+		x.Watch.Tell("Simulating faults", i, len(x.Cases))
 		c := &x.Cases[i]
 		st := x.state(c)
 		v, err := x.look(&st)

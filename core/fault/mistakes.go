@@ -2,6 +2,7 @@ package fault
 
 import (
 	"fmt"
+	"strings"
 
 	"slatebell/core/charrom"
 	"slatebell/core/hd44780"
@@ -70,7 +71,8 @@ func (l *lister) places() {
 	}
 	for row, over := range l.layout.Over {
 		if over != "" && row < g.Rows && !l.s.Text.Scroll.Runs(row) {
-			f := l.grouped("place", "text.long", []string{fmt.Sprint(row + 1)}, nil, func(st *state) { st.program.uncut = true })
+			f := l.grouped("place", "text.long", []string{strings.TrimSpace(l.layout.Text(row, 0)) + "…"}, nil, func(st *state) { st.program.uncut = true })
+			f.ID = fmt.Sprintf("text.long:%d", row+1)
 			f.Weight, l.list[0].Weight = l.list[0].Weight, f.Weight // it is so: what fits is not all that was sent
 			break
 		}

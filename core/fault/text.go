@@ -140,12 +140,15 @@ func (x *Index) TestText() ([]string, error) {
 		}
 		return err
 	}
-	for range testStarts {
+	tell := func(tried int) { x.Watch.Tell("Looking for the text that tells most", tried, testStarts+testChanges) }
+	for i := range testStarts {
+		tell(i)
 		if err := try(random()); err != nil {
 			return nil, err
 		}
 	}
-	for range testChanges {
+	for i := range testChanges {
+		tell(testStarts + i)
 		next := append([]byte{}, best...)
 		next[r.IntN(len(next))] = testSigns[r.IntN(len(testSigns))]
 		if err := try(next); err != nil {

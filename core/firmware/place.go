@@ -11,6 +11,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/glyph"
 	"slatebell/core/meter"
+	"slatebell/core/place"
 	"slatebell/core/screen"
 	"slatebell/core/sequence"
 )
@@ -132,7 +133,7 @@ func (m *Module) place(at, k int, s *bench.Screen, bank glyph.Bank, library glyp
 	for col := range p.Width {
 		controller, address, ok := g.Locate(p.Row, p.Col+col)
 		if !ok {
-			return p, fmt.Errorf("row %d, column %d is no cell of the glass", p.Row+1, p.Col+col+1)
+			return p, place.Errorf("%P is no cell of the glass", place.Cell(p.Row, p.Col+col))
 		}
 		p.Controller, p.Address = controller, append(p.Address, address)
 	}

@@ -2,6 +2,7 @@ package glyph
 
 import (
 	"fmt"
+	"slatebell/core/place"
 	"slices"
 )
 
@@ -81,7 +82,7 @@ func (l Library) Validate() (at int, err error) {
 			continue
 		}
 		if other, twice := places[*d.Part]; twice {
-			return i, fmt.Errorf("column %d, row %d of picture %q is drawing %d's", d.Part.Col, d.Part.Row, d.Part.Picture, other+1)
+			return i, place.Errorf("%P of picture %q is drawing %d's", place.Cell(d.Part.Row, d.Part.Col), d.Part.Picture, other+1)
 		}
 		places[*d.Part] = i
 	}

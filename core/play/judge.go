@@ -14,8 +14,9 @@ import (
 
 // Judge says where updates were not finished when the next was due, what serial lines lost,
 // and what would help: each remedy was played, and its label says what it brings. at is the
-// module, and its events are those that were played.
-func Judge(b *bench.Bench, at int, events []show.Event, until int64) ([]finding.Finding, error) {
+// module, and its events are those that were played. watch is told how many ways have been
+// played, and may be nil.
+func Judge(b *bench.Bench, at int, events []show.Event, until int64, watch func(done, of int)) ([]finding.Finding, error) {
 	played, err := once(b, at, events, until)
 	if err != nil {
 		return nil, err
@@ -34,7 +35,7 @@ func Judge(b *bench.Bench, at int, events []show.Event, until int64) ([]finding.
 			f.What += fmt.Sprintf("; %d were overtaken and never shown", now.dropped)
 		}
 		f.What += "."
-		f.Remedies = helps(b, at, events, until, now)
+		f.Remedies = helps(b, at, events, until, now, watch)
 		out = append(out, f)
 	}
 	if played.Lost > 0 {
@@ -82,7 +83,7 @@ type change struct {
 }
 
 // helps plays what might help, and returns what does, the best first.
-func helps(b *bench.Bench, at int, events []show.Event, until int64, now lag) []finding.Remedy {
+func helps(b *bench.Bench, at int, events []show.Event, until int64, now lag, watch func(done, of int)) []finding.Remedy {
 	m := &b.Modules[at]
 	var tries []change
 	if hz := cmp.Or(m.Link.Outputs.SpeedHz, b.Bus.SpeedHz, bench.UsualBusHz); m.Link.Kind == "backpack" {
@@ -110,7 +111,10 @@ func helps(b *bench.Bench, at int, events []show.Event, until int64, now lag) []
 		finding.Remedy
 	}
 	var found []helped
-	for _, t := range tries {
+	for i, t := range tries {
+		if watch != nil {
+			watch(i, len(tries))
+		}
 		with := *b
 		with.Modules = slices.Clone(b.Modules)
 		with.Modules[at].Show.Inputs = slices.Clone(m.Show.Inputs)

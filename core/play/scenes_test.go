@@ -319,7 +319,7 @@ func TestJudge(t *testing.T) {
 		Feeds:  []bench.Feed{{Field: "Tide", Input: "tide"}, {Field: "Message", Input: "radio"}},
 	}
 	events := show.Typed(&radio, 1, 0, []byte("Otter has passed the weir\n"))
-	found, err := Judge(&b, 0, events, 1000)
+	found, err := Judge(&b, 0, events, 1000, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

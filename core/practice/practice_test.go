@@ -22,7 +22,7 @@ func finder(t *testing.T, kind link.Kind) *diagnose.Finder {
 	m := module.Module{Geometry: g, Technology: module.LCD, ROM: charrom.A00()}
 	s := &fault.Subject{Module: m, Link: link.New(kind), Text: screen.Text{Rows: []string{"Tide 3.2 m", "High 14:05"}}}
 	s.Fitting = fault.Fitting{Contrast: m.UsualContrast(), Pot: 10_000 * physic.Ohm, Light: 220 * physic.Ohm, Lamp: module.UsualBacklight("green")}
-	x, err := fault.New(s)
+	x, err := fault.New(s, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -34,6 +34,7 @@ type Server struct {
 	runs    runCache
 	plays   plays
 	finders finders
+	watches watches
 	rounds  rounds
 	handler http.Handler
 }
@@ -107,6 +108,7 @@ func build(o Options) (*Server, huma.API) {
 	config.CreateHooks = nil                     // no $schema links
 	config.Transformers = append(config.Transformers, boundEcho)
 	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = maxBody })
+	config.OnAddOperation = append(config.OnAddOperation, refusing)
 	api := humagin.New(engine, config)
 
 	s := &Server{store: o.Store, handler: engine}
@@ -126,6 +128,7 @@ func build(o Options) (*Server, huma.API) {
 	s.registerPlays(api)
 	s.registerFaults(api)
 	s.registerPractice(api)
+	s.registerProgress(api)
 	s.registerLog(api)
 	registerFall(api)
 	s.registerCard(api)

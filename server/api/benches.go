@@ -159,7 +159,7 @@ func (s *Server) registerBenches(api huma.API) {
 		func(_ context.Context, in *struct{ Body plan.Beginning }) (*one, error) {
 			b, err := plan.Begin(&in.Body)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return newOne(s.store.Create(b))
 		})

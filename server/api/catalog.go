@@ -113,7 +113,7 @@ func registerMapping(api huma.API) {
 				err = m.Validate(1, false)
 			}
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &struct{ Body link.Mapping }{m}, nil
 		})

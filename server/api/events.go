@@ -4,8 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"slatebell/core/bench"
 	"slatebell/formats/eventcsv"
 )
@@ -29,7 +27,7 @@ func (f *EventFile) change() (*EventsRead, error) {
 	if f.Text != "" {
 		rows, err := eventcsv.ReadRows(strings.NewReader(f.Text), f.Inputs)
 		if err != nil {
-			return nil, huma.Error422UnprocessableEntity(err.Error())
+			return nil, refused(err)
 		}
 		for _, r := range rows {
 			out.Events = append(out.Events, PlayEvent{AtMs: r.At, Input: f.Inputs[r.Input].ID, Value: r.Value, Text: r.Text})
@@ -44,7 +42,7 @@ func (f *EventFile) change() (*EventsRead, error) {
 	}
 	var text strings.Builder
 	if err := eventcsv.Write(&text, rows, f.Inputs); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	out.Text = text.String()
 	return out, nil

@@ -159,8 +159,9 @@ type keptFinder struct {
 	expected []i2cbus.Address // to answer to a scan
 }
 
-// finder returns the catalogue of a module, locked; unlock it after use.
-func (s *Server) finder(m *FaultyModule) (*keptFinder, error) {
+// finder returns the catalogue of a module, locked, which tells watch what it does; unlock it
+// after use.
+func (s *Server) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error) {
 	if err := m.Bench.Validate(); err != nil {
 		return nil, invalid(err)
 	}
@@ -179,12 +180,13 @@ func (s *Server) finder(m *FaultyModule) (*keptFinder, error) {
 		if k.key == key {
 			s.finders.kept = append(append(s.finders.kept[:i:i], s.finders.kept[i+1:]...), k)
 			k.mu.Lock()
+			k.x.Watch = watch
 			return k, nil
 		}
 	}
-	x, err := fault.New(subject)
+	x, err := fault.New(subject, watch)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	k := &keptFinder{key: key, x: x, mod: subject.Module, expected: append(slices.Clone(subject.Answers), i2cbus.Address(subject.Link.Address))}
 	s.finders.kept = append(s.finders.kept, k)
@@ -257,11 +259,11 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	f := diagnose.New(k.x, r.Found)
 	s, err := k.said(r, f)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	ranking, err := f.Rank(s)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	next, err := f.Next(ranking, func(t *fault.Test) bool {
 		return !(t.Meter && slices.Contains(r.Without, "meter")) && !(t.Upload && slices.Contains(r.Without, "upload"))
@@ -275,7 +277,7 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	}
 	typed, err := f.Picture(r.Typed)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	out := &FindResult{Sent: k.glass(k.x.View(0)), Seen: k.glass(&typed), Cases: len(k.x.Cases), Text: text, Causes: []LikelyCause{}, Tests: []TestChoice{}, Looks: []GlassLook{}}
 	for _, l := range f.Looks() {
@@ -328,14 +330,14 @@ func (s *Server) registerFaults(api huma.API) {
 			}
 			faults, err := fault.List(subject)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return faultChoices(faults), nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body FaultyModule }) (*list[FaultChoice], error) {
-			k, err := s.finder(&in.Body)
+			k, err := s.finder(&in.Body, nil)
 			if err != nil {
 				return nil, err
 			}
@@ -344,8 +346,13 @@ func (s *Server) registerFaults(api huma.API) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "find-faults", Method: http.MethodPost, Path: "/api/faults/find", Summary: "Find what may be wrong from what is seen, and what to do next", Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body FindRequest }) (*struct{ Body FindResult }, error) {
-			k, err := s.finder(&in.Body.FaultyModule)
+		func(_ context.Context, in *struct {
+			Watched
+			Body FindRequest
+		}) (*struct{ Body FindResult }, error) {
+			watch, end := s.watches.follow(&in.Watched)
+			defer end()
+			k, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err
 			}

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"encoding/json"
 	"io"
 	"net/http"
@@ -11,6 +12,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/glyph"
 	"slatebell/core/logbook"
 	"slatebell/formats/benchjson"
 	"slatebell/server/demo"
@@ -258,5 +260,72 @@ func TestLogOfBench(t *testing.T) {
 		if res := ask(t, c.method, c.path, c.body, nil); res.StatusCode != c.status {
 			t.Errorf("%s %s: %d, want %d", c.method, c.path, res.StatusCode, c.status)
 		}
+	}
+}
+
+// TestProgress follows a request that takes long, as the page does: what is told grows, is
+// never more than there is to do, and nothing is kept once the answer is there.
+func TestProgress(t *testing.T) {
+	s := serve(t)
+	const name = "p1"
+	at := func() (p Progress) {
+		ask(t, "GET", s.URL+"/api/progress/"+name, nil, &p)
+		return p
+	}
+	done := make(chan FindResult)
+	go func() {
+		body, _ := json.Marshal(FindRequest{FaultyModule: hall()})
+		req, _ := http.NewRequest("POST", s.URL+"/api/faults/find", bytes.NewReader(body))
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("Watch", name)
+		var out FindResult
+		if res, err := http.DefaultClient.Do(req); err == nil {
+			json.NewDecoder(res.Body).Decode(&out)
+			res.Body.Close()
+		}
+		done <- out
+	}()
+	told := map[string]int{}
+	var last Progress
+	for {
+		select {
+		case out := <-done:
+			if out.Cases == 0 || len(told) == 0 || told["Simulating faults"] != out.Cases {
+				t.Errorf("%d cases; told of %v", out.Cases, told)
+			}
+			if p := at(); p != (Progress{}) {
+				t.Errorf("kept after the answer: %+v", p)
+			}
+			return
+		default:
+		}
+		if p := at(); p.Of > 0 {
+			if p.Done >= p.Of || p.Doing == last.Doing && p.Done < last.Done {
+				t.Errorf("%+v after %+v", p, last)
+			}
+			told[p.Doing], last = p.Of, p
+		}
+	}
+}
+
+// TestRefusedPlaces asks with signs that the ROM lacks: the refusal names the place as a text
+// and as data, so that a page that counts from 0 can write it.
+func TestRefusedPlaces(t *testing.T) {
+	s := serve(t)
+	var r Refusal
+	ask(t, "POST", s.URL+"/api/faults/find", FindRequest{FaultyModule: hall(), Typed: []string{"Tide", "is 漢"}}, &r)
+	if r.Status != 422 || len(r.Places) != 1 || *r.Places[0].Row != 1 || *r.Places[0].Col != 3 || r.Places[0].Error != nil {
+		t.Fatalf("%+v", r)
+	}
+	if p := r.Places[0]; string([]rune(r.Detail)[p.At:p.At+p.Len]) != "row 2, column 4" {
+		t.Errorf("%q, place %+v", r.Detail, p)
+	}
+	b := demo.Bench()
+	part := glyph.Part{Picture: "boat", Row: 3}
+	b.Glyphs = glyph.Library{{Key: 1, Rows: make([]int, 8), Part: &part}, {Key: 2, Rows: make([]int, 8), Part: &part}}
+	r = Refusal{}
+	ask(t, "POST", s.URL+"/api/plan", b, &r)
+	if r.Status != 422 || len(r.Places) == 0 || r.Places[0].Error == nil || !strings.Contains(r.Errors[*r.Places[0].Error].Message, "row 4, column 1 of picture") {
+		t.Errorf("%+v", r)
 	}
 }

@@ -101,7 +101,7 @@ type DrawnCells struct {
 func (r *DrawRequest) draw() (*DrawnCells, error) {
 	block := r.Block.block(false)
 	if err := block.Check(); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	if len(r.Cells) != r.Block.Cols*r.Block.Rows {
 		return nil, huma.Error422UnprocessableEntity("cells: expected as many as the block has, row by row")
@@ -233,7 +233,7 @@ func registerGlyphs(api huma.API) {
 		}
 		var text strings.Builder
 		if err := glyphs.Write(&text, r.To, r.Glyphs); err != nil {
-			return nil, huma.Error422UnprocessableEntity(err.Error())
+			return nil, refused(err)
 		}
 		return &WrittenGlyphs{text.String()}, nil
 	}))

@@ -71,7 +71,7 @@ func logError(err error) error {
 	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrBinned), errors.As(err, &trouble):
 		return storeError(err)
 	}
-	return huma.Error422UnprocessableEntity(err.Error())
+	return refused(err)
 }
 
 // selected reads the entries of a bench that are asked for.

@@ -56,7 +56,7 @@ func (r *BarRequest) make() (*MadeGlyphs, error) {
 	}
 	b := meter.Bar{Cells: r.Cells, Vertical: r.Vertical, Dots: r.Dots, Gap: r.Gap, Lanes: r.Lanes, Peak: r.Peak, Centre: r.Centre, Frame: r.Frame}
 	if err := b.Check(); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	if !(r.High > r.Low) {
 		return nil, huma.Error422UnprocessableEntity("the scale: expected a highest value above the lowest")
@@ -126,7 +126,7 @@ func (r *DigitsRequest) make() (*MadeDigits, error) {
 	}
 	d, err := meter.NewDigits(picture.Block{Cols: r.Cols, Rows: r.Rows}, meter.Style(r.Style), m.ROM, glyph.Slots)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	out := &MadeDigits{Glyphs: dotsOf(d.Glyphs), Changed: d.Changed, Apart: d.Apart, Digits: make([]DigitCells, len(d.Cells))}
 	for n, cells := range d.Cells {
@@ -187,7 +187,7 @@ func registerMakers(api huma.API, post func(id, path, summary string) huma.Opera
 		case errors.As(err, &p):
 			return nil, invalid(err)
 		case err != nil:
-			return nil, huma.Error422UnprocessableEntity(err.Error())
+			return nil, refused(err)
 		}
 		return &AnimationCosts{a.Cells, a.Frames, wireCost(a.Slot), wireCost(a.Write), a.Slots, a.Fits}, nil
 	}))

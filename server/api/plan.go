@@ -65,7 +65,7 @@ func registerPlan(api huma.API) {
 		}) (*body[AdditionResult], error) {
 			a, err := plan.Like(&in.Body.Bench, in.Body.Module, in.Body.Count)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &body[AdditionResult]{AdditionResult{append(finding.Patch{}, a.Patch...), append([]string{}, a.IDs...), a.Why, a.Would}}, nil
 		})
@@ -90,7 +90,7 @@ func registerPlan(api huma.API) {
 		}) (*body[finding.Remedy], error) {
 			pins, err := plan.ParsePins(&in.Body.Bench, in.Body.Module, in.Body.Text)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &body[finding.Remedy]{finding.Remedy{Label: "Put its lines on these pins", Patch: plan.Repin(&in.Body.Bench, in.Body.Module, pins)}}, nil
 		})
@@ -106,7 +106,7 @@ func registerPlan(api huma.API) {
 		}) (*body[ScanResult], error) {
 			s, err := plan.ScanBus(&in.Body.Bench, in.Body.Channel, plan.Mistake(in.Body.Mistake), in.Body.Of)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &body[ScanResult]{ScanResult{Found: allForms(s.Found), Print: s.Print, Why: s.Why, Matches: newMatches(&in.Body.Bench, in.Body.Channel, s.Found)}}, nil
 		})
@@ -125,7 +125,7 @@ func registerPlan(api huma.API) {
 			}
 			r, err := scantext.Read(strings.NewReader(in.Body.Text), expected)
 			if err != nil && !(errors.Is(err, scantext.ErrNone) && r.Silent) {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			if r.Silent {
 				r.Notes = append(r.Notes, "The print-out says that nothing was found.")
@@ -145,14 +145,14 @@ func registerPlan(api huma.API) {
 			if in.Body.Pads != "" {
 				pads, err := i2cbus.ParsePads(in.Body.Pads)
 				if err != nil {
-					return nil, huma.Error422UnprocessableEntity(err.Error())
+					return nil, refused(err)
 				}
 				e.Pads = &pads
 			}
 			if strings.TrimSpace(in.Body.Answers) != "" {
 				r, err := scantext.Read(strings.NewReader(in.Body.Answers), nil)
 				if err != nil {
-					return nil, huma.Error422UnprocessableEntity(err.Error())
+					return nil, refused(err)
 				}
 				e.Answers = r.Found
 			}

@@ -157,7 +157,7 @@ func (e *PlayEvent) events(in *bench.Input, input int, begins time.Duration) ([]
 	}
 	text, err := eventcsv.Unescape(e.Text)
 	if err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	return show.Typed(in, input, begins, text), nil
 }
@@ -231,7 +231,7 @@ type PlayJudgement struct {
 	Findings []finding.Finding `json:"findings" nullable:"false"`
 }
 
-func (r *JudgeRequest) judge() (*PlayJudgement, error) {
+func (r *JudgeRequest) judge(watch func(done, of int)) (*PlayJudgement, error) {
 	b, err := playable(&r.Bench, r.Module)
 	if err != nil {
 		return nil, err
@@ -251,7 +251,7 @@ func (r *JudgeRequest) judge() (*PlayJudgement, error) {
 		events = append(events, list...)
 	}
 	slices.SortStableFunc(events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
-	found, err := play.Judge(b, r.Module, events, r.UntilMs)
+	found, err := play.Judge(b, r.Module, events, r.UntilMs, watch)
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -292,5 +292,16 @@ func (s *Server) registerPlays(api huma.API) {
 		return &body[Played]{*out}, nil
 	})
 	huma.Register(api, post("change-events", "/api/events", "Read what happened to inputs from a file, or write it"), answered((*EventFile).change))
-	huma.Register(api, post("judge-play", "/api/plays/judge", "Say where a show falls behind, and play what would help"), answered((*JudgeRequest).judge))
+	huma.Register(api, post("judge-play", "/api/plays/judge", "Say where a show falls behind, and play what would help"), func(_ context.Context, in *struct {
+		Watched
+		Body JudgeRequest
+	}) (*body[PlayJudgement], error) {
+		watch, end := s.watches.follow(&in.Watched)
+		defer end()
+		out, err := in.Body.judge(func(done, of int) { watch.Tell("Playing what might help", done, of) })
+		if err != nil {
+			return nil, err
+		}
+		return &body[PlayJudgement]{*out}, nil
+	})
 }

@@ -179,34 +179,42 @@ func (k *keptRound) state() RoundState {
 type roundAnswer struct{ Body RoundState }
 
 // on carries something out on a round, and answers with how far it has come.
-func (s *Server) on(id string, do func(k *keptRound) error) (*roundAnswer, error) {
-	k, err := s.rounds.find(id)
+func (s *Server) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, error) {
+	watch, end := s.watches.follow(&r.Watched)
+	defer end()
+	k, err := s.rounds.find(r.Round)
 	if err != nil {
 		return nil, err
 	}
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	of, err := s.finder(&k.module)
+	of, err := s.finder(&k.module, watch)
 	if err != nil {
 		return nil, err
 	}
 	defer of.mu.Unlock()
 	k.attach(of)
 	if err := do(k); err != nil {
-		return nil, huma.Error422UnprocessableEntity(err.Error())
+		return nil, refused(err)
 	}
 	return &roundAnswer{k.state()}, nil
 }
 
 // RoundPath names a round.
 type RoundPath struct {
+	Watched
 	Round string `path:"round" maxLength:"40"`
 }
 
 func (s *Server) registerPractice(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "begin-round", Method: http.MethodPost, Path: "/api/practice", Summary: "Begin a round of practice: a fault is hidden in the simulated module", DefaultStatus: http.StatusCreated, Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body RoundRequest }) (*roundAnswer, error) {
-			of, err := s.finder(&in.Body.FaultyModule)
+		func(_ context.Context, in *struct {
+			Watched
+			Body RoundRequest
+		}) (*roundAnswer, error) {
+			watch, end := s.watches.follow(&in.Watched)
+			defer end()
+			of, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err
 			}
@@ -214,7 +222,7 @@ func (s *Server) registerPractice(api huma.API) {
 			f := diagnose.New(of.x, nil)
 			round, err := practice.Begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			id := make([]byte, 8)
 			rand.Read(id)
@@ -225,7 +233,7 @@ func (s *Server) registerPractice(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "get-round", Method: http.MethodGet, Path: "/api/practice/{round}", Summary: "How far a round has come", Errors: []int{404}},
 		func(_ context.Context, in *RoundPath) (*roundAnswer, error) {
-			return s.on(in.Round, func(*keptRound) error { return nil })
+			return s.on(in, func(*keptRound) error { return nil })
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "inspect", Method: http.MethodPost, Path: "/api/practice/{round}/tests/{test}", Summary: "Carry a test out on the hidden fault; it costs its minutes", Errors: []int{404, 422}},
@@ -233,14 +241,14 @@ func (s *Server) registerPractice(api huma.API) {
 			RoundPath
 			Test string `path:"test" maxLength:"40"`
 		}) (*roundAnswer, error) {
-			return s.on(in.Round, func(k *keptRound) error {
+			return s.on(&in.RoundPath, func(k *keptRound) error {
 				return k.round.Inspect(in.Test)
 			})
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "hint", Method: http.MethodPost, Path: "/api/practice/{round}/hints", Summary: "Ask for a hint; it costs more than a test", Errors: []int{404, 422}},
 		func(_ context.Context, in *RoundPath) (*roundAnswer, error) {
-			return s.on(in.Round, func(k *keptRound) error {
+			return s.on(in, func(k *keptRound) error {
 				_, err := k.round.Hint()
 				return err
 			})
@@ -253,7 +261,7 @@ func (s *Server) registerPractice(api huma.API) {
 				Faults []string `json:"faults" nullable:"false" maxItems:"2" doc:"ids of the catalogue"`
 			}
 		}) (*roundAnswer, error) {
-			return s.on(in.Round, func(k *keptRound) error {
+			return s.on(&in.RoundPath, func(k *keptRound) error {
 				_, err := k.round.Answer(in.Body.Faults)
 				return err
 			})

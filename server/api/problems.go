@@ -4,10 +4,13 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"reflect"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/place"
 	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
@@ -52,25 +55,76 @@ func invalid(err error) error {
 	case errors.As(err, &one):
 		all = bench.Problems{one}
 	case !errors.As(err, &all):
-		return huma.Error422UnprocessableEntity(err.Error())
+		return refused(err)
 	}
-	details := make([]error, len(all))
+	out := &Refusal{ErrorModel: unprocessable(all.Error())}
 	for i, p := range all {
-		details[i] = &huma.ErrorDetail{Message: p.What, Location: p.Path}
+		out.Errors = append(out.Errors, &huma.ErrorDetail{Message: p.What, Location: p.Path})
+		for _, at := range p.Places {
+			out.Places = append(out.Places, PlaceSaid{Place: at, Error: &i})
+		}
 	}
-	return huma.Error422UnprocessableEntity(all.Error(), details...)
+	return out
+}
+
+// Refusal is problem details that know which places of the glass their texts name.
+type Refusal struct {
+	huma.ErrorModel
+	Places []PlaceSaid `json:"places,omitempty" nullable:"false" doc:"rows and columns that the texts name, for those who count them from 0"`
+}
+
+// PlaceSaid is a place with the text that names it.
+type PlaceSaid struct {
+	place.Place
+	Error *int `json:"error,omitempty" doc:"index of the error whose message names it; absent: detail does"`
+}
+
+// refusing says of an operation that what it refuses is a Refusal.
+func refusing(doc *huma.OpenAPI, op *huma.Operation) {
+	if r := op.Responses["422"]; r != nil {
+		for _, media := range r.Content {
+			media.Schema = huma.SchemaFromType(doc.Components.Schemas, reflect.TypeFor[Refusal]())
+		}
+	}
+}
+
+func unprocessable(detail string) huma.ErrorModel {
+	const status = http.StatusUnprocessableEntity
+	return huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}
+}
+
+// refused turns an error into problem details.
+func refused(err error) error {
+	says := place.Of(err)
+	out := &Refusal{ErrorModel: unprocessable(says.S)}
+	for _, at := range says.Places {
+		out.Places = append(out.Places, PlaceSaid{Place: at})
+	}
+	return out
+}
+
+// told drops the places of texts that were cut, or left out.
+func (r *Refusal) told() {
+	r.Places = slices.DeleteFunc(r.Places, func(p PlaceSaid) bool {
+		return p.Error != nil && (*p.Error >= echoedErrors || p.At+p.Len > echoedMessage)
+	})
 }
 
 // Bounds of what a refusal says again of what was sent.
 const (
-	echoedValue  = 80 // characters of a value
-	echoedErrors = 20
+	echoedValue   = 80 // characters of a value
+	echoedErrors  = 20
+	echoedMessage = 320 // characters of what is wrong with it
 )
 
 // boundEcho keeps a refusal from sending back what was sent: of a value that is
 // wrong it repeats as much as people need to find it.
 func boundEcho(_ huma.Context, _ string, v any) (any, error) {
 	model, ok := v.(*huma.ErrorModel)
+	if r, refusal := v.(*Refusal); refusal {
+		r.told()
+		model, ok = &r.ErrorModel, true
+	}
 	if !ok {
 		return v, nil
 	}
@@ -88,7 +142,7 @@ func boundEcho(_ huma.Context, _ string, v any) (any, error) {
 		default:
 			e.Value = nil
 		}
-		e.Message = cut(e.Message, 4*echoedValue)
+		e.Message = cut(e.Message, echoedMessage)
 	}
 	return v, nil
 }

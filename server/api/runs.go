@@ -120,7 +120,7 @@ func (s *Server) registerRuns(api huma.API) {
 			}
 			steps, sought, err := r.Stops(in.At)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &struct{ Body Stops }{Stops{append([]int{}, steps...), sought}}, nil
 		})

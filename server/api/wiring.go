@@ -52,7 +52,7 @@ func registerWiring(api huma.API) {
 			}
 			planned, err := breadboard.Plan(&in.Body)
 			if err != nil {
-				return nil, huma.Error422UnprocessableEntity(err.Error())
+				return nil, refused(err)
 			}
 			return &body[finding.Remedy]{finding.Remedy{Label: "Lay all as planned", Patch: breadboard.Apply(&in.Body, planned)}}, nil
 		})
@@ -105,7 +105,7 @@ func registerWiring(api huma.API) {
 				}
 				t, err := breadboard.Shown(&in.Body)
 				if err != nil {
-					return nil, huma.Error422UnprocessableEntity(err.Error())
+					return nil, refused(err)
 				}
 				return file("text/csv; charset=utf-8; header=present", name, func(w io.Writer) error { return write(w, t) }), nil
 			})

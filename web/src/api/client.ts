@@ -58,40 +58,62 @@ export type ContrastFigures = Schemas["ContrastResult"];
 
 export const client = createClient<paths>();
 
+/** A place of the glass that a text names; without an error's index, the detail names it. */
+type PlaceSaid = Schemas["PlaceSaid"];
+
 /** Problem details as the server writes them (RFC 9457). */
 interface Problem {
   title?: string;
   detail?: string;
   errors?: { message?: string; location?: string }[] | null;
+  places?: PlaceSaid[];
+}
+
+/** One thing that an error says, and the places in it. */
+export interface Said {
+  /** What is before the text: where in the document it is wrong. */
+  at: string;
+  text: string;
+  places: PlaceSaid[];
+}
+
+function said(status: number, problem: Problem | undefined): Said[] {
+  const places = problem?.places ?? [];
+  if (!problem?.errors?.length)
+    return [
+      {
+        at: "",
+        text: problem?.detail ?? problem?.title ?? `the server answered ${status}`,
+        places: places.filter((p) => p.error === undefined),
+      },
+    ];
+  return problem.errors.map((e, i) => ({
+    at: e.location ? `${e.location}: ` : "",
+    text: e.message ?? "",
+    places: places.filter((p) => p.error === i),
+  }));
 }
 
 /** Error with the server's own words. */
 export class ApiError extends Error {
   readonly status: number;
+  readonly said: Said[];
   /** With a conflict: what is stored. */
   readonly current: BenchDocument | undefined;
 
   constructor(status: number, problem: (Problem & { current?: BenchDocument }) | undefined) {
-    const details = (problem?.errors ?? []).map((e) => (e.location ? `${e.location}: ${e.message}` : e.message));
-    super(details.length ? details.join("; ") : (problem?.detail ?? problem?.title ?? `the server answered ${status}`));
+    const list = said(status, problem);
+    super(list.map((s) => s.at + s.text).join("; "));
     this.status = status;
+    this.said = list;
     this.current = problem?.current;
   }
 }
-
-/** What is said where no answer came at all. */
-export const UNREACHABLE = "the program cannot be reached; is it still running?";
 
 /** Returns the data of an answer, or throws an ApiError. */
 export function unwrap<T>(answer: { data?: T; error?: unknown; response: Response }): T {
   if (answer.data === undefined) throw new ApiError(answer.response.status, answer.error as Problem | undefined);
   return answer.data;
-}
-
-/** What an attempt failed with, in words. */
-export function reason(e: unknown): string {
-  if (e instanceof ApiError) return e.message;
-  return e instanceof TypeError ? UNREACHABLE : e instanceof Error ? e.message : String(e); // fetch throws a TypeError
 }
 
 /**

@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { ApiError, client, unwrap, type Bench, type Schemas, type Setup } from "./client";
+import { watched } from "./progress";
 
 export type FindRequest = Schemas["FindRequest"];
 export type FindResult = Schemas["FindResult"];
@@ -27,11 +28,12 @@ export interface Faulty {
   screen: number;
 }
 
-/** What may be wrong, from what is seen. */
-export const findQuery = (body: FindRequest) =>
+/** What may be wrong, from what is seen; watch is the name under which it can be followed. */
+export const findQuery = (body: FindRequest, watch: string) =>
   queryOptions({
     queryKey: ["find", body],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults/find", { body, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/faults/find", { body, params: watched(watch), signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
@@ -47,21 +49,28 @@ export const catalogueQuery = (of: Faulty) =>
     gcTime: 30_000,
   });
 
-/** Begins a round of practice. */
-export const beginRound = async (of: Faulty, level: number, topic: Schemas["RoundRequest"]["topic"]) =>
-  unwrap(await client.POST("/api/practice", { body: { ...of, level, topic } }));
+/** Begins a round of practice; watch is the name under which it, and what is asked of a round, can be followed. */
+export const beginRound = async (of: Faulty, level: number, topic: Schemas["RoundRequest"]["topic"], watch: string) =>
+  unwrap(await client.POST("/api/practice", { body: { ...of, level, topic }, params: watched(watch) }));
 
 /** Carries a test out on the hidden fault. */
-export const inspect = async (round: string, test: string) =>
-  unwrap(await client.POST("/api/practice/{round}/tests/{test}", { params: { path: { round, test } } }));
+export const inspect = async (round: string, test: string, watch: string) =>
+  unwrap(
+    await client.POST("/api/practice/{round}/tests/{test}", { params: { path: { round, test }, ...watched(watch) } }),
+  );
 
 /** Asks for a hint. */
-export const askHint = async (round: string) =>
-  unwrap(await client.POST("/api/practice/{round}/hints", { params: { path: { round } } }));
+export const askHint = async (round: string, watch: string) =>
+  unwrap(await client.POST("/api/practice/{round}/hints", { params: { path: { round }, ...watched(watch) } }));
 
 /** Names the fault, which ends the round. */
-export const answerRound = async (round: string, faults: string[]) =>
-  unwrap(await client.POST("/api/practice/{round}/answer", { params: { path: { round } }, body: { faults } }));
+export const answerRound = async (round: string, faults: string[], watch: string) =>
+  unwrap(
+    await client.POST("/api/practice/{round}/answer", {
+      params: { path: { round }, ...watched(watch) },
+      body: { faults },
+    }),
+  );
 
 export interface LogFilter {
   kinds: string;

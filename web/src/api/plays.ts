@@ -1,5 +1,6 @@
 import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap, type Bench, type Schemas } from "./client";
+import { watched } from "./progress";
 
 export type Show = Schemas["Show"];
 export type Scene = Schemas["Scene"];
@@ -23,8 +24,8 @@ export const playOn = async (id: string, body: Schemas["PlayOn"]) =>
   unwrap(await client.POST("/api/plays/{id}", { params: { path: { id } }, body }));
 
 /** Where a show fell behind, and what would help. */
-export const judgePlay = async (bench: Bench, module: number, events: PlayEvent[], untilMs: number) =>
-  unwrap(await client.POST("/api/plays/judge", { body: { bench, module, events, untilMs } }));
+export const judgePlay = async (bench: Bench, module: number, events: PlayEvent[], untilMs: number, watch: string) =>
+  unwrap(await client.POST("/api/plays/judge", { body: { bench, module, events, untilMs }, params: watched(watch) }));
 
 /** Events as a file that the command line reads. */
 export const eventsToCSV = async (inputs: Input[], events: PlayEvent[]): Promise<string> =>

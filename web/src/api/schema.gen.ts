@@ -975,6 +975,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/progress/{watch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tell how far a request has come that is followed */
+        get: operations["get-progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rom": {
         parameters: {
             query?: never;
@@ -3728,6 +3745,32 @@ export interface components {
             /** Format: int64 */
             row?: number;
         };
+        PlaceSaid: {
+            /**
+             * Format: int64
+             * @description where it stands in the text, in characters (Unicode code points)
+             */
+            at: number;
+            /** Format: int64 */
+            col?: number;
+            /**
+             * Format: int64
+             * @description index of the error whose message names it; absent: detail does
+             */
+            error?: number;
+            /**
+             * Format: int64
+             * @description the last column, of more than one
+             */
+            last?: number;
+            /**
+             * Format: int64
+             * @description how many characters of the text it takes, counted from 1 as the text does
+             */
+            len: number;
+            /** Format: int64 */
+            row?: number;
+        };
         Placement: {
             board: string;
             /** @description hole of its first pin, such as a12 */
@@ -3914,6 +3957,17 @@ export interface components {
             /** @description that began */
             scenes: components["schemas"]["PlayScene"][];
             state: components["schemas"]["PlayState"];
+        };
+        Progress: {
+            /** @description what is being done; empty: it has not begun, or is done */
+            doing: string;
+            /** Format: int64 */
+            done: number;
+            /**
+             * Format: int64
+             * @description how many have to be
+             */
+            of: number;
         };
         PullUpFact: {
             name: string;
@@ -5120,7 +5174,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5163,7 +5251,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5206,7 +5328,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5295,7 +5451,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5419,7 +5609,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Precondition Required */
@@ -5475,7 +5699,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5603,7 +5861,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Precondition Required */
@@ -5668,7 +5960,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5727,7 +6053,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5785,7 +6145,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5843,7 +6237,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5912,7 +6340,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -5974,7 +6436,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6041,7 +6537,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6108,7 +6638,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6156,7 +6720,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6210,7 +6808,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6259,7 +6891,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6307,7 +6973,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6357,7 +7057,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6415,7 +7149,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6474,7 +7242,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6603,7 +7405,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6645,7 +7481,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6687,7 +7557,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6729,7 +7633,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6771,7 +7709,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6788,7 +7760,10 @@ export interface operations {
     "find-faults": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6813,7 +7788,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6855,7 +7864,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6897,7 +7940,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6939,7 +8016,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -6981,7 +8092,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7023,7 +8168,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7065,7 +8244,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7107,7 +8320,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7207,7 +8454,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7280,7 +8561,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7322,7 +8637,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7364,7 +8713,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7406,7 +8789,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7448,7 +8865,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7490,7 +8941,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7532,7 +9017,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7574,7 +9093,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7616,7 +9169,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7658,7 +9245,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7700,7 +9321,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7717,7 +9372,10 @@ export interface operations {
     "judge-play": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7742,7 +9400,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7795,7 +9487,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7812,7 +9538,10 @@ export interface operations {
     "begin-round": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7837,7 +9566,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7854,7 +9617,10 @@ export interface operations {
     "get-round": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path: {
                 round: string;
             };
@@ -7886,7 +9652,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7903,7 +9703,10 @@ export interface operations {
     "answer-round": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path: {
                 round: string;
             };
@@ -7939,7 +9742,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -7956,7 +9793,10 @@ export interface operations {
     hint: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path: {
                 round: string;
             };
@@ -7988,7 +9828,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8005,7 +9879,10 @@ export interface operations {
     inspect: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description name under which the progress of this request can be asked for */
+                Watch?: string;
+            };
             path: {
                 round: string;
                 test: string;
@@ -8038,11 +9915,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8080,7 +10022,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8127,7 +10103,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8169,7 +10179,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8222,7 +10266,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8269,7 +10347,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8321,7 +10433,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8374,7 +10520,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8421,7 +10601,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8468,7 +10682,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8510,7 +10758,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8552,7 +10834,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8594,7 +10910,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8636,7 +10986,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8678,7 +11062,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8720,7 +11138,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8762,7 +11214,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8804,7 +11290,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8846,7 +11366,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8886,7 +11440,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8928,7 +11516,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */
@@ -8968,7 +11590,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
                 };
             };
             /** @description Internal Server Error */

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { Link } from "react-router-dom";
-import { ApiError, reason } from "../api/client";
+import { ApiError } from "../api/client";
+import { reason } from "../work/reason";
 import css from "./Notice.module.css";
 
 interface Props {

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { reason } from "../api/client";
 import { stateQuery, statesQuery } from "../api/queries";
 import { ScreenPicture } from "../parts/glass/ScreenPicture";
 import { moment } from "../ui/numbers";
 import { useBench, useSavingState } from "../work/BenchContext";
+import { reason } from "../work/reason";
 import { setupOf } from "../work/setup";
 import css from "./States.module.css";
 

@@ -6,7 +6,8 @@ export type Base = 0 | 1;
 const key = "slatebell-count-from";
 const listeners = new Set<() => void>();
 
-const read = (): Base => (localStorage.getItem(key) === "0" ? 0 : 1);
+/** From what places are counted now, where nothing is drawn anew when it changes. */
+export const base = (): Base => (localStorage.getItem(key) === "0" ? 0 : 1);
 
 export function countFrom(base: Base) {
   localStorage.setItem(key, String(base));
@@ -18,7 +19,7 @@ export const useBase = (): Base =>
   useSyncExternalStore((l) => {
     listeners.add(l);
     return () => listeners.delete(l);
-  }, read);
+  }, base);
 
 /** Rows and columns that a text names, 0-based, and where in its characters they stand. */
 export interface Place {

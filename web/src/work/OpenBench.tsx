@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { wiringQuery } from "../api/queries";
-import { client, reason, unwrap, type Bench, type BenchDocument, type Module, type Remedy } from "../api/client";
+import { client, unwrap, type Bench, type BenchDocument, type Module, type Remedy } from "../api/client";
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { begin, record, redo, undo } from "./history";
 import { remedied } from "./patch";
+import { reason } from "./reason";
 import { laid, planOf, setupOf, wiringOf } from "./setup";
 import { useSaving } from "./useSaving";
 import { useLatest } from "../ui/useLatest";

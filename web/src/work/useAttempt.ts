@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { reason, type Module } from "../api/client";
+import { type Module } from "../api/client";
 import { noExtras, runQuery } from "../api/queries";
 import { useLatest } from "../ui/useLatest";
 import { useBench } from "./BenchContext";
+import { reason } from "./reason";
 
 /**
  * Changes of the selected module that are made only where the server can run

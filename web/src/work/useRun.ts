@@ -1,8 +1,9 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useMemo } from "react";
-import { ApiError, reason, type Module, type Moment, type RunResult } from "../api/client";
+import { ApiError, type Module, type Moment, type RunResult } from "../api/client";
 import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
 import { useBench } from "./BenchContext";
+import { reason } from "./reason";
 
 /** The run of the selected module, with what the view adds to it. */
 export interface CurrentRun {

@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, patchBench, reason, UNREACHABLE, type Bench, type BenchDocument } from "../api/client";
+import { ApiError, patchBench, type Bench, type BenchDocument } from "../api/client";
 import { forget, keep } from "./kept";
 import { changes } from "./patch";
+import { UNREACHABLE, reason } from "./reason";
 
 const DELAY_MS = 150;
 const SAID_MS = 40;

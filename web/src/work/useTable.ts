@@ -1,7 +1,8 @@
 import { useCallback } from "react";
 import type { Bench, Device, Host } from "../api/client";
-import { client, reason, unwrap } from "../api/client";
+import { client, unwrap } from "../api/client";
 import { useBench } from "./BenchContext";
+import { reason } from "./reason";
 
 /** Changes of what else is on the bus, and of the host. */
 export function useTable() {

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
-import { reason } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import css from "./Trouble.module.css";
 
 interface Props {

@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { client, reason, unwrap, type Device, type Plan } from "../../api/client";
+import { client, unwrap, type Device, type Plan } from "../../api/client";
 import { catalogQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";

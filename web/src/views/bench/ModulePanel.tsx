@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, reason, unwrap, type LinkChoice } from "../../api/client";
+import { client, unwrap, type LinkChoice } from "../../api/client";
 import { linksQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
+import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { Field } from "../../ui/Field";
 import { time } from "../../ui/numbers";
@@ -18,7 +19,7 @@ export function ModulePanel() {
   return (
     <section className={css.panel} aria-label="Link of the module">
       <h2>How {module.name || "the module"} is joined</h2>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       <ul className={css.links}>
         {links?.map((l) => (
           <li key={l.kind}>

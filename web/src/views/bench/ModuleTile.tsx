@@ -9,6 +9,7 @@ import { Icon } from "../../ui/Icon";
 import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
+import { reason } from "../../work/reason";
 import css from "./ModuleTile.module.css";
 
 interface Props {
@@ -29,7 +30,11 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
   return (
     <article className={css.tile} data-chosen={chosen || undefined} aria-label={name}>
       <button type="button" className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
-        {run ? <Picture run={run} module={module} /> : <span>{error?.message ?? "Simulating…"}</span>}
+        {run ? (
+          <Picture run={run} module={module} />
+        ) : (
+          <span>{(error ? reason(error) : undefined) ?? "Simulating…"}</span>
+        )}
       </button>
       <h3>
         <State run={run} />

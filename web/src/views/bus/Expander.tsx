@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
+import { reason } from "../../work/reason";
 import css from "./BusView.module.css";
 
 /** For someone who does not know which expander a backpack carries: what can be seen, tried or scanned narrows it. */
@@ -50,7 +51,7 @@ export function Expander() {
           />
         </label>
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {data && (
         <p role="status">
           <b>{data.says}</b> {data.next}

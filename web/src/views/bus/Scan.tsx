@@ -1,9 +1,10 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { ApiError, reason, type Bench, type BusNode, type ScanResult } from "../../api/client";
+import { ApiError, type Bench, type BusNode, type ScanResult } from "../../api/client";
 import { catalogQuery, printoutQuery, scanQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { Choice } from "../../ui/Choice";
 import { verdicts, type Match } from "./match";

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
-import { reason, type Glass as GlassState, type Remedy, type WiringResult } from "../../api/client";
+import { type Glass as GlassState, type Remedy, type WiringResult } from "../../api/client";
 import type { FindResult, LikelyCause } from "../../api/faults";
 import { BoardPicture, wiresAt } from "../../parts/board/BoardPicture";
 import { Glass } from "../../parts/glass/Glass";
@@ -9,6 +9,7 @@ import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import css from "./CauseCard.module.css";
 

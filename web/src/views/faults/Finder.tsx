@@ -1,9 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { ApiError, reason } from "../../api/client";
+import { ApiError } from "../../api/client";
 import { findQuery, logQuery, type FindResult } from "../../api/faults";
+import { watchName } from "../../api/progress";
 import { wiringQuery } from "../../api/queries";
+import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { loadingOf, wiringOf } from "../../work/setup";
 import { useNote } from "../../work/useLog";
 import { useRun } from "../../work/useRun";
@@ -42,15 +45,19 @@ export function Finder() {
     keepSheet(key, next);
     setHeld({ key, sheet: next });
   };
-  const { data, error, isPlaceholderData, refetch } = useQuery({
-    ...findQuery({
-      bench: slim,
-      module: bench.modules.indexOf(module),
-      screen: module.screens.indexOf(screen),
-      found: log?.counts,
-      without,
-      ...asked(sheet, cols),
-    }),
+  const [watch] = useState(watchName);
+  const { data, error, isPlaceholderData, isFetching, refetch } = useQuery({
+    ...findQuery(
+      {
+        bench: slim,
+        module: bench.modules.indexOf(module),
+        screen: module.screens.indexOf(screen),
+        found: log?.counts,
+        without,
+        ...asked(sheet, cols),
+      },
+      watch,
+    ),
     enabled: !bare,
   });
   const [last, setLast] = useState<{ key: string; found: FindResult }>();
@@ -65,7 +72,12 @@ export function Finder() {
       </p>
     );
   if (!found && error) return <Trouble trouble={error} stale={false} again={() => void refetch()} />;
-  if (!found) return <p>Simulating every fault…</p>;
+  if (!found)
+    return (
+      <div className={css.finder}>
+        <Working watch={watch} says="Simulating faults" />
+      </div>
+    );
   const cause = found.causes.find((c) => c.id === chosen) ?? found.causes[0];
   const taken = (t: Taken) => {
     set({ ...sheet, results: [...sheet.results.filter((r) => r.test !== t.test), t] });
@@ -88,6 +100,7 @@ export function Finder() {
         />
       </div>
       <div className={css.column}>
+        {isFetching && <Working watch={watch} says="Simulating faults" />}
         {untouched(sheet) ? (
           <p className={css.hint}>
             Nothing said yet: these are the faults that are met most. Say what you see, and the list becomes short.

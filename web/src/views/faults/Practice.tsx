@@ -1,9 +1,11 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { reason } from "../../api/client";
 import { beginRound, logQuery, type Entry, type Faulty, type RoundState } from "../../api/faults";
+import { watchName } from "../../api/progress";
+import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
 import { Round } from "./Round";
 import css from "./Practice.module.css";
@@ -33,6 +35,7 @@ export function Practice() {
   const [round, setRound] = useState<{ of: Faulty; state: RoundState }>();
   const [refused, setRefused] = useState<string>();
   const [busy, setBusy] = useState(false);
+  const [watch] = useState(watchName);
   const { data: log } = useQuery(logQuery(id, { kinds: "practice", module: "", text: "" }));
   const begin = async () => {
     const of = {
@@ -42,7 +45,7 @@ export function Practice() {
     };
     setBusy(true);
     try {
-      setRound({ of, state: await beginRound(of, level, topic) });
+      setRound({ of, state: await beginRound(of, level, topic, watch) });
       setRefused(undefined);
     } catch (e) {
       setRefused(reason(e));
@@ -109,6 +112,7 @@ export function Practice() {
         >
           {busy ? "Hiding a fault…" : "Hide a fault"}
         </Button>
+        {busy && <Working watch={watch} says="Simulating faults" />}
       </section>
       <Scores entries={log?.entries ?? []} />
     </div>

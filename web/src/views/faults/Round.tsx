@@ -1,13 +1,15 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type KeyboardEvent } from "react";
-import { reason } from "../../api/client";
 import { answerRound, askHint, catalogueQuery, inspect, type Faulty, type RoundState } from "../../api/faults";
+import { watchName } from "../../api/progress";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { Verdict } from "./Verdict";
 import css from "./Practice.module.css";
@@ -25,6 +27,7 @@ export function Round({ of, state, onState, onLeave }: Props) {
   const note = useNote();
   const [refused, setRefused] = useState<string>();
   const [busy, setBusy] = useState(false);
+  const [watch] = useState(watchName);
   const ask = async (what: () => Promise<RoundState>): Promise<RoundState | undefined> => {
     if (busy) return undefined;
     setBusy(true);
@@ -41,7 +44,7 @@ export function Round({ of, state, onState, onLeave }: Props) {
     return undefined;
   };
   const answer = async (faults: string[]) => {
-    const done = await ask(() => answerRound(state.id, faults));
+    const done = await ask(() => answerRound(state.id, faults, watch));
     const v = done?.verdict;
     if (!v) return;
     await note({
@@ -82,7 +85,7 @@ export function Round({ of, state, onState, onLeave }: Props) {
           <>
             <Answer of={of} count={state.level === 4 ? 2 : 1} onAnswer={(f) => void answer(f)} />
             <div className={css.actions}>
-              <Button variant="outlined" onClick={() => void ask(() => askHint(state.id))}>
+              <Button variant="outlined" onClick={() => void ask(() => askHint(state.id, watch))}>
                 A hint, {state.hintCost} min
               </Button>
               <Button onClick={onLeave}>Leave the round</Button>
@@ -95,7 +98,8 @@ export function Round({ of, state, onState, onLeave }: Props) {
           </>
         )}
       </section>
-      <Tests state={state} busy={busy} onTest={(t) => void ask(() => inspect(state.id, t))} />
+      {busy && <Working watch={watch} says="Playing it" />}
+      <Tests state={state} busy={busy} onTest={(t) => void ask(() => inspect(state.id, t, watch))} />
       <section className={css.column} aria-label="What you know">
         <h2>What you know</h2>
         {state.done.length === 0 && <p>Nothing yet beyond what the glass shows.</p>}

@@ -6,6 +6,7 @@ import { Findings } from "../../parts/findings/Findings";
 import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
 import css from "./BanksPanel.module.css";
 
@@ -42,7 +43,7 @@ export function BanksPanel({ onChoose }: { onChoose: (t: Target) => void }) {
           a slot may change while it is on the glass
         </label>
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {plan && (
         <>
           <Words plan={plan} />

@@ -7,6 +7,7 @@ import { Cells } from "../../parts/dots/Cells";
 import { hex } from "../../ui/numbers";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { Count } from "./PicturePanel";
 import { usePut } from "./usePut";
 import css from "./MakePanel.module.css";
@@ -72,7 +73,7 @@ export function BarMaker() {
       {bar.peak && <Slider label="Peak" bar={bar} value={peak} onChange={setPeak} />}
       {error && (
         <p role="alert" className={css.fact} data-wrong>
-          {error.message}
+          {reason(error)}
         </p>
       )}
       {data && !error && (

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { drawCells } from "../../api/glyphs";
-import { reason, type Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
 import { Icon, type IconName } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
@@ -16,6 +16,7 @@ import {
   type Dot,
   type Target,
 } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import { DotGrid } from "./DotGrid";
 import { Names } from "./Names";
 import { RowTable } from "./RowTable";

@@ -6,6 +6,7 @@ import { digitsQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { usePut } from "./usePut";
 import css from "./MakePanel.module.css";
 
@@ -59,7 +60,7 @@ export function DigitMaker() {
       </div>
       {error && (
         <p role="alert" className={css.fact} data-wrong>
-          {error.message}
+          {reason(error)}
         </p>
       )}
       {data && !error && (

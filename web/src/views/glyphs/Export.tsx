@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { client, reason, unwrap, type Drawing, type Schemas } from "../../api/client";
+import { client, unwrap, type Drawing, type Schemas } from "../../api/client";
 import { keep } from "../../ui/keep";
+import { reason } from "../../work/reason";
 
 type Form = Schemas["WriteGlyphsRequest"]["to"];
 

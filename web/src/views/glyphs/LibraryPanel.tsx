@@ -1,11 +1,12 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
-import { reason, type Drawing } from "../../api/client";
+import { type Drawing } from "../../api/client";
 import { readGlyphs, shippedQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, tall, withDrawings, type Fresh, type Target } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import { Export } from "./Export";
 import css from "./LibraryPanel.module.css";
@@ -129,7 +130,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
         })}
       </ul>
       <h2>That ship with the program</h2>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {search && found.length === 0 && mine.length === 0 && <p className="lead">Nothing is called “{search}”.</p>}
       {groups(found).map(([tag, list]) => (
         <Shipped key={tag} tag={tag} list={list} searched={search !== ""} height={height} onTake={(d) => add([d])} />

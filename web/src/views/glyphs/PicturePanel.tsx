@@ -7,6 +7,7 @@ import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, withDrawings, type Sheet, type Target } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import css from "./PicturePanel.module.css";
 
@@ -160,7 +161,7 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
       </div>
       {error && source && (
         <p role="alert" className={css.wrong}>
-          {error.message}
+          {reason(error)}
         </p>
       )}
       {result && source && !error && <Result result={result} cols={cut.block.cols} slots={cut.slots} onKeep={keep} />}

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { reason, type ReadGlyphs, type Schemas } from "../../api/client";
+import { type ReadGlyphs, type Schemas } from "../../api/client";
 import { readGlyphs, writtenQuery } from "../../api/glyphs";
 import { Choice } from "../../ui/Choice";
 import { Copy } from "../../ui/Copy";
 import { useBench } from "../../work/BenchContext";
 import { tall, trimmed, withDrawings, type Sheet, type Target } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import css from "./RowText.module.css";
 
 interface Props {

@@ -7,6 +7,7 @@ import { Cells } from "../../parts/dots/Cells";
 import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import { trimmed, type Target } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 import { Count } from "./PicturePanel";
 import { usePut } from "./usePut";
 import css from "./MakePanel.module.css";
@@ -68,7 +69,7 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
           <div className={css.settings}>
             <Count label="Cells that show it" value={cells} most={8} onChange={setCells} />
           </div>
-          {error && <p role="alert">{error.message}</p>}
+          {error && <p role="alert">{reason(error)}</p>}
           {costs && (
             <>
               <table className={css.costs}>

@@ -1,4 +1,3 @@
-import { reason } from "../../api/client";
 import { drawCells } from "../../api/glyphs";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
@@ -13,6 +12,7 @@ import {
   withDrawings,
   type Target,
 } from "../../work/glyphs";
+import { reason } from "../../work/reason";
 
 /**
  * Makes the mirrored copy of a cell: in a picture it goes into the cell on the other side; a drawing of one cell becomes

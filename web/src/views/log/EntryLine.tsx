@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { reason } from "../../api/client";
 import { pictureURL, rewordEntry, type Entry } from "../../api/faults";
+import { reason } from "../../work/reason";
 import { titleOf } from "./kinds";
 import css from "./LogView.module.css";
 

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { reason } from "../../api/client";
 import { logFile, logQuery, strikeEntry, type Entry, type LogFilter } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { EntryLine } from "./EntryLine";
 import { NewEntry } from "./NewEntry";
 import { kinds } from "./kinds";

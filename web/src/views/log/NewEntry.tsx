@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useRef, useState } from "react";
-import { reason } from "../../api/client";
 import type { Entry } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { own, titleOf } from "./kinds";
 import { pictureOf } from "./pictures";

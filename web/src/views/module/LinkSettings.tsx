@@ -1,6 +1,7 @@
 import Switch from "@mui/material/Switch";
-import { client, reason, unwrap, type Link, type RunResult } from "../../api/client";
+import { client, unwrap, type Link, type RunResult } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { useAttempt } from "../../work/useAttempt";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";

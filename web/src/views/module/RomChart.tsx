@@ -4,6 +4,7 @@ import type { ROMEntry } from "../../api/client";
 import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { bytes } from "../../api/bytes";
+import { reason } from "../../work/reason";
 import { charOf } from "../../work/typing/rows";
 import { useStep } from "../../work/StepContext";
 import { binary, hex } from "../../ui/numbers";
@@ -18,7 +19,7 @@ export function RomChart() {
   const [search, setSearch] = useState("");
   const [shown, setShown] = useState<ROMEntry | null>(null);
   const found = useMemo(() => matches(rom?.cells ?? [], search), [rom, search]);
-  if (error) return <p role="alert">{error.message}</p>;
+  if (error) return <p role="alert">{reason(error)}</p>;
   if (!rom) return <p>Opening the ROM…</p>;
   const pick = (entry: ROMEntry) => typistRef.current(charOf(entry.code));
   return (

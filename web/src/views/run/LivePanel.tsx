@@ -1,13 +1,14 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { client, reason, unwrap, type Instruction, type LiveOperation, type RunResult } from "../../api/client";
+import { client, unwrap, type Instruction, type LiveOperation, type RunResult } from "../../api/client";
 import { instructionsQuery, runQuery, type Extras } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
 import { hex } from "../../ui/numbers";
 import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
+import { reason } from "../../work/reason";
 import { InstructionCard } from "./InstructionCard";
 import css from "./LivePanel.module.css";
 

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useDeferredValue, useMemo, useState } from "react";
-import { reason } from "../../api/client";
 import { stopsQuery } from "../../api/queries";
+import { reason } from "../../work/reason";
 
 /** The search for steps to stop at. */
 export interface StopSearch {

@@ -4,6 +4,7 @@ import { fallQuery, type Edit, type Input } from "../../api/plays";
 import { useBench } from "../../work/BenchContext";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { reason } from "../../work/reason";
 import { changeInput } from "./edits";
 import type { Change } from "./EditPart";
 import { number } from "./reading";
@@ -86,7 +87,7 @@ export function StickPart({
             />
           ))}
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {stick && (
         <p className={css.note}>
           Of {stick.bits} bits. It is tilted below {stick.low} and above {stick.high}, and let go {stick.hysteresis}{" "}

@@ -1,9 +1,12 @@
 import IconButton from "@mui/material/IconButton";
 import { useRef, useState } from "react";
-import { reason, type Bench, type Finding, type Module } from "../../api/client";
+import { type Bench, type Finding, type Module } from "../../api/client";
 import { eventsFromCSV, eventsToCSV, judgePlay } from "../../api/plays";
+import { watchName } from "../../api/progress";
+import { Working } from "../../parts/progress/Working";
 import { Icon } from "../../ui/Icon";
 import { keep } from "../../ui/keep";
+import { reason } from "../../work/reason";
 import type { Play } from "./usePlay";
 import { clock, time } from "./words";
 import css from "./Transport.module.css";
@@ -30,18 +33,22 @@ interface Props {
 export function Transport({ play, module, bench, whole, onWhole, onJudged }: Props) {
   const file = useRef<HTMLInputElement>(null);
   const [said, say] = useState<string>();
+  const [judging, setJudging] = useState(false);
+  const [watch] = useState(watchName);
   const dropped = play.parts.reduce((n, p) => n + p.dropped, 0);
   const lost = play.parts.reduce((n, p) => n + p.lost, 0);
   const judge = async () => {
-    say("Playing what might help…");
+    say(undefined);
+    setJudging(true);
     try {
       const at = bench.modules.findIndex((m) => m.id === module.id);
-      const { findings } = await judgePlay(bench, at, play.events, Math.min(Math.round(play.now), 600_000));
+      const { findings } = await judgePlay(bench, at, play.events, Math.min(Math.round(play.now), 600_000), watch);
       say(findings.length === 0 ? "Nothing of this module waited or was lost" : undefined);
       onJudged(findings);
     } catch (e) {
       say(reason(e));
     }
+    setJudging(false);
   };
   const inputs = module.show?.inputs ?? [];
   const read = async (f: File) => {
@@ -94,9 +101,15 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
       <label className={css.whole}>
         <input type="checkbox" checked={whole} onChange={(e) => onWhole(e.target.checked)} /> all modules
       </label>
-      <p className={css.load} role="status">
-        {said ?? load(play)}
-      </p>
+      {judging ? (
+        <div className={css.load}>
+          <Working watch={watch} says="Playing what might help" />
+        </div>
+      ) : (
+        <p className={css.load} role="status">
+          {said ?? load(play)}
+        </p>
+      )}
       {dropped + lost > 0 && (
         <button type="button" className={`quiet ${css.behind}`} onClick={() => void judge()}>
           {dropped > 0 && `${dropped} overtaken`}

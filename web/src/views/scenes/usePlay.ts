@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { ApiError, reason, type Bench, type Finding } from "../../api/client";
+import { ApiError, type Bench, type Finding } from "../../api/client";
 import { beginPlay, playOn, type PlayedPart, type PlayEvent, type PlayScene } from "../../api/plays";
 import { useLatest } from "../../ui/useLatest";
+import { reason } from "../../work/reason";
 
 /** How often the host is asked while it plays, in milliseconds. */
 const TICK_MS = 16;

@@ -5,6 +5,7 @@ import { searchQuery } from "../../api/screens";
 import { useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { readable } from "../../work/typing/rows";
 import { planOf } from "../../work/setup";
 import css from "./FindPanel.module.css";
@@ -43,7 +44,7 @@ export default function FindPanel() {
           onChange={(e) => setText(e.target.value)}
         />
       </label>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {text.trim() && data && (
         <p role="status" className={css.said}>
           {hits.length === 0

@@ -14,6 +14,7 @@ import { placed, useBase } from "../../ui/places";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { lean } from "../../work/fields";
+import { reason } from "../../work/reason";
 import { withScreen } from "../../work/setup";
 import css from "./ScrollPanel.module.css";
 
@@ -119,7 +120,7 @@ function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) 
           <span>{way.what}</span>
         </span>
       </label>
-      {error && <p role="alert">{error.message}</p>}
+      {error && <p role="alert">{reason(error)}</p>}
       {data && (
         <>
           <Player data={data} everyMs={everyMs} tint={tint} name={way.title} />

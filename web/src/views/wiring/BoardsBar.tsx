@@ -1,8 +1,9 @@
 import { useState, type ReactNode } from "react";
-import { client, reason, type WiringResult } from "../../api/client";
+import { client, type WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { keep } from "../../ui/keep";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "./useTableEdit";
 import css from "./BoardsBar.module.css";

@@ -1,6 +1,7 @@
 import { useCallback } from "react";
-import { client, reason, unwrap, type Bench, type Wiring, type WiringResult } from "../../api/client";
+import { client, unwrap, type Bench, type Wiring, type WiringResult } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { laid, wiringOf } from "../../work/setup";
 
 /** Changes of what lies on the table; what is only proposed is taken over by the first of them. */
