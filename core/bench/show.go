@@ -86,8 +86,9 @@ type Input struct {
 	ID      string  `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
 	Name    string  `json:"name,omitempty" maxLength:"80"`
 	Kind    string  `json:"kind" enum:"button,timer,counter,serial,signal"`
-	Pin     string  `json:"pin,omitempty" maxLength:"12" doc:"label of the host's pin"`
-	Pull    string  `json:"pull,omitempty" enum:"host,up,down" doc:"button: what holds its pin while it is open: the host's own pull-up, a resistor to the supply or one to ground; absent: host"`
+	Pin     string  `json:"pin,omitempty" maxLength:"12" doc:"label of the host's pin; serial: the one that it listens on"`
+	PinB    string  `json:"pinB,omitempty" maxLength:"12" doc:"counter: label of the pin of a rotary encoder's second contact; absent: one contact, each closing steps it on"`
+	Pull    string  `json:"pull,omitempty" enum:"host,up,down" doc:"button, counter: what holds its pins while they are open: the host's own pull-up, a resistor to the supply or one to ground; absent: host"`
 	Button  Button  `json:"button,omitzero"`
 	EveryMs int     `json:"everyMs,omitempty" minimum:"0" maximum:"86400000" doc:"timer: time between two ticks, in milliseconds; absent: 1000"`
 	Counter Counter `json:"counter,omitzero"`
@@ -129,8 +130,24 @@ type Sensor struct {
 	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
 	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
 	SupplyMV   int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage"`
+	Scale      Scale   `json:"scale,omitzero"`
+	Average    int     `json:"average,omitempty" minimum:"0" maximum:"64" doc:"readings of its pin that are averaged; absent: 1"`
 	Meter      Meter   `json:"meter,omitzero"`
 	Source     Source  `json:"source,omitzero"`
+}
+
+// Scale says what value a reading of the pin is, by two points; what lies between and beyond
+// them lies on their straight line. Readings are those of the host's converter: 0 to 1023 for
+// one of 10 bits. A zero Scale means that the value is the reading.
+type Scale struct {
+	From Point `json:"from,omitzero"`
+	To   Point `json:"to,omitzero"`
+}
+
+// Point is a reading and its value.
+type Point struct {
+	Reading int     `json:"reading" minimum:"0" maximum:"65535"`
+	Value   float64 `json:"value" minimum:"-1000000000" maximum:"1000000000"`
 }
 
 // Meter lets fields follow the size of a signal as an instrument would.

@@ -55,6 +55,7 @@ type Module struct {
 	Places   []Place
 	Values   []Value
 	Show     *show.Show
+	Joints   []Joint  // of each input of its show
 	Staged   bool     // it has scenes
 	Effects  []Effect // of each scene
 	Feeds    []Feed
@@ -160,6 +161,8 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 	if err := m.stage(doc); err != nil {
 		return nil, err
 	}
+	board := b.Host.Board()
+	m.Joints = joints(doc, &board)
 	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}

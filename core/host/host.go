@@ -35,6 +35,8 @@ const (
 	AnalogOnly  Mark = "analog"        // has no digital part
 	LED         Mark = "led"           // carries a light on the board
 	NoOpenDrain Mark = "no-open-drain" // cannot serve a bus
+	Analog      Mark = "adc"           // a voltage on it can be read
+	NoPull      Mark = "no-pull"       // has no pull-up of its own
 )
 
 // Pin is one pin of a board.
@@ -46,6 +48,9 @@ type Pin struct {
 
 // Has reports whether a pin has a mark.
 func (p *Pin) Has(m Mark) bool { return slices.Contains(p.Marks, m) }
+
+// Listens reports whether a level on a pin can be read.
+func (p *Pin) Listens() bool { return !p.Has(Flash) && !p.Has(AnalogOnly) }
 
 // Drives reports whether a pin can drive a line of a module without harm.
 func (p *Pin) Drives() bool { return !p.Has(Flash) && !p.Has(InputOnly) && !p.Has(AnalogOnly) }
@@ -71,12 +76,37 @@ type Board struct {
 	Rail5       string                   // label of its 5 V
 	Rail3       string                   // label of its 3.3 V
 	SDA, SCL    string                   // labels of the usual bus pins
+	Serial      []Serial                 // serial lines of its hardware
+	AnySerial   bool                     // whose lines can be brought to any pin
 	AnyBus      bool                     // any pin that drives can be SDA or SCL
 	Pins        []Pin
 	Sockets     map[string]string // sockets that are the same conductor as a pin, by their labels
 	Edges       [2][]string       // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
 	Apart       physic.Distance   // between the two rows
 	Source      string
+}
+
+// Serial is a serial line of a host's hardware: its number, and the labels of the pins that it
+// can listen and send on, in pairs.
+type Serial struct {
+	Number int
+	RX, TX string
+}
+
+// Line returns the serial line that listens on a pin. It is false where none does.
+func (b *Board) Line(label string) (Serial, bool) {
+	p, ok := b.Find(label)
+	if !ok || len(b.Serial) == 0 {
+		return Serial{}, false
+	}
+	for _, s := range b.Serial {
+		if s.RX == p.Label {
+			return s, true
+		}
+	}
+	s := b.Serial[0]
+	s.RX = p.Label
+	return s, b.AnySerial && p.Listens()
 }
 
 // Canonical returns the label of the pin that a label means, as the board writes it: SDA
@@ -218,7 +248,8 @@ type row struct {
 	LogicMV, BearsMV, OutLowMV, OutHighMV, InLowMV          physic.ElectricPotential
 	InHighMV, BusHighMV                                     physic.ElectricPotential
 	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
-	AnyBus                                                  bool
+	AnyBus, AnySerial                                       bool
+	Serial                                                  string
 	Bits                                                    int
 	Edges                                                   [2]string
 	Sockets                                                 map[string]string
@@ -237,7 +268,12 @@ func parse(data []byte) ([]Board, error) {
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", r.Part, err)
 		}
+		lines, err := parseSerial(r.Serial)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", r.Part, err)
+		}
 		boards[i] = Board{
+			Serial: lines, AnySerial: r.AnySerial,
 			Part: r.Part, Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
 			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
@@ -246,6 +282,20 @@ func parse(data []byte) ([]Board, error) {
 		}
 	}
 	return boards, nil
+}
+
+// parseSerial reads serial lines such as "0=D0/D1 1=D19/D18": number, RX, TX.
+func parseSerial(text string) (out []Serial, err error) {
+	for _, word := range strings.Fields(text) {
+		number, pins, _ := strings.Cut(word, "=")
+		rx, tx, ok := strings.Cut(pins, "/")
+		n, err := strconv.Atoi(number)
+		if err != nil || !ok {
+			return nil, fmt.Errorf("serial line %q; expected one such as 1=D19/D18", word)
+		}
+		out = append(out, Serial{n, rx, tx})
+	}
+	return out, nil
 }
 
 // edge reads the labels along a side.

@@ -90,7 +90,7 @@ const (
 
 // Input is what a show listens to. Times are in milliseconds.
 type Input struct {
-	Name       string
+	ID, Name   string
 	Kind       Kind
 	Debounce   int64
 	Long       int64
@@ -103,6 +103,7 @@ type Input struct {
 	Start      int64 // units
 	Source     Source
 	Meter      *Meter // nil where fields show the signal itself
+	Scale      Scale  // signal: what value a reading of its pin is
 	Message    Message
 }
 
@@ -178,10 +179,16 @@ func (r *resolver) input(i int) error {
 		}
 	}
 	out := Input{
-		Name: in.Name, Kind: Kind(in.Kind), Debounce: or(in.Button.DebounceMs, UsualDebounce), Long: or(in.Button.LongMs, UsualLong), Every: or(in.EveryMs, UsualEvery),
+		ID: in.ID, Name: in.Name, Kind: Kind(in.Kind), Debounce: or(in.Button.DebounceMs, UsualDebounce), Long: or(in.Button.LongMs, UsualLong), Every: or(in.EveryMs, UsualEvery),
 		Steps: int64(max(len(c.Words), c.Count)), Stops: c.Stops, Up: r.inputs[c.Up], Down: r.inputs[c.Down],
 		Decimals: d, Hysteresis: Units(in.Signal.Hysteresis, d), Start: Units(in.Signal.Start, d), Source: sourceOf(&in.Signal.Source),
 		Message: messageOf(&in.Serial, r.inputs[in.Serial.Reset]),
+	}
+	if out.Kind == Signal {
+		var err error
+		if out.Scale, err = ScaleOf(&in.Signal); err != nil {
+			return bench.ProblemOf(fmt.Sprintf("/show/inputs/%d/signal/scale", i), err)
+		}
 	}
 	if out.Kind == Signal && in.Signal.Meter.Reads != "" {
 		out.Meter = meterOf(&in.Signal.Meter, d)

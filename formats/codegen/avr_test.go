@@ -55,6 +55,12 @@ type target struct {
 // boot runs a firmware. Nothing moves on a bus that is stuck.
 func boot(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, stuck bool, answering ...byte) *target {
 	t.Helper()
+	return bootWith(t, im, elf, mcu, seconds, stuck, "-", answering...)
+}
+
+// bootWith is boot with a script of what happens at the pins.
+func bootWith(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, stuck bool, script string, answering ...byte) *target {
+	t.Helper()
 	tool, err := recorder()
 	if err != nil {
 		t.Fatal(err)
@@ -63,7 +69,7 @@ func boot(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, stuck 
 	for i := range im.Modules {
 		s.ask = s.ask || im.Modules[i].Polls && !im.Modules[i].Link.Expander()
 	}
-	args := []string{elf, mcu, fmt.Sprint(seconds * clock), fmt.Sprint(one(s.ask)), fmt.Sprint(one(stuck))}
+	args := []string{elf, mcu, fmt.Sprint(seconds * clock), fmt.Sprint(one(s.ask)), fmt.Sprint(one(stuck)), script}
 	for _, a := range answering {
 		args = append(args, fmt.Sprint(a))
 	}

@@ -16,6 +16,9 @@ func writeC(im *firmware.Image) ([]File, error) {
 		return nil, err
 	}
 	names := []string{"bench.h", "bench.c", "port.h", "port_avr.c", "port_calls.h", "port_calls.c", "main.c", "Makefile"}
+	if v.Reads.Any() {
+		names = slices.Insert(names, 6, "inputs.h", "inputs.c")
+	}
 	return render("c", names, cComments, v.File, v, sources(im))
 }
 

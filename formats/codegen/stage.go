@@ -174,8 +174,8 @@ func stageOf(c *display) *stage {
 	for i := range m.Show.Inputs {
 		in := &m.Show.Inputs[i]
 		st.Has[string(in.Kind)] = true
-		name := strings.ToUpper(enums.of(in.Name, fmt.Sprintf("%s_%d", in.Kind, i+1)))
-		says := fmt.Sprintf("%s, a %s", quoting.ASCIIComment(cmp.Or(in.Name, string(in.Kind))), in.Kind)
+		name := strings.ToUpper(enums.of(in.Name, in.ID))
+		says := fmt.Sprintf("%s, a %s", quoting.ASCIIComment(cmp.Or(in.Name, in.ID)), in.Kind)
 		if in.Kind == show.Signal && in.Decimals > 0 {
 			says += fmt.Sprintf(" in units of %.*f", in.Decimals, pow10(-in.Decimals))
 		}

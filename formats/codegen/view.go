@@ -31,6 +31,7 @@ type view struct {
 	Counts                       []count
 	Rounds                       int
 	Turns                        bool // some display shows one screen after the other
+	Reads                        listening
 	onlyC
 
 	board host.Board
@@ -121,6 +122,7 @@ func newView(im *firmware.Image) (*view, error) {
 		v.Modules = append(v.Modules, v.module(m, used))
 	}
 	v.Longest = v.longest()
+	v.listens(im)
 	if err := v.tables(im); err != nil {
 		return nil, err
 	}
@@ -192,7 +194,10 @@ func (v *view) example(im *firmware.Image) {
 	why := ""
 	for _, part := range []string{"ATmega328P", "ATmega2560"} {
 		board, _ := host.ByPart(part)
-		ok := true
+		ok := !v.Reads.Any() || im.Host.Part == part
+		if !ok {
+			why = fmt.Sprintf("Its inputs are on pins of an %s, which an ATmega328P has not; use port_calls.h", im.Host.Part)
+		}
 		for i := range im.Modules {
 			for line, label := range im.Modules[i].Pins {
 				if _, there := board.Number(label); im.Modules[i].Link.Kind != link.Backpack && (!there || im.Host.Part != part) {

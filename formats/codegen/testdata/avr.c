@@ -1,7 +1,7 @@
 /* Runs a program on a simulated ATmega and records what it does to its lines, with the
  * cycle at which it does so:
  *
- *     avr FIRMWARE.ELF MCU CYCLES ASK STUCK ADDRESS...
+ *     avr FIRMWARE.ELF MCU CYCLES ASK STUCK SCRIPT ADDRESS...
  *
  *     S CYCLE BYTE DIVIDER    START, or a repeated one, and the address byte
  *     B CYCLE BYTE            a byte to an expander        E CYCLE      STOP
@@ -10,14 +10,21 @@
  *     = CYCLE LOW HIGH        the program wrote GPIOR1, GPIOR2, and then GPIOR0
  *
  * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
- * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves. */
+ * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves.
+ * SCRIPT is a file of what others do to its pins, or -: lines in their order, each the cycle after the
+ * program's first mark, and what happens then:
+ *
+ *     CYCLE p PIN LEVEL       a level from outside      CYCLE a INPUT MILLIVOLTS   a voltage
+ *     CYCLE s LINE BYTE       a character begins to come */
 #include <stdint.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
+#include <simavr/avr_adc.h>
 #include <simavr/avr_ioport.h>
 #include <simavr/avr_twi.h>
+#include <simavr/avr_uart.h>
 #include <simavr/sim_avr.h>
 #include <simavr/sim_elf.h>
 #include <simavr/sim_io.h>
@@ -74,6 +81,7 @@ static void on_twi(struct avr_irq_t *irq, uint32_t value, void *param)
 }
 
 static uint8_t port_of[11], direction_of[11], levels[88], driven[88];
+static avr_ioport_external_t outer[11];
 static uint8_t outside[88]; /* levels that others give to pins; the simulator forgets them */
 static unsigned answers_of[32];
 static int answered;
@@ -123,11 +131,53 @@ static void on_direction(struct avr_irq_t *irq, uint32_t value, void *param)
     told((unsigned)(uintptr_t)param);
 }
 
+static FILE *script;
+static avr_cycle_count_t marked, due;
+static char what;
+static unsigned of, to;
+
+/* Reads what happens next. */
+static void read_next(void)
+{
+    unsigned long long after;
+
+    if (!script || fscanf(script, "%llu %c %u %u", &after, &what, &of, &to) != 4) {
+        what = 0;
+    }
+    due = marked + after;
+}
+
+/* Does what is due. */
+static void happen(void)
+{
+    while (what && marked && avr->cycle >= due) {
+        if (what == 'p') {
+            char name = "ABCDEFGHJKL"[of >> 3];
+            unsigned bit = of & 7;
+
+            outer[of >> 3].name = name;
+            outer[of >> 3].mask |= 1u << bit;
+            outer[of >> 3].value = (outer[of >> 3].value & ~(1u << bit)) | to << bit;
+            avr_ioctl(avr, AVR_IOCTL_IOPORT_SET_EXTERNAL(name), &outer[of >> 3]);
+            avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ(name), (int)bit), to);
+        } else if (what == 'a') {
+            avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + (int)(of & 7)), to);
+        } else {
+            avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0' + of), UART_IRQ_INPUT), to);
+        }
+        read_next();
+    }
+}
+
 static void on_mark(struct avr_t *a, avr_io_addr_t address, uint8_t value, void *param)
 {
     (void)param;
     a->data[address] = value;
     printf("= %llu %u %u\n", now(), a->data[0x4A], a->data[0x4B]);
+    if (!marked) {
+        marked = avr->cycle;
+        read_next();
+    }
     fflush(stdout);
 }
 
@@ -137,23 +187,32 @@ int main(int n, char **args)
     avr_cycle_count_t last = strtoull(args[3], 0, 10);
     int state = cpu_Running, stuck = atoi(args[5]), i;
 
-    if (n < 6 || elf_read_firmware(args[1], &firmware) != 0) {
+    if (n < 7 || elf_read_firmware(args[1], &firmware) != 0) {
         return 2;
     }
     strcpy(firmware.mmcu, args[2]);
     firmware.frequency = 16000000;
+    firmware.vcc = firmware.avcc = firmware.aref = 5000;
+    script = strcmp(args[6], "-") ? fopen(args[6], "r") : 0;
     avr = avr_make_mcu_by_name(args[2]);
     avr_init(avr);
     avr->log = LOG_ERROR;
     avr_load_firmware(avr, &firmware);
     ask = atoi(args[4]);
-    for (i = 6; i < n; i++) {
+    for (i = 7; i < n; i++) {
         answers[atoi(args[i]) & 127] = 1;
     }
     for (avr_io_t *io = avr->io_port; io; io = io->next) {
         if (strcmp(io->kind, "twi") == 0) {
             hardware = (avr_twi_t *)io; /* its first member */
             hardware->twi.raise_sticky = 0; /* else TWINT, once set, is not cleared for who polls it */
+        }
+        if (strcmp(io->kind, "adc") == 0 && strcmp(args[2], "atmega2560") == 0) {
+            avr_adc_t *adc = (avr_adc_t *)io;
+
+            for (i = 0; i < 8; i++) { /* MUX5 and 0 to 7 (ATmega2560 data sheet, from memory): it has room for eight voltages only */
+                adc->muxmode[32 + i] = (avr_adc_mux_t)AVR_ADC_SINGLE(i);
+            }
         }
     }
     twi = avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), 0);
@@ -168,11 +227,17 @@ int main(int n, char **args)
         }
     }
     avr_register_io_write(avr, 0x3E, on_mark, 0);
+    for (i = 0; i < 4; i++) { /* lines are not this program's own */
+        uint32_t flags = 0;
+
+        avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0' + i), &flags);
+    }
     if (ask || stuck) {
         avr->run_cycle_limit = 1; /* an instruction at a time */
     }
     while (avr->cycle < last && state != cpu_Done && state != cpu_Crashed) {
         state = avr_run(avr);
+        happen();
         for (i = 0; i < answered; i++) {
             unsigned pin = answers_of[i], port = pin >> 3;
             uint8_t *in = &avr->data[port < 7 ? 0x20 + 3 * port : 0x100 + 3 * (port - 7)], bit = (uint8_t)(1 << (pin & 7));

@@ -2816,10 +2816,12 @@ export interface components {
             /** @enum {string} */
             kind: "button" | "timer" | "counter" | "serial" | "signal";
             name?: string;
-            /** @description label of the host's pin */
+            /** @description label of the host's pin; serial: the one that it listens on */
             pin?: string;
+            /** @description counter: label of the pin of a rotary encoder's second contact; absent: one contact, each closing steps it on */
+            pinB?: string;
             /**
-             * @description button: what holds its pin while it is open: the host's own pull-up, a resistor to the supply or one to ground; absent: host
+             * @description button, counter: what holds its pins while they are open: the host's own pull-up, a resistor to the supply or one to ground; absent: host
              * @enum {string}
              */
             pull?: "host" | "up" | "down";
@@ -3958,6 +3960,12 @@ export interface components {
             scenes: components["schemas"]["PlayScene"][];
             state: components["schemas"]["PlayState"];
         };
+        Point: {
+            /** Format: int64 */
+            reading: number;
+            /** Format: double */
+            value: number;
+        };
         Progress: {
             /** @description what is being done; empty: it has not begun, or is done */
             doing: string;
@@ -4240,6 +4248,10 @@ export interface components {
             reads: components["schemas"]["Read"][];
             supply: components["schemas"]["SupplyFacts"];
         };
+        Scale: {
+            from?: components["schemas"]["Point"];
+            to?: components["schemas"]["Point"];
+        };
         "Scan-busRequest": {
             bench: components["schemas"]["Bench"];
             /** Format: int64 */
@@ -4413,6 +4425,11 @@ export interface components {
         Sensor: {
             /**
              * Format: int64
+             * @description readings of its pin that are averaged; absent: 1
+             */
+            average?: number;
+            /**
+             * Format: int64
              * @description digits behind the decimal point that count: a program is told whole numbers
              */
             decimals?: number;
@@ -4422,6 +4439,7 @@ export interface components {
              */
             hysteresis?: number;
             meter?: components["schemas"]["Meter"];
+            scale?: components["schemas"]["Scale"];
             source?: components["schemas"]["Source"];
             /**
              * Format: double

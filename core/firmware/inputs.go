@@ -1,0 +1,55 @@
+package firmware
+
+import (
+	"slatebell/core/bench"
+	"slatebell/core/host"
+	"slatebell/core/show"
+)
+
+// Joint is where an input is joined to the host, and how a program reads it there.
+type Joint struct {
+	Pin, PinB       string // labels as the board gives them; "" where it is not joined
+	Number, NumberB int    // what programs call the pins
+	PullUp          bool   // by the host
+	High            bool   // closed while the pin is high
+	Line            int    // serial: number of the host's serial line
+}
+
+// Joined reports whether a program can read the input at a pin.
+func (j *Joint) Joined() bool { return j.Pin != "" }
+
+// joints finds out where the inputs of a show are joined; those that are on no pin, or on one
+// that cannot read them, are left out: plan says so.
+func joints(doc *bench.Module, board *host.Board) []Joint {
+	out := make([]Joint, len(doc.Show.Inputs))
+	for i := range doc.Show.Inputs {
+		in := &doc.Show.Inputs[i]
+		p, there := board.Find(in.Pin)
+		number, numbered := board.Number(p.Label)
+		if in.Pin == "" || !there || !numbered {
+			continue
+		}
+		j := Joint{Pin: p.Label, Number: number, PullUp: in.Pull == "" || in.Pull == "host", High: in.Pull == "down"}
+		ok := p.Listens()
+		switch show.Kind(in.Kind) {
+		case show.Timer:
+			ok = false
+		case show.Counter:
+			if in.PinB != "" {
+				b, there := board.Find(in.PinB)
+				j.NumberB, numbered = board.Number(b.Label)
+				j.PinB = b.Label
+				ok = ok && there && numbered && b.Listens()
+			}
+		case show.Signal:
+			ok = p.Has(host.Analog)
+		case show.Serial:
+			line, can := board.Line(p.Label)
+			j.Line, ok = line.Number, can
+		}
+		if ok {
+			out[i] = j
+		}
+	}
+	return out
+}

@@ -1,0 +1,158 @@
+package codegen
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"slatebell/core/firmware"
+	"slatebell/core/show"
+	"slatebell/formats/quoting"
+)
+
+// listening is what a program reads at the host's pins by itself.
+type listening struct {
+	Pins     []listenPin // that are read as levels
+	Buttons  []levelInput
+	Contacts []levelInput // counters of one contact
+	Encoders []encoder
+	Analogue []analogue
+	Lines    []serialLine
+	Most     int  // reading that the converter gives at most
+	Wide     bool // values need more than 32 bits on the way
+}
+
+// Any reports whether a program reads anything.
+func (l *listening) Any() bool {
+	return len(l.Pins)+len(l.Analogue)+len(l.Lines) > 0
+}
+
+// Timed reports whether its levels are read by the clock.
+func (l *listening) Timed() bool { return len(l.Encoders) > 0 }
+
+type listenPin struct {
+	Number int
+	Pin    string // as the language names it
+	Label  string
+	PullUp bool
+}
+
+// heardBy is an input of a display's show.
+type heardBy struct {
+	Ident, Enum string // of the display, and of its input
+	Says        string
+	Last        bool // of several
+}
+
+type levelInput struct {
+	heardBy
+	Pin  int
+	At   int // in Pins
+	High bool
+	N    int // of its kind
+}
+
+type encoder struct {
+	heardBy
+	A, B     int // pins
+	AtA, AtB int // in Pins
+	N        int
+}
+
+type analogue struct {
+	heardBy
+	N     int
+	Pin   string // as the language names it
+	Label string
+	show.Scale
+}
+
+type serialLine struct {
+	N, Number, Baud, Buffer int
+	Pin, Label              string
+	Heard                   []heardBy
+}
+
+// listens lays out what a program reads, display by display and input by input.
+func (v *view) listens(im *firmware.Image) {
+	l := &v.Reads
+	l.Most = 1<<max(im.Host.Bits, 10) - 1
+	for i := range v.Modules {
+		c := &v.Modules[i]
+		if c.Stage == nil {
+			continue
+		}
+		for k := range c.image.Show.Inputs {
+			in, j := &c.image.Show.Inputs[k], &c.image.Joints[k]
+			if !j.Joined() {
+				continue
+			}
+			by := heardBy{Ident: c.Ident, Enum: c.Stage.Inputs[k].Enum, Says: quoting.ASCIIComment(cmp.Or(in.Name, in.ID))}
+			switch in.Kind {
+			case show.Button:
+				l.Buttons = append(l.Buttons, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Buttons)})
+			case show.Counter:
+				if j.PinB == "" {
+					l.Contacts = append(l.Contacts, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Contacts)})
+					continue
+				}
+				a, b := l.pin(v, j.Pin, j.Number, j.PullUp), l.pin(v, j.PinB, j.NumberB, j.PullUp)
+				l.Encoders = append(l.Encoders, encoder{by, j.Number, j.NumberB, a, b, len(l.Encoders)})
+			case show.Signal:
+				l.Wide = l.Wide || in.Scale.Wide(int64(l.Most))
+				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale})
+			case show.Serial:
+				l.line(v, j, in, by)
+			}
+		}
+	}
+}
+
+// pin takes a pin to be read as a level, and returns its place in the list.
+func (l *listening) pin(v *view, label string, number int, pullUp bool) int {
+	at := slices.IndexFunc(l.Pins, func(p listenPin) bool { return p.Number == number })
+	if at < 0 {
+		at = len(l.Pins)
+		l.Pins = append(l.Pins, listenPin{Number: number, Pin: v.pinName(label), Label: label})
+	}
+	l.Pins[at].PullUp = l.Pins[at].PullUp || pullUp
+	return at
+}
+
+// line takes a serial line to be listened on: two inputs on one line hear the same.
+func (l *listening) line(v *view, j *firmware.Joint, in *show.Input, by heardBy) {
+	at := slices.IndexFunc(l.Lines, func(s serialLine) bool { return s.Number == j.Line })
+	if at < 0 {
+		at = len(l.Lines)
+		l.Lines = append(l.Lines, serialLine{N: at, Number: j.Line, Baud: in.Message.Baud, Pin: v.pinName(j.Pin), Label: j.Pin})
+	}
+	s := &l.Lines[at]
+	s.Buffer = max(s.Buffer, in.Message.Buffer)
+	s.Heard = append(s.Heard, by)
+}
+
+// inputName is a pin as a converter takes it: its number.
+func (v *view) inputName(label string, number int) string {
+	if strings.HasPrefix(v.board.Part, "ATmega") {
+		return fmt.Sprint(number)
+	}
+	return v.pinName(label)
+}
+
+// Silent lists the inputs that a program does not read: nothing joins them to a pin that could.
+// They are told to it where that is marked.
+func (v *view) Silent() (out []string) {
+	for i := range v.Modules {
+		c := &v.Modules[i]
+		if c.Stage == nil {
+			continue
+		}
+		for k, in := range c.image.Show.Inputs {
+			if in.Kind != show.Timer && !c.image.Joints[k].Joined() && !(in.Kind == show.Counter && (in.Up >= 0 || in.Down >= 0)) {
+				out = append(out, c.Stage.Inputs[k].Enum)
+			}
+		}
+	}
+	return out
+}

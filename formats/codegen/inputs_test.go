@@ -1,0 +1,240 @@
+package codegen
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"slatebell/core/bench"
+	"slatebell/core/field"
+	"slatebell/core/firmware"
+	"slatebell/core/play"
+	"slatebell/core/show"
+)
+
+// pier is a bench whose show listens to an input of every kind that a program reads, on the pins
+// of a host and behind either link.
+func pier(t *testing.T, part, kind string) *bench.Bench {
+	t.Helper()
+	b := smallBench(t)
+	b.Host.Part, b.Bus, b.Devices = part, bench.Bus{}, nil
+	pins := map[string]string{"go": "D2", "down": "D3", "taps": "D4", "a": "D5", "b": "D6", "tide": "A0", "wind": "A1", "radio": "D0"}
+	if part == "ATmega2560" {
+		pins = map[string]string{"go": "D30", "down": "D22", "taps": "D40", "a": "A15", "b": "D49", "tide": "A9", "wind": "A2", "radio": "D19"}
+	}
+	m := &b.Modules[0]
+	m.Display.Geometry = "20x4"
+	if kind != "backpack" {
+		m.Link = bench.Link{Kind: kind, Pins: map[string]string{"RS": "D7", "E": "D8", "D4": "D9", "D5": "D10", "D6": "D11", "D7": "D12"}}
+	}
+	number := func(name string, row, col, width, decimals int, low, high float64) field.Field {
+		return field.Field{Name: name, Row: row, Col: col, Width: width, Kind: field.Number, Range: field.Range{Min: low, Max: high}, Digits: field.Digits{Decimals: decimals}, Sample: "1"}
+	}
+	fields := []field.Field{number("Tide", 0, 5, 4, 0, 0, 1023), number("Wind", 0, 15, 4, 1, -9.9, 20), number("Notch", 1, 6, 3, 0, 0, 999), number("Taps", 1, 15, 3, 0, 0, 999),
+		{Name: "Word", Row: 2, Width: 12, Kind: field.Free, Sample: "Ahoy"}}
+	m.Screens = []bench.Screen{
+		{ID: "day", Name: "Day", Rows: []string{"Tide      Wind", "Notch     Taps", "", "Day"}, Fields: fields},
+		{ID: "night", Name: "Night", Rows: []string{"Tide      Wind", "Notch     Taps", "", "         Night"}, Fields: fields},
+	}
+	m.Show = bench.Show{
+		Inputs: []bench.Input{
+			{ID: "go", Kind: "button", Pin: pins["go"]},
+			{ID: "back", Name: "Back", Kind: "button", Pin: pins["down"], Pull: "down", Button: bench.Button{DebounceMs: 10, LongMs: 300}},
+			{ID: "taps", Kind: "counter", Pin: pins["taps"], Pull: "up", Counter: bench.Counter{Count: 1000}},
+			{ID: "notch", Kind: "counter", Pin: pins["a"], PinB: pins["b"], Counter: bench.Counter{Count: 1000, Stops: true}},
+			{ID: "tide", Kind: "signal", Pin: pins["tide"]},
+			{ID: "wind", Kind: "signal", Pin: pins["wind"], Signal: bench.Sensor{Decimals: 1, Average: 4, Scale: bench.Scale{From: bench.Point{Reading: 100, Value: -5}, To: bench.Point{Reading: 900, Value: 15.5}}}},
+			{ID: "radio", Kind: "serial", Pin: pins["radio"], Serial: bench.Serial{Ends: "pause", PauseMs: 40}},
+		},
+		Scenes: []bench.Scene{
+			{ID: "day", Screen: "day", Ends: []bench.End{{Input: "go", Next: "night"}, {Input: "tide", Level: 900, Next: "night"}}},
+			{ID: "night", Screen: "night", Ends: []bench.End{{Input: "back", On: "long", Next: "day"}, {Input: "radio", Next: "day"}}},
+		},
+		Feeds: []bench.Feed{{Field: "Tide", Input: "tide"}, {Field: "Wind", Input: "wind"}, {Field: "Notch", Input: "notch"}, {Field: "Taps", Input: "taps"}, {Field: "Word", Input: "radio"}},
+	}
+	return &b
+}
+
+// touched is what hands and sensors do at the pins, and what the show is told of it.
+type touched struct {
+	t      *testing.T
+	doc    *bench.Module
+	m      *firmware.Module
+	script strings.Builder
+	events []show.Event
+	quiet  []int64 // times at which nothing is under way, in ms
+}
+
+// at writes a line of the script, at a time in milliseconds.
+func (h *touched) at(ms float64, what byte, of, to int) {
+	fmt.Fprintf(&h.script, "%d %c %d %d\n", int64(ms*clock/1000), what, of, to)
+}
+
+// volts gives a reading to an analogue input: the least voltage whose reading it is.
+func (h *touched) volts(ms float64, input, reading int) {
+	n := h.m.Joints[input].Number
+	channel := n & 7
+	if n>>3 == 9 { // port K
+		channel += 8
+	}
+	h.at(ms, 'a', channel, (reading*5000+1022)/1023)
+}
+
+// act does something at random, and returns when it is over.
+func (h *touched) act(r *rand.Rand, from int64) int64 {
+	j, start := h.m.Joints, float64(from)
+	tell := func(at int64, input int, value int64) {
+		h.events = append(h.events, show.Event{At: at, Input: input, Value: value})
+	}
+	level := func(input int, down bool) int { return one(down == j[input].High) }
+	switch r.IntN(7) {
+	case 0, 1: // a button, bouncing
+		n := r.IntN(2)
+		held := []int64{60, 150, 420}[r.IntN(3)]
+		for _, edge := range []int64{from, from + held} {
+			down := edge == from
+			for k := range int64(3) {
+				now := down == (k%2 == 0)
+				h.at(float64(edge+2*k), 'p', j[n].Number, level(n, now))
+				tell(edge+2*k, n, int64(one(now)))
+			}
+		}
+		return from + held + 10
+	case 2: // a contact, and one that is too short
+		h.at(start, 'p', j[2].Number, 0)
+		h.at(start+12, 'p', j[2].Number, 1)
+		h.at(start+50, 'p', j[2].Number, 0)
+		h.at(start+100, 'p', j[2].Number, 1)
+		tell(from+70, 2, 1)
+		return from + 150
+	case 3: // an encoder, forth or back by some notches, with a bounce
+		by, first, second := int64(1), j[3].Number, j[3].NumberB
+		if r.IntN(2) == 0 {
+			by, first, second = -1, second, first
+		}
+		at := start
+		for range 1 + r.IntN(3) {
+			for k, pin := range []int{first, second, first, second} {
+				h.at(at, 'p', pin, one(k >= 2))
+				h.at(at+1.2, 'p', pin, one(k < 2))
+				h.at(at+2.4, 'p', pin, one(k >= 2))
+				at += 5
+			}
+			tell(int64(at)-2, 3, by)
+		}
+		return int64(at)
+	case 4, 5: // a voltage
+		n := 4 + r.IntN(2)
+		reading := r.IntN(1024)
+		h.volts(start, n, reading)
+		scale := h.m.Show.Inputs[n].Scale
+		tell(from+1, n, scale.Units(int64(reading)*scale.Average))
+		return from + 10
+	}
+	text := []string{"Ahoy", "Boat 7 back", "rain", "x"}[r.IntN(4)]
+	for i, e := range show.Typed(&h.doc.Show.Inputs[6], 6, time.Duration(from)*time.Millisecond, []byte(text)) {
+		h.at(start+float64(i)*10/9.6, 's', j[6].Line, int(text[i]))
+		h.events = append(h.events, e)
+	}
+	return from + int64(len(text))*10/9 + 50
+}
+
+// TestInputs drives the pins, the converter and the serial line of a simulated ATmega328P and
+// ATmega2560, whose program is the one that is handed over, by what hands and sensors do: at every
+// quiet moment its glass is that of the show played with the same events.
+func TestInputs(t *testing.T) {
+	until := int64(6_000)
+	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
+		until = max(until, min(soak.Milliseconds(), 600_000))
+	}
+	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "backpack"}, {"ATmega2560", "parallel4"}, {"ATmega2560", "backpack"}, {"ATmega328P", "parallel4"}} {
+		t.Run(c.part+" "+c.kind, func(t *testing.T) {
+			t.Parallel()
+			b := pier(t, c.part, c.kind)
+			im, err := firmware.New(b)
+			if err != nil {
+				t.Fatal(err)
+			}
+			m := &im.Modules[0]
+			h := &touched{t: t, doc: &b.Modules[0], m: m}
+			h.at(0, 'p', m.Joints[1].Number, 0) // resistors hold what the host does not
+			h.at(0, 'p', m.Joints[2].Number, 1)
+			for n := range 2 {
+				h.volts(0, 4+n, 0)
+				h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: m.Show.Inputs[4+n].Scale.Units(0)})
+			}
+			r := rand.New(rand.NewPCG(uint64(seed), 23))
+			for at := int64(300); at < until; at += 20 + r.Int64N(300) {
+				at = h.act(r, at) + 260
+				h.quiet = append(h.quiet, at)
+			}
+			slices.SortStableFunc(h.events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
+			played, err := play.Play(m, h.events, until+2000)
+			if err != nil {
+				t.Fatal(err)
+			}
+			frames := played.Frames
+			dir, _ := write(t, im, C)
+			markBegin(t, filepath.Join(dir, "main.c"))
+			if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", strings.ToLower(c.part)); said != "" {
+				t.Errorf("make says %s", said)
+			}
+			script := filepath.Join(dir, "script")
+			if err := os.WriteFile(script, []byte(h.script.String()), 0o644); err != nil {
+				t.Fatal(err)
+			}
+			s := bootWith(t, im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), int(until/1000)+3, false, script, m.Link.Address)
+			began := time.Duration(0)
+			told := func() time.Duration { return s.wire.now - s.late }
+			for _, ms := range h.quiet {
+				for began == 0 || told() < began+time.Duration(ms)*time.Millisecond {
+					_, marked, ok := s.next()
+					if !ok {
+						break
+					}
+					if marked && began == 0 {
+						began = told()
+					}
+				}
+				n := 0
+				for n < len(frames) && frames[n].Wanted <= time.Duration(ms)*time.Millisecond {
+					n++
+				}
+				mo := s.wire.modules[0].rig.Moment()
+				got, want := mo.Glass(&m.Display, 0.9), &frames[n-1].Glass
+				if began == 0 || !slices.Equal(got.Cells, want.Cells) {
+					t.Fatalf("at %d ms: % X\nwant % X%s\n%v", ms, codesOf(got.Cells), codesOf(want.Cells), differing(got.Cells, want.Cells), h.events)
+				}
+			}
+			if v, _ := s.wire.modules[0].rig.Violations(); len(v) > 0 {
+				t.Errorf("%+v", v[0])
+			}
+		})
+	}
+}
+
+// markBegin fills an example's own sections so that it marks the moment at which its shows begin.
+func markBegin(t *testing.T, file string) {
+	t.Helper()
+	text, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := Fill(File{Text: string(text)}, func(section string) string {
+		switch section {
+		case "declarations":
+			return "#include <avr/io.h>"
+		case "what happens":
+			return "            { static uint8_t marked; if (!marked) { marked = 1; GPIOR0 = 1; } }"
+		}
+		return ""
+	})
+	if err := os.WriteFile(file, []byte(f.Text), 0o644); err != nil {
+		t.Fatal(err)
+	}
+}
