@@ -49,14 +49,14 @@ test: check tools
 # Random lawful benches and random acts, longer than in `make test`: make soak FOR=10m
 FOR ?= 5m
 soak: build tools
-	SOAK=$(FOR) go test -timeout 0 -run 'TestLawfulBenches|TestRandomActs' ./server/api ./cmd/slatebell ./e2e
+	SOAK=$(FOR) go test -timeout 0 -run 'TestLawfulBenches|TestRandomActs|TestInputs' ./server/api ./cmd/slatebell ./formats/codegen ./e2e
 
 # What tests need, from Debian's packages.
 tools:
-	@for tool in chromium pdftotext pbmtext bdftopcf pcf2bdf avr-gcc; do command -v $$tool >/dev/null || missing=1; done; \
+	@for tool in chromium pdftotext pbmtext bdftopcf pcf2bdf avr-gcc g++; do command -v $$tool >/dev/null || missing=1; done; \
 	test -f /usr/include/simavr/sim_avr.h -a -f /usr/include/libelf.h -a -d /usr/lib/avr/include || missing=1; \
 	test -z "$$missing" || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends \
-		chromium poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr avr-libc libsimavr-dev libelf-dev; }
+		chromium poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)

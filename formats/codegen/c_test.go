@@ -82,6 +82,8 @@ type session struct {
 	out  *bufio.Scanner
 	gone map[byte]bool // addresses that do not answer
 	tick time.Duration // a change of a pin takes so long
+
+	asked func(n int) // what is asked by Q
 }
 
 // do sends a call and serves the host until it ends; it returns the call's status.
@@ -102,6 +104,10 @@ func (s *session) do(call string) (uint, error) {
 			fmt.Sscanf(line, "P %d %d", &a, &b)
 			w.now += s.tick
 			w.pin(int(a), b != 0)
+		case 'Q':
+			fmt.Sscanf(line, "Q %d", &a)
+			s.asked(int(a))
+			fmt.Fprintln(s.in, 0)
 		case 'I':
 			fmt.Sscanf(line, "I %d", &a)
 			w.now += s.tick

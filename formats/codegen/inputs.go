@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"slatebell/core/firmware"
+	"slatebell/core/host"
 	"slatebell/core/show"
 	"slatebell/formats/quoting"
 )
@@ -19,7 +20,9 @@ type listening struct {
 	Encoders []encoder
 	Analogue []analogue
 	Lines    []serialLine
-	Most     int  // reading that the converter gives at most
+	Most     int // reading that the converter gives at most
+	Shift    int // what brings 16 bits to a reading
+	board    *host.Board
 	Wide     bool // values need more than 32 bits on the way
 }
 
@@ -70,14 +73,18 @@ type analogue struct {
 
 type serialLine struct {
 	N, Number, Baud, Buffer int
-	Pin, Label              string
+	Pin, Label, TX          string // TX: as the language names the line's other pin
 	Heard                   []heardBy
 }
 
 // listens lays out what a program reads, display by display and input by input.
 func (v *view) listens(im *firmware.Image) {
 	l := &v.Reads
-	l.Most = 1<<max(im.Host.Bits, 10) - 1
+	bits := im.Host.Bits
+	if bits == 0 {
+		bits = 10
+	}
+	l.Most, l.Shift, l.board = 1<<bits-1, 16-bits, &im.Host
 	for i := range v.Modules {
 		c := &v.Modules[i]
 		if c.Stage == nil {
@@ -126,10 +133,52 @@ func (l *listening) line(v *view, j *firmware.Joint, in *show.Input, by heardBy)
 	if at < 0 {
 		at = len(l.Lines)
 		l.Lines = append(l.Lines, serialLine{N: at, Number: j.Line, Baud: in.Message.Baud, Pin: v.pinName(j.Pin), Label: j.Pin})
+		if line, ok := v.board.Line(j.Pin); ok && line.TX != j.Pin {
+			l.Lines[at].TX = v.pinName(line.TX)
+		}
 	}
 	s := &l.Lines[at]
 	s.Buffer = max(s.Buffer, in.Message.Buffer)
 	s.Heard = append(s.Heard, by)
+}
+
+// Classes are what MicroPython's machine is asked for.
+func (l *listening) Classes() string {
+	var out []string
+	for _, c := range []struct {
+		name string
+		used bool
+	}{{"ADC", len(l.Analogue) > 0}, {"Pin", true}, {"UART", len(l.Lines) > 0}} {
+		if c.used {
+			out = append(out, c.name)
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// Converter is what reads a voltage in MicroPython: the ESP32's asks for its widest range, the
+// ESP8266 has one, without a pin (from memory).
+func (l *listening) Converter(pin string) string {
+	switch l.board.Part {
+	case "ESP32":
+		return fmt.Sprintf("ADC(Pin(%s), atten=ADC.ATTN_11DB)", pin)
+	case "ESP8266":
+		return "ADC(0)"
+	}
+	return fmt.Sprintf("ADC(Pin(%s))", pin)
+}
+
+// UART is what listens on a serial line in MicroPython. Both pins are named: else the other would be
+// the line's usual one, which may be the bus's. The ESP8266's pins are fixed.
+func (l *listening) UART(s serialLine) string {
+	pins := ""
+	if l.board.Part != "ESP8266" {
+		pins = fmt.Sprintf(", rx=Pin(%s)", s.Pin)
+		if s.TX != "" {
+			pins += fmt.Sprintf(", tx=Pin(%s)", s.TX)
+		}
+	}
+	return fmt.Sprintf("UART(%d, baudrate=%d%s, rxbuf=%d)", s.Number, s.Baud, pins, max(s.Buffer, 32))
 }
 
 // inputName is a pin as a converter takes it: its number.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/play"
+	"slatebell/core/rig"
 	"slatebell/core/show"
 )
 
@@ -24,13 +26,19 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 	b := smallBench(t)
 	b.Host.Part, b.Bus, b.Devices = part, bench.Bus{}, nil
 	pins := map[string]string{"go": "D2", "down": "D3", "taps": "D4", "a": "D5", "b": "D6", "tide": "A0", "wind": "A1", "radio": "D0"}
-	if part == "ATmega2560" {
+	switch part {
+	case "RP2040":
+		pins = map[string]string{"go": "GP2", "down": "GP3", "taps": "GP6", "a": "GP7", "b": "GP8", "tide": "GP26", "wind": "GP27", "radio": "GP5"}
+	case "ATmega2560":
 		pins = map[string]string{"go": "D30", "down": "D22", "taps": "D40", "a": "A15", "b": "D49", "tide": "A9", "wind": "A2", "radio": "D19"}
 	}
 	m := &b.Modules[0]
 	m.Display.Geometry = "20x4"
 	if kind != "backpack" {
 		m.Link = bench.Link{Kind: kind, Pins: map[string]string{"RS": "D7", "E": "D8", "D4": "D9", "D5": "D10", "D6": "D11", "D7": "D12"}}
+		if part == "RP2040" {
+			m.Link.Pins = map[string]string{"RS": "GP10", "E": "GP11", "D4": "GP12", "D5": "GP13", "D6": "GP14", "D7": "GP15"}
+		}
 	}
 	number := func(name string, row, col, width, decimals int, low, high float64) field.Field {
 		return field.Field{Name: name, Row: row, Col: col, Width: width, Kind: field.Number, Range: field.Range{Min: low, Max: high}, Digits: field.Digits{Decimals: decimals}, Sample: "1"}
@@ -65,24 +73,95 @@ type touched struct {
 	t      *testing.T
 	doc    *bench.Module
 	m      *firmware.Module
-	script strings.Builder
+	bits   int // of the host's converter
+	done   []deed
 	events []show.Event
 	quiet  []int64 // times at which nothing is under way, in ms
 }
 
-// at writes a line of the script, at a time in milliseconds.
-func (h *touched) at(ms float64, what byte, of, to int) {
-	fmt.Fprintf(&h.script, "%d %c %d %d\n", int64(ms*clock/1000), what, of, to)
+// deed is a level, a reading or a character that comes to a pin or a serial line.
+type deed struct {
+	ms     float64
+	what   byte // p, a, s
+	of, to int
 }
 
-// volts gives a reading to an analogue input: the least voltage whose reading it is.
-func (h *touched) volts(ms float64, input, reading int) {
-	n := h.m.Joints[input].Number
-	channel := n & 7
-	if n>>3 == 9 { // port K
-		channel += 8
+func (h *touched) at(ms float64, what byte, of, to int) {
+	h.done = append(h.done, deed{ms, what, of, to})
+}
+
+// avr writes what is done for the simulated ATmega: readings as the least voltages that give them.
+func (h *touched) avr() string {
+	var b strings.Builder
+	for _, d := range h.done {
+		if d.what == 'a' {
+			channel := d.of & 7
+			if d.of>>3 == 9 { // port K
+				channel += 8
+			}
+			d.of, d.to = channel, (d.to*5000+1022)/1023
+		}
+		fmt.Fprintf(&b, "%d %c %d %d\n", int64(d.ms*clock/1000), d.what, d.of, d.to)
 	}
-	h.at(ms, 'a', channel, (reading*5000+1022)/1023)
+	return b.String()
+}
+
+// python writes what is done, and when to look, for the stand-in of a board's MicroPython.
+func (h *touched) python() string {
+	var b strings.Builder
+	b.WriteString("script = [\n")
+	for _, d := range h.done {
+		fmt.Fprintf(&b, "    (%g, %q, %d, %d),\n", d.ms, d.what, d.of, d.to)
+	}
+	fmt.Fprintf(&b, "]\nquiet = %s\n", strings.ReplaceAll(fmt.Sprint(h.quiet), " ", ", "))
+	return strings.ReplaceAll(b.String(), "'", "\"")
+}
+
+// touch lets hands and sensors do things at random until a time, with quiet between them.
+func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until int64) *touched {
+	t.Helper()
+	h := &touched{t: t, doc: &b.Modules[0], m: &im.Modules[0], bits: im.Host.Bits}
+	j := h.m.Joints
+	for i := range j {
+		if !j[i].Joined() && h.m.Show.Inputs[i].Kind != show.Timer {
+			t.Fatalf("input %d is on no pin", i)
+		}
+	}
+	h.at(0, 'p', j[1].Number, 0) // resistors hold what the host does not
+	h.at(0, 'p', j[2].Number, 1)
+	for n := range 2 {
+		h.at(0, 'a', j[4+n].Number, 0)
+		h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: h.m.Show.Inputs[4+n].Scale.Units(0)})
+	}
+	r := rand.New(rand.NewPCG(seed, 23))
+	for at := int64(300); at < until; at += 20 + r.Int64N(300) {
+		at = h.act(r, at) + 260
+		h.quiet = append(h.quiet, at)
+	}
+	slices.SortStableFunc(h.events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
+	return h
+}
+
+// shown is what the show played with the same events shows at a time.
+func shown(t *testing.T, frames []play.Frame, ms int64) []rig.Cell {
+	t.Helper()
+	n := 0
+	for n < len(frames) && frames[n].Wanted <= time.Duration(ms)*time.Millisecond {
+		n++
+	}
+	return frames[n-1].Glass.Cells
+}
+
+// alike holds the glass of a module against what the show wants; it reports whether they are alike.
+func (h *touched) alike(ms int64, one *wired, frames []play.Frame) bool {
+	h.t.Helper()
+	mo := one.rig.Moment()
+	got, want := mo.Glass(&h.m.Display, 0.9).Cells, shown(h.t, frames, ms)
+	if !slices.Equal(got, want) {
+		h.t.Errorf("at %d ms: % X\nwant % X%s\n%v", ms, codesOf(got), codesOf(want), differing(got, want), h.events)
+		return false
+	}
+	return true
 }
 
 // act does something at random, and returns when it is over.
@@ -130,8 +209,8 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		return int64(at)
 	case 4, 5: // a voltage
 		n := 4 + r.IntN(2)
-		reading := r.IntN(1024)
-		h.volts(start, n, reading)
+		reading := r.IntN(1 << h.bits)
+		h.at(start, 'a', j[n].Number, reading)
 		scale := h.m.Show.Inputs[n].Scale
 		tell(from+1, n, scale.Units(int64(reading)*scale.Average))
 		return from + 10
@@ -161,31 +240,18 @@ func TestInputs(t *testing.T) {
 				t.Fatal(err)
 			}
 			m := &im.Modules[0]
-			h := &touched{t: t, doc: &b.Modules[0], m: m}
-			h.at(0, 'p', m.Joints[1].Number, 0) // resistors hold what the host does not
-			h.at(0, 'p', m.Joints[2].Number, 1)
-			for n := range 2 {
-				h.volts(0, 4+n, 0)
-				h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: m.Show.Inputs[4+n].Scale.Units(0)})
-			}
-			r := rand.New(rand.NewPCG(uint64(seed), 23))
-			for at := int64(300); at < until; at += 20 + r.Int64N(300) {
-				at = h.act(r, at) + 260
-				h.quiet = append(h.quiet, at)
-			}
-			slices.SortStableFunc(h.events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
+			h := touch(t, b, im, uint64(seed), until)
 			played, err := play.Play(m, h.events, until+2000)
 			if err != nil {
 				t.Fatal(err)
 			}
-			frames := played.Frames
 			dir, _ := write(t, im, C)
 			markBegin(t, filepath.Join(dir, "main.c"))
 			if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", strings.ToLower(c.part)); said != "" {
 				t.Errorf("make says %s", said)
 			}
 			script := filepath.Join(dir, "script")
-			if err := os.WriteFile(script, []byte(h.script.String()), 0o644); err != nil {
+			if err := os.WriteFile(script, []byte(h.avr()), 0o644); err != nil {
 				t.Fatal(err)
 			}
 			s := bootWith(t, im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), int(until/1000)+3, false, script, m.Link.Address)
@@ -201,18 +267,66 @@ func TestInputs(t *testing.T) {
 						began = told()
 					}
 				}
-				n := 0
-				for n < len(frames) && frames[n].Wanted <= time.Duration(ms)*time.Millisecond {
-					n++
+				if began == 0 {
+					t.Fatal("the program marks no beginning")
 				}
-				mo := s.wire.modules[0].rig.Moment()
-				got, want := mo.Glass(&m.Display, 0.9), &frames[n-1].Glass
-				if began == 0 || !slices.Equal(got.Cells, want.Cells) {
-					t.Fatalf("at %d ms: % X\nwant % X%s\n%v", ms, codesOf(got.Cells), codesOf(want.Cells), differing(got.Cells, want.Cells), h.events)
+				if !h.alike(ms, s.wire.modules[0], played.Frames) {
+					break
 				}
 			}
 			if v, _ := s.wire.modules[0].rig.Violations(); len(v) > 0 {
 				t.Errorf("%+v", v[0])
+			}
+		})
+	}
+}
+
+// TestInputsPython does the same with the MicroPython that is handed over, on a stand-in of a
+// board's pins, converters and serial lines.
+func TestInputsPython(t *testing.T) {
+	const until = 8000
+	for seed, kind := range []string{"backpack", "parallel4"} {
+		t.Run(kind, func(t *testing.T) {
+			b := pier(t, "RP2040", kind)
+			im, err := firmware.New(b)
+			if err != nil {
+				t.Fatal(err)
+			}
+			h := touch(t, b, im, uint64(seed), until)
+			played, err := play.Play(h.m, h.events, until+2000)
+			if err != nil {
+				t.Fatal(err)
+			}
+			dir, v := write(t, im, MicroPython)
+			var prelude string
+			for _, name := range []string{"machine.py", "inputs.py"} {
+				text, err := os.ReadFile(filepath.Join("testdata", name))
+				if err != nil {
+					t.Fatal(err)
+				}
+				prelude += string(text) + "\n"
+			}
+			file := filepath.Join(dir, "prelude.py")
+			if err := os.WriteFile(file, []byte(prelude+h.python()), 0o644); err != nil {
+				t.Fatal(err)
+			}
+			text, err := os.ReadFile(filepath.Join(dir, "main.py"))
+			if err != nil {
+				t.Fatal(err)
+			}
+			main := Fill(File{Text: string(text)}, func(section string) string {
+				return map[string]string{"declarations": "import machine", "what happens": "                machine.start()"}[section]
+			})
+			s := python(t, im, dir, v, file)
+			looked := 0
+			s.asked = func(ms int) {
+				if !t.Failed() {
+					h.alike(int64(ms), s.wire.modules[0], played.Frames)
+				}
+				looked++
+			}
+			if status, _ := s.do(fmt.Sprintf("__name__ = \"__main__\"; exec(%q)", main.Text)); status == 0 || looked < len(h.quiet) || looked < 10 {
+				t.Errorf("looked %d times of %d: %s", looked, len(h.quiet), s.out.Text())
 			}
 		})
 	}
@@ -237,4 +351,59 @@ func markBegin(t *testing.T, file string) {
 	if err := os.WriteFile(file, []byte(f.Text), 0o644); err != nil {
 		t.Fatal(err)
 	}
+}
+
+// TestUpload sends programs to a stand-in of avrdude: it is told the part, its loader, the port and
+// the file, which holds what was built; without a port nothing is sent, and it is said what is missing.
+func TestUpload(t *testing.T) {
+	for part, want := range map[string]string{
+		"ATmega328P": "-p m328p -c arduino -P /dev/ttyACM7 -b 115200 -D -U flash:w:firmware.hex:i",
+		"ATmega2560": "-p m2560 -c wiring -P /dev/ttyACM7 -b 57600 -D -U flash:w:firmware.hex:i",
+	} {
+		im, err := firmware.New(pier(t, part, "backpack"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		dir, _ := write(t, im, C)
+		standIn := filepath.Join(dir, "avrdude")
+		if err := os.WriteFile(standIn, []byte("#!/bin/sh\necho \"$@\" > sent\ncp firmware.hex sent.hex\n"), 0o755); err != nil {
+			t.Fatal(err)
+		}
+		makes := []string{"-s", "AVR_CC=avr-gcc -Werror", "AVRDUDE=./avrdude", "upload"}
+		if part == "ATmega2560" {
+			makes = append(makes, "BAUD=57600")
+		}
+		c := exec.Command("make", makes...)
+		c.Dir = dir
+		if said, err := c.CombinedOutput(); err == nil || !strings.Contains(string(said), "make upload PORT=/dev/tty") {
+			t.Errorf("%s: no port, and make says %s", part, said)
+		}
+		if said := run(t, dir, "make", append(makes, "PORT=/dev/ttyACM7")...); said != "" {
+			t.Errorf("%s: make says %s", part, said)
+		}
+		sent, err := os.ReadFile(filepath.Join(dir, "sent"))
+		if err != nil || strings.TrimSpace(string(sent)) != want {
+			t.Errorf("%s: avrdude %s, %v; want %s", part, sent, err, want)
+		}
+		run(t, dir, "avr-objcopy", "-I", "ihex", "-O", "binary", "sent.hex", "sent.bin")
+		run(t, dir, "avr-objcopy", "-O", "binary", "-R", ".eeprom", "firmware.elf", "built.bin")
+		run(t, dir, "cmp", "sent.bin", "built.bin")
+	}
+}
+
+// TestCPlusPlus calls the library from C++, on this computer, where the port is given as calls.
+func TestCPlusPlus(t *testing.T) {
+	im, err := firmware.New(pier(t, "RP2040", "backpack"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, v := write(t, im, C)
+	text := fmt.Sprintf("#include \"%s.h\"\n#include \"inputs.h\"\n#include \"port.h\"\n#include \"port_calls.h\"\n"+
+		"int main(int n, char **) { if (n > 1) { port_begin(); inputs_begin(); inputs_read(1); return gate_begin() || gate_play() || gate_tick(1); } return 0; }\n", v.File)
+	if err := os.WriteFile(filepath.Join(dir, "uses.cpp"), []byte(text), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	run(t, dir, "gcc", append(strict[:len(strict):len(strict)], "-c", v.File+".c", "inputs.c", "port_calls.c")...)
+	run(t, dir, "g++", "-Wall", "-Wextra", "-Werror", "-o", "uses", "uses.cpp", v.File+".o", "inputs.o", "port_calls.o")
+	run(t, dir, "./uses")
 }

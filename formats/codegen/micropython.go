@@ -25,7 +25,11 @@ func writeMicroPython(im *firmware.Image) ([]File, error) {
 		w := pyWriter{v: v, c: c, m: c.image}
 		p.Modules = append(p.Modules, pyModule{display: c, Class: className(c.Ident), Attributes: w.attributes(), Show: w.show()})
 	}
-	return render("micropython", []string{"bench.py", "main.py"}, pythonComments, v.File, p, sources(im))
+	names := []string{"bench.py", "main.py"}
+	if v.Reads.Any() {
+		names = slices.Insert(names, 1, "inputs.py")
+	}
+	return render("micropython", names, pythonComments, v.File, p, sources(im))
 }
 
 // pyView is what the templates of MicroPython are filled in with.

@@ -15,7 +15,7 @@ var reserved = func() map[string]bool {
 	for _, w := range strings.Fields(`auto break case char const continue default do double else enum extern float for goto if inline int long
 		register restrict return short signed sizeof static struct switch typedef union unsigned void volatile while
 		and as assert async await class def del elif except false finally from global import in is lambda none nonlocal not or pass
-		raise true try with yield match slate port port_avr port_calls main machine micropython time sys second round status begun`) {
+		raise true try with yield match slate port port_avr port_calls inputs main machine micropython time sys second round status begun`) {
 		m[w] = true
 	}
 	return m

@@ -49,7 +49,21 @@ type onlyC struct {
 	Tables                     []string
 	Pauses                     struct{ Simple bool }
 	Targets                    []string // ATmegas that the example can be built for
+	Upload                     *upload  // how it gets there; nil where the host is no ATmega
 	NotAVR                     string   // why it cannot be built for an ATmega328P
+}
+
+// upload is how the example gets onto the bench's own host.
+type upload struct {
+	MCU, Part, Programmer string // as make, and avrdude, call them
+	Port                  string // for example
+}
+
+// uploads are the hosts that a loader of their own takes programs for, by avrdude: what its
+// arguments -p and -c ask for (avrdude manual, from memory).
+var uploads = map[string]upload{
+	"ATmega328P": {"atmega328p", "m328p", "arduino", "/dev/ttyUSB0"},
+	"ATmega2560": {"atmega2560", "m2560", "wiring", "/dev/ttyACM0"},
 }
 
 // display is a display as its callers have it.
@@ -208,7 +222,13 @@ func (v *view) example(im *firmware.Image) {
 		}
 		if ok {
 			v.Targets = append(v.Targets, strings.ToLower(part))
+			if part == im.Host.Part { // what make builds where nothing is said
+				slices.Reverse(v.Targets)
+			}
 		}
+	}
+	if own, ok := uploads[im.Host.Part]; ok && slices.Contains(v.Targets, own.MCU) {
+		v.Upload = &own
 	}
 	if !slices.Contains(v.Targets, "atmega328p") {
 		v.NotAVR = quoting.Make(why)

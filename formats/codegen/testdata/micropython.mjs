@@ -52,6 +52,8 @@ const mp = await loadMicroPython({ heapsize: 4 * 1024 * 1024, stdout: (text) => 
 mp.registerJsModule("outside", { tell, ask });
 const source = fs.readFileSync(path.join(directory, name + ".py"), "utf8");
 mp.FS.writeFile("/" + name + ".py", source);
+if (fs.existsSync(path.join(directory, "inputs.py")))
+  mp.FS.writeFile("/inputs.py", fs.readFileSync(path.join(directory, "inputs.py"), "utf8"));
 mp.runPython(fs.readFileSync(prelude, "utf8"));
 mp.runPython(`import sys\nsys.path.insert(0, "/")\nimport ${name} as displays`);
 for (let call = line(); call !== null; call = line()) {
