@@ -57,8 +57,11 @@ func bays(b *bench.Bench, net *wiring.Netlist, bus *trunk) []bay {
 			}
 		case wiring.Module:
 			out = append(out, moduleBay(b, net, p))
-		case wiring.Button, wiring.Stick, wiring.Converter:
-			shape := map[wiring.Kind]int{wiring.Button: 3, wiring.Stick: 3, wiring.Converter: 4}[p.Kind]
+		case wiring.Button, wiring.Stick, wiring.Encoder, wiring.Talker, wiring.Converter:
+			shape := 3
+			if p.Kind == wiring.Converter {
+				shape = 4
+			}
 			rest.spots = append(rest.spots, spot{part: p.ID, row: D, col: rest.cols})
 			rest.cols += shape + 1
 		case wiring.Resistor:

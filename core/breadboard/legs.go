@@ -27,7 +27,7 @@ func footprint(p *wiring.Part, board *host.Board) []leg {
 		return out
 	}
 	switch p.Kind {
-	case wiring.Pot, wiring.Transistor, wiring.Module, wiring.Backpack, wiring.Device, wiring.Stick:
+	case wiring.Pot, wiring.Transistor, wiring.Module, wiring.Backpack, wiring.Device, wiring.Stick, wiring.Encoder, wiring.Talker:
 		return row(len(p.Pins), 1)
 	case wiring.Resistor:
 		return row(2, resistorSpan)

@@ -149,14 +149,29 @@ func (p *planner) rail(row Row, at Point) (best Hole, found bool) {
 // power joins the rails that are in use to each other, and the host's and the
 // supply's pins to the ends of the last and the first.
 func (p *planner) power(n *wiring.Net, rails []Row, hosts []string, used map[int]Hole) {
+	fed := map[int]bool{} // boards whose rail feeds something: the others need none
+	for _, h := range used {
+		if h.Row == rails[0] {
+			fed[h.Board] = true
+		}
+	}
 	for _, pin := range hosts {
 		var starts, ends []Hole
 		for i := range p.t.Boards {
+			if len(fed) > 0 && !fed[i] {
+				continue
+			}
 			if open := p.openRail(i, rails[0]); len(open) > 0 {
 				if ends = open; starts == nil {
 					starts = open
 				}
 			}
+		}
+		if len(ends) == 0 { // modules cover the rail: a strip that it feeds will do
+			for _, h := range used {
+				starts = append(starts, p.fedBy(n, h)...)
+			}
+			ends = starts
 		}
 		if len(ends) == 0 {
 			continue // every hole of the rail is taken or covered; the check says so
@@ -181,12 +196,30 @@ func (p *planner) power(n *wiring.Net, rails []Row, hosts []string, used map[int
 		}
 		var c chooser
 		for j := range i {
-			p.try(&c, p.ends(list[j], list[i]), p.ends(list[i], list[j]))
+			from, to := p.ends(list[j], list[i]), p.ends(list[i], list[j])
+			if len(from) == 0 {
+				from = p.fedBy(n, list[j])
+			}
+			if len(to) == 0 {
+				to = p.fedBy(n, list[i])
+			}
+			p.try(&c, from, to)
 		}
 		if c.found {
 			p.add(End{Hole: c.from}, End{Hole: c.to}, n)
 		}
 	}
+}
+
+// fedBy lists the free holes of the strips of a net that a rail feeds.
+func (p *planner) fedBy(n *wiring.Net, rail Hole) (out []Hole) {
+	root := p.t.root(p.t.stripOf(rail))
+	for _, s := range p.stripsOf(n) {
+		if p.t.root(p.t.stripOf(s.hole)) == root {
+			out = append(out, p.open(s.hole)...)
+		}
+	}
+	return out
 }
 
 // ends lists the free holes of a rail by which it can be joined to another: on one

@@ -40,7 +40,11 @@ func (t *Table) title(p *wiring.Part) string {
 	case wiring.Button:
 		return "button"
 	case wiring.Stick:
-		return "stick or knob"
+		return "stick, knob or sensor"
+	case wiring.Encoder:
+		return "rotary encoder"
+	case wiring.Talker:
+		return "part with a serial line"
 	}
 	return p.Name
 }

@@ -74,8 +74,13 @@ func randomBench(r *rand.Rand) bench.Bench {
 		}
 		b.Modules[i].Link.Pins = pins
 	}
-	if free := plan.Free(&b); r.IntN(4) == 0 && len(free) > 1 {
-		b.Modules[0].Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: free[0].Label, Pull: []string{"", "up", "down"}[r.IntN(3)]}, {ID: "tide", Kind: "signal", Pin: free[1].Label}}
+	if free := plan.Free(&b); r.IntN(3) == 0 && len(free) > 1 {
+		pull := func() string { return []string{"", "up", "down"}[r.IntN(3)] }
+		m := &b.Modules[r.IntN(len(b.Modules))]
+		m.Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: free[0].Label, Pull: pull()}, {ID: "tide", Kind: "signal", Pin: free[1].Label}}
+		if len(free) > 4 {
+			m.Show.Inputs = append(m.Show.Inputs, bench.Input{ID: "notch", Kind: "counter", Pin: free[2].Label, PinB: free[3].Label, Pull: pull()}, bench.Input{ID: "radio", Kind: "serial", Pin: free[4].Label})
+		}
 	}
 	for i := range r.IntN(3) {
 		b.Devices = append(b.Devices, bench.Device{ID: fmt.Sprintf("d%d", i), Name: "Device", Part: "DS3231", Address: 0x68 + i})

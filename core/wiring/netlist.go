@@ -35,7 +35,9 @@ const (
 	Converter  Kind = "converter"
 	Device     Kind = "device"
 	Button     Kind = "button"
-	Stick      Kind = "stick"
+	Stick      Kind = "stick"   // or a knob, or any part of three pins that gives a voltage
+	Encoder    Kind = "encoder" // rotary, of two contacts
+	Talker     Kind = "talker"  // gives characters over a serial line
 )
 
 // Pin is one pin of a part.

@@ -186,6 +186,7 @@ func (k *builder) module(i int) {
 		k.add(Part{ID: k.own[i], Kind: Backpack, Role: Itself, Name: name, For: "Shows text, behind a backpack.", Look: "Four pins at the backpack’s edge, with their names beside them. Read them: GND and VCC change places on some.", Path: path, Module: i,
 			Pins: numberPins([]Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply.", Level: circuit.Volts(mod.Fed())},
 				{Name: "SDA", For: "Data of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}, {Name: "SCL", For: "Clock of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}})})
+		k.inputs(i, m)
 		return
 	}
 	p := Part{ID: k.own[i], Kind: Module, Role: Itself, Name: name, For: "Shows text.", Look: "Pin 1 is marked 1, or has a square pad.", Path: path, Module: i, Light: m.Backlight()}
@@ -357,38 +358,93 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 
 // inputs joins what a module's show listens to.
 func (k *builder) inputs(i int, m *bench.Module) {
-	board := k.b.Host.Board()
-	logic := rail(board.Logic)
 	for j := range m.Show.Inputs {
 		in := &m.Show.Inputs[j]
 		if in.Pin == "" {
 			continue
 		}
-		id := k.id(k.own[i] + "-" + in.ID)
-		name := cmp.Or(in.Name, in.ID)
-		path := fmt.Sprintf("/modules/%d/show/inputs/%d", i, j)
+		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: fmt.Sprintf("/modules/%d/show/inputs/%d", i, j), Module: i}
 		switch in.Kind {
-		case "button", "counter":
-			k.add(Part{ID: id, Kind: Button, Name: name, For: "A button that the program reads.", Look: "Two of its four legs are joined at all times: use two that lie across from each other.", Path: path, Module: i, Pins: named("1", "2")})
-			k.line(-1, in.Pin, name, id+"/1")
-			if in.Pull == "down" {
-				k.join(logic, logic, id+"/2")
+		case "button":
+			k.button(&p, in)
+		case "counter":
+			if in.PinB == "" {
+				k.button(&p, in)
 			} else {
-				k.join("GND", "GND", id+"/2")
-			}
-			if in.Pull != "" && in.Pull != "host" {
-				pull := k.id(id + "-pull")
-				k.resistor(pull, Pull, "Pull resistor of "+name, "Holds the pin while the button is open.", path, i, 10*physic.KiloOhm)
-				k.join(k.out.Nets[k.out.netOf[id+"/1"]].Name, name, pull+"/1")
-				to := map[string]string{"up": logic, "down": "GND"}[in.Pull]
-				k.join(to, to, pull+"/2")
+				k.encoder(&p, in)
 			}
 		case "signal":
-			k.add(Part{ID: id, Kind: Stick, Name: name, For: "A stick or knob whose voltage the program reads.", Look: "Three pins or more: ground, supply, and one output an axis.", Path: path, Module: i, Pins: named("GND", "VCC", "OUT")})
-			k.join("GND", "GND", id+"/GND")
-			feed := rail(in.Fed(&board))
-			k.join(feed, feed, id+"/VCC")
-			k.line(-1, in.Pin, name, id+"/OUT")
+			k.voltage(&p, in)
+		case "serial":
+			k.talker(&p, in)
 		}
 	}
+}
+
+// button joins a contact, and what holds its pin while it is open.
+func (k *builder) button(p *Part, in *bench.Input) {
+	logic := rail(k.b.Host.Board().Logic)
+	p.Kind, p.For, p.Look, p.Pins = Button, "A button that the program reads.", "Two of its four legs are joined at all times: use two that lie across from each other.", named("1", "2")
+	k.add(*p)
+	k.line(-1, in.Pin, p.Name, p.Pin("1"))
+	if in.Pull == "down" {
+		k.join(logic, logic, p.Pin("2"))
+	} else {
+		k.join("GND", "GND", p.Pin("2"))
+	}
+	k.pull(p, in, p.Pin("1"), p.ID+"-pull", "Pull resistor of "+p.Name)
+}
+
+// pull holds a pin by a resistor, unless the host does.
+func (k *builder) pull(p *Part, in *bench.Input, pin, id, name string) {
+	if in.Pull == "" || in.Pull == "host" {
+		return
+	}
+	logic := rail(k.b.Host.Board().Logic)
+	id = k.id(id)
+	k.resistor(id, Pull, name, "Holds the pin while the contact is open.", p.Path, p.Module, 10*physic.KiloOhm)
+	k.join(k.out.Nets[k.out.netOf[pin]].Name, p.Name, id+"/1")
+	to := map[string]string{"up": logic, "down": "GND"}[in.Pull]
+	k.join(to, to, id+"/2")
+}
+
+// encoder joins a rotary encoder's two contacts.
+func (k *builder) encoder(p *Part, in *bench.Input) {
+	p.Kind, p.For = Encoder, "A rotary encoder whose notches the program counts."
+	p.Look = "Three pins in a row: the middle one is common. A and B may change places; it then counts the other way. The two on its other side are its press, a button of its own."
+	p.Pins = []Pin{{Name: "A", For: "First contact."}, {Name: "C", For: "Common."}, {Name: "B", For: "Second contact."}}
+	k.add(*p)
+	k.line(-1, in.Pin, p.Name+" A", p.Pin("A"))
+	k.line(-1, in.PinB, p.Name+" B", p.Pin("B"))
+	if in.Pull == "down" {
+		logic := rail(k.b.Host.Board().Logic)
+		k.join(logic, logic, p.Pin("C"))
+	} else {
+		k.join("GND", "GND", p.Pin("C"))
+	}
+	k.pull(p, in, p.Pin("A"), p.ID+"-pull-a", "Pull resistor of A of "+p.Name)
+	k.pull(p, in, p.Pin("B"), p.ID+"-pull-b", "Pull resistor of B of "+p.Name)
+}
+
+// voltage joins a part of three pins that gives a voltage.
+func (k *builder) voltage(p *Part, in *bench.Input) {
+	board := k.b.Host.Board()
+	p.Kind, p.For, p.Look, p.Pins = Stick, "A stick, knob or sensor whose voltage the program reads.", "Three pins or more: ground, supply, and one output an axis.", named("GND", "VCC", "OUT")
+	k.add(*p)
+	k.join("GND", "GND", p.Pin("GND"))
+	feed := rail(in.Fed(&board))
+	k.join(feed, feed, p.Pin("VCC"))
+	k.line(-1, in.Pin, p.Name, p.Pin("OUT"))
+}
+
+// talker joins a part that sends characters: its output to the pin that the host listens on.
+func (k *builder) talker(p *Part, in *bench.Input) {
+	logic := rail(k.b.Host.Board().Logic)
+	p.Kind, p.For = Talker, "A part that sends characters over a serial line."
+	p.Look = "Read the labels: its TX, also TXD, goes to the host’s pin that listens. Its RX stays open where the program only listens."
+	p.Pins = []Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply, as the part asks for it."}, {Name: "TX", For: "What it sends.", Open: "Nothing comes, or noise does."}}
+	k.add(*p)
+	k.join("GND", "GND", p.Pin("GND"))
+	k.join(logic, logic, p.Pin("VCC"))
+	k.line(-1, in.Pin, p.Name, p.Pin("TX"))
 }

@@ -59,6 +59,7 @@ type levelInput struct {
 type encoder struct {
 	heardBy
 	A, B     int // pins
+	High     bool
 	AtA, AtB int // in Pins
 	N        int
 }
@@ -105,7 +106,7 @@ func (v *view) listens(im *firmware.Image) {
 					continue
 				}
 				a, b := l.pin(v, j.Pin, j.Number, j.PullUp), l.pin(v, j.PinB, j.NumberB, j.PullUp)
-				l.Encoders = append(l.Encoders, encoder{by, j.Number, j.NumberB, a, b, len(l.Encoders)})
+				l.Encoders = append(l.Encoders, encoder{by, j.Number, j.NumberB, j.High, a, b, len(l.Encoders)})
 			case show.Signal:
 				l.Wide = l.Wide || in.Scale.Wide(int64(l.Most))
 				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale})

@@ -49,12 +49,16 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 		{ID: "day", Name: "Day", Rows: []string{"Tide      Wind", "Notch     Taps", "", "Day"}, Fields: fields},
 		{ID: "night", Name: "Night", Rows: []string{"Tide      Wind", "Notch     Taps", "", "         Night"}, Fields: fields},
 	}
+	held := ""
+	if kind != "backpack" {
+		held = "down"
+	}
 	m.Show = bench.Show{
 		Inputs: []bench.Input{
 			{ID: "go", Kind: "button", Pin: pins["go"]},
 			{ID: "back", Name: "Back", Kind: "button", Pin: pins["down"], Pull: "down", Button: bench.Button{DebounceMs: 10, LongMs: 300}},
 			{ID: "taps", Kind: "counter", Pin: pins["taps"], Pull: "up", Counter: bench.Counter{Count: 1000}},
-			{ID: "notch", Kind: "counter", Pin: pins["a"], PinB: pins["b"], Counter: bench.Counter{Count: 1000, Stops: true}},
+			{ID: "notch", Kind: "counter", Pin: pins["a"], PinB: pins["b"], Pull: held, Counter: bench.Counter{Count: 1000, Stops: true}},
 			{ID: "tide", Kind: "signal", Pin: pins["tide"]},
 			{ID: "wind", Kind: "signal", Pin: pins["wind"], Signal: bench.Sensor{Decimals: 1, Average: 4, Scale: bench.Scale{From: bench.Point{Reading: 100, Value: -5}, To: bench.Point{Reading: 900, Value: 15.5}}}},
 			{ID: "radio", Kind: "serial", Pin: pins["radio"], Serial: bench.Serial{Ends: "pause", PauseMs: 40}},
@@ -129,6 +133,10 @@ func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until 
 	}
 	h.at(0, 'p', j[1].Number, 0) // resistors hold what the host does not
 	h.at(0, 'p', j[2].Number, 1)
+	if j[3].High {
+		h.at(0, 'p', j[3].Number, 0)
+		h.at(0, 'p', j[3].NumberB, 0)
+	}
 	for n := range 2 {
 		h.at(0, 'a', j[4+n].Number, 0)
 		h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: h.m.Show.Inputs[4+n].Scale.Units(0)})
@@ -191,7 +199,7 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		h.at(start+100, 'p', j[2].Number, 1)
 		tell(from+70, 2, 1)
 		return from + 150
-	case 3: // an encoder, forth or back by some notches, with a bounce
+	case 3: // an encoder, open where it rests, forth or back by some notches, with a bounce
 		by, first, second := int64(1), j[3].Number, j[3].NumberB
 		if r.IntN(2) == 0 {
 			by, first, second = -1, second, first
@@ -199,9 +207,10 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		at := start
 		for range 1 + r.IntN(3) {
 			for k, pin := range []int{first, second, first, second} {
-				h.at(at, 'p', pin, one(k >= 2))
-				h.at(at+1.2, 'p', pin, one(k < 2))
-				h.at(at+2.4, 'p', pin, one(k >= 2))
+				open := one(k >= 2 != j[3].High)
+				h.at(at, 'p', pin, open)
+				h.at(at+1.2, 'p', pin, 1-open)
+				h.at(at+2.4, 'p', pin, open)
 				at += 5
 			}
 			tell(int64(at)-2, 3, by)
