@@ -24,6 +24,7 @@ func Of(b *bench.Bench) Plan {
 	p.Levels, p.Pins = levels(b, p.Segments), pinLoads(b, p.Uses, p.Segments)
 	p.Findings = slices.Concat(
 		judgePins(b, p.Nodes, p.Uses),
+		judgeInputs(b),
 		judgeAddresses(b, p.Nodes),
 		judgeElectrics(b, p.Segments),
 		judgeLevels(b, p.Levels),

@@ -21,6 +21,7 @@ type Use struct {
 	Path string // of the module; the bus's is /bus
 	Name string
 	Line string // RS, E, data, SDA …
+	At   string // of an input: its own path
 }
 
 // Uses lists what each pin of the host serves, by the label that its board gives it.
@@ -34,10 +35,10 @@ func Uses(b *bench.Bench) map[string][]Use {
 	if len(Nodes(b)) > 0 {
 		sda, scl, _ := BusPins(b)
 		if sda != "" {
-			note(sda, Use{"/bus", "the bus", "SDA"})
+			note(sda, Use{Path: "/bus", Name: "the bus", Line: "SDA"})
 		}
 		if scl != "" {
-			note(scl, Use{"/bus", "the bus", "SCL"})
+			note(scl, Use{Path: "/bus", Name: "the bus", Line: "SCL"})
 		}
 	}
 	for i := range b.Modules {
@@ -47,19 +48,32 @@ func Uses(b *bench.Bench) map[string][]Use {
 		}
 		for _, line := range Lines(b, m) {
 			if label := m.Link.Pins[line]; label != "" {
-				note(label, Use{fmt.Sprintf("/modules/%d", i), cmp.Or(m.Name, m.ID), line})
+				note(label, Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(m.Name, m.ID), Line: line})
 			}
 		}
 	}
 	for i := range b.Modules {
-		for _, in := range b.Modules[i].Show.Inputs {
+		for k := range b.Modules[i].Show.Inputs {
+			in := &b.Modules[i].Show.Inputs[k]
+			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: inputPath(i, k)}
 			if in.Pin != "" {
-				note(in.Pin, Use{fmt.Sprintf("/modules/%d", i), cmp.Or(in.Name, in.ID), inputLine})
+				note(in.Pin, u)
+			}
+			if in.PinB != "" {
+				note(in.PinB, u)
+			}
+			if line, ok := board.Line(in.Pin); ok && in.Kind == "serial" && takesBoth(&board) && line.TX != line.RX {
+				u.Line = "serial TX"
+				note(line.TX, u)
 			}
 		}
 	}
 	return uses
 }
+
+// takesBoth reports whether a program that listens on a serial line takes the line's other pin too, as
+// MicroPython does where a line can be on several pins (from memory).
+func takesBoth(board *host.Board) bool { return board.Part == "RP2040" || board.Part == "ESP32" }
 
 // inputLine is the line of what a show listens to.
 const inputLine = "input"
@@ -194,14 +208,18 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 			for i, u := range list {
 				names[i] = u.Line + " of " + u.Name
 			}
-			out = append(out, finding.Finding{
+			f := finding.Finding{
 				Code: "host.pin-twice", Severity: finding.Error, Path: lastPath(list),
 				What: fmt.Sprintf("Pin %s serves %s.", label, strings.Join(names, " and ")),
 				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.", Remedies: again(b, lastPath(list)),
-			})
+			}
+			if u := list[len(list)-1]; u.At != "" {
+				f.Path, f.Remedies = u.At, elsewhere(b, u.At, label)
+			}
+			out = append(out, f)
 		}
 		p, ok := board.Find(label)
-		if list[0].Path == "/bus" || list[0].Line == inputLine || len(board.Pins) == 0 {
+		if list[0].Path == "/bus" || list[0].At != "" || len(board.Pins) == 0 {
 			continue
 		}
 		for i := range pinRules {

@@ -95,6 +95,15 @@ func registerPlan(api huma.API) {
 			return &body[finding.Remedy]{finding.Remedy{Label: "Put its lines on these pins", Patch: plan.Repin(&in.Body.Bench, in.Body.Module, pins)}}, nil
 		})
 
+	huma.Register(api, post("plan-inputs", "/api/plan/inputs", "Where an input of a show can be joined to the host, and the change that joins all that are on no pin"),
+		func(_ context.Context, in *struct{ Body InputRequest }) (*body[InputPlaces], error) {
+			choices, err := plan.InputPins(&in.Body.Bench, in.Body.Module, in.Body.Input)
+			if err != nil {
+				return nil, refused(err)
+			}
+			return &body[InputPlaces]{inputPlaces(&in.Body, choices)}, nil
+		})
+
 	huma.Register(api, post("scan-bus", "/api/plan/scan", "Scan the simulated bus of a bench, as planned or with a mistake made"),
 		func(_ context.Context, in *struct {
 			Body struct {

@@ -234,6 +234,17 @@ export const linksQuery = (bench: Bench, module: number) =>
     gcTime: 10_000,
   });
 
+/** Where an input of a module's show can be joined to the host. */
+export const inputPlacesQuery = (bench: Bench, module: number, input: number) =>
+  queryOptions({
+    queryKey: ["inputs", bench, module, input],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/plan/inputs", { body: { bench, module, input }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+
 /** A scan of the simulated bus. */
 export const scanQuery = (bench: Bench, at: Omit<Schemas["Scan-busRequest"], "bench">) =>
   queryOptions({

@@ -754,6 +754,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where an input of a show can be joined to the host, and the change that joins all that are on no pin */
+        post: operations["plan-inputs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/like": {
         parameters: {
             query?: never;
@@ -2827,6 +2844,54 @@ export interface components {
             pull?: "host" | "up" | "down";
             serial?: components["schemas"]["Serial"];
             signal?: components["schemas"]["Sensor"];
+        };
+        InputPin: {
+            /** @description what it can do beside a level */
+            can?: string;
+            /** @description what is to be minded */
+            careful?: string;
+            /**
+             * Format: int64
+             * @description along that edge
+             */
+            col: number;
+            /**
+             * Format: int64
+             * @description 0: the far one, 1: the near one
+             */
+            edge: number;
+            label: string;
+            /** @description why it cannot read the input */
+            not?: string;
+            /**
+             * Format: int64
+             * @description counted along the board, on boards that count their pins
+             */
+            place?: number;
+            /** @description what else it serves */
+            taken?: string;
+        };
+        InputPlaces: {
+            /** @description about where this input is joined */
+            findings: components["schemas"]["Finding"][];
+            /** @description gives a pin to every input that has none */
+            join?: components["schemas"]["Remedy"];
+            /** @description names of those for which none is free */
+            left?: string[];
+            /**
+             * Format: int64
+             * @description reading that the host's converter gives at most
+             */
+            most: number;
+            /** @description along the far edge from the left, then along the near one */
+            pins: components["schemas"]["InputPin"][];
+        };
+        InputRequest: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            input: number;
+            /** Format: int64 */
+            module: number;
         };
         Inspected: {
             glass?: components["schemas"]["Glass"];
@@ -8875,6 +8940,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Remedy"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InputRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InputPlaces"];
                 };
             };
             /** @description Unprocessable Entity */

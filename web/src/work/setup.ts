@@ -41,17 +41,20 @@ export function wiringOf(bench: Bench): Bench {
     ...m,
     glyphs: undefined,
     screens: [{ id: "screen-1", rows: [] }],
-    show: m.show?.inputs ? { inputs: m.show.inputs } : undefined,
+    show: listening(m),
   }));
   return { ...bench, name: "", modules, glyphs: undefined };
 }
+
+/** What a module's show listens to, which takes pins of the host. */
+const listening = (m: Module) => (m.show?.inputs ? { inputs: m.show.inputs } : undefined);
 
 /** What the plan needs of a bench: no screens, glyphs or wires, but the screen of one module where it is asked for. */
 export function planOf(bench: Bench, of?: Module): Bench {
   const modules = bench.modules.map((m) =>
     m === of
-      ? { ...m, screens: m.screens.slice(0, 1), show: undefined }
-      : { ...m, glyphs: undefined, screens: [{ id: "screen-1", rows: [] }], show: undefined },
+      ? { ...m, screens: m.screens.slice(0, 1), show: listening(m) }
+      : { ...m, glyphs: undefined, screens: [{ id: "screen-1", rows: [] }], show: listening(m) },
   );
   return { ...bench, modules, glyphs: undefined, wiring: undefined };
 }

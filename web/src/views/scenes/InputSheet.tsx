@@ -6,6 +6,7 @@ import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { addFeed, changeInput, removeFeed, removeInput } from "./edits";
 import { ButtonPart, CounterPart, SerialPart } from "./kindParts";
+import { JointPart } from "./JointPart";
 import { milliseconds } from "./reading";
 import { SignalPart } from "./SignalPart";
 import { kindTitles } from "./words";
@@ -66,6 +67,9 @@ export function InputSheet({ module, show, input, change }: Props) {
       {input.kind === "counter" && <CounterPart input={input} show={show} set={set} />}
       {input.kind === "serial" && <SerialPart input={input} show={show} set={set} />}
       {input.kind === "signal" && <SignalPart input={input} set={set} />}
+      {input.kind !== "timer" && (
+        <JointPart module={module} input={input} at={(show.inputs ?? []).indexOf(input)} set={set} />
+      )}
       {input.kind !== "button" && (
         <>
           <h3>Fields that show it</h3>

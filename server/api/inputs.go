@@ -1,0 +1,65 @@
+package api
+
+import (
+	"fmt"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/plan"
+)
+
+// InputRequest names an input of a module's show.
+type InputRequest struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"0"`
+	Input  int         `json:"input" minimum:"0"`
+}
+
+// InputPlaces are the host's pins as places for an input.
+type InputPlaces struct {
+	Pins []InputPin      `json:"pins" nullable:"false" doc:"along the far edge from the left, then along the near one"`
+	Join *finding.Remedy `json:"join,omitempty" doc:"gives a pin to every input that has none"`
+	Left []string        `json:"left,omitempty" nullable:"false" doc:"names of those for which none is free"`
+	Most int             `json:"most" doc:"reading that the host's converter gives at most"`
+
+	Findings []finding.Finding `json:"findings" nullable:"false" doc:"about where this input is joined"`
+}
+
+// InputPin is a pin of the host as a place for an input.
+type InputPin struct {
+	Label   string `json:"label"`
+	Place   int    `json:"place,omitempty" doc:"counted along the board, on boards that count their pins"`
+	Edge    int    `json:"edge" doc:"0: the far one, 1: the near one"`
+	Col     int    `json:"col" doc:"along that edge"`
+	Can     string `json:"can,omitempty" doc:"what it can do beside a level"`
+	Not     string `json:"not,omitempty" doc:"why it cannot read the input"`
+	Careful string `json:"careful,omitempty" doc:"what is to be minded"`
+	Taken   string `json:"taken,omitempty" doc:"what else it serves"`
+}
+
+func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
+	b := &r.Bench
+	out := InputPlaces{Pins: []InputPin{}, Most: 1<<max(b.Host.Board().Bits, 10) - 1, Findings: []finding.Finding{}}
+	own := fmt.Sprintf("/modules/%d/show/inputs/%d", r.Module, r.Input)
+	for _, f := range plan.Check(b) {
+		if f.Path == own {
+			out.Findings = append(out.Findings, f)
+		}
+	}
+	for _, c := range choices {
+		out.Pins = append(out.Pins, InputPin(c))
+	}
+	patch, left := plan.JoinInputs(b)
+	out.Left = left
+	if n := len(patch) / 2; n > 0 {
+		var pins []string
+		for _, op := range patch {
+			if pin, ok := op.Value.(string); ok && strings.HasSuffix(op.Path, "/pin") {
+				pins = append(pins, pin)
+			}
+		}
+		out.Join = &finding.Remedy{Label: fmt.Sprintf("Give all %d that have none a pin: %s", n, strings.Join(pins, ", ")), Patch: patch}
+	}
+	return out
+}
