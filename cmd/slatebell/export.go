@@ -16,6 +16,7 @@ func newExport(std stdio) *cobra.Command {
 		Use: "export BENCH.json --as KIND --to DIR", Short: "Write programs, steps, glyphs or wires of a bench into a directory",
 		Long: "Write a bench, or one of its modules, into a directory, which is made:\n\n" +
 			"  c            C99: header, source, ports for ATmega and any other host, an example, a Makefile\n" +
+			"  sketch       the same library as a folder that the editor for hobby boards builds: setup() and loop()\n" +
 			"  micropython  a module and an example\n" +
 			"  csv hex json vcd   the steps of each screen from power-up on, as slatebell sequence prints them\n" +
 			"  bdf pbm      the glyphs: a font a module, or a picture a glyph\n" +

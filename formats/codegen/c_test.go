@@ -31,6 +31,9 @@ func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *view) 
 		t.Fatal(err)
 	}
 	for _, f := range files {
+		if err := os.MkdirAll(filepath.Dir(filepath.Join(dir, f.Name)), 0o755); err != nil {
+			t.Fatal(err)
+		}
 		if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
 			t.Fatal(err)
 		}

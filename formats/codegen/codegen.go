@@ -9,6 +9,7 @@ package codegen
 import (
 	"bytes"
 	"embed"
+	"errors"
 	"fmt"
 	"strings"
 	"text/template"
@@ -25,7 +26,11 @@ type Language string
 const (
 	C           Language = "c"
 	MicroPython Language = "micropython"
+	Sketch      Language = "sketch" // C, with a file of setup and loop
 )
+
+// Languages lists them.
+var Languages = []Language{C, Sketch, MicroPython}
 
 // File is one file of a program.
 type File struct {
@@ -57,10 +62,15 @@ func Files(im *firmware.Image, as Language) ([]File, error) {
 	switch as {
 	case C:
 		return writeC(im)
+	case Sketch:
+		if why := sketchable(im); why != "" {
+			return nil, errors.New(why)
+		}
+		return writeSketch(im)
 	case MicroPython:
 		return writeMicroPython(im)
 	}
-	return nil, fmt.Errorf("language %q; expected c or micropython", as)
+	return nil, fmt.Errorf("language %q; expected one of %v", as, Languages)
 }
 
 // render fills in the templates of a directory by their names, and takes the marks of

@@ -232,6 +232,39 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 	return from + int64(len(text))*10/9 + 50
 }
 
+// onAVR runs a firmware on a simulated ATmega, and looks at its glass in every quiet moment.
+func (h *touched) onAVR(im *firmware.Image, elf, mcu string, until int64, frames []play.Frame) {
+	t := h.t
+	t.Helper()
+	script := elf + ".script"
+	if err := os.WriteFile(script, []byte(h.avr()), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	s := bootWith(t, im, elf, mcu, int(until/1000)+3, false, script, h.m.Link.Address)
+	began := time.Duration(0)
+	told := func() time.Duration { return s.wire.now - s.late }
+	for _, ms := range h.quiet {
+		for began == 0 || told() < began+time.Duration(ms)*time.Millisecond {
+			_, marked, ok := s.next()
+			if !ok {
+				break
+			}
+			if marked && began == 0 {
+				began = told()
+			}
+		}
+		if began == 0 {
+			t.Fatal("the program marks no beginning")
+		}
+		if !h.alike(ms, s.wire.modules[0], frames) {
+			break
+		}
+	}
+	if v, _ := s.wire.modules[0].rig.Violations(); len(v) > 0 {
+		t.Errorf("%+v", v[0])
+	}
+}
+
 // TestInputs drives the pins, the converter and the serial line of a simulated ATmega328P and
 // ATmega2560, whose program is the one that is handed over, by what hands and sensors do: at every
 // quiet moment its glass is that of the show played with the same events.
@@ -259,33 +292,7 @@ func TestInputs(t *testing.T) {
 			if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", strings.ToLower(c.part)); said != "" {
 				t.Errorf("make says %s", said)
 			}
-			script := filepath.Join(dir, "script")
-			if err := os.WriteFile(script, []byte(h.avr()), 0o644); err != nil {
-				t.Fatal(err)
-			}
-			s := bootWith(t, im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), int(until/1000)+3, false, script, m.Link.Address)
-			began := time.Duration(0)
-			told := func() time.Duration { return s.wire.now - s.late }
-			for _, ms := range h.quiet {
-				for began == 0 || told() < began+time.Duration(ms)*time.Millisecond {
-					_, marked, ok := s.next()
-					if !ok {
-						break
-					}
-					if marked && began == 0 {
-						began = told()
-					}
-				}
-				if began == 0 {
-					t.Fatal("the program marks no beginning")
-				}
-				if !h.alike(ms, s.wire.modules[0], played.Frames) {
-					break
-				}
-			}
-			if v, _ := s.wire.modules[0].rig.Violations(); len(v) > 0 {
-				t.Errorf("%+v", v[0])
-			}
+			h.onAVR(im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), until, played.Frames)
 		})
 	}
 }
@@ -337,6 +344,86 @@ func TestInputsPython(t *testing.T) {
 			if status, _ := s.do(fmt.Sprintf("__name__ = \"__main__\"; exec(%q)", main.Text)); status == 0 || looked < len(h.quiet) || looked < 10 {
 				t.Errorf("looked %d times of %d: %s", looked, len(h.quiet), s.out.Text())
 			}
+		})
+	}
+}
+
+// sketched puts the parts of a sketch together as the editor does, its own sections filled in, and
+// compiles it against stand-ins of the editor's calls.
+func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler string, flags ...string) string {
+	t.Helper()
+	folder := filepath.Join(dir, v.File)
+	text := "#include \"editor.h\"\n"
+	for _, name := range []string{v.File + ".ino", "port.ino"} {
+		part, err := os.ReadFile(filepath.Join(folder, name))
+		if err != nil {
+			t.Fatal(err)
+		}
+		text += Fill(File{Text: string(part)}, func(section string) string {
+			return map[string]string{"what happens": "        " + begins}[section]
+		}).Text
+	}
+	var deeds strings.Builder
+	for _, d := range h.done {
+		fmt.Fprintf(&deeds, "{%g, %q, %d, %d},\n", d.ms, d.what, d.of, d.to)
+	}
+	for name, text := range map[string]string{"whole.cpp": text, "script.inc": deeds.String(), "quiet.inc": strings.Trim(strings.ReplaceAll(fmt.Sprint(h.quiet), " ", ", "), "[]") + ",\n"} {
+		if err := os.WriteFile(filepath.Join(folder, name), []byte(text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	stand, err := filepath.Abs("testdata")
+	if err != nil {
+		t.Fatal(err)
+	}
+	sources := []string{v.File + ".c", "port_avr.c", "inputs.c"}
+	var objects []string
+	for _, name := range sources {
+		object := strings.TrimSuffix(name, ".c") + ".o"
+		run(t, folder, strings.Replace(compiler, "g++", "gcc", 1), append(append([]string{"-std=gnu11", "-Wall", "-Wextra", "-Werror", "-Os", "-c", "-o", object}, flags...), name)...)
+		objects = append(objects, object)
+	}
+	run(t, folder, compiler, append(append([]string{"-std=gnu++17", "-Wall", "-Wextra", "-Werror", "-Os", "-I", ".", "-I", stand, "-o", "sketch.elf"}, flags...), append([]string{"whole.cpp"}, objects...)...)...)
+	return filepath.Join(folder, "sketch.elf")
+}
+
+// TestSketch builds sketches as the editor does and lets hands and sensors do things at their pins:
+// on a simulated ATmega328P and ATmega2560, and by the editor's calls for hosts that have no port of
+// their own. At every quiet moment the glass is that of the show played with the same events.
+func TestSketch(t *testing.T) {
+	const until = 4000
+	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}} {
+		t.Run(c.part+" "+c.kind, func(t *testing.T) {
+			t.Parallel()
+			b := pier(t, c.part, c.kind)
+			im, err := firmware.New(b)
+			if err != nil {
+				t.Fatal(err)
+			}
+			h := touch(t, b, im, uint64(seed), until)
+			played, err := play.Play(h.m, h.events, until+2000)
+			if err != nil {
+				t.Fatal(err)
+			}
+			dir, v := write(t, im, Sketch)
+			if c.part == "RP2040" {
+				elf := sketched(t, dir, v, h, "begins();", "g++")
+				looked := 0
+				s := talk(t, im, exec.Command(elf))
+				s.asked = func(ms int) {
+					if !t.Failed() {
+						h.alike(int64(ms), s.wire.modules[0], played.Frames)
+					}
+					looked++
+				}
+				if _, err := s.do("go"); err != nil || looked < len(h.quiet) {
+					t.Errorf("looked %d times of %d: %v", looked, len(h.quiet), err)
+				}
+				return
+			}
+			mcu := strings.ToLower(c.part)
+			elf := sketched(t, dir, v, h, "{ static uint8_t marked; if (!marked) { marked = 1; GPIOR0 = 1; } }", "avr-g++", "-mmcu="+mcu, "-DF_CPU=16000000UL")
+			h.onAVR(im, elf, mcu, until, played.Frames)
 		})
 	}
 }

@@ -22,6 +22,7 @@ type has struct {
 	Turn, ClockPadded                                          bool
 	SeveralValues, SeveralTimes, SeveralShadows, SeveralTexts  bool
 	Free, Tape, Dark                                           bool
+	Sketch                                                     bool // the editor for hobby boards builds it
 	Stage                                                      stageHas
 }
 

@@ -49,8 +49,9 @@ type onlyC struct {
 	Tables                     []string
 	Pauses                     struct{ Simple bool }
 	Targets                    []string // ATmegas that the example can be built for
-	Upload                     *upload  // how it gets there; nil where the host is no ATmega
-	NotAVR                     string   // why it cannot be built for an ATmega328P
+	Sketch                     *sketchPort
+	Upload                     *upload // how it gets there; nil where the host is no ATmega
+	NotAVR                     string  // why it cannot be built for an ATmega328P
 }
 
 // upload is how the example gets onto the bench's own host.

@@ -71,6 +71,9 @@ func Write(dir string, files []codegen.File) error {
 		return foreign
 	}
 	for i, f := range files {
+		if err := os.MkdirAll(filepath.Dir(filepath.Join(dir, f.Name)), 0o755); err != nil {
+			return err
+		}
 		if err := replace(filepath.Join(dir, f.Name), texts[i]); err != nil {
 			return err
 		}

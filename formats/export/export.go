@@ -32,7 +32,7 @@ import (
 )
 
 // Kinds lists what a bench can be exported as.
-var Kinds = []string{"c", "micropython", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
+var Kinds = []string{"c", "sketch", "micropython", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
 
 // All stands for all modules.
 const All = -1
@@ -52,7 +52,7 @@ func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes
 		}
 	}
 	switch kind {
-	case "c", "micropython":
+	case "c", "sketch", "micropython":
 		im, files, err := Program(b, module, codegen.Language(kind))
 		if err != nil {
 			return nil, nil, err

@@ -1,0 +1,89 @@
+package codegen
+
+import (
+	"fmt"
+
+	"slatebell/core/firmware"
+	"slatebell/core/host"
+	"slatebell/core/link"
+)
+
+// writeSketch writes the library as a sketch: a folder that the widespread editor for hobby boards
+// builds, with a file of setup and loop beside the library's sources.
+func writeSketch(im *firmware.Image) ([]File, error) {
+	v, err := newView(im)
+	if err != nil {
+		return nil, err
+	}
+	v.Has.Sketch = true
+	v.Sketch = newSketch(v, im)
+	names := []string{"bench.ino", "bench.h", "bench.c", "port.h", "port.ino", "port_avr.c"}
+	if v.Reads.Any() {
+		names = append(names, "inputs.h", "inputs.c")
+	}
+	files, err := render("c", names, cComments, v.File, v, sources(im))
+	for i := range files {
+		files[i].Name = v.File + "/" + files[i].Name // the editor asks for a folder of the sketch's name
+	}
+	return files, err
+}
+
+// sketchPort is how the editor's plain calls reach a board's bus and serial lines (the boards'
+// packages, from memory).
+type sketchPort struct {
+	Wire string   // the object of the bus
+	Bus  []string // what begins it
+	Bits int      // of the converter
+	view *view
+}
+
+func newSketch(v *view, im *firmware.Image) *sketchPort {
+	s := &sketchPort{Wire: "Wire", Bus: []string{"Wire.begin();"}, Bits: im.Host.Bits, view: v}
+	sda, scl := v.pinName(im.SDA), v.pinName(im.SCL)
+	switch im.Host.Part {
+	case "ESP32", "ESP8266":
+		s.Bus = []string{fmt.Sprintf("Wire.begin(%s, %s);", sda, scl)}
+	case "RP2040":
+		if n, ok := im.Host.Number(im.SDA); ok && n/2%2 == 1 {
+			s.Wire = "Wire1"
+		}
+		s.Bus = []string{fmt.Sprintf("%s.setSDA(%s);", s.Wire, sda), fmt.Sprintf("%s.setSCL(%s);", s.Wire, scl), s.Wire + ".begin();"}
+	}
+	return s
+}
+
+// Serial is the object of a serial line of the host's hardware.
+func (s *sketchPort) Serial(line int) string {
+	switch {
+	case s.view.board.Part == "RP2040":
+		line++ // the first is the USB's
+	case line == 0:
+		return "Serial"
+	}
+	return fmt.Sprintf("Serial%d", line)
+}
+
+// Begin is what begins to listen on a line.
+func (s *sketchPort) Begin(l serialLine) []string {
+	object := s.Serial(l.Number)
+	switch s.view.board.Part {
+	case "ESP32":
+		return []string{fmt.Sprintf("%s.begin(%d, SERIAL_8N1, %s, %s);", object, l.Baud, l.Pin, l.TX)}
+	case "RP2040":
+		return []string{fmt.Sprintf("%s.setRX(%s);", object, l.Pin), fmt.Sprintf("%s.setTX(%s);", object, l.TX), fmt.Sprintf("%s.begin(%d);", object, l.Baud)}
+	}
+	return []string{fmt.Sprintf("%s.begin(%d);", object, l.Baud)}
+}
+
+// sketchable says why a bench cannot be a sketch; "" where it can: the editor names pins by numbers.
+func sketchable(im *firmware.Image) string {
+	if _, known := host.ByPart(im.Host.Part); known {
+		return ""
+	}
+	for i := range im.Modules {
+		if im.Modules[i].Link.Kind != link.Backpack {
+			return fmt.Sprintf("nobody knows how the editor numbers the pins of %s; take the C, whose port is yours to fill in", im.Host.Part)
+		}
+	}
+	return ""
+}
