@@ -149,18 +149,9 @@ func (p *planner) rail(row Row, at Point) (best Hole, found bool) {
 // power joins the rails that are in use to each other, and the host's and the
 // supply's pins to the ends of the last and the first.
 func (p *planner) power(n *wiring.Net, rails []Row, hosts []string, used map[int]Hole) {
-	fed := map[int]bool{} // boards whose rail feeds something: the others need none
-	for _, h := range used {
-		if h.Row == rails[0] {
-			fed[h.Board] = true
-		}
-	}
 	for _, pin := range hosts {
 		var starts, ends []Hole
 		for i := range p.t.Boards {
-			if len(fed) > 0 && !fed[i] {
-				continue
-			}
 			if open := p.openRail(i, rails[0]); len(open) > 0 {
 				if ends = open; starts == nil {
 					starts = open

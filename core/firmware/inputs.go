@@ -18,6 +18,17 @@ type Joint struct {
 // Joined reports whether a program can read the input at a pin.
 func (j *Joint) Joined() bool { return j.Pin != "" }
 
+// Unread lists the inputs that a program would read at a pin and does not: indexes.
+func (m *Module) Unread() (out []int) {
+	for i := range m.Show.Inputs {
+		in := &m.Show.Inputs[i]
+		if in.Kind != show.Timer && !m.Joints[i].Joined() && (in.Kind != show.Counter || in.Up < 0 && in.Down < 0) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
 // joints finds out where the inputs of a show are joined; those that are on no pin, or on one
 // that cannot read them, are left out: plan says so.
 func joints(doc *bench.Module, board *host.Board) []Joint {

@@ -189,20 +189,3 @@ func (v *view) inputName(label string, number int) string {
 	}
 	return v.pinName(label)
 }
-
-// Silent lists the inputs that a program does not read: nothing joins them to a pin that could.
-// They are told to it where that is marked.
-func (v *view) Silent() (out []string) {
-	for i := range v.Modules {
-		c := &v.Modules[i]
-		if c.Stage == nil {
-			continue
-		}
-		for k, in := range c.image.Show.Inputs {
-			if in.Kind != show.Timer && !c.image.Joints[k].Joined() && !(in.Kind == show.Counter && (in.Up >= 0 || in.Down >= 0)) {
-				out = append(out, c.Stage.Inputs[k].Enum)
-			}
-		}
-	}
-	return out
-}

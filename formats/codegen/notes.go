@@ -1,6 +1,7 @@
 package codegen
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -20,6 +21,18 @@ func Notes(im *firmware.Image, as Language) (out []finding.Finding) {
 	}
 	for i := range im.Modules {
 		m := &im.Modules[i]
+		if unread := m.Unread(); len(unread) > 0 && m.Staged {
+			names := make([]string, len(unread))
+			for k, n := range unread {
+				names[k] = "“" + cmp.Or(m.Show.Inputs[n].Name, m.Show.Inputs[n].ID) + "”"
+			}
+			out = append(out, finding.Finding{
+				Code: "code.input-unread", Severity: finding.Note, Path: fmt.Sprintf("/modules/%d/show/inputs", m.At),
+				What: fmt.Sprintf("The program does not read %s.", strings.Join(names, ", ")),
+				Why:  "They are on no pin of the host, or on one that cannot read them.",
+				Fix:  "Choose their pins in Scenes, or tell the program what happens in its own section.",
+			})
+		}
 		if n := len(m.Screens); n > firmware.MaxScreens {
 			out = append(out, finding.Finding{
 				Code: "code.many-screens", Severity: finding.Note, Path: fmt.Sprintf("/modules/%d/screens", m.At),

@@ -21,17 +21,26 @@ import (
 type CodeRequest struct {
 	Bench    bench.Bench `json:"bench"`
 	Module   int         `json:"module" minimum:"-1" doc:"index; -1 for all modules"`
-	Language string      `json:"language" enum:"c,micropython"`
+	Language string      `json:"language,omitempty" enum:"c,sketch,micropython" doc:"absent: what suits the host"`
 }
 
 // WrittenCode is a program, what it takes, and what came of playing it into the rig.
 type WrittenCode struct {
+	Language string            `json:"language" enum:"c,sketch,micropython"`
 	Files    []CodeFile        `json:"files" nullable:"false"`
-	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on an ATmega328P; absent where it cannot be told"`
+	Steps    []CodeStep        `json:"steps" nullable:"false" doc:"what brings it onto the bench's host"`
+	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on the bench's host; absent where it cannot be told"`
 	Calls    int               `json:"calls" doc:"calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen"`
 	Words    int               `json:"words" doc:"on the wire for them"`
 	Proved   bool              `json:"proved" doc:"after each call the glass was as composed, and no limit was broken"`
 	Findings []finding.Finding `json:"findings" nullable:"false"`
+}
+
+// CodeStep is one thing to do.
+type CodeStep struct {
+	Do      string `json:"do"`
+	Command string `json:"command,omitempty"`
+	See     string `json:"see,omitempty" doc:"what one must see then"`
 }
 
 // CodeFile is one file of a program.
@@ -65,22 +74,37 @@ type CodeSize struct {
 	Flash  int `json:"flash" doc:"about"`
 	Tables int `json:"tables" doc:"of it, what comes from screens, fields and glyphs"`
 	RAM    int `json:"ram"`
+
+	Of      string `json:"of" doc:"the host's part"`
+	FlashOf int    `json:"flashOf" doc:"what the host has beside its loader"`
+	RAMOf   int    `json:"ramOf"`
 }
 
 // write writes the program and plays it.
 func (r *CodeRequest) write() (*WrittenCode, error) {
+	if r.Language == "" {
+		board := r.Bench.Host.Board()
+		r.Language = string(codegen.Suits(&board))
+	}
 	im, files, err := r.program()
 	if err != nil {
 		return nil, err
 	}
-	out := &WrittenCode{Proved: true, Files: make([]CodeFile, len(files)), Findings: append([]finding.Finding{}, codegen.Notes(im, codegen.Language(r.Language))...)}
+	out := &WrittenCode{Language: r.Language, Steps: []CodeStep{}, Proved: true, Files: make([]CodeFile, len(files)), Findings: append([]finding.Finding{}, codegen.Notes(im, codegen.Language(r.Language))...)}
 	for i, f := range files {
 		out.Files[i] = codeFile(&f)
 	}
-	if r.Language == string(codegen.C) {
+	if has, known := codegen.MemoryOf(&im.Host); known && r.Language == string(codegen.C) {
 		if s, err := codegen.SizeOf(im); err == nil {
-			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM}
+			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM, im.Host.Part, has.Flash, has.RAM}
 		}
+	}
+	steps, err := codegen.Steps(im, codegen.Language(r.Language))
+	if err != nil {
+		return nil, invalid(err)
+	}
+	for _, s := range steps {
+		out.Steps = append(out.Steps, CodeStep(s))
 	}
 	for i := range im.Modules {
 		proof, err := im.Modules[i].Prove()

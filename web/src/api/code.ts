@@ -3,10 +3,10 @@ import { client, unwrap, type Bench, type Schemas } from "./client";
 
 export type Code = Schemas["WrittenCode"];
 export type CodeFile = Schemas["CodeFile"];
-export type Language = Schemas["CodeRequest"]["language"];
+export type Language = Schemas["WrittenCode"]["language"];
 
 /** A bench, or one of its modules (-1: all), as a program. */
-export const codeQuery = (bench: Bench, module: number, language: Language) =>
+export const codeQuery = (bench: Bench, module: number, language: Language | undefined) =>
   queryOptions({
     queryKey: ["code", bench, module, language],
     queryFn: async ({ signal }) =>

@@ -1759,8 +1759,11 @@ export interface components {
         };
         CodeRequest: {
             bench: components["schemas"]["Bench"];
-            /** @enum {string} */
-            language: "c" | "micropython";
+            /**
+             * @description absent: what suits the host
+             * @enum {string}
+             */
+            language?: "c" | "sketch" | "micropython";
             /**
              * Format: int64
              * @description index; -1 for all modules
@@ -1790,13 +1793,28 @@ export interface components {
              * @description about
              */
             flash: number;
+            /**
+             * Format: int64
+             * @description what the host has beside its loader
+             */
+            flashOf: number;
+            /** @description the host's part */
+            of: string;
             /** Format: int64 */
             ram: number;
+            /** Format: int64 */
+            ramOf: number;
             /**
              * Format: int64
              * @description of it, what comes from screens, fields and glyphs
              */
             tables: number;
+        };
+        CodeStep: {
+            command?: string;
+            do: string;
+            /** @description what one must see then */
+            see?: string;
         };
         "Compare-linksRequest": {
             bench: components["schemas"]["Bench"];
@@ -5150,10 +5168,14 @@ export interface components {
             calls: number;
             files: components["schemas"]["CodeFile"][];
             findings: components["schemas"]["Finding"][];
+            /** @enum {string} */
+            language: "c" | "sketch" | "micropython";
             /** @description after each call the glass was as composed, and no limit was broken */
             proved: boolean;
-            /** @description of the example on an ATmega328P; absent where it cannot be told */
+            /** @description of the example on the bench's host; absent where it cannot be told */
             size?: components["schemas"]["CodeSize"];
+            /** @description what brings it onto the bench's host */
+            steps: components["schemas"]["CodeStep"][];
             /**
              * Format: int64
              * @description on the wire for them

@@ -20,6 +20,7 @@ import css from "./CodeView.module.css";
 
 const languages = [
   { id: "c", title: "C" },
+  { id: "sketch", title: "Sketch" },
   { id: "micropython", title: "MicroPython" },
 ] as const;
 
@@ -31,7 +32,7 @@ const scopes = [
 /** The program that sends what was composed: its files, which part of the bench each line comes from, and its proof. */
 export default function CodeView() {
   const { bench, module, id, change, selectScreen } = useBench();
-  const [language, setLanguage] = useState<Language>("c");
+  const [language, setLanguage] = useState<Language>();
   const [scope, setScope] = useState<"module" | "bench">("module");
   const asked = useRested(bench, module.id);
   const body = useMemo(() => ({ ...asked, wiring: undefined }), [asked]);
@@ -78,7 +79,7 @@ export default function CodeView() {
         <Tabs
           label="Language"
           tabs={languages}
-          value={language}
+          value={language ?? data?.language ?? "c"}
           onChange={(l) => {
             setLanguage(l);
             setRole(undefined);
@@ -96,13 +97,17 @@ export default function CodeView() {
           <aside className={css.side} aria-label="Files">
             <Tree files={data.files} at={file} onChoose={setRole} />
             <div className={css.take}>
-              <button type="button" className="quiet" onClick={() => keep(file.name, file.text)}>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => keep(file.name.split("/").at(-1) ?? file.name, file.text)}
+              >
                 <Icon name="down" size={16} /> {file.name}
               </button>
               <button
                 type="button"
                 className="quiet"
-                onClick={() => keepAll(`${data.files[0]?.name.split(".")[0]}-${language}.zip`, data.files)}
+                onClick={() => keepAll(`${data.files[0]?.name.split(/[./]/)[0]}-${data.language}.zip`, data.files)}
               >
                 <Icon name="down" size={16} /> All as ZIP
               </button>
@@ -119,19 +124,21 @@ export default function CodeView() {
               </a>
             </div>
             {data.findings.length > 0 && <Findings findings={data.findings} onStep={() => undefined} />}
-            <How language={language} />
           </aside>
           <Listing key={file.role} file={file} pointed={shown} goal={goal} onPoint={setPointed} onOwn={own} />
-          <Parts
-            modules={scope === "bench" ? bench.modules : [module]}
-            files={data.files}
-            pointed={pointed}
-            onPoint={setPointed}
-            onJump={(part, screen) => {
-              if (bench.modules[part.module]?.id === module.id) selectScreen(screen);
-              jump(part);
-            }}
-          />
+          <div className={css.right}>
+            <How steps={data.steps} />
+            <Parts
+              modules={scope === "bench" ? bench.modules : [module]}
+              files={data.files}
+              pointed={pointed}
+              onPoint={setPointed}
+              onJump={(part, screen) => {
+                if (bench.modules[part.module]?.id === module.id) selectScreen(screen);
+                jump(part);
+              }}
+            />
+          </div>
         </div>
       )}
     </div>
@@ -182,36 +189,35 @@ const purposes: Record<string, string> = {
   "port_avr.c": "ATmega",
   "port_calls.h": "any other host",
   "port_calls.c": "any other host",
+  "inputs.h": "what is read",
+  "inputs.c": "pins, read",
+  "bench.ino": "setup and loop",
+  "port.ino": "any other board",
   "main.c": "example",
   "bench.py": "tables and driver",
+  "inputs.py": "pins, read",
   "main.py": "example",
 };
 
-/** What to do with the files. */
-function How({ language }: { language: Language }) {
+/** What brings the files onto the host, and what one must see. */
+function How({ steps }: { steps: Code["steps"] }) {
   return (
-    <div className={css.how}>
+    <section className={css.how} aria-label="Onto the host">
       <h2>Onto the host</h2>
-      {language === "c" ? (
-        <ol>
-          <li>
-            Unpack, and build the example: <code>make atmega328p</code> gives <code>firmware.elf</code>.
+      <ol>
+        {steps.map((s, i) => (
+          <li key={i}>
+            {s.do}
+            {s.command && (
+              <Copy text={s.command} what={s.command}>
+                <code>{s.command}</code>
+              </Copy>
+            )}
+            {s.see && <small>{s.see}</small>}
           </li>
-          <li>
-            On another host leave out <code>main.c</code> and <code>port_avr.c</code>, and fill in{" "}
-            <code>port_calls.h</code>.
-          </li>
-          <li>Unplug the host before you change wires.</li>
-        </ol>
-      ) : (
-        <ol>
-          <li>Copy both files onto the board; it runs the example when it starts.</li>
-          <li>
-            A bus of your own goes into the module’s <code>bus</code> before the first <code>begin</code>.
-          </li>
-          <li>Unplug the host before you change wires.</li>
-        </ol>
-      )}
-    </div>
+        ))}
+        <li>Unplug the host before you change wires.</li>
+      </ol>
+    </section>
   );
 }

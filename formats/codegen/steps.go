@@ -1,0 +1,132 @@
+package codegen
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"slatebell/core/firmware"
+	"slatebell/core/host"
+)
+
+// Step is one thing to do to bring a program onto the host.
+type Step struct {
+	Do      string
+	Command string // to be copied; "" where there is none
+	See     string // what one must see then
+}
+
+// ports are what the host's port is usually called, on the three systems (common practice).
+const ports = "COM3, /dev/ttyUSB0 or /dev/ttyACM0, or /dev/cu.usbserial… or /dev/cu.usbmodem…"
+
+// Suits is the language that suits a host best: C where its own tools send it to the host, else
+// MicroPython where the host runs it, else a sketch where the editor knows the board.
+func Suits(board *host.Board) Language {
+	if _, own := uploads[board.Part]; own {
+		return C
+	}
+	if _, known := interpreters[board.Part]; known {
+		return MicroPython
+	}
+	return C
+}
+
+// interpreters say how MicroPython gets onto a host, once (from memory of its instructions).
+var interpreters = map[string]Step{
+	"RP2040":  {"Put the interpreter on, once: hold the board’s button while you plug it in, and copy MicroPython’s .uf2 file for it onto the drive that appears.", "", "The drive goes away by itself."},
+	"ESP32":   {"Put the interpreter on, once: erase the board, and write MicroPython’s .bin file for it.", "esptool --port PORT erase_flash && esptool --port PORT write_flash 0x1000 MICROPYTHON.bin", "“Hash of data verified.”"},
+	"ESP8266": {"Put the interpreter on, once: erase the board, and write MicroPython’s .bin file for it.", "esptool --port PORT erase_flash && esptool --port PORT write_flash 0 MICROPYTHON.bin", "“Hash of data verified.”"},
+}
+
+// Steps lists what to do with the files of a program, for the host of its bench.
+func Steps(im *firmware.Image, as Language) ([]Step, error) {
+	v, err := newView(im)
+	if err != nil {
+		return nil, err
+	}
+	var out []Step
+	if taken := v.onLoader(im); len(taken) > 0 && (as != MicroPython || im.Host.Part == "ESP8266") {
+		out = append(out, Step{Do: fmt.Sprintf("Unplug %s: the loader uses these pins, for every upload.", strings.Join(taken, ", "))})
+	}
+	plugged := Step{Do: "Plug the host in by a cable that carries data, and find its port: " + ports + ".", See: "The port is there only while it is plugged in; no other window may hold it open."}
+	lights := "The first screen is on the glass within a second."
+	switch as {
+	case C:
+		if v.Upload == nil {
+			return append(out,
+				Step{Do: "Unpack the files, and compile the library to see that all is there.", Command: "make check"},
+				Step{Do: "Take NAME.c and NAME.h" + inputsFiles(v) + " into your own project, with port.h and port_calls.*: leave out main.c and port_avr.c. Fill in port_calls.h with what your host can do.", See: "main.c shows the order of the calls."}), nil
+		}
+		return append(out, plugged,
+			Step{Do: "Unpack the files, and in their folder build and send the example.", Command: "make upload PORT=" + v.Upload.Port, See: "avrdude says that the flash is verified. An older small board’s loader wants BAUD=57600 behind it."},
+			Step{Do: "Plug back in what was unplugged, and look.", See: lights}), nil
+	case Sketch:
+		out = append(out, plugged,
+			Step{Do: fmt.Sprintf("Unpack the folder %[1]s to where your editor keeps sketches, and open %[1]s.ino in it.", v.File)})
+		if !strings.HasPrefix(im.Host.Part, "ATmega") {
+			out = append(out, Step{Do: "Add the package of your board’s family to the editor, once: by its list of boards."})
+		}
+		return append(out, Step{Do: fmt.Sprintf("Choose the board with the %s, and its port; then upload.", im.Host.Part), See: "The editor says that it is done. " + lights}), nil
+	}
+	if put, known := interpreters[im.Host.Part]; known {
+		out = append(out, plugged, put)
+	}
+	files := []string{v.File + ".py"}
+	if v.Reads.Any() {
+		files = append(files, "inputs.py")
+	}
+	files = append(files, "main.py")
+	return append(out,
+		Step{Do: "Copy the files onto it.", Command: fmt.Sprintf("mpremote connect PORT cp %s :", strings.Join(files, " ")), See: "main.py starts by itself from now on."},
+		Step{Do: "Start it.", Command: "mpremote connect PORT reset", See: lights}), nil
+}
+
+func inputsFiles(v *view) string {
+	if v.Reads.Any() {
+		return ", inputs.c and inputs.h"
+	}
+	return ""
+}
+
+// onLoader lists what of the bench is on the pins of the host's loader: line or input, and pin.
+func (v *view) onLoader(im *firmware.Image) (out []string) {
+	taken := func(label string) bool {
+		p, ok := v.board.Find(label)
+		return ok && p.Has(host.Upload)
+	}
+	for i := range im.Modules {
+		m := &im.Modules[i]
+		for _, line := range m.Link.HostPins() {
+			if taken(m.Pins[line]) {
+				out = append(out, fmt.Sprintf("%s from %s", line, m.Pins[line]))
+			}
+		}
+		for k := range m.Joints {
+			for _, label := range []string{m.Joints[k].Pin, m.Joints[k].PinB} {
+				if label != "" && taken(label) {
+					in := &m.Show.Inputs[k]
+					name := in.Name
+					if name == "" {
+						name = in.ID
+					}
+					out = append(out, fmt.Sprintf("“%s” from %s", name, label))
+				}
+			}
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// Memory is what a host has for a program, in bytes: flash beside its loader, and RAM (the parts' data
+// sheets and common loaders, from memory).
+type Memory struct{ Flash, RAM int }
+
+var memories = map[string]Memory{"ATmega328P": {32256, 2048}, "ATmega2560": {253952, 8192}}
+
+// MemoryOf is what a host has for a C program. It is false for hosts of which the size of a program
+// cannot be told.
+func MemoryOf(board *host.Board) (Memory, bool) {
+	m, ok := memories[board.Part]
+	return m, ok
+}
