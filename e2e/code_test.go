@@ -102,6 +102,24 @@ func TestCode(t *testing.T) {
 
 	p.clickText("All as ZIP")
 	data := downloaded(t, filepath.Join(downloads, "tide_board-c.zip"))
+	dir := unpacked(t, data)
+	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
+	make.Dir = dir
+	if out, err := make.CombinedOutput(); err != nil {
+		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
+	}
+	p.do(chromedp.Click(`//aside[@aria-label="Files"]//button[normalize-space()="main.c"]`))
+	if text := string(downloaded(t, filepath.Join(downloads, "main.c"))); !strings.Contains(text, "static uint16_t mine;") {
+		t.Errorf("main.c was downloaded without its own section:\n%s", text)
+	}
+	if b := stored(t, server, id); len(b.Code.Own) != 2 {
+		t.Errorf("stored are %+v", b.Code)
+	}
+}
+
+// unpacked unpacks what was downloaded, and returns where.
+func unpacked(t *testing.T, data []byte) string {
+	t.Helper()
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
 		t.Fatal(err)
@@ -116,21 +134,89 @@ func TestCode(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		if err := os.MkdirAll(filepath.Dir(filepath.Join(dir, f.Name)), 0o755); err != nil {
+			t.Fatal(err)
+		}
 		if err := os.WriteFile(filepath.Join(dir, f.Name), text, 0o644); err != nil {
 			t.Fatal(err)
 		}
 	}
-	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
+	return dir
+}
+
+// TestInputJoined chooses the pin of a button on the drawing of the host's edges, by pointer and by
+// key, has the others allotted in one step, finds the button among the wires to lay, and downloads the
+// program, which is built and reads it.
+func TestInputJoined(t *testing.T) {
+	server := serve(t)
+	b := bench.New("Pier")
+	m := bench.NewModule("gate", "Gate")
+	m.Link.Kind = "backpack"
+	m.Screens = []bench.Screen{{ID: "day", Name: "Day", Rows: []string{"Day"}}, {ID: "night", Name: "Night", Rows: []string{"Night"}}}
+	m.Show = bench.Show{Start: "day",
+		Inputs: []bench.Input{{ID: "bell", Name: "Bell", Kind: "button"}, {ID: "tide", Name: "Tide", Kind: "signal"}},
+		Scenes: []bench.Scene{{ID: "day", Screen: "day", Ends: []bench.End{{Input: "bell", Next: "night"}}}, {ID: "night", Screen: "night", Ends: []bench.End{{Input: "bell", Next: "day"}}}}}
+	b.Modules = []bench.Module{m}
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/scenes", server.URL, id))
+	downloads := p.downloads()
+	input := func(k int) bench.Input { return stored(t, server, id).Modules[0].Show.Inputs[k] }
+	chosen := `document.querySelector('[aria-label="Pins of the host"] [aria-selected=true]')?.dataset.pin ?? ""`
+	p.do(chromedp.Click(`//section[@aria-label="Inputs"]//button[.="Bell"]`), chromedp.WaitVisible(`[data-pin="D7"]`), chromedp.Click(`[data-pin="D7"]`))
+	until(p, chosen, "D7")
+	p.keys(kb.ArrowRight) // towards D0
+	p.keys(kb.Enter)
+	until(p, chosen, "D6")
+	p.settle()
+	if in := input(0); in.Pin != "D6" {
+		t.Errorf("stored is pin %q", in.Pin)
+	}
+	p.keys(kb.Delete)
+	until(p, chosen, "")
+	p.do(chromedp.Focus(`[data-pin="A4"]`))
+	until(p, `document.activeElement.getAttribute("aria-label")`, "A4: voltage, pull-up; taken by SDA of the bus")
+	p.keys(kb.Enter)
+	until(p, `document.querySelector('[data-code="host.pin-twice"]')?.innerText.includes("Pin A4 serves SDA of the bus and input of Bell") ?? false`, true)
+	p.do(chromedp.Click(`[data-code="host.pin-twice"] button`))
+	until(p, chosen, "D2")
+	p.do(chromedp.Click(`//section[@aria-label="Inputs"]//button[.="Tide"]`))
+	until(p, `document.querySelector('[data-pin="D7"]')?.getAttribute("aria-disabled")`, "true") // it reads no voltage
+	p.do(chromedp.Click(`[data-pin="D7"]`))
+	until(p, chosen, "")
+	p.clickText("Give all 1 that have none a pin: A0")
+	until(p, chosen, "A0")
+	scale := func(label, text string) {
+		p.do(chromedp.Focus(fmt.Sprintf(`//label[.=%q]/following-sibling::div//input`, label)))
+		p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+		p.keys(text + kb.Enter)
+	}
+	scale("and one of", "800")
+	p.settle()
+	if in := input(1); in.Pin != "A0" || in.Signal.Scale.To.Reading != 800 {
+		t.Errorf("stored is %+v", in)
+	}
+	p.do(chromedp.Click(`//nav//a[contains(., "Wiring")]`))
+	p.clickText("Plan afresh")
+	until(p, `document.querySelector('section[aria-label="Order of the work"]')?.innerText.includes("host D2 to") ?? false`, true)
+	p.do(chromedp.Click(`//nav//a[contains(., "Code")]`))
+	until(p, `document.querySelector('[aria-label="Onto the host"]')?.innerText.includes("make upload PORT=") ?? false`, true)
+	p.clickText("All as ZIP")
+	dir := unpacked(t, downloaded(t, filepath.Join(downloads, "pier-c.zip")))
+	text, err := os.ReadFile(filepath.Join(dir, "inputs.c"))
+	if err != nil || !strings.Contains(string(text), "gate_button(GATE_INPUT_BELL, port_level(26) == 0)") {
+		t.Errorf("%v:\n%s", err, text)
+	}
+	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "hex")
 	make.Dir = dir
 	if out, err := make.CombinedOutput(); err != nil {
 		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
 	}
-	p.do(chromedp.Click(`//aside[@aria-label="Files"]//button[normalize-space()="main.c"]`))
-	if text := string(downloaded(t, filepath.Join(downloads, "main.c"))); !strings.Contains(text, "static uint16_t mine;") {
-		t.Errorf("main.c was downloaded without its own section:\n%s", text)
-	}
-	if b := stored(t, server, id); len(b.Code.Own) != 2 {
-		t.Errorf("stored are %+v", b.Code)
+	p.toTab("Sketch")
+	until(p, `document.querySelector('[aria-label="Onto the host"]')?.innerText.includes("pier.ino") ?? false`, true)
+	p.clickText("All as ZIP")
+	dir = unpacked(t, downloaded(t, filepath.Join(downloads, "pier-sketch.zip")))
+	if text, err := os.ReadFile(filepath.Join(dir, "pier", "pier.ino")); err != nil || !strings.Contains(string(text), "inputs_read(ms);") {
+		t.Errorf("%v:\n%s", err, text)
 	}
 }
 

@@ -14,6 +14,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/field"
 	"slatebell/core/firmware"
+	"slatebell/core/host"
 	"slatebell/core/play"
 	"slatebell/core/rig"
 	"slatebell/core/show"
@@ -502,4 +503,75 @@ func TestCPlusPlus(t *testing.T) {
 	run(t, dir, "gcc", append(strict[:len(strict):len(strict)], "-c", v.File+".c", "inputs.c", "port_calls.c")...)
 	run(t, dir, "g++", "-Wall", "-Wextra", "-Werror", "-o", "uses", "uses.cpp", v.File+".o", "inputs.o", "port_calls.o")
 	run(t, dir, "./uses")
+}
+
+// TestSteps says what brings a program onto each host: commands for that host, with the files that are
+// there, and what hangs on its loader's pins is unplugged first.
+func TestSteps(t *testing.T) {
+	for _, c := range []struct {
+		part  string
+		as    Language
+		wants []string // in this order
+		not   string
+	}{
+		{"ATmega328P", C, []string{"“radio” from D0", "make upload PORT=/dev/ttyUSB0", "first screen"}, "mpremote"},
+		{"ATmega2560", C, []string{"make upload PORT=/dev/ttyACM0"}, "Unplug"}, // its second line listens
+		{"ATmega328P", Sketch, []string{"“radio” from D0", "quillfish_landing.ino", "ATmega328P"}, "package"},
+		{"RP2040", Sketch, []string{"quillfish_landing.ino", "package", "RP2040"}, "Unplug"},
+		{"RP2040", MicroPython, []string{".uf2", "mpremote connect PORT cp quillfish_landing.py inputs.py main.py :", "mpremote connect PORT reset"}, "esptool"},
+		{"ESP32", MicroPython, []string{"esptool --port PORT write_flash 0x1000", "mpremote"}, "Unplug"},
+		{"RP2040", C, []string{"make check", "port_calls.h"}, "make upload"},
+	} {
+		b := pier(t, c.part, "backpack")
+		im, err := firmware.New(b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		steps, err := Steps(im, c.as)
+		if err != nil {
+			t.Fatal(err)
+		}
+		text := ""
+		for _, s := range steps {
+			text += s.Do + "\n" + s.Command + "\n" + s.See + "\n"
+		}
+		rest := text
+		for _, want := range c.wants {
+			at := strings.Index(rest, want)
+			if at < 0 {
+				t.Errorf("%s as %s: no %q in\n%s", c.part, c.as, want, text)
+				continue
+			}
+			rest = rest[at:]
+		}
+		if strings.Contains(text, c.not) {
+			t.Errorf("%s as %s: %q in\n%s", c.part, c.as, c.not, text)
+		}
+	}
+	for part, want := range map[string]Language{"ATmega328P": C, "RP2040": MicroPython, "ESP32": MicroPython, "mine": C} {
+		board, _ := host.ByPart(part)
+		if got := Suits(&board); got != want {
+			t.Errorf("%q suits %s, want %s", part, got, want)
+		}
+	}
+}
+
+// TestFreeTextAlone builds a bench whose only field is free text that a scene edits, by buttons at the
+// pins, in each form: no part of the interpreter is missing, and none is there in vain.
+func TestFreeTextAlone(t *testing.T) {
+	b := pier(t, "ATmega328P", "backpack")
+	m := &b.Modules[0]
+	m.Screens = m.Screens[:1]
+	m.Screens[0].Rows, m.Screens[0].Fields = []string{"Name"}, m.Screens[0].Fields[4:]
+	m.Show.Feeds, m.Show.Inputs = nil, m.Show.Inputs[:2]
+	m.Show.Scenes = []bench.Scene{{ID: "day", Screen: "day", Edit: bench.Edit{Field: "Word", Keys: []bench.Key{{Does: "up", Input: "go"}, {Does: "accept", Input: "back"}}}}}
+	im, err := firmware.New(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, v := write(t, im, C)
+	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p"); said != "" {
+		t.Errorf("make says %s", said)
+	}
+	run(t, dir, "gcc", append(strict[:len(strict):len(strict)], "-c", v.File+".c", "inputs.c", "port_calls.c")...)
 }

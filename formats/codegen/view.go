@@ -169,10 +169,13 @@ func (v *view) widths(im *firmware.Image) {
 	v.TextMax, v.WidthMax, v.DigitsMax = 1, 1, 6
 	h := &v.Has
 	v.OneKind = one(h.Number)+one(h.Elapsed)+one(h.List)+one(h.Clock)+one(h.Bar)+one(h.Free)+one(h.Tape) == 1
+	if h.Stage.Any { // a signal may have no field
+		v.ValueType, v.Magnitude, v.FlashValue = "int32_t", "uint32_t", "FLASH_LONG"
+	}
 	for i := range im.Modules {
 		m := &im.Modules[i]
 		for _, val := range m.Values {
-			if val.Low < -32768 || val.High > 32767 || v.Has.Days || v.Has.Stage.Any {
+			if val.Low < -32768 || val.High > 32767 || v.Has.Days {
 				v.ValueType, v.Magnitude, v.FlashValue = "int32_t", "uint32_t", "FLASH_LONG"
 			}
 		}
