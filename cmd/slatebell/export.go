@@ -18,6 +18,8 @@ func newExport(std stdio) *cobra.Command {
 			"  c            C99: header, source, ports for ATmega and any other host, an example, a Makefile\n" +
 			"  sketch       the same library as a folder that the editor for hobby boards builds: setup() and loop()\n" +
 			"  micropython  a module and an example\n" +
+			"  scanner      a program that prints every address of the bus that answers, in each form that the host takes\n" +
+			"  test         a first test: the light blinks, a block, a row, the ROM's letters, a second each, in each form\n" +
 			"  csv hex json vcd   the steps of each screen from power-up on, as slatebell sequence prints them\n" +
 			"  bdf pbm      the glyphs: a font a module, or a picture a glyph\n" +
 			"  wires        the wires to work from, and the parts\n\n" +

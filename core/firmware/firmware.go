@@ -97,6 +97,13 @@ func (p *Pauses) Simple() bool {
 // each change begins with a clear.
 const MaxScreens = 20
 
+// Bare is the image of a bench's host alone: its pins of the bus and its clock.
+func Bare(b *bench.Bench) *Image {
+	im := &Image{Name: b.Name, Host: b.Host.Board(), BusHz: cmp.Or(b.Bus.SpeedHz, bench.UsualBusHz)}
+	im.SDA, im.SCL = im.Host.Canonical(cmp.Or(b.Bus.SDA, im.Host.SDA)), im.Host.Canonical(cmp.Or(b.Bus.SCL, im.Host.SCL))
+	return im
+}
+
 // New makes the image of some modules of a bench, all of them where none is named. Its
 // error is a bench.Problem where one cannot be run, or shows more glyphs than CGRAM holds.
 func New(b *bench.Bench, modules ...int) (*Image, error) {
@@ -109,11 +116,7 @@ func New(b *bench.Bench, modules ...int) (*Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	im := &Image{Name: b.Name, Host: b.Host.Board(), BusHz: b.Bus.SpeedHz}
-	im.SDA, im.SCL = im.Host.Canonical(cmp.Or(b.Bus.SDA, im.Host.SDA)), im.Host.Canonical(cmp.Or(b.Bus.SCL, im.Host.SCL))
-	if im.BusHz == 0 {
-		im.BusHz = bench.UsualBusHz
-	}
+	im := Bare(b)
 	for _, at := range modules {
 		m, err := newModule(b, at)
 		if err != nil {

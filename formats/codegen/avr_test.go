@@ -47,6 +47,7 @@ type target struct {
 	ask  bool
 	in   io.Writer
 	out  *bufio.Scanner
+	said []byte        // over serial line 0
 	late time.Duration // the bus is slower than the simulator has it
 	to   *wired        // who is addressed
 	end  func()
@@ -118,6 +119,8 @@ func (s *target) next() (status int, marked, ok bool) {
 				times := link.TimesAt(s.to.m.Link.Speed)
 				s.late += times.Low + times.SetupStop
 			}
+		case "T":
+			s.said = append(s.said, byte(n[0]))
 		case "P":
 			s.pin(n[0], n[1] != 0, n[2] != 0)
 		}

@@ -87,6 +87,7 @@ type session struct {
 	tick time.Duration // a change of a pin takes so long
 
 	asked func(n int) // what is asked by Q
+	told  string      // by T; an empty one ends a line
 }
 
 // do sends a call and serves the host until it ends; it returns the call's status.
@@ -107,6 +108,11 @@ func (s *session) do(call string) (uint, error) {
 			fmt.Sscanf(line, "P %d %d", &a, &b)
 			w.now += s.tick
 			w.pin(int(a), b != 0)
+		case 'T':
+			if line == "T " {
+				line = "T \n"
+			}
+			s.told += line[2:]
 		case 'Q':
 			fmt.Sscanf(line, "Q %d", &a)
 			s.asked(int(a))

@@ -62,6 +62,16 @@ func (v *view) parts() map[string]float64 {
 			out[name] = 1
 		}
 	}
+	l := &v.Reads
+	for name, n := range map[string]int{
+		"inputs": one(l.Any()), "inputs: pins": one(len(l.Pins) > 0), "inputs: each pin": len(l.Pins), "inputs: buttons": len(l.Buttons), "inputs: contacts": len(l.Contacts), "inputs: one contact": one(len(l.Contacts) > 0),
+		"inputs: encoders": one(len(l.Encoders) > 0), "inputs: each encoder": len(l.Encoders), "inputs: voltages": one(len(l.Analogue) > 0), "inputs: each voltage": len(l.Analogue), "inputs: wide scale": one(l.Wide),
+		"inputs: lines": len(l.Lines),
+	} {
+		if n > 0 {
+			out[name] = float64(n)
+		}
+	}
 	out["clock cases"] = float64(len(v.Clock.Cases))
 	out["members"] = float64(len(v.Members))
 	out["counts"] = float64(len(v.Counts))
@@ -145,6 +155,11 @@ func (v *view) ram() (n int) {
 		value = 4
 	}
 	n = 1 + one(h.Backpack) // what failed; whether a transaction is open
+	l := &v.Reads
+	n += 3*len(l.Contacts) + 4*len(l.Encoders) + 5*one(len(l.Analogue) > 0)
+	for _, line := range l.Lines {
+		n += line.Buffer + 1 + 4 + 2*one(line.Buffer > 254)
+	}
 	if h.Stage.Any {
 		n += 2 // the example's clock
 	}

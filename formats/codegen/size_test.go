@@ -15,6 +15,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
+	"slatebell/core/plan"
 )
 
 var update = flag.Bool("update", false, "fit sizes.json to programs that are compiled anew")
@@ -46,6 +47,45 @@ func TestSizes(t *testing.T) {
 	}
 	images(9000, 12, hold)
 	withShows(9100, 10, hold)
+	withInputs(9200, 8, hold)
+}
+
+// withInputs makes images of random benches whose shows listen at the pins of an ATmega328P.
+func withInputs(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.Image)) {
+	for seed := from; n > 0; seed++ {
+		r := rand.New(rand.NewPCG(seed, 14))
+		b := firmtest.Bench(r)
+		b.Host.Part, b.Modules = "ATmega328P", b.Modules[:1]
+		m := &b.Modules[0]
+		firmtest.Stage(r, m)
+		drop(r, m)
+		for k := range m.Show.Inputs {
+			in := &m.Show.Inputs[k]
+			in.Signal.Average = r.IntN(9)
+			if r.IntN(3) == 0 {
+				in.Signal.Scale = bench.Scale{To: bench.Point{Reading: 1 + r.IntN(1023), Value: float64(r.IntN(3000))}}
+			}
+			free := plan.Free(b)
+			if in.Kind == "counter" && len(free) > 6 {
+				in.Pin = free[0].Label
+				if r.IntN(2) == 0 {
+					in.PinB = free[1].Label
+				}
+			}
+		}
+		patch, _ := plan.JoinInputs(b)
+		for _, op := range patch {
+			for k := range m.Show.Inputs {
+				if pin, ok := op.Value.(string); ok && op.Path == fmt.Sprintf("/modules/0/show/inputs/%d/pin", k) && r.IntN(4) > 0 {
+					m.Show.Inputs[k].Pin = pin
+				}
+			}
+		}
+		if im, err := firmware.New(b); err == nil {
+			do(seed, r, im)
+			n--
+		}
+	}
 }
 
 // withShows makes images of random benches with shows that can be made.
@@ -112,6 +152,7 @@ func fit(t *testing.T) {
 	}
 	images(20000, 200, add)
 	withShows(30000, 160, add)
+	withInputs(40000, 80, add)
 	order := slices.Sorted(maps.Keys(names))
 	n := len(order)
 	a := make([][]float64, n) // normal equations

@@ -32,7 +32,7 @@ import (
 )
 
 // Kinds lists what a bench can be exported as.
-var Kinds = []string{"c", "sketch", "micropython", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
+var Kinds = []string{"c", "sketch", "micropython", "scanner", "test", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
 
 // All stands for all modules.
 const All = -1
@@ -58,6 +58,10 @@ func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes
 			return nil, nil, err
 		}
 		return files, codegen.Notes(im, codegen.Language(kind)), nil
+	case "scanner":
+		files, err = codegen.Scanner(firmware.Bare(b))
+	case "test":
+		files, err = tester(b, module)
 	case "csv", "hex", "json", "vcd":
 		files, err = programs(b, list, kind)
 	case "bdf", "pbm":

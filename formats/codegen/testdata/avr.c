@@ -7,6 +7,7 @@
  *     B CYCLE BYTE            a byte to an expander        E CYCLE      STOP
  *     R CYCLE                 a byte from one: answered by it on standard input
  *     P CYCLE PIN LEVEL DRIVEN   a pin; with ASK answered by PIN LEVEL of one that reads
+ *     T CYCLE BYTE            a character from serial line 0
  *     = CYCLE LOW HIGH        the program wrote GPIOR1, GPIOR2, and then GPIOR0
  *
  * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
@@ -131,6 +132,13 @@ static void on_direction(struct avr_irq_t *irq, uint32_t value, void *param)
     told((unsigned)(uintptr_t)param);
 }
 
+static void on_character(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    (void)irq;
+    (void)param;
+    printf("T %llu %u\n", now(), value);
+}
+
 static FILE *script;
 static avr_cycle_count_t marked, due;
 static char what;
@@ -232,6 +240,7 @@ int main(int n, char **args)
 
         avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0' + i), &flags);
     }
+    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), on_character, 0);
     if (ask || stuck) {
         avr->run_cycle_limit = 1; /* an instruction at a time */
     }

@@ -44,6 +44,7 @@ int main()
 #include <stdlib.h>
 
 #define SERIAL_8N1 6
+#define HEX 16
 
 struct Deed {
     double ms;
@@ -112,7 +113,7 @@ static void pass(unsigned long us)
 }
 
 // The show has begun: from now on hands and sensors do something.
-static void begins()
+static inline void begins()
 {
     if (!began) {
         began = true;
@@ -160,6 +161,15 @@ struct Line {
     void begin(long) {}
     void begin(long, int, int, int) {}
 
+    void print(const char *text) { printf("T %s\n", text); }
+    void println(const char *text) { printf("T %s\nT \n", text); }
+    void print(int n) { printf("T %d\n", n); }
+
+    void print(int n, int base)
+    {
+        printf(base == HEX ? "T %X\n" : "T %d\n", n);
+    }
+
     int read()
     {
         int c = -1;
@@ -182,8 +192,16 @@ int main()
         return 1;
     }
     setup();
+#ifdef ROUNDS
+    for (int n = 0; n < ROUNDS; n++) {
+        loop();
+    }
+    printf("= 0\n");
+    fflush(stdout);
+#else
     for (;;) {
         loop();
     }
+#endif
 }
 #endif

@@ -1,0 +1,94 @@
+package codegen
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"text/template"
+
+	"slatebell/core/firmware"
+	"slatebell/core/host"
+)
+
+//go:embed tools/*.tmpl
+var toolTemplates embed.FS
+
+// scannerBaud is what the scanner prints at (common practice).
+const scannerBaud = 9600
+
+// Scanner writes the scanner of a bus, in every form that its host takes: C with a Makefile for an
+// ATmega, a sketch for a board that the editor knows, MicroPython where it runs. The image has no
+// modules; its host, its pins of the bus and its clock are what counts.
+func Scanner(im *firmware.Image) ([]File, error) {
+	v, err := newView(im)
+	if err != nil {
+		return nil, err
+	}
+	v.Sketch = newSketch(v, im)
+	p := pyView{view: v}
+	p.bus(im)
+	fill := struct {
+		pyView
+		Baud int
+	}{p, scannerBaud}
+	if own, ok := uploads[im.Host.Part]; ok {
+		v.Upload = &own
+	}
+	var names [][2]string // template and file
+	if v.Upload != nil {
+		names = append(names, [2]string{"scanner.c", "scanner.c"}, [2]string{"Makefile", "Makefile"})
+	}
+	if _, known := host.ByPart(im.Host.Part); known {
+		names = append(names, [2]string{"scanner.ino", "scanner/scanner.ino"})
+	}
+	if v.Upload == nil {
+		names = append(names, [2]string{"scanner.py", "scanner.py"})
+	}
+	t, err := template.ParseFS(toolTemplates, "tools/*.tmpl")
+	if err != nil {
+		return nil, err
+	}
+	var out []File
+	for _, name := range names {
+		var text bytes.Buffer
+		if err := t.ExecuteTemplate(&text, name[0]+".tmpl", fill); err != nil {
+			return nil, fmt.Errorf("%s: %w", name[1], err)
+		}
+		out = append(out, File{Name: name[1], Template: name[0], Text: text.String()})
+	}
+	return out, nil
+}
+
+// Runs reports whether a host takes programs of a form.
+func Runs(board *host.Board, as Language) bool {
+	_, known := host.ByPart(board.Part)
+	switch as {
+	case C:
+		return !known || uploads[board.Part] != (upload{})
+	case Sketch:
+		return known
+	}
+	return uploads[board.Part] == (upload{})
+}
+
+// Blinks is what blinks the lights of an example's displays, in its own section of each second.
+func Blinks(im *firmware.Image, as Language) string {
+	v, err := newView(im)
+	if err != nil {
+		return ""
+	}
+	form := "        status |= %s_light(round != 0); /* off while the block is shown */\n"
+	switch as {
+	case Sketch:
+		form = "        status |= %s_light(turn != 0); /* off while the block is shown */\n"
+	case MicroPython:
+		form = "        displays.%s_light(round != 0)  # off while the block is shown\n"
+	}
+	text := ""
+	for i := range v.Modules {
+		if v.Modules[i].Light != "" {
+			text += fmt.Sprintf(form, v.Modules[i].Ident)
+		}
+	}
+	return text
+}

@@ -1,0 +1,66 @@
+package export
+
+import (
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/firmware"
+	"slatebell/core/host"
+	"slatebell/server/demo"
+)
+
+// TestTester makes first tests of modules of every kind on every host: what they show is as composed, a
+// block first, and those for an ATmega are built as their user would.
+func TestTester(t *testing.T) {
+	for _, board := range host.Boards() {
+		b := bench.New("pier")
+		b.Host.Part, b.Modules = board.Part, nil
+		for i, geometry := range []string{"8x1", "16x2", "20x4", "40x4"} {
+			m := bench.NewModule("m"+geometry, "")
+			m.Display.Geometry, m.Link.Kind, m.Link.Outputs.Address = geometry, "backpack", 0x20+i
+			if i%2 == 1 {
+				m.Display.Controller.ROM = "A02"
+			}
+			b.Modules = append(b.Modules, m)
+		}
+		derived, err := Tester(&b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		im, err := firmware.New(derived)
+		if err != nil {
+			t.Fatalf("%s: %v", board.Part, err)
+		}
+		for i := range im.Modules {
+			if proof, err := im.Modules[i].Prove(); err != nil || len(proof.Findings) > 0 {
+				t.Errorf("%s, %s: %v, %+v", board.Part, b.Modules[i].ID, err, proof.Findings)
+			}
+		}
+		files, _, err := Files(&b, All, "test")
+		if err != nil || len(files) == 0 {
+			t.Errorf("%s: %d files, %v", board.Part, len(files), err)
+		}
+	}
+	b := demo.Bench()
+	files, _, err := Files(&b, All, "test")
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	if err := Write(dir, files); err != nil {
+		t.Fatal(err)
+	}
+	main, err := os.ReadFile(filepath.Join(dir, "main.c"))
+	if err != nil || strings.Count(string(main), "_light(round != 0)") != 2 { // the gate's backpack and the VFD
+		t.Errorf("%v: the lights that blink:\n%s", err, main)
+	}
+	c := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
+	c.Dir = dir
+	if out, err := c.CombinedOutput(); err != nil {
+		t.Errorf("%v: %s", err, out)
+	}
+}
