@@ -211,6 +211,15 @@ func TestInputJoined(t *testing.T) {
 	if out, err := make.CombinedOutput(); err != nil {
 		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
 	}
+	p.clickText("Scanner")
+	if text, err := os.ReadFile(filepath.Join(unpacked(t, downloaded(t, filepath.Join(downloads, "scanner.zip"))), "scanner.c")); err != nil || !strings.Contains(string(text), "Found at 0x") {
+		t.Errorf("%v:\n%s", err, text)
+	}
+	p.do(chromedp.Focus(`//button[normalize-space()="First test"]`))
+	p.keys(kb.Enter)
+	if text, err := os.ReadFile(filepath.Join(unpacked(t, downloaded(t, filepath.Join(downloads, "test.zip"))), "main.c")); err != nil || !strings.Contains(string(text), "gate_light(round != 0)") {
+		t.Errorf("%v:\n%s", err, text)
+	}
 	p.toTab("Sketch")
 	until(p, `document.querySelector('[aria-label="Onto the host"]')?.innerText.includes("pier.ino") ?? false`, true)
 	p.clickText("All as ZIP")

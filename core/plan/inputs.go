@@ -171,7 +171,9 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 				}
 				pin, ok := bestPin(&other, in)
 				if !ok {
-					left = append(left, cmp.Or(in.Name, in.ID))
+					if name := cmp.Or(in.Name, in.ID); !slices.Contains(left, name) {
+						left = append(left, name)
+					}
 					continue
 				}
 				in.Pin = pin

@@ -119,6 +119,42 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 	return out, nil
 }
 
+// ToolRequest asks for a small program for the bench's host.
+type ToolRequest struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"-1" doc:"index; -1 for all modules; the scanner needs none"`
+	Tool   string      `json:"tool" enum:"scanner,test" doc:"what prints every address that answers; or a first test of the modules"`
+}
+
+// Tool is its files, in each form that the host takes.
+type Tool struct {
+	Files []ToolFile `json:"files" nullable:"false"`
+}
+
+// ToolFile is one file.
+type ToolFile struct {
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
+func (r *ToolRequest) write() (*Tool, error) {
+	if err := r.Bench.Validate(); err != nil {
+		return nil, invalid(err)
+	}
+	if r.Module >= len(r.Bench.Modules) {
+		return nil, huma.Error422UnprocessableEntity("no such module on this bench")
+	}
+	files, _, err := export.Files(&r.Bench, r.Module, r.Tool)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	out := &Tool{}
+	for _, f := range files {
+		out.Files = append(out.Files, ToolFile{f.Name, f.Text})
+	}
+	return out, nil
+}
+
 // program writes the files.
 func (r *CodeRequest) program() (*firmware.Image, []codegen.File, error) {
 	if err := r.Bench.Validate(); err != nil {
@@ -150,6 +186,7 @@ func registerCode(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
+	huma.Register(api, post("write-tool", "/api/code/tools", "Write a scanner of the bus, or a first test of modules, for a bench's host"), answered((*ToolRequest).write))
 }
 
 // cardPolicy lets the card's own style in, and nothing else: it has no script.

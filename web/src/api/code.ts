@@ -16,3 +16,7 @@ export const codeQuery = (bench: Bench, module: number, language: Language | und
     staleTime: Infinity,
     gcTime: 10_000,
   });
+
+/** A scanner of the bus, or a first test of a module (-1: all), in each form that the bench's host takes. */
+export const writeTool = async (bench: Bench, module: number, tool: Schemas["ToolRequest"]["tool"]) =>
+  unwrap(await client.POST("/api/code/tools", { body: { bench, module, tool } }));

@@ -397,6 +397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/code/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a scanner of the bus, or a first test of modules, for a bench's host */
+        post: operations["write-tool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -4941,6 +4958,26 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        Tool: {
+            files: components["schemas"]["ToolFile"][];
+        };
+        ToolFile: {
+            name: string;
+            text: string;
+        };
+        ToolRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * Format: int64
+             * @description index; -1 for all modules; the scanner needs none
+             */
+            module: number;
+            /**
+             * @description what prints every address that answers; or a first test of the modules
+             * @enum {string}
+             */
+            tool: "scanner" | "test";
+        };
         Totals: {
             /**
              * Format: double
@@ -7502,6 +7539,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrittenCode"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-tool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToolRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tool"];
                 };
             };
             /** @description Unprocessable Entity */

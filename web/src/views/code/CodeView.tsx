@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useDeferredValue, useMemo, useState } from "react";
-import { codeQuery, type Code, type CodeFile, type Language } from "../../api/code";
+import { codeQuery, writeTool, type Code, type CodeFile, type Language } from "../../api/code";
 import { Findings } from "../../parts/findings/Findings";
 import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
@@ -10,6 +10,7 @@ import { useRested } from "../../ui/useRested";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
 import { withOwn } from "../../work/own";
+import { reason } from "../../work/reason";
 import { useSteady } from "../../work/useSteady";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
@@ -127,7 +128,7 @@ export default function CodeView() {
           </aside>
           <Listing key={file.role} file={file} pointed={shown} goal={goal} onPoint={setPointed} onOwn={own} />
           <div className={css.right}>
-            <How steps={data.steps} />
+            <How steps={data.steps} onTool={(tool) => writeTool(body, at, tool)} />
             <Parts
               modules={scope === "bench" ? bench.modules : [module]}
               files={data.files}
@@ -199,8 +200,27 @@ const purposes: Record<string, string> = {
   "main.py": "example",
 };
 
-/** What brings the files onto the host, and what one must see. */
-function How({ steps }: { steps: Code["steps"] }) {
+const tools = [
+  { id: "scanner", title: "Scanner", says: "prints every address of the bus that answers" },
+  { id: "test", title: "First test", says: "shows a block, a row of blocks, letters of the ROM, a second each" },
+] as const;
+
+interface HowProps {
+  steps: Code["steps"];
+  onTool: (tool: (typeof tools)[number]["id"]) => ReturnType<typeof writeTool>;
+}
+
+/** What brings the files onto the host, and what one must see; and small programs to try before. */
+function How({ steps, onTool }: HowProps) {
+  const [refused, setRefused] = useState<string>();
+  const take = async (tool: (typeof tools)[number]["id"]) => {
+    try {
+      keepAll(`${tool}.zip`, (await onTool(tool)).files);
+      setRefused(undefined);
+    } catch (e) {
+      setRefused(reason(e));
+    }
+  };
   return (
     <section className={css.how} aria-label="Onto the host">
       <h2>Onto the host</h2>
@@ -218,6 +238,15 @@ function How({ steps }: { steps: Code["steps"] }) {
         ))}
         <li>Unplug the host before you change wires.</li>
       </ol>
+      <p className={css.tools}>
+        To try first:
+        {tools.map((t) => (
+          <button key={t.id} type="button" className="quiet" title={`It ${t.says}`} onClick={() => void take(t.id)}>
+            <Icon name="down" size={16} /> {t.title}
+          </button>
+        ))}
+      </p>
+      {refused && <p role="alert">{refused}</p>}
     </section>
   );
 }
