@@ -128,14 +128,14 @@ func inputPath(module, input int) string {
 	return fmt.Sprintf("/modules/%d/show/inputs/%d", module, input)
 }
 
-// bestPin is the free pin that suits an input best: one that needs no care, and that other inputs
-// need least. It is false where none is left.
+// bestPin is the free pin that suits an input best: one that needs no care, unless it is the only
+// serial line's, and that other inputs need least. It is false where none is left.
 func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 	board, uses := b.Host.Board(), Uses(b)
 	best, most := "", 0
 	for i := range board.Pins {
 		p := &board.Pins[i]
-		if len(uses[p.Label]) > 0 || cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) {
+		if len(uses[p.Label]) > 0 || cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) || (p.Has(host.Upload) || p.Has(host.Strap)) && in.Kind != "serial" {
 			continue
 		}
 		cost := 1

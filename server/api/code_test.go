@@ -129,7 +129,7 @@ func TestTools(t *testing.T) {
 		}
 	}
 	var places InputPlaces
-	if ask(t, "POST", s.URL+"/api/plan/inputs", InputRequest{b, 0, 1}, &places); len(places.Pins) != 20 || places.Most != 1023 || places.Join == nil || len(places.Left) == 0 {
+	if ask(t, "POST", s.URL+"/api/plan/inputs", InputRequest{b, 0, 1}, &places); len(places.Pins) != 20 || places.Most != 1023 || places.Join == nil || len(places.Left) != 11 {
 		t.Errorf("%d pins, most %d, %+v, left %v", len(places.Pins), places.Most, places.Join, places.Left)
 	}
 }

@@ -98,12 +98,8 @@ export default function CodeView() {
           <aside className={css.side} aria-label="Files">
             <Tree files={data.files} at={file} onChoose={setRole} />
             <div className={css.take}>
-              <button
-                type="button"
-                className="quiet"
-                onClick={() => keep(file.name.split("/").at(-1) ?? file.name, file.text)}
-              >
-                <Icon name="down" size={16} /> {file.name}
+              <button type="button" className="quiet" onClick={() => keep(bare(file.name), file.text)}>
+                <Icon name="down" size={16} /> {bare(file.name)}
               </button>
               <button
                 type="button"
@@ -112,8 +108,8 @@ export default function CodeView() {
               >
                 <Icon name="down" size={16} /> All as ZIP
               </button>
-              <Copy text={file.text} what={file.name}>
-                Copy {file.name}
+              <Copy text={file.text} what={bare(file.name)}>
+                Copy {bare(file.name)}
               </Copy>
               <a
                 className="quiet"
@@ -169,7 +165,7 @@ function Tree({ files, at, onChoose }: { files: CodeFile[]; at: CodeFile; onChoo
         <li key={f.role}>
           <button type="button" aria-current={f === at || undefined} onClick={() => onChoose(f.role)}>
             <span className={css.name} title={f.name}>
-              {f.name}
+              {bare(f.name)}
             </span>
             <span className={css.lines}>
               {f.text.split("\n").length - 1} lines{purposes[f.role] && `, ${purposes[f.role]}`}
@@ -181,6 +177,9 @@ function Tree({ files, at, onChoose }: { files: CodeFile[]; at: CodeFile; onChoo
     </ul>
   );
 }
+
+/** A file's name without the folder that it stands in. */
+const bare = (name: string): string => name.split("/").at(-1) ?? name;
 
 /** What each file is for. */
 const purposes: Record<string, string> = {
