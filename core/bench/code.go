@@ -8,7 +8,7 @@ type Code struct {
 
 // OwnSection is the text of one section.
 type OwnSection struct {
-	File    string `json:"file" maxLength:"40" doc:"bench.h, bench.c, main.c, bench.py or main.py; bench stands for the bench's name"`
+	File    string `json:"file" maxLength:"40" doc:"bench.h, bench.c, main.c, bench.ino, bench.py or main.py; bench stands for the bench's name"`
 	Section string `json:"section" maxLength:"40" doc:"name of the section in the file"`
 	Text    string `json:"text" maxLength:"20000"`
 }

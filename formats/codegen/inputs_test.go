@@ -293,6 +293,8 @@ func TestInputs(t *testing.T) {
 			if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", strings.ToLower(c.part)); said != "" {
 				t.Errorf("make says %s", said)
 			}
+			flash, ram := sizes(t, filepath.Join(dir, "firmware.elf"))
+			t.Logf("%d bytes of flash, %d of RAM", flash, ram)
 			h.onAVR(im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), until, played.Frames)
 		})
 	}
@@ -447,6 +449,63 @@ func markBegin(t *testing.T, file string) {
 	})
 	if err := os.WriteFile(file, []byte(f.Text), 0o644); err != nil {
 		t.Fatal(err)
+	}
+}
+
+// TestFlood sends characters without end over the serial line, each as soon as the one before has come: a
+// button that is pressed and bounces meanwhile does what it does, and once the flood is over so does a message.
+func TestFlood(t *testing.T) {
+	b := pier(t, "ATmega328P", "backpack")
+	b.Modules[0].Show.Inputs[6].Serial.Baud = 115200
+	im, err := firmware.New(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := &touched{t: t, doc: &b.Modules[0], m: &im.Modules[0], bits: 10}
+	h.at(0, 'p', h.m.Joints[1].Number, 0)
+	h.at(0, 'p', h.m.Joints[2].Number, 1)
+	for i, pressed := 0, 0; i < 11_500; i++ { // a second
+		ms := 300 + float64(i)*10/115.2
+		for _, edge := range []float64{700, 702, 704, 850} {
+			if pressed < 4 && ms >= edge && []float64{700, 702, 704, 850}[pressed] == edge {
+				h.at(ms, 'p', h.m.Joints[0].Number, pressed%2)
+				pressed++
+			}
+		}
+		h.at(ms, 's', 0, 'x')
+	}
+	h.at(1700, 's', 0, 'A')
+	h.at(1701, 's', 0, 'y')
+	dir, _ := write(t, im, C)
+	markBegin(t, filepath.Join(dir, "main.c"))
+	run(t, dir, "make", "-s", "atmega328p")
+	script := filepath.Join(dir, "script")
+	if err := os.WriteFile(script, []byte(h.avr()), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	s := bootWith(t, im, filepath.Join(dir, "firmware.elf"), "atmega328p", 3, false, script, h.m.Link.Address)
+	began := time.Duration(0)
+	seen := map[string]bool{}
+	for {
+		_, marked, ok := s.next()
+		if !ok {
+			break
+		}
+		now := s.wire.now - s.late
+		if marked && began == 0 {
+			began = now
+		}
+		mo := s.wire.modules[0].rig.Moment()
+		cells := codesOf(mo.Glass(&h.m.Display, 0.9).Cells)
+		if at := now - began; began > 0 && at < 1290*time.Millisecond && strings.HasPrefix(string(cells[60:]), "         Night") {
+			seen["night"] = true
+		}
+		if began > 0 && strings.HasPrefix(string(cells[40:]), "Ay    ") {
+			seen["message"] = true
+		}
+	}
+	if !seen["night"] || !seen["message"] {
+		t.Errorf("of the button in the flood and the message after it was seen: %v", seen)
 	}
 }
 

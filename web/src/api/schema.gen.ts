@@ -3723,7 +3723,7 @@ export interface components {
             transactions?: "byte" | "operation" | "screen";
         };
         OwnSection: {
-            /** @description bench.h, bench.c, main.c, bench.py or main.py; bench stands for the bench's name */
+            /** @description bench.h, bench.c, main.c, bench.ino, bench.py or main.py; bench stands for the bench's name */
             file: string;
             /** @description name of the section in the file */
             section: string;
