@@ -151,6 +151,23 @@ func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until 
 	return h
 }
 
+// touching is a pier at which hands and sensors do things, and what the show played with the same
+// events shows.
+func touching(t *testing.T, part, kind string, seed uint64, until int64) (*firmware.Image, *touched, []play.Frame) {
+	t.Helper()
+	b := pier(t, part, kind)
+	im, err := firmware.New(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := touch(t, b, im, seed, until)
+	played, err := play.Play(h.m, h.events, until+2000)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return im, h, played.Frames
+}
+
 // shown is what the show played with the same events shows at a time.
 func shown(t *testing.T, frames []play.Frame, ms int64) []rig.Cell {
 	t.Helper()
@@ -277,17 +294,7 @@ func TestInputs(t *testing.T) {
 	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "backpack"}, {"ATmega2560", "parallel4"}, {"ATmega2560", "backpack"}, {"ATmega328P", "parallel4"}} {
 		t.Run(c.part+" "+c.kind, func(t *testing.T) {
 			t.Parallel()
-			b := pier(t, c.part, c.kind)
-			im, err := firmware.New(b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			m := &im.Modules[0]
-			h := touch(t, b, im, uint64(seed), until)
-			played, err := play.Play(m, h.events, until+2000)
-			if err != nil {
-				t.Fatal(err)
-			}
+			im, h, frames := touching(t, c.part, c.kind, uint64(seed), until)
 			dir, _ := write(t, im, C)
 			markBegin(t, filepath.Join(dir, "main.c"))
 			if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", strings.ToLower(c.part)); said != "" {
@@ -295,7 +302,7 @@ func TestInputs(t *testing.T) {
 			}
 			flash, ram := sizes(t, filepath.Join(dir, "firmware.elf"))
 			t.Logf("%d bytes of flash, %d of RAM", flash, ram)
-			h.onAVR(im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), until, played.Frames)
+			h.onAVR(im, filepath.Join(dir, "firmware.elf"), strings.ToLower(c.part), until, frames)
 		})
 	}
 }
@@ -306,16 +313,7 @@ func TestInputsPython(t *testing.T) {
 	const until = 8000
 	for seed, kind := range []string{"backpack", "parallel4"} {
 		t.Run(kind, func(t *testing.T) {
-			b := pier(t, "RP2040", kind)
-			im, err := firmware.New(b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			h := touch(t, b, im, uint64(seed), until)
-			played, err := play.Play(h.m, h.events, until+2000)
-			if err != nil {
-				t.Fatal(err)
-			}
+			im, h, frames := touching(t, "RP2040", kind, uint64(seed), until)
 			dir, v := write(t, im, MicroPython)
 			var prelude string
 			for _, name := range []string{"machine.py", "inputs.py"} {
@@ -340,7 +338,7 @@ func TestInputsPython(t *testing.T) {
 			looked := 0
 			s.asked = func(ms int) {
 				if !t.Failed() {
-					h.alike(int64(ms), s.wire.modules[0], played.Frames)
+					h.alike(int64(ms), s.wire.modules[0], frames)
 				}
 				looked++
 			}
@@ -398,16 +396,7 @@ func TestSketch(t *testing.T) {
 	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}} {
 		t.Run(c.part+" "+c.kind, func(t *testing.T) {
 			t.Parallel()
-			b := pier(t, c.part, c.kind)
-			im, err := firmware.New(b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			h := touch(t, b, im, uint64(seed), until)
-			played, err := play.Play(h.m, h.events, until+2000)
-			if err != nil {
-				t.Fatal(err)
-			}
+			im, h, frames := touching(t, c.part, c.kind, uint64(seed), until)
 			dir, v := write(t, im, Sketch)
 			if c.part == "RP2040" {
 				elf := sketched(t, dir, v, h, "begins();", "g++")
@@ -415,7 +404,7 @@ func TestSketch(t *testing.T) {
 				s := talk(t, im, exec.Command(elf))
 				s.asked = func(ms int) {
 					if !t.Failed() {
-						h.alike(int64(ms), s.wire.modules[0], played.Frames)
+						h.alike(int64(ms), s.wire.modules[0], frames)
 					}
 					looked++
 				}
@@ -426,7 +415,7 @@ func TestSketch(t *testing.T) {
 			}
 			mcu := strings.ToLower(c.part)
 			elf := sketched(t, dir, v, h, "{ static uint8_t marked; if (!marked) { marked = 1; GPIOR0 = 1; } }", "avr-g++", "-mmcu="+mcu, "-DF_CPU=16000000UL")
-			h.onAVR(im, elf, mcu, until, played.Frames)
+			h.onAVR(im, elf, mcu, until, frames)
 		})
 	}
 }

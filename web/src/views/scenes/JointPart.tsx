@@ -11,6 +11,7 @@ import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { HeldBy } from "./kindParts";
 import { number } from "./reading";
 import css from "./Sheet.module.css";
 
@@ -63,17 +64,7 @@ export function JointPart({ module, input, at, set }: Props) {
         <p className={css.note}>No pin is left for {data?.left?.join(", ")}: a part on the bus, or another host.</p>
       )}
       {refused && <p role="alert">{refused}</p>}
-      {turned && (
-        <Choice
-          label="Held while open by"
-          value={input.pull ?? ""}
-          onChange={(v) => set({ pull: (v || undefined) as Input["pull"] })}
-        >
-          <option value="">the host’s own pull-up</option>
-          <option value="up">a resistor to the supply</option>
-          <option value="down">a resistor to ground</option>
-        </Choice>
-      )}
+      {turned && <HeldBy input={input} set={set} />}
       {input.kind === "signal" && <Reading input={input} most={data?.most ?? 1023} set={set} />}
       {(data?.findings.length ?? 0) > 0 && (
         <Findings findings={data?.findings ?? []} about={`where ${input.name ?? input.id} is joined`} />

@@ -10,19 +10,26 @@ export interface PartProps {
   set: (next: Partial<Input>) => void;
 }
 
+/** What holds the pins of a contact while it is open. */
+export function HeldBy({ input, set }: PartProps) {
+  return (
+    <Choice
+      label="Held while open by"
+      value={input.pull ?? ""}
+      onChange={(v) => set({ pull: (v || undefined) as Input["pull"] })}
+    >
+      <option value="">the host’s own pull-up</option>
+      <option value="up">a resistor to the supply</option>
+      <option value="down">a resistor to ground</option>
+    </Choice>
+  );
+}
+
 export function ButtonPart({ input, set }: PartProps) {
   const b = input.button ?? {};
   return (
     <>
-      <Choice
-        label="Held while open by"
-        value={input.pull ?? ""}
-        onChange={(v) => set({ pull: (v || undefined) as Input["pull"] })}
-      >
-        <option value="">the host’s own pull-up</option>
-        <option value="up">a resistor to the supply</option>
-        <option value="down">a resistor to ground</option>
-      </Choice>
+      <HeldBy input={input} set={set} />
       <div className={css.pair}>
         <Field
           label="counts after, ms"
