@@ -3,6 +3,7 @@ package firmware
 import (
 	"slatebell/core/bench"
 	"slatebell/core/host"
+	"slatebell/core/plan"
 	"slatebell/core/show"
 )
 
@@ -41,22 +42,18 @@ func joints(doc *bench.Module, board *host.Board) []Joint {
 			continue
 		}
 		j := Joint{Pin: p.Label, Number: number, PullUp: in.Pull == "" || in.Pull == "host", High: in.Pull == "down"}
-		ok := p.Listens()
+		ok := in.Kind != string(show.Timer) && plan.Cannot(board, &p, in) == ""
 		switch show.Kind(in.Kind) {
-		case show.Timer:
-			ok = false
 		case show.Counter:
 			if in.PinB != "" {
 				b, there := board.Find(in.PinB)
 				j.NumberB, numbered = board.Number(b.Label)
 				j.PinB = b.Label
-				ok = ok && there && numbered && b.Listens()
+				ok = ok && there && numbered && plan.Cannot(board, &b, in) == ""
 			}
-		case show.Signal:
-			ok = p.Has(host.Analog)
 		case show.Serial:
-			line, can := board.Line(p.Label)
-			j.Line, ok = line.Number, can
+			line, _ := board.Line(p.Label)
+			j.Line = line.Number
 		}
 		if ok {
 			out[i] = j

@@ -2,8 +2,9 @@ package glyph
 
 import (
 	"fmt"
-	"slatebell/core/place"
 	"slices"
+
+	"slatebell/core/place"
 )
 
 // MaxKey is the highest key of a drawing.

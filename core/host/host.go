@@ -8,6 +8,7 @@
 package host
 
 import (
+	"cmp"
 	_ "embed"
 	"encoding/json"
 	"fmt"
@@ -108,6 +109,10 @@ func (b *Board) Line(label string) (Serial, bool) {
 	s.RX = p.Label
 	return s, b.AnySerial && p.Listens()
 }
+
+// Resolution is how many bits its analogue-to-digital converter gives: 10 where nobody said
+// (common practice).
+func (b *Board) Resolution() int { return cmp.Or(b.Bits, 10) }
 
 // Canonical returns the label of the pin that a label means, as the board writes it: SDA
 // and SCL beside AREF of an ATmega board are sockets of the pins that carry the bus (from

@@ -36,8 +36,8 @@ func needsPin(in *bench.Input) bool {
 	return true
 }
 
-// cannot says why a pin cannot read an input; "" where it can.
-func cannot(board *host.Board, p *host.Pin, in *bench.Input) string {
+// Cannot says why a pin cannot read an input; "" where it can.
+func Cannot(board *host.Board, p *host.Pin, in *bench.Input) string {
 	switch show.Kind(in.Kind) {
 	case show.Signal:
 		if !p.Has(host.Analog) {
@@ -104,7 +104,7 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 	}
 	board, in := b.Host.Board(), &b.Modules[module].Show.Inputs[input]
 	uses := Uses(b)
-	at := inputPath(module, input)
+	at := InputPath(module, input)
 	var out []PinChoice
 	for edge, labels := range board.Edges {
 		for col, label := range labels {
@@ -112,7 +112,7 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 			if !ok || p.Label != label {
 				continue
 			}
-			c := PinChoice{Label: label, Place: board.Place(label), Edge: edge, Col: col, Can: abilities(&board, &p), Not: cannot(&board, &p, in), Careful: careful(&p, in)}
+			c := PinChoice{Label: label, Place: board.Place(label), Edge: edge, Col: col, Can: abilities(&board, &p), Not: Cannot(&board, &p, in), Careful: careful(&p, in)}
 			for _, u := range uses[label] {
 				if u.At != at {
 					c.Taken = u.Line + " of " + u.Name
@@ -124,7 +124,8 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 	return out, nil
 }
 
-func inputPath(module, input int) string {
+// InputPath is the RFC 6901 pointer to an input of a module's show.
+func InputPath(module, input int) string {
 	return fmt.Sprintf("/modules/%d/show/inputs/%d", module, input)
 }
 
@@ -135,7 +136,7 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 	best, most := "", 0
 	for i := range board.Pins {
 		p := &board.Pins[i]
-		if len(uses[p.Label]) > 0 || cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) || (p.Has(host.Upload) || p.Has(host.Strap)) && in.Kind != "serial" {
+		if len(uses[p.Label]) > 0 || Cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) || (p.Has(host.Upload) || p.Has(host.Strap)) && in.Kind != "serial" {
 			continue
 		}
 		cost := 1
@@ -177,7 +178,7 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 					continue
 				}
 				in.Pin = pin
-				at := inputPath(i, k)
+				at := InputPath(i, k)
 				patch = append(patch, finding.Test(at+"/id", in.ID), finding.Add(at+"/pin", pin))
 			}
 		}
@@ -194,7 +195,7 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			name, at := cmp.Or(in.Name, in.ID), inputPath(i, k)
+			name, at := cmp.Or(in.Name, in.ID), InputPath(i, k)
 			state := func(code string, severity finding.Severity, what, why, fix string, remedies ...finding.Remedy) {
 				out = append(out, finding.Finding{Code: code, Severity: severity, Path: at, What: what, Why: why, Fix: fix, Source: board.Source, Remedies: remedies})
 			}
@@ -208,7 +209,7 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 					state("input.no-such-pin", finding.Error, fmt.Sprintf("“%s” is read on pin %s, which this host does not have.", name, line.label), "", "Choose another pin.", move()...)
 					continue
 				}
-				if why := cannot(&board, &p, in); why != "" {
+				if why := Cannot(&board, &p, in); why != "" {
 					state("input.pin-unfit", finding.Error, fmt.Sprintf("“%s” cannot be read on pin %s: %s.", name, p.Label, why), "The program leaves it out.", "Choose another pin.", move()...)
 					continue
 				}
@@ -236,7 +237,7 @@ func moved(b *bench.Bench, module, input int, member string) []finding.Remedy {
 	if !ok {
 		return nil
 	}
-	at := inputPath(module, input)
+	at := InputPath(module, input)
 	return []finding.Remedy{{Label: "Read it on " + pin, Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Add(at+"/"+member, pin)}}}
 }
 

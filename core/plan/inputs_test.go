@@ -113,7 +113,7 @@ func TestJoinInputs(t *testing.T) {
 		}
 		for _, op := range patch {
 			for k := range inputs {
-				if v, ok := op.Value.(string); ok && op.Path == inputPath(0, k)+"/pin" {
+				if v, ok := op.Value.(string); ok && op.Path == InputPath(0, k)+"/pin" {
 					b.Modules[0].Show.Inputs[k].Pin = v
 				}
 			}

@@ -363,7 +363,7 @@ func (k *builder) inputs(i int, m *bench.Module) {
 		if in.Pin == "" {
 			continue
 		}
-		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: fmt.Sprintf("/modules/%d/show/inputs/%d", i, j), Module: i}
+		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: plan.InputPath(i, j), Module: i}
 		switch in.Kind {
 		case "button":
 			k.button(&p, in)

@@ -48,7 +48,7 @@ type Region struct {
 	Field       int // in the screen; -1 for none
 }
 
-//go:embed c/*.tmpl micropython/*.tmpl
+//go:embed c/*.tmpl micropython/*.tmpl tools/*.tmpl shared/*.tmpl
 var templates embed.FS
 
 // written says in a file's head where it comes from.
@@ -84,7 +84,7 @@ func render(dir string, names []string, as commenter, bench string, view any, pl
 		"own": as.own,
 		"doc": quoting.Docstring,
 	}
-	t, err := template.New(dir).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl")
+	t, err := template.New(dir).Funcs(funcs).ParseFS(templates, dir+"/*.tmpl", "shared/*.tmpl")
 	if err != nil {
 		return nil, err
 	}

@@ -34,6 +34,14 @@ func (l *listening) Any() bool {
 // Timed reports whether its levels are read by the clock.
 func (l *listening) Timed() bool { return len(l.Encoders) > 0 }
 
+// Sum is the C type of up to 64 readings.
+func (l *listening) Sum() string {
+	if l.Most > 1023 {
+		return "uint32_t"
+	}
+	return "uint16_t"
+}
+
 type listenPin struct {
 	Number int
 	Pin    string // as the language names it
@@ -78,13 +86,18 @@ type serialLine struct {
 	Heard                   []heardBy
 }
 
+// Index is the C type of a place in its ring.
+func (s serialLine) Index() string {
+	if s.Buffer > 254 {
+		return "uint16_t"
+	}
+	return "uint8_t"
+}
+
 // listens lays out what a program reads, display by display and input by input.
 func (v *view) listens(im *firmware.Image) {
 	l := &v.Reads
-	bits := im.Host.Bits
-	if bits == 0 {
-		bits = 10
-	}
+	bits := im.Host.Resolution()
 	l.Most, l.Shift, l.board = 1<<bits-1, 16-bits, &im.Host
 	for i := range v.Modules {
 		c := &v.Modules[i]

@@ -38,7 +38,7 @@ type sketchPort struct {
 }
 
 func newSketch(v *view, im *firmware.Image) *sketchPort {
-	s := &sketchPort{Wire: "Wire", Bus: []string{"Wire.begin();"}, Bits: im.Host.Bits, view: v}
+	s := &sketchPort{Wire: "Wire", Bus: []string{"Wire.begin();"}, Bits: im.Host.Resolution(), view: v}
 	sda, scl := v.pinName(im.SDA), v.pinName(im.SCL)
 	switch im.Host.Part {
 	case "ESP32", "ESP8266":

@@ -1,17 +1,11 @@
 package codegen
 
 import (
-	"bytes"
-	"embed"
 	"fmt"
-	"text/template"
 
 	"slatebell/core/firmware"
 	"slatebell/core/host"
 )
-
-//go:embed tools/*.tmpl
-var toolTemplates embed.FS
 
 // scannerBaud is what the scanner prints at (common practice).
 const scannerBaud = 9600
@@ -34,29 +28,23 @@ func Scanner(im *firmware.Image) ([]File, error) {
 	if own, ok := uploads[im.Host.Part]; ok {
 		v.Upload = &own
 	}
-	var names [][2]string // template and file
+	var names []string
 	if v.Upload != nil {
-		names = append(names, [2]string{"scanner.c", "scanner.c"}, [2]string{"Makefile", "Makefile"})
+		names = append(names, "scanner.c", "Makefile")
 	}
-	if _, known := host.ByPart(im.Host.Part); known {
-		names = append(names, [2]string{"scanner.ino", "scanner/scanner.ino"})
+	if Runs(&im.Host, Sketch) {
+		names = append(names, "scanner.ino")
 	}
-	if v.Upload == nil {
-		names = append(names, [2]string{"scanner.py", "scanner.py"})
+	if Runs(&im.Host, MicroPython) {
+		names = append(names, "scanner.py")
 	}
-	t, err := template.ParseFS(toolTemplates, "tools/*.tmpl")
-	if err != nil {
-		return nil, err
-	}
-	var out []File
-	for _, name := range names {
-		var text bytes.Buffer
-		if err := t.ExecuteTemplate(&text, name[0]+".tmpl", fill); err != nil {
-			return nil, fmt.Errorf("%s: %w", name[1], err)
+	files, err := render("tools", names, cComments, v.File, fill, sources(im))
+	for i := range files {
+		if files[i].Template == "scanner.ino" {
+			files[i].Name = "scanner/scanner.ino" // the editor asks for a folder of the sketch's name
 		}
-		out = append(out, File{Name: name[1], Template: name[0], Text: text.String()})
 	}
-	return out, nil
+	return files, err
 }
 
 // Runs reports whether a host takes programs of a form.

@@ -85,7 +85,7 @@ func (r *FallRequest) workOut() (*Fall, error) {
 	if r.Host != nil { // what the wiring feeds it with
 		board := r.Host.Board()
 		in := bench.Input{Signal: bench.Sensor{SupplyMV: r.SupplyMV}}
-		supply, reference, bits = millivolts(in.Fed(&board)), or(r.Reference, millivolts(board.Logic)), or(r.Bits, or(board.Bits, 10))
+		supply, reference, bits = millivolts(in.Fed(&board)), or(r.Reference, millivolts(board.Logic)), or(r.Bits, board.Resolution())
 	}
 	st := &out.Stick
 	st.SupplyMV, st.ReferenceMV, st.Bits = supply, reference, bits

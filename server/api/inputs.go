@@ -40,8 +40,9 @@ type InputPin struct {
 
 func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	b := &r.Bench
-	out := InputPlaces{Pins: []InputPin{}, Most: 1<<max(b.Host.Board().Bits, 10) - 1, Findings: []finding.Finding{}}
-	own := fmt.Sprintf("/modules/%d/show/inputs/%d", r.Module, r.Input)
+	board := b.Host.Board()
+	out := InputPlaces{Pins: []InputPin{}, Most: 1<<board.Resolution() - 1, Findings: []finding.Finding{}}
+	own := plan.InputPath(r.Module, r.Input)
 	for _, f := range plan.Check(b) {
 		if f.Path == own {
 			out.Findings = append(out.Findings, f)
