@@ -266,6 +266,7 @@ func TestKeyboardAlone(t *testing.T) {
 	tabTo("Bench: ")
 	p.keys(kb.Enter)
 	until(p, address, "/benches/2/module-1/bench")
+	until(p, bodyText+`.includes("SDA GP0, SCL GP1")`, true)
 	tabTo("Compose")
 	p.keys(kb.Enter)
 	until(p, address, "/benches/2/module-1/screens")
