@@ -74,7 +74,7 @@ func TestCode(t *testing.T) {
 	p.keys(kb.Enter)
 	p.do(chromedp.WaitVisible(`[role="region"]`))
 	until(p, code+`.includes("static inline slate_status gate_board_set_height(int16_t to)")`, true)
-	until(p, `document.querySelector('[class*=proven]').innerText.split("\n")[0]`, "Played: every glass as composed, no limit broken")
+	until(p, `document.querySelector('[class*=proven]').innerText.split("\n")[0]`, "Its calls, played: every glass as composed, no limit broken")
 	until(p, `/about \d,\d\d\d B/.test(document.querySelector("dl").innerText)`, true)
 
 	p.do(chromedp.Click(`//nav[@aria-label="Files"]//button[contains(., "main.c")] | //aside[@aria-label="Files"]//button[contains(., "example")]`))
@@ -115,6 +115,38 @@ func TestCode(t *testing.T) {
 	if b := stored(t, server, id); len(b.Code.Own) != 2 {
 		t.Errorf("stored are %+v", b.Code)
 	}
+
+	// built by this machine's compiler, by key; a file that was changed elsewhere is taken over, chosen
+	// and dropped, and what is wrong in it is said
+	built := `document.querySelector('[aria-label="Onto the host"] [role=status] p')?.innerText ?? ""`
+	p.do(chromedp.Focus(`//button[contains(., "Build it here")]`))
+	p.keys(kb.Enter)
+	until(p, built, "Built without a warning")
+	until(p, `/^\d,\d{3} of 32,256 B flash, [\d,]+ of 2,048 B RAM$/.test(document.querySelector('[aria-label="Onto the host"] [role=status] p + p').innerText)`, true)
+	changed := strings.Replace(string(downloaded(t, filepath.Join(downloads, "main.c"))), "mine = mine + 1; /* kept */", "mine = yours;", 1)
+	file := filepath.Join(t.TempDir(), "main.c")
+	if err := os.WriteFile(file, []byte(changed), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	over := `document.querySelector('[class*=over] [role=status]')?.innerText ?? ""`
+	p.do(chromedp.SetUploadFiles(`input[aria-label="Files with own sections"]`, []string{file}))
+	until(p, over, "2 sections were taken over")
+	until(p, code+`.includes("mine = yours;")`, true)
+	until(p, built, "Built without a warning, before the last change")
+	p.clickText("Build it here, with avr-gcc")
+	until(p, built, "It does not compile: see what the compiler says")
+	until(p, `document.querySelector('[aria-label="What the compiler says"]').innerText.includes("'yours' undeclared")`, true)
+	drop := func(name, text string) {
+		t.Helper()
+		eval[bool](p, fmt.Sprintf(`(() => { const d = new DataTransfer(); d.items.add(new File([%q], %q)); document.querySelector('[class*=view] [aria-label=Files]').dispatchEvent(new DragEvent("drop", {bubbles: true, cancelable: true, dataTransfer: d})); return true; })()`, text, name))
+	}
+	drop("notes.txt", "rest")
+	until(p, over, `notes.txt: "notes.txt" has no own sections; expected a .h, .c, .ino or .py file that was written from a bench`)
+	drop("main.c", strings.Replace(changed, "mine = yours;", "mine = 7;", 1))
+	until(p, code+`.includes("mine = 7;")`, true)
+	p.do(chromedp.Focus(`//button[contains(., "Build it here")]`))
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	until(p, code+`.includes("mine = yours;")`, true)
 }
 
 // unpacked unpacks what was downloaded, and returns where.

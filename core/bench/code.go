@@ -6,6 +6,9 @@ type Code struct {
 	Own []OwnSection `json:"own,omitempty" nullable:"false" maxItems:"40"`
 }
 
+// LongestOwn is the most bytes of a section.
+const LongestOwn = 20000
+
 // OwnSection is the text of one section.
 type OwnSection struct {
 	File    string `json:"file" maxLength:"40" doc:"bench.h, bench.c, main.c, bench.ino, bench.py or main.py; bench stands for the bench's name"`

@@ -121,6 +121,8 @@ type Serial struct {
 	AsItComes bool   `json:"asItComes,omitempty" doc:"shown character by character; absent: when it has ended"`
 	TimeoutMs int    `json:"timeoutMs,omitempty" minimum:"0" maximum:"3600000" doc:"half a message is given up after so many milliseconds of silence; absent: never"`
 	Reset     string `json:"reset,omitempty" maxLength:"40" doc:"id of the button whose press empties it; a form feed (0x0C) always does"`
+	Text      string `json:"text,omitempty" enum:"utf8,codes" doc:"what its bytes are: UTF-8, as telephones and computers send it, or codes of the module's ROM; absent: UTF-8"`
+	Missing   string `json:"missing,omitempty" maxLength:"1" doc:"UTF-8: the character in place of one that the module cannot show; absent: ?"`
 }
 
 // Sensor is what a value over time is taken for, and what stands in for it while the show

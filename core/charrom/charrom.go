@@ -7,6 +7,8 @@ package charrom
 
 import (
 	_ "embed"
+	"maps"
+	"slices"
 	"strings"
 	"sync"
 	"unicode"
@@ -61,6 +63,9 @@ func (r *ROM) Code(ch rune) (byte, bool) {
 	code, ok := r.codes[ch]
 	return code, ok
 }
+
+// Characters lists every character that has a code, in their order.
+func (r *ROM) Characters() []rune { return slices.Sorted(maps.Keys(r.codes)) }
 
 // spelled lists what people write in place of characters that Unicode does not
 // decompose (common practice).

@@ -3,6 +3,7 @@ package firmware
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -11,6 +12,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/glyph"
 	"slatebell/core/screen"
+	"slatebell/core/show"
 )
 
 // needs is what a screen shows of glyphs.
@@ -26,8 +28,10 @@ func (m *Module) glyphs(b *bench.Bench) ([]glyph.Bank, error) {
 	doc := &b.Modules[m.At]
 	list := make([]needs, len(doc.Screens))
 	fixed := [glyph.Slots]bool{}
+	messages := m.inMessages(doc)
 	for i := range doc.Screens {
 		list[i] = m.needs(&doc.Screens[i], b.Glyphs)
+		list[i].slots = append(list[i].slots, messages...)
 		for _, slot := range list[i].slots {
 			fixed[slot] = true
 		}
@@ -43,6 +47,14 @@ func (m *Module) glyphs(b *bench.Bench) ([]glyph.Bank, error) {
 	}
 	m.Held = true
 	return m.planned(doc, list, fixed)
+}
+
+// inMessages are the slots of glyphs that stand for a character in messages of a serial line.
+func (m *Module) inMessages(doc *bench.Module) []int {
+	if !slices.ContainsFunc(doc.Show.Inputs, func(in bench.Input) bool { return in.Kind == string(show.Serial) && in.Serial.Text != "codes" }) {
+		return nil
+	}
+	return slices.Sorted(maps.Values(show.Spelled(doc.Glyphs, m.Display.ROM)))
 }
 
 // needs gathers the glyphs of a screen: those of its rows, of all that its fields can

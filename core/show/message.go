@@ -15,6 +15,8 @@ type Message struct {
 	Pause     int64 // of silence that ends a message, in ms; 0 where a line end does alone
 	Timeout   int64 // after which half a message is given up, in ms; 0 for none
 	Reset     int   // button that empties it; -1 for none
+	Chars     Chars // what its UTF-8 shows; nil where its bytes are codes of the ROM
+	Missing   byte  // the code of what stands for a character that the module cannot show
 }
 
 // What is usual of a serial line where a document says nothing (common practice).
@@ -44,6 +46,8 @@ func (m *Message) Character() time.Duration { return 10 * time.Second / time.Dur
 type Line struct {
 	Text   string
 	Coming string
+	Rune   rune  // of a character whose bytes still come, as far as they are there
+	More   int   // how many bytes it still wants
 	Over   int64 // characters that were too many
 	Return bool  // the last was a carriage return
 }
@@ -55,7 +59,7 @@ const (
 	carriage = '\r'
 )
 
-// receive takes a character: a line ends by a line feed, a carriage return or both, and a
+// receive takes a byte: a line ends by a line feed, a carriage return or both, and a
 // message with it; a form feed empties the message; other control characters are left out.
 func (s *Show) receive(st *State, input int, c byte) {
 	m, is := &s.Inputs[input].Message, &st.Inputs[input]
@@ -64,6 +68,7 @@ func (s *Show) receive(st *State, input int, c byte) {
 	line.Return = c == carriage
 	is.Due = never
 	switch {
+	case m.Chars != nil && line.utf8(m, c): // a part of a character
 	case c == lineFeed && returned:
 		return
 	case c == lineFeed, c == carriage:
@@ -73,17 +78,26 @@ func (s *Show) receive(st *State, input int, c byte) {
 	case c == formFeed:
 		line.Text, line.Coming = "", ""
 		return
-	case c < ' ':
-	case len(line.Coming) >= m.Longest:
-		line.Over++
+	case c < ' ': // left out
+	case m.Chars != nil:
+		line.put(m, m.code(rune(c)))
 	default:
-		line.Coming += string([]byte{c})
-		if m.AsItComes {
-			line.Text = line.Coming
-		}
+		line.put(m, c)
 	}
-	if silence := m.Pause + m.Timeout; silence > 0 && line.Coming != "" {
+	if silence := m.Pause + m.Timeout; silence > 0 && (line.Coming != "" || line.More > 0) {
 		is.Due = st.Now + silence
+	}
+}
+
+// put adds a code to what has come.
+func (l *Line) put(m *Message, code byte) {
+	if len(l.Coming) >= m.Longest {
+		l.Over++
+		return
+	}
+	l.Coming += string([]byte{code})
+	if m.AsItComes {
+		l.Text = l.Coming
 	}
 }
 
@@ -91,8 +105,9 @@ func (s *Show) receive(st *State, input int, c byte) {
 func (s *Show) silent(st *State, input int) {
 	is := &st.Inputs[input]
 	is.Due = never
-	line := &is.Line
-	if s.Inputs[input].Message.Pause == 0 {
+	line, m := &is.Line, &s.Inputs[input].Message
+	line.cutOff(m)
+	if m.Pause == 0 {
 		line.Coming = ""
 		return
 	}

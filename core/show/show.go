@@ -157,6 +157,7 @@ func Of(m *bench.Module) (*Show, error) {
 type resolver struct {
 	module                  *bench.Module
 	rom                     *charrom.ROM // of the module, once a text is edited
+	chart                   Chars        // of the module, once a serial line is read
 	show                    *Show
 	inputs, scenes, screens map[string]int
 }
@@ -184,6 +185,11 @@ func (r *resolver) input(i int) error {
 		Decimals: d, Hysteresis: Units(in.Signal.Hysteresis, d), Start: Units(in.Signal.Start, d), Source: sourceOf(&in.Signal.Source),
 		Message: messageOf(&in.Serial, r.inputs[in.Serial.Reset]),
 	}
+	if out.Kind == Serial && in.Serial.Text != "codes" {
+		if err := r.chars(&out.Message, in.Serial.Missing, fmt.Sprintf("/show/inputs/%d/serial/missing", i)); err != nil {
+			return err
+		}
+	}
 	if out.Kind == Signal {
 		var err error
 		if out.Scale, err = ScaleOf(&in.Signal); err != nil {
@@ -194,6 +200,25 @@ func (r *resolver) input(i int) error {
 		out.Meter = meterOf(&in.Signal.Meter, d)
 	}
 	r.show.Inputs = append(r.show.Inputs, out)
+	return nil
+}
+
+// chars resolves what a line's UTF-8 shows.
+func (r *resolver) chars(m *Message, missing, path string) error {
+	if err := r.table(); err != nil {
+		return err
+	}
+	if r.chart == nil {
+		r.chart = charsOf(r.module, r.rom)
+	}
+	m.Chars, m.Missing = r.chart, '?'
+	for _, ch := range missing {
+		code, ok := m.Chars.Code(ch)
+		if !ok {
+			return bench.Problem{Path: path, What: fmt.Sprintf("the module has no '%c' (U+%04X); expected a character that it shows", ch, ch)}
+		}
+		m.Missing = code
+	}
 	return nil
 }
 

@@ -79,6 +79,9 @@ func (v *view) stage(i int) error {
 	if h.Meter {
 		table("meter", "meters", r.Meters, nil)
 	}
+	if h.UTF8 {
+		table("run", "chars", r.Chars, nil)
+	}
 	parts := []string{c.Ident + "_scenes", c.Ident + "_ends", c.Ident + "_inputs"}
 	add := func(is bool, name string) {
 		if is {
@@ -91,12 +94,16 @@ func (v *view) stage(i int) error {
 	add(h.Edit, "typed")
 	add(h.Effect, "effects")
 	add(h.Meter, "meters")
+	add(h.UTF8, "chars")
 	parts = append(parts, fmt.Sprint(len(r.Inputs)), fmt.Sprint(len(r.Ends)))
 	if h.Feeds || h.FreeFeeds {
 		parts = append(parts, fmt.Sprint(len(r.Feeds)))
 	}
 	if h.Edit {
 		parts = append(parts, fmt.Sprint(len(r.Fields)))
+	}
+	if h.UTF8 {
+		parts = append(parts, fmt.Sprint(len(r.Chars)))
 	}
 	parts = append(parts, fmt.Sprint(r.Start))
 	w.add(array(c.Ident+"_over", hexes(overBits(r.Over))))

@@ -242,7 +242,7 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		tell(from+1, n, scale.Units(int64(reading)*scale.Average))
 		return from + 10
 	}
-	text := []string{"Ahoy", "Boat 7 back", "rain", "x"}[r.IntN(4)]
+	text := []string{"Ahoy", "Öl 7 °C → €", "rain", "x"}[r.IntN(4)]
 	for i, e := range show.Typed(&h.doc.Show.Inputs[6], 6, time.Duration(from)*time.Millisecond, []byte(text)) {
 		h.at(start+float64(i)*10/9.6, 's', j[6].Line, int(text[i]))
 		h.events = append(h.events, e)

@@ -264,6 +264,7 @@ func (w *pyWriter) show() (out []string) {
 	}
 	add("frames", frames)
 	table("meters", r.Meters)
+	table("chars", r.Chars)
 	var lines []string
 	for _, n := range r.Lines {
 		lines = append(lines, fmt.Sprint(n))

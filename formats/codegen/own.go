@@ -1,8 +1,15 @@
 package codegen
 
 import (
+	"errors"
 	"fmt"
+	"maps"
+	"path"
+	"regexp"
+	"slices"
 	"strings"
+
+	"slatebell/core/bench"
 )
 
 // commenter writes comments of a language.
@@ -161,4 +168,56 @@ func OwnSections(text string) (out []OwnSection) {
 		}
 	}
 	return out
+}
+
+// ownNames finds the own sections of a template.
+var ownNames = regexp.MustCompile(`{{own "([^"]+)"}}`)
+
+// sectionsOf lists the own sections of the files of a role, such as bench.c.
+func sectionsOf(role string) (names []string) {
+	for _, dir := range []string{"c", "micropython"} {
+		text, err := templates.ReadFile(dir + "/" + role + ".tmpl")
+		if err != nil {
+			continue
+		}
+		for _, m := range ownNames.FindAllStringSubmatch(string(text), -1) {
+			names = append(names, m[1])
+		}
+	}
+	return names
+}
+
+// Own reads what its user wrote into the own sections of a file that was written before, whatever
+// the bench was called then; empty sections are left out. An error says why nothing of it can be
+// taken.
+func Own(name, text string) (out []bench.OwnSection, err error) {
+	base := path.Base(strings.ReplaceAll(name, `\`, "/"))
+	role := base
+	if len(sectionsOf(role)) == 0 {
+		role = "bench" + path.Ext(base)
+	}
+	places := sectionsOf(role)
+	if len(places) == 0 {
+		return nil, fmt.Errorf("%q has no own sections; expected a .h, .c, .ino or .py file that was written from a bench", base)
+	}
+	own, _, err := Sections(text)
+	if err != nil {
+		return nil, err
+	}
+	for _, section := range places { // in their order
+		if strings.TrimSpace(own[section]) != "" {
+			if len(own[section]) > bench.LongestOwn {
+				return nil, fmt.Errorf("own section %q is longer than %d bytes", section, bench.LongestOwn)
+			}
+			out = append(out, bench.OwnSection{File: role, Section: section, Text: own[section]})
+		}
+		delete(own, section)
+	}
+	for _, section := range slices.Sorted(maps.Keys(own)) {
+		return nil, fmt.Errorf("%s has no own section %q; expected one of %s", role, section, strings.Join(places, ", "))
+	}
+	if len(out) == 0 {
+		return nil, errors.New("nothing stands in its own sections")
+	}
+	return out, nil
 }

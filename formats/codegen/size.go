@@ -54,7 +54,7 @@ func (v *view) parts() map[string]float64 {
 		"zeros": h.Zeros, "groups": h.Groups, "under": h.Under, "rest": h.Rest, "turn": h.Turn, "centre": h.Centre, "names of days and months": v.Clock.Names, "year day": v.Clock.YearDay,
 		"wide": v.ValueType == "int32_t" && h.Values, "wide number": v.ValueType == "int32_t" && (h.Number || h.Elapsed), "wide bar": v.ValueType == "int32_t" && h.Bar,
 		"free text": h.Free, "tape": h.Tape, "dots": h.Dark && !h.GlassLight,
-		"show": st.Any, "show: feeds": st.Feeds, "show: cut": st.Cut, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial,
+		"show": st.Any, "show: feeds": st.Feeds, "show: cut": st.Cut, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial, "show: UTF-8": st.UTF8,
 		"show: meter": st.Meter, "show: decibels": st.Decibels, "show: peak": st.Peak, "show: shift": st.Shift, "show: slots": st.Slots, "show: effect": st.Effect, "show: off": st.Off,
 		"tables": len(v.Members) > 0, "pauses": !v.Pauses.Simple, "several kinds": h.Fields && !v.OneKind, "8 lines": h.Parallel8,
 	} {
@@ -143,7 +143,7 @@ func (v *view) stageRAM(i int) int {
 	entry := 4 + v.FreeMax*one(st.EditFree)
 	n := 8 + 12 + 2 + 16*max(len(r.Inputs), 1) + max((len(r.Ends)+7)/8, 1) // pointers, times, scene; inputs; ends
 	n += one(st.Edit)*(2+3+4+8+entry+entry*max(len(r.Fields), 1)) + one(st.Tape) + 3*one(st.Slots)
-	n += one(st.Meter)*(2+16*max(len(r.Meters), 1)) + one(st.Serial)*(2+(2*v.Longest+3)*max(len(r.Lines), 1))
+	n += one(st.Meter)*(2+16*max(len(r.Meters), 1)) + one(st.Serial)*(2+(2*v.Longest+3+5*one(st.UTF8))*max(len(r.Lines), 1))
 	return n
 }
 

@@ -16,13 +16,14 @@ import (
 // stageHas says which parts of the interpreter of shows a bench needs; the rest is always
 // there.
 type stageHas struct {
-	Any                           bool
-	Off, Tape, Shift, Slots       bool
-	Edit, EditFree, EditValue     bool
-	Serial, Meter, Decibels, Peak bool
-	Feeds, FreeFeeds, Cut         bool
-	Effect                        bool // any of Tape, Shift, Slots
-	Several                       bool // shows
+	Any                       bool
+	Off, Tape, Shift, Slots   bool
+	Edit, EditFree, EditValue bool
+	Serial, UTF8              bool
+	Meter, Decibels, Peak     bool
+	Feeds, FreeFeeds, Cut     bool
+	Effect                    bool // any of Tape, Shift, Slots
+	Several                   bool // shows
 }
 
 // stage is a show as its callers have it.
@@ -74,6 +75,7 @@ func stageNeeds(im *firmware.Image) (h stageHas) {
 		for k := range m.Show.Inputs {
 			in := &m.Show.Inputs[k]
 			h.Serial = h.Serial || in.Kind == show.Serial
+			h.UTF8 = h.UTF8 || in.Message.Chars != nil
 			h.Meter = h.Meter || in.Meter != nil
 		}
 		for _, e := range m.Show.Edited {
@@ -226,6 +228,7 @@ type showRows struct {
 	Frames  [][]int   // of each effect: glyphs
 	Meters  [][]int64 // decibels, rise, fall, reference, hold
 	Lines   []int     // of each serial line: characters that a message keeps
+	Chars   [][]int64 // of UTF-8: first of a run of characters, how many, the code of the first
 	Start   int
 	Over    []bool // of each end, whether its signal begins above its level
 }
@@ -307,7 +310,7 @@ func (r *showRows) input(in *show.Input) {
 		}
 		return int64(v)
 	}
-	flags := one(in.Stops) + 2*one(in.Message.AsItComes) + 4*one(in.Message.Pause > 0)
+	flags := one(in.Stops) + 2*one(in.Message.AsItComes) + 4*one(in.Message.Pause > 0) + 8*one(in.Message.Chars != nil)
 	row := []int64{int64(slices.Index(inputKinds, in.Kind)), int64(flags), or(in.Up), or(in.Down), noneOf, int64(in.Decimals), 0, 0}
 	switch in.Kind {
 	case show.Button:
@@ -318,7 +321,13 @@ func (r *showRows) input(in *show.Input) {
 		row[6] = in.Steps
 	case show.Serial:
 		row[3], row[4], row[6], row[7] = or(in.Message.Reset), int64(len(r.Lines)), int64(in.Message.Longest), in.Message.Pause+in.Message.Timeout
+		row[5] = int64(in.Message.Missing)
 		r.Lines = append(r.Lines, in.Message.Longest)
+		if in.Message.Chars != nil && r.Chars == nil { // the same for each line of a module
+			for _, run := range in.Message.Chars {
+				r.Chars = append(r.Chars, []int64{int64(run.First), int64(run.Count), int64(run.Code)})
+			}
+		}
 	case show.Signal:
 		row[6], row[7] = in.Hysteresis, in.Start
 		if in.Meter != nil {

@@ -49,6 +49,7 @@ type onlyC struct {
 	Tables                     []string
 	Pauses                     struct{ Simple bool }
 	Targets                    []string // ATmegas that the example can be built for
+	Flags                      flags
 	Sketch                     *sketchPort
 	Upload                     *upload // how it gets there; nil where the host is no ATmega
 	NotAVR                     string  // why it cannot be built for an ATmega328P
@@ -116,7 +117,7 @@ func newView(im *firmware.Image) (*view, error) {
 	v := &view{
 		board:   im.Host,
 		Written: written, KeepsOwn: strings.Split(keepsOwn, "\n"), Name: quoting.ASCIIComment(im.Name), BusHz: im.BusHz, Buffer: buffer, MaxScreens: firmware.MaxScreens,
-		onlyC: onlyC{ValueType: "int16_t", Magnitude: "uint16_t", Wide: "uint32_t", FlashValue: "FLASH_WORD"},
+		onlyC: onlyC{Flags: usualFlags, ValueType: "int16_t", Magnitude: "uint16_t", Wide: "uint32_t", FlashValue: "FLASH_WORD"},
 	}
 	if err := digitsAsUsual(im); err != nil {
 		return nil, err

@@ -99,7 +99,7 @@ type list[T any] struct {
 func build(o Options) (*Server, huma.API) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
-	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), headers, bounded)
+	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), ownPage, headers, bounded)
 
 	config := huma.DefaultConfig("Slate Bell", "1")
 	config.Info.Description = "Benches of character display modules, and the runs that show what their bytes do."

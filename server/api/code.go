@@ -15,6 +15,7 @@ import (
 	"slatebell/formats/card"
 	"slatebell/formats/codegen"
 	"slatebell/formats/export"
+	"slatebell/server/compile"
 )
 
 // CodeRequest asks for a bench, or one of its modules, as a program.
@@ -32,7 +33,8 @@ type WrittenCode struct {
 	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on the bench's host; absent where it cannot be told"`
 	Calls    int               `json:"calls" doc:"calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen"`
 	Words    int               `json:"words" doc:"on the wire for them"`
-	Proved   bool              `json:"proved" doc:"after each call the glass was as composed, and no limit was broken"`
+	Proved   bool              `json:"proved" doc:"the player, which makes the program's calls, was proved: after each the glass was as composed, and no limit was broken. Whether the files compile is what /api/code/build tells"`
+	Builds   bool              `json:"builds" doc:"this machine has an avr-gcc, which builds it: POST /api/code/build"`
 	Findings []finding.Finding `json:"findings" nullable:"false"`
 }
 
@@ -99,6 +101,11 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM, im.Host.Part, has.Flash, has.RAM}
 		}
 	}
+	if r.Language == string(codegen.C) {
+		_, refused := codegen.Build(im)
+		_, missing := compile.Find()
+		out.Builds = refused == nil && missing == nil
+	}
 	steps, err := codegen.Steps(im, codegen.Language(r.Language))
 	if err != nil {
 		return nil, invalid(err)
@@ -155,6 +162,86 @@ func (r *ToolRequest) write() (*Tool, error) {
 	return out, nil
 }
 
+// BuildRequest asks for a bench, or one of its modules, to be built as C by this machine's avr-gcc.
+type BuildRequest struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"-1" doc:"index; -1 for all modules"`
+}
+
+// BuiltCode is what the compiler made of a program.
+type BuiltCode struct {
+	Built bool      `json:"built"`
+	Said  string    `json:"said" doc:"warnings and errors, as the compiler says them"`
+	Size  *CodeSize `json:"size,omitempty" doc:"of firmware.elf; its tables are not told apart. Absent where it is not built"`
+}
+
+// building lets one build run at a time.
+var building = make(chan struct{}, 1)
+
+// build compiles the program with this machine's avr-gcc.
+func (r *BuildRequest) build(ctx context.Context) (*BuiltCode, error) {
+	im, files, err := (&CodeRequest{r.Bench, r.Module, string(codegen.C)}).program()
+	if err != nil {
+		return nil, err
+	}
+	args, err := codegen.Build(im)
+	if err != nil {
+		return nil, invalid(err)
+	}
+	compiler, err := compile.Find()
+	if err != nil {
+		return nil, huma.Error501NotImplemented(err.Error())
+	}
+	select {
+	case building <- struct{}{}:
+		defer func() { <-building }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	sources := make([]compile.File, len(files))
+	for i, f := range files {
+		sources[i] = compile.File{Name: f.Name, Text: f.Text}
+	}
+	made, err := compiler.Build(ctx, sources, args, codegen.ELF)
+	if err != nil {
+		return nil, huma.Error503ServiceUnavailable(err.Error())
+	}
+	out := &BuiltCode{Built: made.Built, Said: made.Said}
+	if has, known := codegen.MemoryOf(&im.Host); known && made.Built {
+		out.Size = &CodeSize{Flash: made.Flash, RAM: made.RAM, Of: im.Host.Part, FlashOf: has.Flash, RAMOf: has.RAM}
+	}
+	return out, nil
+}
+
+// OwnRequest is files that were written before, and to which their user has added lines.
+type OwnRequest struct {
+	Files []ToolFile `json:"files" nullable:"false" minItems:"1" maxItems:"40"`
+}
+
+// OwnTaken is what stands in their own sections.
+type OwnTaken struct {
+	Own     []bench.OwnSection `json:"own" nullable:"false"`
+	Refused []OwnRefused       `json:"refused" nullable:"false"`
+}
+
+// OwnRefused is a file of which nothing is taken, and why.
+type OwnRefused struct {
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
+
+func (r *OwnRequest) read() (*OwnTaken, error) {
+	out := &OwnTaken{Own: []bench.OwnSection{}, Refused: []OwnRefused{}}
+	for _, f := range r.Files {
+		own, err := codegen.Own(f.Name, f.Text)
+		if err != nil {
+			out.Refused = append(out.Refused, OwnRefused{f.Name, err.Error()})
+		}
+		out.Own = append(out.Own, own...)
+	}
+	return out, nil
+}
+
 // program writes the files.
 func (r *CodeRequest) program() (*firmware.Image, []codegen.File, error) {
 	if err := r.Bench.Validate(); err != nil {
@@ -186,6 +273,14 @@ func registerCode(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
+	huma.Register(api, huma.Operation{OperationID: "build-code", Method: http.MethodPost, Path: buildPath, Summary: "Build a bench, or one of its modules, with this machine's avr-gcc; for this machine's own page only", Errors: []int{403, 422, 501, 503}}, func(ctx context.Context, in *struct{ Body BuildRequest }) (*body[BuiltCode], error) {
+		out, err := in.Body.build(ctx)
+		if err != nil {
+			return nil, err
+		}
+		return &body[BuiltCode]{*out}, nil
+	})
+	huma.Register(api, post("take-own-sections", "/api/code/own", "Read what its user wrote into the own sections of files that were written before"), answered((*OwnRequest).read))
 	huma.Register(api, post("write-tool", "/api/code/tools", "Write a scanner of the bus, or a first test of modules, for a bench's host"), answered((*ToolRequest).write))
 }
 

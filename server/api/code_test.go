@@ -1,6 +1,14 @@
 package api
 
 import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"os/exec"
+	"path"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -131,5 +139,118 @@ func TestTools(t *testing.T) {
 	var places InputPlaces
 	if ask(t, "POST", s.URL+"/api/plan/inputs", InputRequest{b, 0, 1}, &places); len(places.Pins) != 20 || places.Most != 1023 || places.Join == nil || len(places.Left) != 11 {
 		t.Errorf("%d pins, most %d, %+v, left %v", len(places.Pins), places.Most, places.Join, places.Left)
+	}
+}
+
+// TestBuild builds a program with this machine's avr-gcc, as `make` does (sizes by avr-size, GNU binutils), has
+// what is wrong in an own section said, and refuses whoever is not this machine's own page.
+func TestBuild(t *testing.T) {
+	s := serve(t)
+	b := demo.Bench()
+	var code WrittenCode
+	if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, -1, "c"}, &code); !code.Builds {
+		t.Error("avr-gcc is here, and the page is told that it is not")
+	}
+	build := func(r BuildRequest, origin string) (int, BuiltCode, string) {
+		t.Helper()
+		body, _ := json.Marshal(r)
+		req, _ := http.NewRequest("POST", s.URL+buildPath, bytes.NewReader(body))
+		req.Header.Set("Content-Type", "application/json")
+		if origin != "" {
+			req.Header.Set("Origin", origin)
+		}
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		var text bytes.Buffer
+		var out BuiltCode
+		text.ReadFrom(res.Body)
+		json.Unmarshal(text.Bytes(), &out)
+		return res.StatusCode, out, text.String()
+	}
+	dir := t.TempDir()
+	for _, f := range code.Files {
+		if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if out, err := exec.Command("make", "-s", "-C", dir, "atmega328p").CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	said, err := exec.Command("avr-size", filepath.Join(dir, "firmware.elf")).Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var text, data, bss int
+	if _, err := fmt.Sscanf(strings.SplitN(string(said), "\n", 2)[1], "%d %d %d", &text, &data, &bss); err != nil {
+		t.Fatal(err)
+	}
+	status, out, raw := build(BuildRequest{b, -1}, s.URL)
+	if status != 200 || !out.Built || out.Said != "" || out.Size == nil || out.Size.Flash != text+data || out.Size.RAM != data+bss || out.Size.FlashOf != 32256 {
+		t.Errorf("%d, want flash %d, RAM %d: %s", status, text+data, data+bss, raw)
+	}
+	b.Code.Own = []bench.OwnSection{{File: "main.c", Section: "each second", Text: "        mine();"}}
+	if status, out, raw := build(BuildRequest{b, -1}, s.URL); status != 200 || out.Built || out.Size != nil || !strings.Contains(out.Said, "main.c:") || !strings.Contains(out.Said, "mine") || strings.Contains(out.Said, os.TempDir()) {
+		t.Errorf("an own section that does not compile: %d %s", status, raw)
+	}
+	b.Code.Own[0].Text = "        int idle;"
+	if status, out, raw := build(BuildRequest{b, -1}, s.URL); status != 200 || !out.Built || !strings.Contains(out.Said, "unused variable 'idle'") {
+		t.Errorf("a warning: %d %s", status, raw)
+	}
+	other := bench.New("pier")
+	other.Host.Part, other.Modules[0].Link.Kind = "RP2040", "backpack"
+	if status, _, raw := build(BuildRequest{other, -1}, s.URL); status != 422 || !strings.Contains(raw, "an RP2040 is not what avr-gcc builds") {
+		t.Errorf("an RP2040: %d %s", status, raw)
+	}
+	for _, origin := range []string{"", "http://elsewhere.example"} {
+		if status, _, raw := build(BuildRequest{b, -1}, origin); status != 403 {
+			t.Errorf("origin %q: %d %s", origin, status, raw)
+		}
+	}
+	if left, _ := filepath.Glob(filepath.Join(os.TempDir(), "slatebell-build-*")); len(left) > 0 {
+		t.Errorf("left behind: %v", left)
+	}
+}
+
+// TestOwn reads own sections back out of every file that has them, in every form, and says why it
+// takes nothing of another.
+func TestOwn(t *testing.T) {
+	s := serve(t)
+	b := demo.Bench()
+	var files []ToolFile
+	var want []bench.OwnSection
+	for _, language := range []string{"c", "sketch", "micropython"} {
+		var code WrittenCode
+		ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, language}, &code)
+		for _, f := range code.Files {
+			for i, own := range f.Sections {
+				text := fmt.Sprintf("    line %d of %s\n", i, f.Role)
+				mark := "end of own section: " + own.Name
+				at := strings.LastIndex(f.Text[:strings.Index(f.Text, mark)], "\n") + 1
+				f.Text = f.Text[:at] + text + f.Text[at:]
+				if one := (bench.OwnSection{File: f.Role, Section: own.Name, Text: text}); !slices.Contains(want, one) {
+					want = append(want, one)
+				}
+			}
+			if len(f.Sections) > 0 && !slices.ContainsFunc(files, func(o ToolFile) bool { return path.Base(o.Name) == path.Base(f.Name) }) {
+				files = append(files, ToolFile{f.Name, f.Text})
+			}
+		}
+	}
+	var taken OwnTaken
+	if ask(t, "POST", s.URL+"/api/code/own", OwnRequest{files}, &taken); len(want) != 14 || !slices.Equal(taken.Own, want) || len(taken.Refused) > 0 {
+		t.Errorf("taken %+v\nwant %+v\nrefused %+v", taken.Own, want, taken.Refused)
+	}
+	for name, wants := range map[string][2]string{
+		"port_avr.S": {"", `"port_avr.S" has no own sections; expected a .h, .c, .ino or .py file`},
+		"main.c":     {"int main(void) {}", "nothing stands in its own sections"},
+		"main.py":    {"# ---- own section: elsewhere ----\nx\n# ---- end of own section: elsewhere ----\n", `main.py has no own section "elsewhere"; expected one of declarations, what happens, each second`},
+		"other.ino":  {"/* ---- own section: what happens ---- */\n", `own section "what happens" does not end`},
+	} {
+		if ask(t, "POST", s.URL+"/api/code/own", OwnRequest{[]ToolFile{{name, wants[0]}}}, &taken); len(taken.Own) > 0 || len(taken.Refused) != 1 || !strings.Contains(taken.Refused[0].Why, wants[1]) {
+			t.Errorf("%s: %+v", name, taken)
+		}
 	}
 }

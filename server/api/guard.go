@@ -43,6 +43,21 @@ func guard(hosts []string) gin.HandlerFunc {
 	}
 }
 
+// buildPath is what runs a program of this machine.
+const buildPath = "/api/code/build"
+
+// ownPage refuses what would run a program of this machine unless this machine's own page asks
+// for it: from a loopback address, with the origin that a browser says it has.
+func ownPage(c *gin.Context) {
+	if c.Request.URL.Path != buildPath {
+		return
+	}
+	from, _, _ := net.SplitHostPort(c.Request.RemoteAddr)
+	if ip := net.ParseIP(from); ip == nil || !ip.IsLoopback() || c.GetHeader("Origin") == "" {
+		problem(c, http.StatusForbidden, "only the page on this machine itself has its compiler run")
+	}
+}
+
 // hostName strips port and brackets.
 func hostName(host string) string {
 	if name, _, err := net.SplitHostPort(host); err == nil {

@@ -55,7 +55,7 @@ func sortedKeys[T any](m map[string]T) []string {
 }
 
 // slow are operations that play thousands of faults: they are asked about some benches only.
-var slow = []string{"/api/faults/catalogue", "/api/faults/find", "/api/practice", "/api/plays/judge"}
+var slow = []string{"/api/faults/catalogue", "/api/faults/find", "/api/practice", "/api/plays/judge", buildPath}
 
 // TestLawfulBenches asks every operation that computes about random lawful benches. None may
 // fail, and each must answer some of what it is asked.
@@ -233,6 +233,8 @@ func fetch(s http.Handler, method, path string, body any) (int, string) {
 	data, _ := json.Marshal(body)
 	req := httptest.NewRequest(method, "http://localhost"+path, strings.NewReader(string(data)))
 	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Origin", "http://localhost") // as this machine's own page
+	req.RemoteAddr = "127.0.0.1:50000"
 	w := httptest.NewRecorder()
 	s.ServeHTTP(w, req)
 	return w.Code, w.Body.String()

@@ -27,7 +27,7 @@ func Stage(r *rand.Rand, m *bench.Module) {
 		{ID: "boats", Kind: "counter", Counter: bench.Counter{Count: 2 + r.IntN(6), Stops: r.IntN(2) == 0, Up: "clock", Down: "go"}},
 		{ID: "tide", Kind: "signal", Signal: bench.Sensor{Decimals: r.IntN(2), Hysteresis: float64(r.IntN(3)), Start: float64(r.IntN(4))}},
 		{ID: "wind", Kind: "signal", Signal: bench.Sensor{Meter: bench.Meter{Reads: pick(r, []string{"linear", "decibels"}), Reference: 100, RiseMs: float64(r.IntN(50)), FallMs: float64(r.IntN(700)), HoldMs: 1 + r.IntN(800)}}},
-		{ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: pick(r, []int{1200, 9600, 115200}), Longest: 3 + r.IntN(40), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(2) * 200, Ends: pick(r, []string{"", "line", "pause"}), PauseMs: r.IntN(2) * 90, Reset: pick(r, []string{"", "set"})}},
+		{ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: pick(r, []int{1200, 9600, 115200}), Longest: 3 + r.IntN(40), AsItComes: r.IntN(2) == 0, TimeoutMs: r.IntN(2) * 200, Ends: pick(r, []string{"", "line", "pause"}), PauseMs: r.IntN(2) * 90, Reset: pick(r, []string{"", "set"}), Text: pick(r, []string{"", "utf8", "codes"}), Missing: pick(r, []string{"", "!"})}},
 	}}
 	for i := range m.Screens {
 		free(r, &m.Screens[i], &g)
@@ -142,7 +142,13 @@ func Script(r *rand.Rand, m *bench.Module, until int64) (out []show.Event) {
 		case 5:
 			e.Value = int64(r.IntN(1200) - 200)
 		case 6:
-			e.Value = int64([]byte("ABcd 12\n\n\r\f")[r.IntN(11)])
+			// bytes of UTF-8, some of them cut off or of no character
+			text := pick(r, []string{"A", "B", "c", "d", " ", "1", "2", "\n", "\n", "\n", "\r", "\f", "°", "é", "→", "ｱ", "日", "😀", "\xC3", "\x80", "\xE0\x80"})
+			for _, c := range []byte(text[:len(text)-1]) {
+				e.Value = int64(c)
+				out = append(out, e)
+			}
+			e.Value = int64(text[len(text)-1])
 		}
 		out = append(out, e)
 	}

@@ -397,6 +397,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/code/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Build a bench, or one of its modules, with this machine's avr-gcc; for this machine's own page only */
+        post: operations["build-code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/code/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read what its user wrote into the own sections of files that were written before */
+        post: operations["take-own-sections"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/code/tools": {
         parameters: {
             query?: never;
@@ -1657,6 +1691,21 @@ export interface components {
              * @description of its topmost row
              */
             y: number;
+        };
+        BuildRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * Format: int64
+             * @description index; -1 for all modules
+             */
+            module: number;
+        };
+        BuiltCode: {
+            built: boolean;
+            /** @description warnings and errors, as the compiler says them */
+            said: string;
+            /** @description of firmware.elf; its tables are not told apart. Absent where it is not built */
+            size?: components["schemas"]["CodeSize"];
         };
         Bus: {
             /**
@@ -3722,12 +3771,23 @@ export interface components {
              */
             transactions?: "byte" | "operation" | "screen";
         };
+        OwnRefused: {
+            name: string;
+            why: string;
+        };
+        OwnRequest: {
+            files: components["schemas"]["ToolFile"][];
+        };
         OwnSection: {
             /** @description bench.h, bench.c, main.c, bench.ino, bench.py or main.py; bench stands for the bench's name */
             file: string;
             /** @description name of the section in the file */
             section: string;
             text: string;
+        };
+        OwnTaken: {
+            own: components["schemas"]["OwnSection"][];
+            refused: components["schemas"]["OwnRefused"][];
         };
         Part: {
             /** Format: int64 */
@@ -4575,6 +4635,8 @@ export interface components {
              * @description characters that a message keeps; absent: 80
              */
             longest?: number;
+            /** @description UTF-8: the character in place of one that the module cannot show; absent: ? */
+            missing?: string;
             /**
              * Format: int64
              * @description of silence that ends a message, in milliseconds; absent: 50, or three characters' time where that is longer
@@ -4582,6 +4644,11 @@ export interface components {
             pauseMs?: number;
             /** @description id of the button whose press empties it; a form feed (0x0C) always does */
             reset?: string;
+            /**
+             * @description what its bytes are: UTF-8, as telephones and computers send it, or codes of the module's ROM; absent: UTF-8
+             * @enum {string}
+             */
+            text?: "utf8" | "codes";
             /**
              * Format: int64
              * @description half a message is given up after so many milliseconds of silence; absent: never
@@ -5198,6 +5265,8 @@ export interface components {
             to: "json" | "bdf" | "pbm" | "c" | "python" | "hex" | "bits";
         };
         WrittenCode: {
+            /** @description this machine has an avr-gcc, which builds it: POST /api/code/build */
+            builds: boolean;
             /**
              * Format: int64
              * @description calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen
@@ -5207,7 +5276,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** @enum {string} */
             language: "c" | "sketch" | "micropython";
-            /** @description after each call the glass was as composed, and no limit was broken */
+            /** @description the player, which makes the program's calls, was proved: after each the glass was as composed, and no limit was broken. Whether the files compile is what /api/code/build tells */
             proved: boolean;
             /** @description of the example on the bench's host; absent where it cannot be told */
             size?: components["schemas"]["CodeSize"];
@@ -7539,6 +7608,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrittenCode"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "build-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuiltCode"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Implemented */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-own-sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTaken"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useDeferredValue, useMemo, useState } from "react";
-import { codeQuery, writeTool, type Code, type CodeFile, type Language } from "../../api/code";
+import { useCallback, useDeferredValue, useMemo, useState, type ReactNode } from "react";
+import { codeQuery, readOwn, writeTool, type Code, type CodeFile, type Language } from "../../api/code";
 import { Findings } from "../../parts/findings/Findings";
 import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
@@ -12,11 +12,13 @@ import { useBench } from "../../work/BenchContext";
 import { withOwn } from "../../work/own";
 import { reason } from "../../work/reason";
 import { useSteady } from "../../work/useSteady";
+import { BuildHere } from "./BuildHere";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
 import { placesOf, type Part, type Place } from "./parts";
 import { keepAll } from "./save";
 import { Size } from "./Size";
+import { TakeOver, type TakenOver } from "./TakeOver";
 import css from "./CodeView.module.css";
 
 const languages = [
@@ -74,8 +76,34 @@ export default function CodeView() {
     [change, file],
   );
 
+  const [taken, setTaken] = useState<TakenOver>();
+  const [over, setOver] = useState(false);
+  const takeOver = async (files: File[]) => {
+    if (files.length === 0) return;
+    try {
+      const read = await readOwn(await Promise.all(files.map(async (f) => ({ name: f.name, text: await f.text() }))));
+      if (read.own.length > 0) change((b) => read.own.reduce((to, s) => withOwn(to, s.file, s.section, s.text), b));
+      setTaken({ sections: read.own.length, refused: read.refused });
+    } catch (e) {
+      setTaken({ sections: 0, refused: [{ name: files.map((f) => f.name).join(", "), why: reason(e) }] });
+    }
+  };
+
   return (
-    <div className={css.view}>
+    <div
+      className={css.view}
+      data-over={over || undefined}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        void takeOver([...e.dataTransfer.files]);
+      }}
+    >
       <header className={css.bar}>
         <Tabs
           label="Language"
@@ -119,12 +147,15 @@ export default function CodeView() {
               >
                 Card for the wall
               </a>
+              <TakeOver onFiles={(files) => void takeOver(files)} taken={taken} />
             </div>
             {data.findings.length > 0 && <Findings findings={data.findings} onStep={() => undefined} />}
           </aside>
           <Listing key={file.role} file={file} pointed={shown} goal={goal} onPoint={setPointed} onOwn={own} />
           <div className={css.right}>
-            <How steps={data.steps} onTool={(tool) => writeTool(body, at, tool)} />
+            <How steps={data.steps} onTool={(tool) => writeTool(body, at, tool)}>
+              {data.builds && <BuildHere bench={body} module={at} />}
+            </How>
             <Parts
               modules={scope === "bench" ? bench.modules : [module]}
               files={data.files}
@@ -147,8 +178,8 @@ function Proven({ code }: { code: Code }) {
   return (
     <p className={css.proven} data-wrong={!code.proved || undefined}>
       {code.proved
-        ? "Played: every glass as composed, no limit broken"
-        : "Played: not all is as composed, see what was found"}
+        ? "Its calls, played: every glass as composed, no limit broken"
+        : "Its calls, played: not all is as composed, see what was found"}
       <span>
         {code.calls} calls, {code.words.toLocaleString("en")} words on the wire
       </span>
@@ -205,12 +236,13 @@ const tools = [
 ] as const;
 
 interface HowProps {
+  children: ReactNode;
   steps: Code["steps"];
   onTool: (tool: (typeof tools)[number]["id"]) => ReturnType<typeof writeTool>;
 }
 
 /** What brings the files onto the host, and what one must see; and small programs to try before. */
-function How({ steps, onTool }: HowProps) {
+function How({ children, steps, onTool }: HowProps) {
   const [refused, setRefused] = useState<string>();
   const take = async (tool: (typeof tools)[number]["id"]) => {
     try {
@@ -237,6 +269,7 @@ function How({ steps, onTool }: HowProps) {
         ))}
         <li>Unplug the host before you change wires.</li>
       </ol>
+      {children}
       <p className={css.tools}>
         To try first:
         {tools.map((t) => (

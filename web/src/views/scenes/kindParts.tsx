@@ -1,7 +1,7 @@
 import type { Input, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
-import { milliseconds, number } from "./reading";
+import { character, milliseconds, number } from "./reading";
 import { inputTitle } from "./words";
 import css from "./Sheet.module.css";
 
@@ -147,6 +147,24 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
             mono
             value={String(s.timeoutMs ?? 0)}
             onChange={number((timeoutMs) => put({ timeoutMs: Math.round(timeoutMs) }))}
+          />
+        )}
+      </div>
+      <div className={css.pair}>
+        <Choice
+          label="Its bytes are"
+          value={s.text ?? ""}
+          onChange={(v) => put({ text: (v || undefined) as typeof s.text })}
+        >
+          <option value="">UTF-8, as telephones and computers send</option>
+          <option value="codes">codes of the module’s ROM</option>
+        </Choice>
+        {s.text !== "codes" && (
+          <Field
+            label="in place of what the module cannot show"
+            mono
+            value={s.missing ?? "?"}
+            onChange={character((missing) => put({ missing }))}
           />
         )}
       </div>

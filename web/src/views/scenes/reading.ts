@@ -23,3 +23,10 @@ export const seconds = (put: (ms: number) => void) => async (text: string) => {
   put(v);
   return Promise.resolve(undefined);
 };
+
+/** Reads a character; none stands for the usual one. */
+export const character = (put: (character: string | undefined) => void) => async (text: string) => {
+  if ([...text].length > 1) return Promise.resolve(`“${text}”: one character`);
+  put(text || undefined);
+  return Promise.resolve(undefined);
+};
