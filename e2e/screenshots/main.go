@@ -68,9 +68,6 @@ var shots = []shot{
 		chromedp.Click(`[aria-label="Play"]`), chromedp.Sleep(6500 * time.Millisecond), chromedp.Click(`[aria-label="Press Bell rope"]`), chromedp.Sleep(1900 * time.Millisecond),
 		chromedp.Click(`[aria-label="Pause"]`),
 	}},
-	{name: "tmp", path: "/benches/1/gate/scenes", theme: "dark", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//section[@aria-label="Inputs"]//button[contains(., "Bell rope")]`), chromedp.Sleep(900 * time.Millisecond),
-	}},
 	{name: "module", path: "/benches/1/gate/module", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.SendKeys(`input[type=search]`, "arrow"),
 	}},
