@@ -208,7 +208,7 @@ func TestKeyboardAlone(t *testing.T) {
 	p.keys(kb.Enter)
 	until(p, address, "/benches/new")
 	// three questions: a 16 × 2 with a backpack, an RP2040, the link that is recommended
-	until(p, `document.querySelectorAll('[aria-label="Host"] input').length`, 8)
+	until(p, `document.querySelectorAll('[aria-label="Host"] input').length`, 15)
 	focus := func(selector string) {
 		t.Helper()
 		for range 40 {
@@ -276,6 +276,49 @@ func TestKeyboardAlone(t *testing.T) {
 	until(p, address, "/benches")
 	if got := rows(stored(t, server, 2), 0); got != "!ars in|Slip 3" {
 		t.Errorf("stored %q", got)
+	}
+}
+
+// TestOwnBoard describes a board that is not in the table, by keys, and finds it again where another
+// bench is begun and where a bench gets another host; what cannot be is said, and stays.
+func TestOwnBoard(t *testing.T) {
+	server := serve(t)
+	id := storeBench(t, server, tides())
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/bench", server.URL, id))
+	p.do(chromedp.WaitVisible(`[aria-label="The table"]`))
+	p.do(chromedp.Click(`//button[contains(., "ATmega328P")]`), chromedp.WaitVisible(`[aria-label="Host"]`))
+	field := func(label string) string {
+		return fmt.Sprintf(`//section[@aria-label="Host"]//label[starts-with(normalize-space(), %q)]/..//input`, label)
+	}
+	write := func(label, text string) {
+		t.Helper()
+		p.do(chromedp.Focus(field(label)))
+		p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+		p.keys(text + kb.Enter)
+		p.settle()
+	}
+	p.do(chromedp.Focus(`//section[@aria-label="Host"]//select`))
+	p.keys(kb.End) // another board
+	p.do(chromedp.WaitVisible(field("What it is")))
+	write("What it is", "Quay board")
+	write("Its pins in order", "P1=SDA, P2=SCL, P3=input+adc+no-pull, P4, P5, P6, P7, P8, P9")
+	write("a pin gives", "4")
+	write("its converter", "12.5")
+	until(p, `document.querySelector('[aria-label="Host"] [role=alert]')?.innerText ?? ""`, "12.5; expected a whole number up to 16, or nothing")
+	write("its converter", "12")
+	write("Its serial lines", "1=P4")
+	until(p, `document.querySelector('[aria-label="Host"] [role=alert]')?.innerText.includes("expected one such as 1=D19/D18")`, true)
+	write("Its serial lines", "1=P4/P5")
+	want := bench.HostFigures{PinMA: 4, Bits: 12, Serial: "1=P4/P5"}
+	if h := stored(t, server, id).Host; h.Part != "Quay board" || h.Facts != want || len(h.Pins) != 9 || len(h.Pins[2].Can) != 3 {
+		t.Errorf("stored: %+v", h)
+	}
+	p.do(chromedp.Navigate(server.URL+"/benches/new"), chromedp.WaitVisible(`[aria-label="Host"]`))
+	p.do(chromedp.Click(`//label[contains(., "Quay board")]`))
+	p.clickText("Lay the table")
+	until(p, address, "/benches/3/module-1/bench")
+	if b := stored(t, server, 3); b.Host.Part != "Quay board" || b.Host.Facts != want || b.Modules[0].Link.Pins == nil && b.Modules[0].Link.Kind != "backpack" {
+		t.Errorf("begun: %+v, %+v", b.Host, b.Modules[0].Link)
 	}
 }
 

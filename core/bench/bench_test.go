@@ -5,7 +5,10 @@ import (
 	"strings"
 	"testing"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/glyph"
+	"slatebell/core/host"
 	"slatebell/core/link"
 	"slatebell/core/module"
 )
@@ -37,6 +40,7 @@ func TestValidate(t *testing.T) {
 		"/modules/1/id: \"module-1\" is another":               func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
 		"/devices/1/id: \"clock\" is another":                  func(b *Bench, _ *Module) { b.Devices = []Device{{ID: "clock"}, {ID: "clock"}} },
 		"/wiring/boards/1/id: \"a\" is another":                func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a"}, {ID: "a"}} },
+		"/host/facts/serial: serial line \"1=RX\"":             func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
 		"/modules: 0 modules":                                  func(b *Bench, _ *Module) { b.Modules = nil },
 		"/modules: 65 modules":                                 func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
 		"/format: \"x\"":                                       func(b *Bench, _ *Module) { b.Format = "x" },
@@ -156,5 +160,21 @@ func TestBuild(t *testing.T) {
 		if got := own.Bears(&Host{BearsMV: c.host}).String(); got != c.want {
 			t.Errorf("host %d mV, link %d mV: bears %s", c.host, c.own, got)
 		}
+	}
+}
+
+// TestOwnBoard makes the board that a maker describes: its pins with what they can, and the figures that are
+// known.
+func TestOwnBoard(t *testing.T) {
+	h := Host{Part: "Quay board", BearsMV: 3300, Pins: []HostPin{{Label: "P1", Can: []string{"SDA"}}, {Label: "P2", Can: []string{"SCL"}}, {Label: "P3", Can: []string{"input", "adc", "no-pull"}}, {Label: "RX"}, {Label: "TX", Can: []string{"upload"}}},
+		Facts: HostFigures{PinMA: 4, PinMaxMA: 10, AllMA: 60, OwnMA: 30, RegulatorMA: 200, Bits: 12, Serial: "2=RX/TX"}}
+	b := h.Board()
+	p3, _ := b.Find("p3")
+	line, listens := b.Line("RX")
+	if p3.Drives() || !p3.Has(host.Analog) || !p3.Has(host.NoPull) || !listens || line.Number != 2 || line.TX != "TX" || b.Resolution() != 12 || b.SDA != "P1" || b.SCL != "P2" || b.Logic != 3300*physic.MilliVolt {
+		t.Errorf("%+v; line %+v", b, line)
+	}
+	if b.Pin != 4*physic.MilliAmpere || b.PinMax != 10*physic.MilliAmpere || b.All != 60*physic.MilliAmpere || b.Own != 30*physic.MilliAmpere || b.Regulator != 200*physic.MilliAmpere {
+		t.Errorf("currents %s, %s, %s, %s, %s", b.Pin, b.PinMax, b.All, b.Own, b.Regulator)
 	}
 }

@@ -29,6 +29,18 @@ type Host struct {
 	Supply  HostFeed  `json:"supply,omitzero"`
 	Plugged bool      `json:"plugged,omitempty" doc:"it is plugged into the breadboard; absent: it lies beside"`
 	Pins    []HostPin `json:"pins,omitempty" nullable:"false" maxItems:"120" doc:"pins of the user's own host"`
+	Facts   HostFigures `json:"facts,omitzero" doc:"of the user's own host; absent members are not known"`
+}
+
+// HostFigures is what a user knows of a host of their own.
+type HostFigures struct {
+	PinMA       int    `json:"pinMA,omitempty" minimum:"0" maximum:"2000" doc:"what a pin gives as a rule, in milliamperes"`
+	PinMaxMA    int    `json:"pinMaxMA,omitempty" minimum:"0" maximum:"2000" doc:"what it bears at most"`
+	AllMA       int    `json:"allMA,omitempty" minimum:"0" maximum:"20000" doc:"over all pins"`
+	OwnMA       int    `json:"ownMA,omitempty" minimum:"0" maximum:"20000" doc:"what the board itself draws"`
+	RegulatorMA int    `json:"regulatorMA,omitempty" minimum:"0" maximum:"20000" doc:"what its 3.3 V gives to others"`
+	Bits        int    `json:"bits,omitempty" minimum:"0" maximum:"16" doc:"of its analogue-to-digital converter; absent: 10"`
+	Serial      string `json:"serial,omitempty" maxLength:"200" doc:"its serial lines, each a number with the labels of RX and TX, such as 0=RX/TX 1=5/4"`
 }
 
 // Board returns the board that a host is: of the table, with what the document
@@ -51,7 +63,11 @@ func (h *Host) Board() host.Board {
 			}
 		}
 	}
-	return host.Generic(h.Part, physic.ElectricPotential(cmp.Or(h.BearsMV, 5000))*physic.MilliVolt, pins)
+	b, f := host.Generic(h.Part, physic.ElectricPotential(cmp.Or(h.BearsMV, 5000))*physic.MilliVolt, pins), &h.Facts
+	mA := func(n int) physic.ElectricCurrent { return physic.ElectricCurrent(n) * physic.MilliAmpere }
+	b.Pin, b.PinMax, b.All, b.Own, b.Regulator, b.Bits = mA(f.PinMA), mA(f.PinMaxMA), mA(f.AllMA), mA(f.OwnMA), mA(f.RegulatorMA), f.Bits
+	b.Serial, _ = host.ParseSerial(f.Serial) // Validate says what is wrong with it
+	return b
 }
 
 // HostFeed is where the host takes its current from.
@@ -63,7 +79,7 @@ type HostFeed struct {
 // HostPin is a pin of the user's own host.
 type HostPin struct {
 	Label string   `json:"label" minLength:"1" maxLength:"12" doc:"as printed on the board"`
-	Can   []string `json:"can,omitempty" nullable:"false" maxItems:"12" doc:"what it can be: output, SDA, SCL, input; absent: output"`
+	Can   []string `json:"can,omitempty" nullable:"false" maxItems:"12" doc:"what it can be: output, SDA, SCL; what it is beside: input (only), adc (a voltage is read), no-pull (no pull-up of its own), upload, strap, led, analog (only); absent: output"`
 }
 
 // Bus is the host's SDA and SCL with all on it.

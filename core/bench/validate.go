@@ -5,6 +5,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"slatebell/core/host"
 	"slatebell/core/module"
 	"slatebell/core/place"
 	"slatebell/core/screen"
@@ -60,6 +61,9 @@ func (b *Bench) Validate() error {
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
 	if at, err := b.Glyphs.Validate(); err != nil {
 		p = append(p, ProblemOf(fmt.Sprintf("/glyphs/%d", at), err))
+	}
+	if _, err := host.ParseSerial(b.Host.Facts.Serial); err != nil {
+		p = append(p, Problem{Path: "/host/facts/serial", What: err.Error()})
 	}
 	for i := range b.Devices {
 		if _, _, err := b.Devices[i].BusPart(); err != nil {

@@ -17,6 +17,10 @@ func oneModule(part, kind, geometry, technology string) bench.Bench {
 	return b
 }
 
+// turned are boards on whose edge the pins of the bus stand the other way round than on a backpack,
+// with the crossings that this takes: SCL before SDA, on one of them both before supply and ground.
+var turned = map[string]int{"ATmega2560": 1, "ATmega328P small": 1, "SAMD21": 1, "STM32F103": 2}
+
 // TestUncrossed plans one module on its host's own choice of pins: parallel lines
 // need not cross, and do not; of a 74HC595 the clock and the latch stand the other
 // way round on the chip than the host's pins, which is one crossing.
@@ -35,8 +39,10 @@ func TestUncrossed(t *testing.T) {
 					table := Lay(&b)
 					a := table.Arrange()
 					most := 0
-					if kind == "shift" || kind == "backpack" && h.Part == "ATmega2560" { // whose SCL and SDA stand side by side the other way round
+					if kind == "shift" {
 						most = 1
+					} else if kind == "backpack" {
+						most = turned[h.Part]
 					}
 					if n := a.Crossings(); n > most {
 						t.Errorf("%s, %s, %v, beside %v: %d wires, %d crossings, %d", h.Part, kind, what, beside, len(w.Wires), n, most)
@@ -51,7 +57,7 @@ func TestUncrossed(t *testing.T) {
 // where they do not (common practice: an ESP32 board of 2 × 19 pins covers its
 // strips, and an ATmega328P board has its rows at no multiple of the pitch).
 func TestPlugged(t *testing.T) {
-	for part, fits := range map[string]bool{"RP2040": true, "ESP8266": true, "ESP32": false, "ATmega328P": false} {
+	for part, fits := range map[string]bool{"RP2040": true, "RP2350": true, "ESP8266": true, "ATmega328P small": true, "STM32F103": true, "ESP32 small": false, "ESP32": false, "ATmega328P": false, "ATmega2560": false} {
 		b := oneModule(part, "parallel4", "16x2", "lcd")
 		b.Host.Plugged = true
 		w, err := Plan(&b)

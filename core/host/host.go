@@ -63,6 +63,7 @@ func (p *Pin) Plain() bool { return p.Drives() && !p.Has(Upload) && !p.Has(Strap
 // Board is a host board.
 type Board struct {
 	Part, Title string
+	Chip        string // its microcontroller; several boards may carry one
 	Look        string // how to know it
 	Logic       physic.ElectricPotential
 	Bears       physic.ElectricPotential // highest voltage on a pin
@@ -75,7 +76,7 @@ type Board struct {
 	Bits        int                      // of its analogue-to-digital converter; 0: not known
 	Regulator   physic.ElectricCurrent   // what its 3.3 V rail gives to others; 0: not known
 	Rail5       string                   // label of its 5 V
-	Rail3       string                   // label of its 3.3 V
+	Rail3       string                   // label of its 3.3 V; "" where it has none
 	SDA, SCL    string                   // labels of the usual bus pins
 	Serial      []Serial                 // serial lines of its hardware
 	AnySerial   bool                     // whose lines can be brought to any pin
@@ -228,7 +229,7 @@ func ByPart(part string) (Board, bool) {
 // common practice.
 func Generic(part string, logic physic.ElectricPotential, pins []Pin) Board {
 	b := Board{
-		Part: part, Title: part, Logic: logic, Bears: logic, BusHigh: logic * 7 / 10, Pins: pins, Rail5: "5V", Rail3: "3V3",
+		Part: part, Chip: part, Title: part, Logic: logic, Bears: logic, BusHigh: logic * 7 / 10, Pins: pins, Rail5: "5V", Rail3: "3V3",
 		Out:    circuit.Output{Low: logic / 10, High: logic * 9 / 10},
 		In:     circuit.Input{Low: logic * 3 / 10, High: logic * 7 / 10},
 		Source: "common practice",
@@ -249,16 +250,16 @@ func Generic(part string, logic physic.ElectricPotential, pins []Pin) Board {
 // row is a board as the table writes it: millivolts, milliamperes, and pins as
 // one line.
 type row struct {
-	Part, Title, Look, Rail5, Rail3, SDA, SCL, Pins, Source string
-	LogicMV, BearsMV, OutLowMV, OutHighMV, InLowMV          physic.ElectricPotential
-	InHighMV, BusHighMV                                     physic.ElectricPotential
-	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA              physic.ElectricCurrent
-	AnyBus, AnySerial                                       bool
-	Serial                                                  string
-	Bits                                                    int
-	Edges                                                   [2]string
-	Sockets                                                 map[string]string
-	ApartMM                                                 float64
+	Part, Chip, Title, Look, Rail5, Rail3, SDA, SCL, Pins, Source string
+	LogicMV, BearsMV, OutLowMV, OutHighMV, InLowMV                physic.ElectricPotential
+	InHighMV, BusHighMV                                           physic.ElectricPotential
+	PinMA, PinMaxMA, AllMA, OwnMA, RegulatorMA                    physic.ElectricCurrent
+	AnyBus, AnySerial                                             bool
+	Serial                                                        string
+	Bits                                                          int
+	Edges                                                         [2]string
+	Sockets                                                       map[string]string
+	ApartMM                                                       float64
 }
 
 func parse(data []byte) ([]Board, error) {
@@ -273,13 +274,13 @@ func parse(data []byte) ([]Board, error) {
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", r.Part, err)
 		}
-		lines, err := parseSerial(r.Serial)
+		lines, err := ParseSerial(r.Serial)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", r.Part, err)
 		}
 		boards[i] = Board{
 			Serial: lines, AnySerial: r.AnySerial,
-			Part: r.Part, Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
+			Part: r.Part, Chip: cmp.Or(r.Chip, r.Part), Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
 			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
 			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Bits: r.Bits, Pins: pins, Sockets: r.Sockets, Source: r.Source,
@@ -289,8 +290,8 @@ func parse(data []byte) ([]Board, error) {
 	return boards, nil
 }
 
-// parseSerial reads serial lines such as "0=D0/D1 1=D19/D18": number, RX, TX.
-func parseSerial(text string) (out []Serial, err error) {
+// ParseSerial reads serial lines such as "0=D0/D1 1=D19/D18": number, RX, TX.
+func ParseSerial(text string) (out []Serial, err error) {
 	for _, word := range strings.Fields(text) {
 		number, pins, _ := strings.Cut(word, "=")
 		rx, tx, ok := strings.Cut(pins, "/")

@@ -26,6 +26,13 @@ func TestTable(t *testing.T) {
 		{"ESP32", "GPIO21", "GPIO22", 15, "GPIO6 GPIO7 GPIO8 GPIO36 GPIO39 GPIO34 GPIO35 GPIO9 GPIO10 GPIO11", "GPIO3 GPIO1", 3300 * physic.MilliVolt},
 		{"ESP8266", "D2", "D1", 6, "A0", "TX RX", 3300 * physic.MilliVolt},
 		{"RP2040", "GP0", "GP1", 26, "", "", 3300 * physic.MilliVolt},
+		{"RP2350", "GP0", "GP1", 26, "", "", 3300 * physic.MilliVolt},
+		{"ATmega328P small", "A4", "A5", 18, "A6 A7", "D0 D1", 5 * physic.Volt},
+		{"ATmega32U4", "D2", "D3", 20, "", "", 5 * physic.Volt},
+		{"ATtiny85", "P0", "P2", 5, "", "", 5 * physic.Volt},
+		{"ESP32 small", "GPIO21", "GPIO22", 15, "GPIO36 GPIO39 GPIO34 GPIO35", "GPIO3 GPIO1", 3300 * physic.MilliVolt},
+		{"STM32F103", "PB7", "PB6", 26, "", "PA9 PA10 PA11 PA12", 3300 * physic.MilliVolt},
+		{"SAMD21", "D20", "D21", 22, "", "", 3300 * physic.MilliVolt},
 	} {
 		b, ok := ByPart(c.part)
 		if !ok {
@@ -60,12 +67,17 @@ func TestTable(t *testing.T) {
 			}
 		}
 		for _, label := range append([]string{b.Rail5, b.Rail3, "GND"}, labels(b.Pins)...) {
-			if n := len(slices.DeleteFunc(slices.Clone(along), func(l string) bool { return l != label })); n != 1 {
+			if n := len(slices.DeleteFunc(slices.Clone(along), func(l string) bool { return l != label })); n != 1 && label != "" {
 				t.Errorf("%s: %s stands %d times along its edges", b.Part, label, n)
 			}
 		}
 		if b.In.High >= b.Logic || b.Out.High >= b.Logic || b.Out.Low >= b.In.High || b.In.Low >= b.In.High || b.Pin > b.PinMax || b.Source == "" || b.Look == "" {
 			t.Errorf("%s: levels or limits out of order: %+v", b.Part, b)
+		}
+	}
+	for _, b := range Boards() {
+		if _, there := ByPart(b.Chip); !there || b.Chip != b.Part && !strings.HasPrefix(b.Part, b.Chip) {
+			t.Errorf("%s carries a %s, of which there is no board", b.Part, b.Chip)
 		}
 	}
 	// board pins of the RP2040 board: 21 is GP16, 34 is GP28

@@ -14,11 +14,16 @@ const megaPorts = "E0 E1 E4 E5 G5 E3 H3 H4 H5 H6 B4 B5 B6 B7 J1 J0 H1 H0 D3 D2 D
 // gpio8266 are the numbers behind the labels of an ESP8266 board (from memory).
 var gpio8266 = map[string]int{"D0": 16, "D1": 5, "D2": 4, "D3": 0, "D4": 2, "D5": 14, "D6": 12, "D7": 13, "D8": 15, "TX": 1, "RX": 3}
 
+// editorAnalog are the numbers that the widespread editor has for A0, on boards whose other pins it
+// calls by their labels' numbers (its boards' packages, from memory); 99 where there is no A0.
+var editorAnalog = map[string]int{"ATmega32U4": 18, "SAMD21": 14, "ATtiny85": 99}
+
 // letters are the ports of an ATmega in the order of their registers; there is no I.
 const letters = "ABCDEFGHJKL"
 
 // Number is what programs call the pin of a label: the number of its port (A 0, B 1, …,
-// the letter I left out) times eight and its bit on an ATmega, the GPIO number on others, or
+// the letter I left out) times eight and its bit on an ATmega, the GPIO number on others, the
+// number that the widespread editor has where only it is used, or
 // the pin's place in the list of a host that its user describes. It is false for a label
 // that the board has not.
 func (b *Board) Number(label string) (n int, ok bool) {
@@ -30,10 +35,10 @@ func (b *Board) Number(label string) (n int, ok bool) {
 	kind := strings.TrimRight(label, "0123456789")
 	n, err := strconv.Atoi(label[len(kind):])
 	switch {
-	case b.Part == "ESP8266":
+	case b.Chip == "ESP8266":
 		n, ok = gpio8266[label]
 		return n, ok
-	case err == nil && b.Part == "ATmega328P":
+	case err == nil && b.Chip == "ATmega328P":
 		switch {
 		case kind == "A":
 			return 2*8 + n, true // port C
@@ -41,13 +46,18 @@ func (b *Board) Number(label string) (n int, ok bool) {
 			return 3*8 + n, true // port D
 		}
 		return 1*8 + n - 8, true // port B
-	case err == nil && b.Part == "ATmega2560":
+	case err == nil && b.Chip == "ATmega2560":
 		if kind == "A" {
 			n += 54
 		}
 		port := strings.Fields(megaPorts)[n]
 		return strings.IndexByte(letters, port[0])*8 + int(port[1]-'0'), true
 	case err == nil && (kind == "GP" || kind == "GPIO"):
+		return n, true
+	case err == nil && editorAnalog[b.Chip] > 0:
+		if kind == "A" {
+			n += editorAnalog[b.Chip]
+		}
 		return n, true
 	}
 	for i, p := range b.Pins {

@@ -173,7 +173,7 @@ func fresh(b *bench.Bench, like *bench.Module) (id, name string) {
 }
 
 // Rehost returns the change that puts another host on a bench: the pins of the
-// bus and of every link are allotted afresh, as far as the new host has them.
+// bus, of every link and of what is listened to are allotted afresh, as far as the new host has them.
 func Rehost(b *bench.Bench, h bench.Host) finding.Patch {
 	other := *b
 	other.Host = h
@@ -204,5 +204,5 @@ func Rehost(b *bench.Bench, h bench.Host) finding.Patch {
 		m.Link.Pins = pins
 		p = append(p, finding.Replace(fmt.Sprintf("/modules/%d/link/pins", i), pins))
 	}
-	return p
+	return append(p, rejoined(b, &other)...)
 }

@@ -15,28 +15,33 @@ import (
 
 // Beginning is what a maker can say of the parts on the table.
 type Beginning struct {
-	Name       string `json:"name,omitempty" maxLength:"80" doc:"of the bench; absent: New bench"`
-	Geometry   string `json:"geometry" maxLength:"100" doc:"such as 16x2"`
-	Technology string `json:"technology" enum:"lcd,vfd"`
-	Tint       string `json:"tint,omitempty" enum:"green,blue,grey,amber,teal"`
-	Backpack   bool   `json:"backpack,omitempty" doc:"a board with a small chip is on the module's back"`
-	Expander   string `json:"expander,omitempty" enum:"PCF8574,PCF8574A" doc:"what is printed on that chip; absent: not known"`
-	Host       string `json:"host,omitempty" maxLength:"40" doc:"designation; absent: not known"`
-	HostMV     int    `json:"hostMV,omitempty" minimum:"0" maximum:"6000" doc:"of a board that is not in the table: the voltage of its logic, in millivolts; absent: 5000"`
-	Link       string `json:"link,omitempty" enum:"backpack,parallel4,parallel8,shift" doc:"absent: the one that is recommended"`
-	Count      int    `json:"count,omitempty" minimum:"0" maximum:"64" doc:"how many of the module; absent: 1"`
+	Name       string     `json:"name,omitempty" maxLength:"80" doc:"of the bench; absent: New bench"`
+	Geometry   string     `json:"geometry" maxLength:"100" doc:"such as 16x2"`
+	Technology string     `json:"technology" enum:"lcd,vfd"`
+	Tint       string     `json:"tint,omitempty" enum:"green,blue,grey,amber,teal"`
+	Backpack   bool       `json:"backpack,omitempty" doc:"a board with a small chip is on the module's back"`
+	Expander   string     `json:"expander,omitempty" enum:"PCF8574,PCF8574A" doc:"what is printed on that chip; absent: not known"`
+	Host       string     `json:"host,omitempty" maxLength:"40" doc:"designation; absent: not known"`
+	HostMV     int        `json:"hostMV,omitempty" minimum:"0" maximum:"6000" doc:"of a board that is not in the table: the voltage of its logic, in millivolts; absent: 5000"`
+	Board      bench.Host `json:"board,omitzero" doc:"a board that its user described for another bench; in place of host"`
+	Link       string     `json:"link,omitempty" enum:"backpack,parallel4,parallel8,shift" doc:"absent: the one that is recommended"`
+	Count      int        `json:"count,omitempty" minimum:"0" maximum:"64" doc:"how many of the module; absent: 1"`
 }
 
 // Begin returns a bench of what a maker said, with every link chosen and pins and
 // addresses allotted. Its error is a bench.Problem, or says what does not fit.
 func Begin(s *Beginning) (bench.Bench, error) {
 	b := bench.New(cmp.Or(s.Name, "New bench"))
-	b.Host.Part = s.Host
-	if _, known := host.ByPart(s.Host); !known && s.Host != "" {
+	if b.Host.Part = s.Host; s.Board.Part != "" {
+		b.Host = bench.Host{Part: s.Board.Part, BearsMV: s.Board.BearsMV, Pins: s.Board.Pins, Facts: s.Board.Facts}
+		if _, err := host.ParseSerial(s.Board.Facts.Serial); err != nil {
+			return b, bench.Problem{Path: "/board/facts/serial", What: err.Error()}
+		}
+	} else if _, known := host.ByPart(s.Host); !known && s.Host != "" {
 		b.Host.BearsMV = s.HostMV
 	}
 	board := b.Host.Board()
-	if s.Host != "" {
+	if b.Host.Part != "" {
 		b.Bus.SDA, b.Bus.SCL = board.SDA, board.SCL
 	}
 	m := &b.Modules[0]

@@ -186,6 +186,45 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 	return patch, left
 }
 
+// rejoined returns the change that joins the inputs of a bench to other pins, since its host became
+// another; those for which none is left are on none. The other bench, whose links have their pins, is
+// changed.
+func rejoined(b, other *bench.Bench) (patch finding.Patch) {
+	each := func(do func(in, was *bench.Input, at string)) {
+		for _, kind := range []show.Kind{show.Signal, show.Serial, show.Counter, show.Button} { // as in JoinInputs
+			for i := range other.Modules {
+				for k := range other.Modules[i].Show.Inputs {
+					if was := &b.Modules[i].Show.Inputs[k]; show.Kind(was.Kind) == kind {
+						do(&other.Modules[i].Show.Inputs[k], was, InputPath(i, k))
+					}
+				}
+			}
+		}
+	}
+	for i := range other.Modules {
+		other.Modules[i].Show.Inputs = slices.Clone(b.Modules[i].Show.Inputs)
+	}
+	each(func(in, _ *bench.Input, _ string) { in.Pin, in.PinB = "", "" })
+	each(func(in, was *bench.Input, at string) {
+		for _, one := range []struct {
+			member   string
+			pin, had *string
+		}{{"/pin", &in.Pin, &was.Pin}, {"/pinB", &in.PinB, &was.PinB}} {
+			if *one.had == "" {
+				continue
+			}
+			pin, ok := bestPin(other, in)
+			if !ok {
+				patch = append(patch, finding.Remove(at+one.member))
+				continue
+			}
+			*one.pin = pin
+			patch = append(patch, finding.Replace(at+one.member, pin))
+		}
+	})
+	return patch
+}
+
 // judgeInputs finds inputs on pins that cannot read them, or that need care.
 func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 	board := b.Host.Board()

@@ -108,6 +108,12 @@ func TestJoinInputs(t *testing.T) {
 		inputs := []bench.Input{{ID: "go", Kind: "button"}, {ID: "back", Kind: "button"}, {ID: "notch", Kind: "counter"}, {ID: "tick", Kind: "timer"}, {ID: "sum", Kind: "counter", Counter: bench.Counter{Up: "go"}}, {ID: "tide", Kind: "signal"}, {ID: "radio", Kind: "serial"}}
 		b := listening(board.Part, inputs...)
 		patch, left := JoinInputs(b)
+		if board.Part == "ATtiny85" { // three pins beside its bus, and no serial line
+			if len(patch) != 6 || !slices.Equal(left, []string{"radio", "back"}) {
+				t.Errorf("ATtiny85: %d changes, %v left", len(patch), left)
+			}
+			continue
+		}
 		if len(left) > 0 || len(patch) != 10 {
 			t.Errorf("%s: %d changes, %v left", board.Part, len(patch), left)
 		}

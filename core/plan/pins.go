@@ -73,7 +73,9 @@ func Uses(b *bench.Bench) map[string][]Use {
 
 // takesBoth reports whether a program that listens on a serial line takes the line's other pin too, as
 // MicroPython does where a line can be on several pins (from memory).
-func takesBoth(board *host.Board) bool { return board.Part == "RP2040" || board.Part == "ESP32" }
+func takesBoth(board *host.Board) bool {
+	return board.Chip == "RP2040" || board.Chip == "RP2350" || board.Chip == "ESP32"
+}
 
 // inputLine is the line of what a show listens to.
 const inputLine = "input"

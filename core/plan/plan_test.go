@@ -11,6 +11,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/host"
 	"slatebell/core/i2cbus"
 	"slatebell/core/link"
 	"slatebell/core/plan"
@@ -205,6 +206,11 @@ func TestFindings(t *testing.T) {
 			b.Modules[0].Display.Supply.MilliVolts, b.Modules[0].Display.Measured.CurrentMA = 3300, 51
 			b.Modules[0].Link = bench.Link{Kind: "parallel4"}
 		}, "link.over-voltage supply.regulator", "brought to 5 V; it bears 3.6 V", false},
+		{"a module for 3.3 V on a host that has none", func(b *bench.Bench) {
+			b.Host.Part = "ATtiny85"
+			b.Modules[0].Display.Supply.MilliVolts = 3300
+			b.Devices, b.Bus.PullUpOhm = nil, 4700
+		}, "link.over-voltage supply.no-rail", "brought to 4.15 V", false},
 		{"a backpack at 3.3 V on a bus at 5 V", func(b *bench.Bench) { b.Modules[0].Display.Supply.MilliVolts, b.Bus.PullUpOhm = 3300, 2200 }, "link.over-voltage", "brought to 4.46 V; it bears 3.8 V", false},
 	} {
 		b := boards(1, "ATmega328P")
@@ -642,19 +648,39 @@ func TestBegin(t *testing.T) {
 }
 
 // TestRehost puts the demo on every other host and back: buses and pins are the
-// new host's own.
+// new host's own, and what was listened to is, on pins that can read it, as far as there are some.
 func TestRehost(t *testing.T) {
-	for _, part := range []string{"ATmega2560", "ESP32", "ESP8266", "RP2040", "ATmega328P"} {
+	for _, board := range host.Boards() {
+		part := board.Part
+		if part == "ATtiny85" { // which has not the pins for three modules
+			continue
+		}
 		b := demo.Bench()
 		b.Modules[1].Link.HostMV = 5000
+		b.Modules[0].Show.Inputs[0].Pin = "D0"
+		b.Modules[2].Show.Inputs[0].Pin = "A0"
+		joined := 0
 		moved, err := benchjson.Remedy(&b, finding.Remedy{Patch: plan.Rehost(&b, bench.Host{Part: part, Supply: b.Host.Supply})})
 		if err != nil {
 			t.Fatal(err)
 		}
 		for _, f := range plan.Check(&moved) {
-			if strings.HasPrefix(f.Code, "host.") || f.Code == "bus.pins" {
+			if strings.HasPrefix(f.Code, "host.") || strings.HasPrefix(f.Code, "input.") || f.Code == "bus.pins" {
 				t.Errorf("%s: %+v", part, f)
 			}
+		}
+		for i := range moved.Modules {
+			for _, in := range moved.Modules[i].Show.Inputs {
+				if _, there := board.Find(in.Pin); in.Pin != "" && !there {
+					t.Errorf("%s: %s is on %s", part, in.ID, in.Pin)
+				}
+				if in.Pin != "" {
+					joined++
+				}
+			}
+		}
+		if want := map[string]int{"ATmega2560": 2, "SAMD21": 2}[part]; joined < want {
+			t.Errorf("%s: %d inputs are joined, want %d", part, joined, want)
 		}
 		if _, _, right := plan.BusPins(&moved); !right || moved.Modules[1].Link.HostMV != 0 {
 			t.Errorf("%s: %+v", part, moved.Bus)

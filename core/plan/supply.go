@@ -115,6 +115,12 @@ func judgeSupply(rails []Rail) []finding.Finding {
 	for i := range rails {
 		r := &rails[i]
 		switch {
+		case r.Label == "" && len(r.Loads) > 0:
+			out = append(out, finding.Finding{
+				Code: "supply.no-rail", Severity: finding.Error, Path: "/host",
+				What: fmt.Sprintf("%s are drawn from %s, which the host does not give.", milliamps(r.Total), r.Name),
+				Fix:  "Take parts that are fed with 5 V, or feed them from a supply of their own with a common ground.", Source: "common practice",
+			})
 		case r.Limit > 0 && r.Total > r.Limit:
 			f := finding.Finding{
 				Code: "supply.port", Severity: finding.Error, Path: "/host/supply",

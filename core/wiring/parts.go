@@ -87,7 +87,9 @@ func (k *builder) host() {
 	}
 	k.join("GND", "GND", "host/GND")
 	k.join("5V", "5V", "host/"+board.Rail5)
-	k.join("3V3", "3V3", "host/"+board.Rail3)
+	if board.Rail3 != "" {
+		k.join("3V3", "3V3", "host/"+board.Rail3)
+	}
 	if from := k.b.Host.Supply.From; from == "supply" || from == "battery" {
 		k.add(Part{ID: "supply", Kind: Supply, Name: map[string]string{"supply": "5 V supply", "battery": "Battery, 5 V"}[from], For: "Feeds host and modules.", Look: "Two leads: red is +, black is −. Measure it before you join it.", Path: "/host/supply", Module: -1,
 			Pins: []Pin{{Name: "+", For: "+5 V.", Level: "5 V"}, {Name: "-", For: "Ground.", Level: "0 V"}}})

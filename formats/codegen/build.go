@@ -29,9 +29,9 @@ func Build(im *firmware.Image) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	mcu := strings.ToLower(im.Host.Part)
+	mcu := strings.ToLower(im.Host.Chip)
 	if !slices.Contains(v.Targets, mcu) {
-		return nil, fmt.Errorf("an %s is not what avr-gcc builds this program for; expected a host with an ATmega328P or an ATmega2560", im.Host.Part)
+		return nil, fmt.Errorf("an %s is not what avr-gcc builds this program for; expected a host with an ATmega328P or an ATmega2560", im.Host.Chip)
 	}
 	f := &v.Flags
 	args := append([]string{"-mmcu=" + mcu}, strings.Fields(strings.Join([]string{f.C, f.AVR, f.Small, f.Link}, " "))...)

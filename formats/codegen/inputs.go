@@ -173,7 +173,7 @@ func (l *listening) Classes() string {
 // Converter is what reads a voltage in MicroPython: the ESP32's asks for its widest range, the
 // ESP8266 has one, without a pin (from memory).
 func (l *listening) Converter(pin string) string {
-	switch l.board.Part {
+	switch l.board.Chip {
 	case "ESP32":
 		return fmt.Sprintf("ADC(Pin(%s), atten=ADC.ATTN_11DB)", pin)
 	case "ESP8266":
@@ -186,7 +186,7 @@ func (l *listening) Converter(pin string) string {
 // the line's usual one, which may be the bus's. The ESP8266's pins are fixed.
 func (l *listening) UART(s serialLine) string {
 	pins := ""
-	if l.board.Part != "ESP8266" {
+	if l.board.Chip != "ESP8266" {
 		pins = fmt.Sprintf(", rx=Pin(%s)", s.Pin)
 		if s.TX != "" {
 			pins += fmt.Sprintf(", tx=Pin(%s)", s.TX)
@@ -197,7 +197,7 @@ func (l *listening) UART(s serialLine) string {
 
 // inputName is a pin as a converter takes it: its number.
 func (v *view) inputName(label string, number int) string {
-	if strings.HasPrefix(v.board.Part, "ATmega") {
+	if strings.HasPrefix(v.board.Chip, "ATmega") {
 		return fmt.Sprint(number)
 	}
 	return v.pinName(label)

@@ -28,8 +28,10 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 	b.Host.Part, b.Bus, b.Devices = part, bench.Bus{}, nil
 	pins := map[string]string{"go": "D2", "down": "D3", "taps": "D4", "a": "D5", "b": "D6", "tide": "A0", "wind": "A1", "radio": "D0"}
 	switch part {
-	case "RP2040":
+	case "RP2040", "RP2350":
 		pins = map[string]string{"go": "GP2", "down": "GP3", "taps": "GP6", "a": "GP7", "b": "GP8", "tide": "GP26", "wind": "GP27", "radio": "GP5"}
+	case "ATmega32U4":
+		pins = map[string]string{"go": "D5", "down": "D6", "taps": "D7", "a": "D8", "b": "D9", "tide": "A0", "wind": "D10", "radio": "D0"}
 	case "ATmega2560":
 		pins = map[string]string{"go": "D30", "down": "D22", "taps": "D40", "a": "A15", "b": "D49", "tide": "A9", "wind": "A2", "radio": "D19"}
 	}
@@ -393,13 +395,17 @@ func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler st
 // their own. At every quiet moment the glass is that of the show played with the same events.
 func TestSketch(t *testing.T) {
 	const until = 4000
-	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}} {
+	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}, {"RP2350", "backpack"}, {"ATmega32U4", "backpack"}, {"SAMD21", "parallel4"}, {"ATmega328P small", "parallel4"}} {
 		t.Run(c.part+" "+c.kind, func(t *testing.T) {
 			t.Parallel()
 			im, h, frames := touching(t, c.part, c.kind, uint64(seed), until)
 			dir, v := write(t, im, Sketch)
-			if c.part == "RP2040" {
-				elf := sketched(t, dir, v, h, "begins();", "g++")
+			if _, own := uploads[im.Host.Chip]; !own {
+				usb := 0 // the first line's number: of a chip whose USB is Serial, the hardware's first is Serial1
+				if !isPico(im.Host.Chip) {
+					usb = 1
+				}
+				elf := sketched(t, dir, v, h, "begins();", "g++", fmt.Sprintf("-DSERIAL1=%d", usb))
 				looked := 0
 				s := talk(t, im, exec.Command(elf))
 				s.asked = func(ms int) {
@@ -413,7 +419,7 @@ func TestSketch(t *testing.T) {
 				}
 				return
 			}
-			mcu := strings.ToLower(c.part)
+			mcu := strings.ToLower(im.Host.Chip)
 			elf := sketched(t, dir, v, h, "{ static uint8_t marked; if (!marked) { marked = 1; GPIOR0 = 1; } }", "avr-g++", "-mmcu="+mcu, "-DF_CPU=16000000UL")
 			h.onAVR(im, elf, mcu, until, frames)
 		})
@@ -568,7 +574,11 @@ func TestSteps(t *testing.T) {
 		{"RP2040", Sketch, []string{"quillfish_landing.ino", "package", "RP2040"}, "Unplug"},
 		{"RP2040", MicroPython, []string{".uf2", "mpremote connect PORT cp quillfish_landing.py inputs.py main.py :", "mpremote connect PORT reset"}, "esptool"},
 		{"ESP32", MicroPython, []string{"esptool --port PORT write_flash 0x1000", "mpremote"}, "Unplug"},
+		{"RP2350", MicroPython, []string{".uf2", "mpremote"}, "esptool"},
 		{"RP2040", C, []string{"make check", "port_calls.h"}, "make upload"},
+		{"ATmega328P small", C, []string{"“radio” from D0", "make upload PORT=/dev/ttyUSB0", "BAUD=57600"}, "mpremote"},
+		{"ATmega32U4", Sketch, []string{"reset twice", "ATmega32U4"}, "package"},
+		{"SAMD21", Sketch, []string{"package", "reset twice", "SAMD21"}, "Unplug"},
 	} {
 		b := pier(t, c.part, "backpack")
 		im, err := firmware.New(b)
@@ -596,7 +606,7 @@ func TestSteps(t *testing.T) {
 			t.Errorf("%s as %s: %q in\n%s", c.part, c.as, c.not, text)
 		}
 	}
-	for part, want := range map[string]Language{"ATmega328P": C, "RP2040": MicroPython, "ESP32": MicroPython, "mine": C} {
+	for part, want := range map[string]Language{"ATmega328P": C, "RP2040": MicroPython, "ESP32": MicroPython, "ESP32 small": MicroPython, "RP2350": MicroPython, "ATmega328P small": C, "ATmega32U4": Sketch, "ATtiny85": Sketch, "SAMD21": Sketch, "STM32F103": Sketch, "mine": C} {
 		board, _ := host.ByPart(part)
 		if got := Suits(&board); got != want {
 			t.Errorf("%q suits %s, want %s", part, got, want)

@@ -69,9 +69,9 @@ func (p *pyView) bus(im *firmware.Image) {
 	sda, scl := p.pinName(im.SDA), p.pinName(im.SCL)
 	p.Machine, p.NewBus = "I2C", fmt.Sprintf("I2C(0, scl=Pin(%s), sda=Pin(%s), freq=%d)", scl, sda, p.BusHz)
 	switch n, ok := board.Number(im.SDA); {
-	case board.Part == "RP2040" && ok:
+	case isPico(board.Chip) && ok:
 		p.NewBus = fmt.Sprintf("I2C(%d, scl=Pin(%s), sda=Pin(%s), freq=%d)", n/2%2, scl, sda, p.BusHz)
-	case board.Part != "ESP32":
+	case board.Chip != "ESP32":
 		p.Machine, p.NewBus = "SoftI2C", fmt.Sprintf("SoftI2C(scl=Pin(%s), sda=Pin(%s), freq=%d)", scl, sda, p.BusHz)
 	}
 }
@@ -80,7 +80,7 @@ func (p *pyView) bus(im *firmware.Image) {
 // have none.
 func (v *view) pinName(label string) string {
 	n, ok := v.board.Number(label)
-	if !ok || strings.HasPrefix(v.board.Part, "ATmega") {
+	if !ok || strings.HasPrefix(v.board.Chip, "ATmega") {
 		return quoting.Python(label)
 	}
 	return fmt.Sprint(n)

@@ -12,10 +12,10 @@ import (
 
 // Notes says where a program does otherwise than its user may expect.
 func Notes(im *firmware.Image, as Language) (out []finding.Finding) {
-	if as == MicroPython && strings.HasPrefix(im.Host.Part, "ATmega") {
+	if as == MicroPython && !Runs(&im.Host, MicroPython) {
 		out = append(out, finding.Finding{
 			Code: "code.no-micropython", Severity: finding.Warning, Path: "/host/part",
-			What: fmt.Sprintf("An %s runs no MicroPython: its pins are written by their labels.", im.Host.Part),
+			What: fmt.Sprintf("An %s runs no MicroPython: its pins are written by their labels.", im.Host.Chip),
 			Fix:  "Choose another host for the bench, or take the C.",
 		})
 	}

@@ -16,6 +16,7 @@ import (
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
 	"slatebell/core/plan"
+	"slatebell/server/demo"
 )
 
 var update = flag.Bool("update", false, "fit sizes.json to programs that are compiled anew")
@@ -48,6 +49,16 @@ func TestSizes(t *testing.T) {
 	images(9000, 12, hold)
 	withShows(9100, 10, hold)
 	withInputs(9200, 8, hold)
+	b := demo.Bench() // as a maker's
+	for i := range b.Modules {
+		only := b
+		only.Modules = b.Modules[i : i+1]
+		im, err := firmware.New(&only)
+		if err != nil {
+			t.Fatal(err)
+		}
+		hold(uint64(i), nil, im)
+	}
 }
 
 // withInputs makes images of random benches whose shows listen at the pins of an ATmega328P.
@@ -124,10 +135,35 @@ func drop(r *rand.Rand, m *bench.Module) {
 	if feeds {
 		m.Show.Feeds = nil
 	}
+	for _, id := range []string{"radio", "wind", "tide", "boats", "clock", "set", "go"} {
+		if r.IntN(2) == 0 {
+			without(m, id)
+		}
+	}
 	for i := range m.Show.Inputs {
 		in := &m.Show.Inputs[i]
 		if r.IntN(3) == 0 && in.Signal.Meter.Reads != "" && !slices.ContainsFunc(m.Show.Feeds, func(f bench.Feed) bool { return f.Peak }) {
 			in.Signal.Meter = bench.Meter{}
+		}
+	}
+}
+
+// without takes an input out of a show, and whatever listens to it.
+func without(m *bench.Module, id string) {
+	s := &m.Show
+	s.Inputs = slices.DeleteFunc(s.Inputs, func(in bench.Input) bool { return in.ID == id })
+	s.Feeds = slices.DeleteFunc(s.Feeds, func(f bench.Feed) bool { return f.Input == id })
+	for i := range s.Scenes {
+		scene := &s.Scenes[i]
+		scene.Ends = slices.DeleteFunc(scene.Ends, func(e bench.End) bool { return e.Input == id })
+		scene.Edit.Keys = slices.DeleteFunc(scene.Edit.Keys, func(k bench.Key) bool { return k.Input == id })
+	}
+	for i := range s.Inputs {
+		in := &s.Inputs[i]
+		for _, by := range []*string{&in.Counter.Up, &in.Counter.Down, &in.Serial.Reset} {
+			if *by == id {
+				*by = ""
+			}
 		}
 	}
 }

@@ -2,6 +2,7 @@ package codegen
 
 import (
 	"fmt"
+	"slices"
 
 	"slatebell/core/firmware"
 	"slatebell/core/host"
@@ -40,10 +41,10 @@ type sketchPort struct {
 func newSketch(v *view, im *firmware.Image) *sketchPort {
 	s := &sketchPort{Wire: "Wire", Bus: []string{"Wire.begin();"}, Bits: im.Host.Resolution(), view: v}
 	sda, scl := v.pinName(im.SDA), v.pinName(im.SCL)
-	switch im.Host.Part {
+	switch im.Host.Chip {
 	case "ESP32", "ESP8266":
 		s.Bus = []string{fmt.Sprintf("Wire.begin(%s, %s);", sda, scl)}
-	case "RP2040":
+	case "RP2040", "RP2350":
 		if n, ok := im.Host.Number(im.SDA); ok && n/2%2 == 1 {
 			s.Wire = "Wire1"
 		}
@@ -52,10 +53,13 @@ func newSketch(v *view, im *firmware.Image) *sketchPort {
 	return s
 }
 
+// isPico reports whether a chip's buses and lines come out on several pins, all chosen alike.
+func isPico(chip string) bool { return chip == "RP2040" || chip == "RP2350" }
+
 // Serial is the object of a serial line of the host's hardware.
 func (s *sketchPort) Serial(line int) string {
 	switch {
-	case s.view.board.Part == "RP2040":
+	case isPico(s.view.board.Chip):
 		line++ // the first is the USB's
 	case line == 0:
 		return "Serial"
@@ -66,10 +70,10 @@ func (s *sketchPort) Serial(line int) string {
 // Begin is what begins to listen on a line.
 func (s *sketchPort) Begin(l serialLine) []string {
 	object := s.Serial(l.Number)
-	switch s.view.board.Part {
+	switch s.view.board.Chip {
 	case "ESP32":
 		return []string{fmt.Sprintf("%s.begin(%d, SERIAL_8N1, %s, %s);", object, l.Baud, l.Pin, l.TX)}
-	case "RP2040":
+	case "RP2040", "RP2350":
 		return []string{fmt.Sprintf("%s.setRX(%s);", object, l.Pin), fmt.Sprintf("%s.setTX(%s);", object, l.TX), fmt.Sprintf("%s.begin(%d);", object, l.Baud)}
 	}
 	return []string{fmt.Sprintf("%s.begin(%d);", object, l.Baud)}
@@ -77,13 +81,24 @@ func (s *sketchPort) Begin(l serialLine) []string {
 
 // sketchable says why a bench cannot be a sketch; "" where it can: the editor names pins by numbers.
 func sketchable(im *firmware.Image) string {
-	if _, known := host.ByPart(im.Host.Part); known {
+	if _, known := host.ByPart(im.Host.Chip); known && im.Host.Chip != "STM32F103" { // whose pins it knows by names
 		return ""
 	}
+	why := fmt.Sprintf("the editor has no plain numbers for the pins of %s; take the C, whose port is yours to fill in", im.Host.Chip)
 	for i := range im.Modules {
-		if im.Modules[i].Link.Kind != link.Backpack {
-			return fmt.Sprintf("nobody knows how the editor numbers the pins of %s; take the C, whose port is yours to fill in", im.Host.Part)
+		m := &im.Modules[i]
+		if m.Link.Kind != link.Backpack || slices.ContainsFunc(m.Joints, func(j firmware.Joint) bool { return j.Joined() }) {
+			return why
 		}
 	}
 	return ""
+}
+
+// OnRegisters is when a program is compiled for an ATmega whose registers port_avr.c knows; the C
+// leaves it to its maker which ATmega that is.
+func (v *view) OnRegisters() string {
+	if v.Has.Sketch {
+		return "defined(__AVR_ATmega328P__) || defined(__AVR_ATmega2560__)"
+	}
+	return "defined(__AVR__)"
 }

@@ -22,11 +22,14 @@ const ports = "COM3, /dev/ttyUSB0 or /dev/ttyACM0, or /dev/cu.usbserial… or /d
 // Suits is the language that suits a host best: C where its own tools send it to the host, else
 // MicroPython where the host runs it, else a sketch where the editor knows the board.
 func Suits(board *host.Board) Language {
-	if _, own := uploads[board.Part]; own {
+	if _, own := uploads[board.Chip]; own {
 		return C
 	}
-	if _, known := interpreters[board.Part]; known {
+	if _, known := interpreters[board.Chip]; known {
 		return MicroPython
+	}
+	if Runs(board, Sketch) {
+		return Sketch
 	}
 	return C
 }
@@ -34,8 +37,17 @@ func Suits(board *host.Board) Language {
 // interpreters say how MicroPython gets onto a host, once (from memory of its instructions).
 var interpreters = map[string]Step{
 	"RP2040":  {"Put the interpreter on, once: hold the board’s button while you plug it in, and copy MicroPython’s .uf2 file for it onto the drive that appears.", "", "The drive goes away by itself."},
+	"RP2350":  {"Put the interpreter on, once: hold the board’s button while you plug it in, and copy MicroPython’s .uf2 file for it onto the drive that appears.", "", "The drive goes away by itself."},
 	"ESP32":   {"Put the interpreter on, once: erase the board, and write MicroPython’s .bin file for it.", "esptool --port PORT erase_flash && esptool --port PORT write_flash 0x1000 MICROPYTHON.bin", "“Hash of data verified.”"},
 	"ESP8266": {"Put the interpreter on, once: erase the board, and write MicroPython’s .bin file for it.", "esptool --port PORT erase_flash && esptool --port PORT write_flash 0 MICROPYTHON.bin", "“Hash of data verified.”"},
+}
+
+// uploaded say what the editor's upload asks of some boards (common practice).
+var uploaded = map[string]string{
+	"ATmega32U4": "Where the port is gone, press the board’s reset twice, quickly, and choose the port that comes.",
+	"SAMD21":     "Where the port is gone, press the board’s reset twice, quickly, and choose the port that comes.",
+	"ATtiny85":   "Leave the board unplugged until the editor asks for it: it takes programs only in its first seconds.",
+	"STM32F103":  "Its usual loader listens on PA9 and PA10: put the first bridge to 1, join a serial adaptor for 3.3 V, press reset; afterwards put the bridge back. Others upload by its debug header.",
 }
 
 // Steps lists what to do with the files of a program, for the host of its bench.
@@ -45,7 +57,7 @@ func Steps(im *firmware.Image, as Language) ([]Step, error) {
 		return nil, err
 	}
 	var out []Step
-	if taken := v.onLoader(im); len(taken) > 0 && (as != MicroPython || im.Host.Part == "ESP8266") {
+	if taken := v.onLoader(im); len(taken) > 0 && (as != MicroPython || im.Host.Chip == "ESP8266") {
 		out = append(out, Step{Do: fmt.Sprintf("Unplug %s: the loader uses these pins, for every upload.", strings.Join(taken, ", "))})
 	}
 	plugged := Step{Do: "Plug the host in by a cable that carries data, and find its port: " + ports + ".", See: "The port is there only while it is plugged in; no other window may hold it open."}
@@ -63,12 +75,15 @@ func Steps(im *firmware.Image, as Language) ([]Step, error) {
 	case Sketch:
 		out = append(out, plugged,
 			Step{Do: fmt.Sprintf("Unpack the folder %[1]s to where your editor keeps sketches, and open %[1]s.ino in it.", v.File)})
-		if !strings.HasPrefix(im.Host.Part, "ATmega") {
+		if !strings.HasPrefix(im.Host.Chip, "ATmega") {
 			out = append(out, Step{Do: "Add the package of your board’s family to the editor, once: by its list of boards."})
 		}
-		return append(out, Step{Do: fmt.Sprintf("Choose the board with the %s, and its port; then upload.", im.Host.Part), See: "The editor says that it is done. " + lights}), nil
+		if says, special := uploaded[im.Host.Chip]; special {
+			out = append(out, Step{Do: says})
+		}
+		return append(out, Step{Do: fmt.Sprintf("Choose the board with the %s, and its port; then upload.", im.Host.Chip), See: "The editor says that it is done. " + lights}), nil
 	}
-	if put, known := interpreters[im.Host.Part]; known {
+	if put, known := interpreters[im.Host.Chip]; known {
 		out = append(out, plugged, put)
 	}
 	files := []string{v.File + ".py"}
@@ -127,6 +142,6 @@ var memories = map[string]Memory{"ATmega328P": {32256, 2048}, "ATmega2560": {253
 // MemoryOf is what a host has for a C program. It is false for hosts of which the size of a program
 // cannot be told.
 func MemoryOf(board *host.Board) (Memory, bool) {
-	m, ok := memories[board.Part]
+	m, ok := memories[board.Chip]
 	return m, ok
 }

@@ -25,7 +25,7 @@ func Scanner(im *firmware.Image) ([]File, error) {
 		pyView
 		Baud int
 	}{p, scannerBaud}
-	if own, ok := uploads[im.Host.Part]; ok {
+	if own, ok := uploads[im.Host.Chip]; ok {
 		v.Upload = &own
 	}
 	var names []string
@@ -49,14 +49,15 @@ func Scanner(im *firmware.Image) ([]File, error) {
 
 // Runs reports whether a host takes programs of a form.
 func Runs(board *host.Board, as Language) bool {
-	_, known := host.ByPart(board.Part)
+	_, known := host.ByPart(board.Chip)
 	switch as {
 	case C:
-		return !known || uploads[board.Part] != (upload{})
+		return !known || uploads[board.Chip] != (upload{})
 	case Sketch:
 		return known
 	}
-	return uploads[board.Part] == (upload{})
+	_, runs := interpreters[board.Chip]
+	return runs || !known
 }
 
 // Blinks is what blinks the lights of an example's displays, in its own section of each second.

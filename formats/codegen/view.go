@@ -213,26 +213,26 @@ func (v *view) example(im *firmware.Image) {
 	why := ""
 	for _, part := range []string{"ATmega328P", "ATmega2560"} {
 		board, _ := host.ByPart(part)
-		ok := !v.Reads.Any() || im.Host.Part == part
+		ok := !v.Reads.Any() || im.Host.Chip == part
 		if !ok {
-			why = fmt.Sprintf("Its inputs are on pins of an %s, which an ATmega328P has not; use port_calls.h", im.Host.Part)
+			why = fmt.Sprintf("Its inputs are on pins of an %s, which an ATmega328P has not; use port_calls.h", im.Host.Chip)
 		}
 		for i := range im.Modules {
 			for line, label := range im.Modules[i].Pins {
-				if _, there := board.Number(label); im.Modules[i].Link.Kind != link.Backpack && (!there || im.Host.Part != part) {
+				if _, there := board.Number(label); im.Modules[i].Link.Kind != link.Backpack && (!there || im.Host.Chip != part) {
 					ok = false
-					why = fmt.Sprintf("%s is on pin %s of an %s, which an ATmega328P has not; use port_calls.h", line, label, im.Host.Part)
+					why = fmt.Sprintf("%s is on pin %s of an %s, which an ATmega328P has not; use port_calls.h", line, label, im.Host.Chip)
 				}
 			}
 		}
 		if ok {
 			v.Targets = append(v.Targets, strings.ToLower(part))
-			if part == im.Host.Part { // what make builds where nothing is said
+			if part == im.Host.Chip { // what make builds where nothing is said
 				slices.Reverse(v.Targets)
 			}
 		}
 	}
-	if own, ok := uploads[im.Host.Part]; ok && slices.Contains(v.Targets, own.MCU) {
+	if own, ok := uploads[im.Host.Chip]; ok && slices.Contains(v.Targets, own.MCU) {
 		v.Upload = &own
 	}
 	if !slices.Contains(v.Targets, "atmega328p") {

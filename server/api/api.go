@@ -118,6 +118,7 @@ func build(o Options) (*Server, huma.API) {
 	s.registerLive(api)
 	registerROM(api)
 	registerCatalog(api)
+	s.registerHosts(api)
 	registerMapping(api)
 	registerWays(api)
 	registerPlan(api)

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"periph.io/x/conn/v3/physic"
 
+	"slatebell/core/bench"
 	"slatebell/core/charrom"
 	"slatebell/core/host"
 	"slatebell/core/i2cbus"
@@ -98,6 +99,18 @@ func registerCatalog(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "get-catalog", Method: http.MethodGet, Path: "/api/catalog", Summary: "What modules and links can be made of"},
 		func(context.Context, *struct{}) (*struct{ Body Catalog }, error) {
 			return &struct{ Body Catalog }{newCatalog()}, nil
+		})
+}
+
+// registerHosts answers with the boards that makers described themselves.
+func (s *Server) registerHosts(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "list-own-hosts", Method: http.MethodGet, Path: "/api/hosts", Summary: "Boards that are described on the stored benches, for others"},
+		func(context.Context, *struct{}) (*list[bench.Host], error) {
+			hosts, err := s.store.Hosts()
+			if err != nil {
+				return nil, storeError(err)
+			}
+			return &list[bench.Host]{append([]bench.Host{}, hosts...)}, nil
 		})
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/host"
 	"slatebell/core/i2cbus"
 	"slatebell/core/plan"
 	"slatebell/core/run"
@@ -77,6 +78,9 @@ func registerPlan(api huma.API) {
 				Host  bench.Host  `json:"host"`
 			}
 		}) (*body[finding.Remedy], error) {
+			if _, err := host.ParseSerial(in.Body.Host.Facts.Serial); err != nil {
+				return nil, refused(err)
+			}
 			return &body[finding.Remedy]{finding.Remedy{Label: "Change the host", Patch: plan.Rehost(&in.Body.Bench, in.Body.Host)}}, nil
 		})
 

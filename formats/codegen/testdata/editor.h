@@ -182,7 +182,11 @@ struct Line {
     }
 };
 
-inline Line Serial = {0}, Serial1 = {0}, Serial2 = {1};
+#ifndef SERIAL1
+#define SERIAL1 0
+#endif
+
+inline Line Serial = {0}, Serial1 = {SERIAL1}, Serial2 = {SERIAL1 + 1};
 
 int main()
 {

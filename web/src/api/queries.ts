@@ -27,6 +27,12 @@ export const benchesQuery = queryOptions({
   queryFn: async () => unwrap(await client.GET("/api/benches")),
 });
 
+/** The boards that are described on the stored benches. */
+export const ownHostsQuery = queryOptions({
+  queryKey: ["hosts"],
+  queryFn: async () => unwrap(await client.GET("/api/hosts")),
+});
+
 /** The benches in the bin. */
 export const binQuery = queryOptions({
   queryKey: ["bin"],

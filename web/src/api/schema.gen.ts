@@ -703,6 +703,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Boards that are described on the stored benches, for others */
+        get: operations["list-own-hosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instructions": {
         parameters: {
             query?: never;
@@ -1551,6 +1568,8 @@ export interface components {
         Beginning: {
             /** @description a board with a small chip is on the module's back */
             backpack?: boolean;
+            /** @description a board that its user described for another bench; in place of host */
+            board?: components["schemas"]["Host"];
             /**
              * Format: int64
              * @description how many of the module; absent: 1
@@ -2834,6 +2853,8 @@ export interface components {
              * @description highest voltage that its pins bear, in millivolts; absent: what its part bears, 5000 for one that is not known
              */
             bearsMV?: number;
+            /** @description of the user's own host; absent members are not known */
+            facts?: components["schemas"]["HostFigures"];
             /** @description designation, such as ATmega328P */
             part?: string;
             /** @description pins of the user's own host */
@@ -2885,8 +2906,42 @@ export interface components {
              */
             limitMA?: number;
         };
+        HostFigures: {
+            /**
+             * Format: int64
+             * @description over all pins
+             */
+            allMA?: number;
+            /**
+             * Format: int64
+             * @description of its analogue-to-digital converter; absent: 10
+             */
+            bits?: number;
+            /**
+             * Format: int64
+             * @description what the board itself draws
+             */
+            ownMA?: number;
+            /**
+             * Format: int64
+             * @description what a pin gives as a rule, in milliamperes
+             */
+            pinMA?: number;
+            /**
+             * Format: int64
+             * @description what it bears at most
+             */
+            pinMaxMA?: number;
+            /**
+             * Format: int64
+             * @description what its 3.3 V gives to others
+             */
+            regulatorMA?: number;
+            /** @description its serial lines, each a number with the labels of RX and TX, such as 0=RX/TX 1=5/4 */
+            serial?: string;
+        };
         HostPin: {
-            /** @description what it can be: output, SDA, SCL, input; absent: output */
+            /** @description what it can be: output, SDA, SCL; what it is beside: input (only), adc (a voltage is read), no-pull (no pull-up of its own), upload, strap, led, analog (only); absent: output */
             can?: string[];
             /** @description as printed on the board */
             label: string;
@@ -8959,6 +9014,35 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-own-hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Host"][];
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router-dom";
 import { client, unwrap, type Beginning } from "../../api/client";
-import { benchesQuery, catalogQuery } from "../../api/queries";
+import { benchesQuery, catalogQuery, ownHostsQuery } from "../../api/queries";
 import { Bell } from "../../ui/Bell";
 import { ThemeChoice } from "../../ui/ThemeChoice";
 import { linkKinds } from "../../work/linkKinds";
@@ -31,6 +31,7 @@ export default function BeginView() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const { data: catalog } = useQuery(catalogQuery);
+  const { data: kept } = useQuery(ownHostsQuery);
   const [size, setSize] = useState("16x2");
   const [glow, setGlow] = useState<number>(0);
   const [backpack, setBackpack] = useState(false);
@@ -42,14 +43,16 @@ export default function BeginView() {
     document.title = "A new bench · Slate Bell";
   }, []);
   const look = glows[glow] ?? glows[0];
+  const own = kept?.find((h) => h.part === host);
   const wanted: Beginning = {
     geometry: size,
     technology: look.technology,
     tint: look.tint,
     backpack: backpack || undefined,
     expander: (backpack && expander) || undefined,
-    host: others.has(host) ? "My board" : host || undefined,
-    hostMV: others.get(host),
+    host: own ? undefined : others.has(host) ? "My board" : host || undefined,
+    hostMV: own ? undefined : others.get(host),
+    board: own,
     link: kind || undefined,
     count: Number(count) || 1,
   };
@@ -145,7 +148,7 @@ export default function BeginView() {
                   <span>{h.title}</span>
                 </label>
               ))}
-              {[...others.keys()].map((other) => (
+              {[...(kept ?? []).map((h) => h.part ?? ""), ...others.keys()].map((other) => (
                 <label key={other} className={css.card}>
                   <input type="radio" name="host" checked={host === other} onChange={() => setHost(other)} />
                   <BoardPicture part="" />

@@ -43,7 +43,14 @@ const outlines: Record<string, { w: number; h: number; can?: boolean; round?: bo
   ATmega2560: { w: 78, h: 40 },
   ESP32: { w: 44, h: 24, can: true },
   ESP8266: { w: 38, h: 26, can: true },
+  "ATmega328P small": { w: 44, h: 19 },
+  ATmega32U4: { w: 54, h: 38 },
+  ATtiny85: { w: 26, h: 20 },
+  "ESP32 small": { w: 50, h: 27, can: true },
   RP2040: { w: 48, h: 20, round: true },
+  RP2350: { w: 48, h: 20, round: true },
+  STM32F103: { w: 50, h: 22 },
+  SAMD21: { w: 54, h: 38 },
 };
 
 /** A host board from above: its outline, socket, pins and largest chip. */
@@ -78,7 +85,13 @@ export function BoardPicture({ part }: { part: string }) {
       ) : o.round ? (
         <rect x="40" y="19.5" width="7" height="7" fill="#14181a" />
       ) : (
-        <rect x="36" y={y + o.h - 15} width="26" height="7" fill="#14181a" />
+        <rect
+          x={Math.min(36, x + o.w - 18)}
+          y={y + o.h - 15}
+          width={Math.min(26, o.w - 20)}
+          height="7"
+          fill="#14181a"
+        />
       )}
     </svg>
   );

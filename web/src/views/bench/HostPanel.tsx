@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Host, Plan } from "../../api/client";
-import { catalogQuery } from "../../api/queries";
+import { catalogQuery, ownHostsQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";
@@ -9,12 +9,15 @@ import { Field } from "../../ui/Field";
 import css from "./Panel.module.css";
 
 const OWN = "own";
+/** Before the name of a board that another bench describes. */
+const KEPT = "kept ";
 
 /** The host: which board, its supply, and what each of its pins serves. */
 export function HostPanel({ plan }: { plan: Plan }) {
   const { bench, change } = useBench();
   const { setHost } = useTable();
   const { data: catalog } = useQuery(catalogQuery);
+  const { data: kept } = useQuery(ownHostsQuery);
   const [error, setError] = useState<string>();
   const host: Host = bench.host ?? {};
   const known = catalog?.hosts.find((h) => h.part === plan.host.part);
@@ -31,20 +34,30 @@ export function HostPanel({ plan }: { plan: Plan }) {
       <Choice
         label="Board, by what is printed on its largest chip"
         value={known ? known.part : OWN}
-        onChange={(v) =>
+        onChange={(v) => {
+          const own = kept?.find((h) => KEPT + (h.part ?? "") === v);
           void put(
-            v === OWN
-              ? { part: "My board", bearsMV: 3300, supply: host.supply, pins: host.pins }
-              : { part: v, supply: host.supply },
-          )
-        }
+            own
+              ? { ...own, supply: host.supply }
+              : v === OWN
+                ? { part: "My board", bearsMV: 3300, supply: host.supply, pins: host.pins, facts: host.facts }
+                : { part: v, supply: host.supply },
+          );
+        }}
       >
         {catalog?.hosts.map((h) => (
           <option key={h.part} value={h.part}>
             {h.title}
           </option>
         ))}
-        <option value={OWN}>Another board</option>
+        {kept
+          ?.filter((h) => h.part !== host.part)
+          .map((h) => (
+            <option key={KEPT + h.part} value={KEPT + h.part}>
+              {h.part}, as on another bench
+            </option>
+          ))}
+        <option value={OWN}>{known ? "Another board" : (host.part ?? "Another board")}</option>
       </Choice>
       {known && <p className={css.note}>{known.look}.</p>}
       {catalog && !known && (
@@ -63,11 +76,16 @@ export function HostPanel({ plan }: { plan: Plan }) {
             <option value={5000}>5.0 V</option>
           </Choice>
           <Field
-            label="Its pins in order, such as 4, 5, 21=SDA, 22=SCL"
+            label="Its pins in order, such as 4, 5, 21=SDA, 22=SCL, 34=input+adc"
             value={pinsText(host)}
             mono
             onChange={(v) => put({ ...host, pins: pinsOf(v) })}
           />
+          <p className={css.note}>
+            Behind a label: SDA, SCL, adc (reads a voltage), input (drives nothing), no-pull (no pull-up of its own),
+            upload, strap, led.
+          </p>
+          <OwnFacts host={host} put={put} />
         </>
       )}
       <div className={css.two}>
@@ -109,6 +127,46 @@ export function HostPanel({ plan }: { plan: Plan }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+const figures = [
+  { key: "pinMA", label: "a pin gives, mA", most: 2000 },
+  { key: "pinMaxMA", label: "and bears at most, mA", most: 2000 },
+  { key: "allMA", label: "over all pins, mA", most: 20_000 },
+  { key: "ownMA", label: "the board draws, mA", most: 20_000 },
+  { key: "regulatorMA", label: "its 3.3 V gives, mA", most: 20_000 },
+  { key: "bits", label: "its converter, bits", most: 16 },
+] as const;
+
+/** What else is known of a board that its user describes; what is left empty is not reckoned with. */
+function OwnFacts({ host, put }: { host: Host; put: (h: Host) => Promise<string | undefined> }) {
+  const facts = host.facts ?? {};
+  return (
+    <>
+      <div className={css.two}>
+        {figures.map((f) => (
+          <Field
+            key={f.key}
+            label={f.label}
+            value={facts[f.key] ? String(facts[f.key]) : ""}
+            onChange={(v) => {
+              const n = v.trim() === "" ? undefined : Number(v);
+              if (n !== undefined && !(Number.isInteger(n) && n >= 0 && n <= f.most)) {
+                return Promise.resolve(`${v}; expected a whole number up to ${f.most}, or nothing`);
+              }
+              return put({ ...host, facts: { ...facts, [f.key]: n } });
+            }}
+          />
+        ))}
+      </div>
+      <Field
+        label="Its serial lines, as number=RX/TX, such as 1=D19/D18"
+        value={facts.serial ?? ""}
+        mono
+        onChange={(v) => put({ ...host, facts: { ...facts, serial: v.trim() || undefined } })}
+      />
+    </>
   );
 }
 
