@@ -24,11 +24,11 @@ const UsualWireCM = 20
 
 // Host is the microcontroller board.
 type Host struct {
-	Part    string    `json:"part,omitempty" maxLength:"40" doc:"designation, such as ATmega328P"`
-	BearsMV int       `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: what its part bears, 5000 for one that is not known"`
-	Supply  HostFeed  `json:"supply,omitzero"`
-	Plugged bool      `json:"plugged,omitempty" doc:"it is plugged into the breadboard; absent: it lies beside"`
-	Pins    []HostPin `json:"pins,omitempty" nullable:"false" maxItems:"120" doc:"pins of the user's own host"`
+	Part    string      `json:"part,omitempty" maxLength:"40" doc:"designation, such as ATmega328P"`
+	BearsMV int         `json:"bearsMV,omitempty" minimum:"0" maximum:"6000" doc:"highest voltage that its pins bear, in millivolts; absent: what its part bears, 5000 for one that is not known"`
+	Supply  HostFeed    `json:"supply,omitzero"`
+	Plugged bool        `json:"plugged,omitempty" doc:"it is plugged into the breadboard; absent: it lies beside"`
+	Pins    []HostPin   `json:"pins,omitempty" nullable:"false" maxItems:"120" doc:"pins of the user's own host"`
 	Facts   HostFigures `json:"facts,omitzero" doc:"of the user's own host; absent members are not known"`
 }
 
