@@ -88,6 +88,7 @@ type Input struct {
 	Kind    string  `json:"kind" enum:"button,timer,counter,serial,signal"`
 	Pin     string  `json:"pin,omitempty" maxLength:"12" doc:"label of the host's pin; serial: the one that it listens on"`
 	PinB    string  `json:"pinB,omitempty" maxLength:"12" doc:"counter: label of the pin of a rotary encoder's second contact; absent: one contact, each closing steps it on"`
+	Part    string  `json:"part,omitempty" maxLength:"40" doc:"name of the part that it is one line of, where a part gives several inputs: a stick its ways and its press, a rotary encoder its turn and its press; absent: a part of its own"`
 	Pull    string  `json:"pull,omitempty" enum:"host,up,down" doc:"button, counter: what holds its pins while they are open: the host's own pull-up, a resistor to the supply or one to ground; absent: host"`
 	Button  Button  `json:"button,omitzero"`
 	EveryMs int     `json:"everyMs,omitempty" minimum:"0" maximum:"86400000" doc:"timer: time between two ticks, in milliseconds; absent: 1000"`
@@ -98,8 +99,9 @@ type Input struct {
 
 // Button says how a button is read.
 type Button struct {
-	DebounceMs int `json:"debounceMs,omitempty" minimum:"0" maximum:"1000" doc:"how long its level must hold, in milliseconds; absent: 20"`
-	LongMs     int `json:"longMs,omitempty" minimum:"0" maximum:"60000" doc:"from when on a press is long, in milliseconds; absent: 800"`
+	DebounceMs int  `json:"debounceMs,omitempty" minimum:"0" maximum:"1000" doc:"how long its level must hold, in milliseconds; absent: 20"`
+	Ladder     bool `json:"ladder,omitempty" doc:"it stands in a row of buttons on one pin that reads a voltage, which a ladder of resistors makes of whichever is pressed"`
+	LongMs     int  `json:"longMs,omitempty" minimum:"0" maximum:"60000" doc:"from when on a press is long, in milliseconds; absent: 800"`
 }
 
 // Counter steps along a list, or along numbers.
@@ -121,6 +123,8 @@ type Serial struct {
 	AsItComes bool   `json:"asItComes,omitempty" doc:"shown character by character; absent: when it has ended"`
 	TimeoutMs int    `json:"timeoutMs,omitempty" minimum:"0" maximum:"3600000" doc:"half a message is given up after so many milliseconds of silence; absent: never"`
 	Reset     string `json:"reset,omitempty" maxLength:"40" doc:"id of the button whose press empties it; a form feed (0x0C) always does"`
+	SupplyMV  int    `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the part that sends, in millivolts; absent: the host's logic voltage. Where the two differ, a divider stands on the line of the higher one"`
+	Sends     bool   `json:"sends,omitempty" doc:"the host's line to the part is joined too"`
 	Text      string `json:"text,omitempty" enum:"utf8,codes" doc:"what its bytes are: UTF-8, as telephones and computers send it, or codes of the module's ROM; absent: UTF-8"`
 	Missing   string `json:"missing,omitempty" maxLength:"1" doc:"UTF-8: the character in place of one that the module cannot show; absent: ?"`
 }
@@ -132,10 +136,20 @@ type Sensor struct {
 	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
 	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
 	SupplyMV   int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage"`
+	Circuit    Circuit `json:"circuit,omitzero"`
 	Scale      Scale   `json:"scale,omitzero"`
 	Average    int     `json:"average,omitempty" minimum:"0" maximum:"64" doc:"readings of its pin that are averaged; absent: 1"`
 	Meter      Meter   `json:"meter,omitzero"`
 	Source     Source  `json:"source,omitzero"`
+}
+
+// Circuit is what makes a signal's voltage. A zero Circuit is a part of three pins that gives one.
+type Circuit struct {
+	Kind     string `json:"kind,omitempty" enum:"knob,resistor,follower" doc:"knob: a potentiometer; resistor: one that changes, by light or heat, below another to the supply; follower: what follows the size of an alternating voltage, a diode, a capacitor and a resistor behind a potentiometer for its level"`
+	LeastOhm int    `json:"leastOhm,omitempty" minimum:"0" maximum:"100000000" doc:"resistor: the least that it has, in ohms"`
+	MostOhm  int    `json:"mostOhm,omitempty" minimum:"0" maximum:"100000000" doc:"resistor: the most that it has, in ohms"`
+	Ohm      int    `json:"ohm,omitempty" minimum:"0" maximum:"10000000" doc:"knob: of its whole way; resistor: the other one, absent: the one with the widest spread of voltages; follower: the one that empties its capacitor; absent: 10000"`
+	NanoF    int    `json:"nanoFarad,omitempty" minimum:"0" maximum:"1000000000" doc:"follower: its capacitor, in nanofarads; absent: 10000"`
 }
 
 // Scale says what value a reading of the pin is, by two points; what lies between and beyond
@@ -184,6 +198,14 @@ type Feed struct {
 func (in *Input) Fed(board *host.Board) physic.ElectricPotential {
 	if in.Signal.SupplyMV > 0 {
 		return physic.ElectricPotential(in.Signal.SupplyMV) * physic.MilliVolt
+	}
+	return board.Logic
+}
+
+// FedBy returns what feeds the part that sends over a serial line.
+func (in *Input) FedBy(board *host.Board) physic.ElectricPotential {
+	if in.Serial.SupplyMV > 0 {
+		return physic.ElectricPotential(in.Serial.SupplyMV) * physic.MilliVolt
 	}
 	return board.Logic
 }

@@ -47,7 +47,16 @@ func bodyOf(b *bench.Bench, p *wiring.Part) (w, h float64) {
 // bays makes a bay for each module that lies in holes, for the bus, and for the rest.
 func bays(b *bench.Bench, net *wiring.Netlist, bus *trunk) []bay {
 	var out []bay
-	rest := bay{}
+	var loose []bay // parts that are no module's own, as many as a half-size board takes
+	put := func(part string, row Row, cols int) {
+		if n := len(loose); n == 0 || loose[n-1].cols+cols > 28 {
+			loose = append(loose, bay{})
+		}
+		rest := &loose[len(loose)-1]
+		rest.spots = append(rest.spots, spot{part: part, row: row, col: rest.cols})
+		rest.cols += cols
+		rest.right = float64(rest.cols)
+	}
 	for i := range net.Parts {
 		p := &net.Parts[i]
 		switch p.Kind {
@@ -57,26 +66,19 @@ func bays(b *bench.Bench, net *wiring.Netlist, bus *trunk) []bay {
 			}
 		case wiring.Module:
 			out = append(out, moduleBay(b, net, p))
-		case wiring.Button, wiring.Stick, wiring.Encoder, wiring.Talker, wiring.Converter:
+		case wiring.Button, wiring.Stick, wiring.Encoder, wiring.Talker, wiring.Converter, wiring.Knob, wiring.Source, wiring.Sensor, wiring.Diode, wiring.Capacitor:
 			shape := 3
-			if p.Kind == wiring.Converter {
-				shape = 4
+			for _, l := range footprint(p, nil) {
+				shape = max(shape, l.cols+1)
 			}
-			rest.spots = append(rest.spots, spot{part: p.ID, row: D, col: rest.cols})
-			rest.cols += shape + 1
+			put(p.ID, D, shape+1)
 		case wiring.Resistor:
 			if p.Role == wiring.Pull {
-				rest.spots = append(rest.spots, spot{part: p.ID, row: B, col: rest.cols})
-				rest.cols += resistorSpan + 2
+				put(p.ID, B, resistorSpan+2)
 			}
 		}
 	}
-	out = append(out, bus.bays()...)
-	if rest.cols > 0 {
-		rest.right = float64(rest.cols)
-		out = append(out, rest)
-	}
-	return out
+	return append(append(out, bus.bays()...), loose...)
 }
 
 // hostBay is a host that is plugged in, over the gap.

@@ -27,11 +27,11 @@ func footprint(p *wiring.Part, board *host.Board) []leg {
 		return out
 	}
 	switch p.Kind {
-	case wiring.Pot, wiring.Transistor, wiring.Module, wiring.Backpack, wiring.Device, wiring.Stick, wiring.Encoder, wiring.Talker:
+	case wiring.Pot, wiring.Transistor, wiring.Module, wiring.Backpack, wiring.Device, wiring.Stick, wiring.Encoder, wiring.Talker, wiring.Knob, wiring.Source:
 		return row(len(p.Pins), 1)
-	case wiring.Resistor:
+	case wiring.Resistor, wiring.Sensor, wiring.Diode:
 		return row(2, resistorSpan)
-	case wiring.Button:
+	case wiring.Button, wiring.Capacitor:
 		return row(2, 2)
 	case wiring.Register: // pin 1 at the lower left, counted anticlockwise
 		out := row(16, 1)

@@ -25,7 +25,7 @@ func (t *Table) title(p *wiring.Part) string {
 			return fmt.Sprintf("%s %s with backpack", mod.Geometry.Title, kind)
 		}
 		return fmt.Sprintf("%s %s", mod.Geometry.Title, kind)
-	case wiring.Pot:
+	case wiring.Pot, wiring.Knob:
 		return "potentiometer " + circuit.Ohms(p.Ohm)
 	case wiring.Resistor:
 		return "resistor " + circuit.Ohms(p.Ohm) + ", 0.25 W"
@@ -45,6 +45,14 @@ func (t *Table) title(p *wiring.Part) string {
 		return "rotary encoder"
 	case wiring.Talker:
 		return "part with a serial line"
+	case wiring.Sensor:
+		return "resistor that changes"
+	case wiring.Source:
+		return "source of a signal"
+	case wiring.Diode:
+		return "signal diode"
+	case wiring.Capacitor:
+		return "capacitor"
 	}
 	return p.Name
 }

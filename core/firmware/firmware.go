@@ -165,7 +165,7 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 		return nil, err
 	}
 	board := b.Host.Board()
-	m.Joints = joints(doc, &board)
+	m.Joints = joints(b, m.At, &board)
 	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}

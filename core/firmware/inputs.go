@@ -14,7 +14,12 @@ type Joint struct {
 	PullUp          bool   // by the host
 	High            bool   // closed while the pin is high
 	Line            int    // serial: number of the host's serial line
+	Rung            Rung   // of a button of a ladder
 }
+
+// Rung is the readings of a pin at which a button of a ladder counts as pressed: from From up to, and
+// without, To. A zero Rung is a button of its own.
+type Rung struct{ From, To int }
 
 // Joined reports whether a program can read the input at a pin.
 func (j *Joint) Joined() bool { return j.Pin != "" }
@@ -32,8 +37,10 @@ func (m *Module) Unread() (out []int) {
 
 // joints finds out where the inputs of a show are joined; those that are on no pin, or on one
 // that cannot read them, are left out: plan says so.
-func joints(doc *bench.Module, board *host.Board) []Joint {
+func joints(b *bench.Bench, module int, board *host.Board) []Joint {
+	doc := &b.Modules[module]
 	out := make([]Joint, len(doc.Show.Inputs))
+	ladders := plan.Ladders(b)
 	for i := range doc.Show.Inputs {
 		in := &doc.Show.Inputs[i]
 		p, there := board.Find(in.Pin)
@@ -54,6 +61,13 @@ func joints(doc *bench.Module, board *host.Board) []Joint {
 		case show.Serial:
 			line, _ := board.Line(p.Label)
 			j.Line = line.Number
+		case show.Button:
+			if l, rung, stands := plan.RungOf(ladders, module, i); stands {
+				most := 1<<board.Resolution() - 1
+				r := &l.Rungs[rung]
+				j.Rung, j.PullUp = Rung{plan.Reading(r.From, most), plan.Reading(r.To, most)}, false
+				ok = ok && rung < plan.MostRungs
+			}
 		}
 		if ok {
 			out[i] = j

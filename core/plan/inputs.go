@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/bench"
 	"slatebell/core/circuit"
 	"slatebell/core/finding"
@@ -38,12 +40,12 @@ func needsPin(in *bench.Input) bool {
 
 // Cannot says why a pin cannot read an input; "" where it can.
 func Cannot(board *host.Board, p *host.Pin, in *bench.Input) string {
-	switch show.Kind(in.Kind) {
-	case show.Signal:
+	switch kind := show.Kind(in.Kind); {
+	case kind == show.Signal, kind == show.Button && in.Button.Ladder:
 		if !p.Has(host.Analog) {
 			return "it reads no voltage"
 		}
-	case show.Serial:
+	case kind == show.Serial:
 		if _, ok := board.Line(p.Label); !ok {
 			return "no serial line listens on it"
 		}
@@ -73,7 +75,7 @@ func careful(p *host.Pin, in *bench.Input) string {
 
 // heldByHost reports whether an input's contact relies on the host's own pull-up.
 func heldByHost(in *bench.Input) bool {
-	return (in.Kind == "button" || in.Kind == "counter") && (in.Pull == "" || in.Pull == "host")
+	return (in.Kind == "button" && !in.Button.Ladder || in.Kind == "counter") && (in.Pull == "" || in.Pull == "host")
 }
 
 // abilities are what a pin can do beside reading and driving a level.
@@ -114,7 +116,7 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 			}
 			c := PinChoice{Label: label, Place: board.Place(label), Edge: edge, Col: col, Can: abilities(&board, &p), Not: Cannot(&board, &p, in), Careful: careful(&p, in)}
 			for _, u := range uses[label] {
-				if u.At != at {
+				if u.At != at && !(u.Rung && in.Button.Ladder && in.Kind == "button") {
 					c.Taken = u.Line + " of " + u.Name
 				}
 			}
@@ -132,6 +134,13 @@ func InputPath(module, input int) string {
 // bestPin is the free pin that suits an input best: one that needs no care, unless it is the only
 // serial line's, and that other inputs need least. It is false where none is left.
 func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
+	if in.Kind == "button" && in.Button.Ladder {
+		for _, l := range Ladders(b) {
+			if len(l.Rungs) < MostRungs {
+				return l.Pin, true
+			}
+		}
+	}
 	board, uses := b.Host.Board(), Uses(b)
 	best, most := "", 0
 	for i := range board.Pins {
@@ -143,7 +152,7 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 		for _, dear := range []struct {
 			is   bool
 			cost int
-		}{{p.Has(host.Upload), 64}, {p.Has(host.Strap), 32}, {p.Label == board.SDA || p.Label == board.SCL, 16}, {p.Has(host.LED), 8}, {p.Has(host.Analog) && in.Kind != "signal", 4}, {p.Drives(), 1}} {
+		}{{p.Has(host.Upload), 64}, {p.Has(host.Strap), 32}, {p.Label == board.SDA || p.Label == board.SCL, 16}, {p.Has(host.LED), 8}, {p.Has(host.Analog) && Cannot(&board, &host.Pin{}, in) == "", 4}, {p.Drives(), 1}} {
 			if dear.is {
 				cost += dear.cost
 			}
@@ -225,12 +234,21 @@ func rejoined(b, other *bench.Bench) (patch finding.Patch) {
 	return patch
 }
 
+// PartHasPress reports whether a button is the press of a part that is more: of a stick, or of a rotary
+// encoder, which joins it to the part's own ground.
+func PartHasPress(m *bench.Module, in *bench.Input) bool {
+	return in.Part != "" && in.Kind == "button" && slices.ContainsFunc(m.Show.Inputs, func(o bench.Input) bool {
+		return o.Part == in.Part && (o.Kind == "signal" || o.Kind == "counter")
+	})
+}
+
 // judgeInputs finds inputs on pins that cannot read them, or that need care.
 func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 	board := b.Host.Board()
 	if len(board.Pins) == 0 {
 		return nil
 	}
+	ladders := Ladders(b)
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
@@ -259,6 +277,13 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 					code := map[bool]string{true: "input.pin-upload", false: "input.pin-strap"}[p.Has(host.Upload)]
 					state(code, finding.Warning, fmt.Sprintf("“%s” is read on pin %s: %s.", name, p.Label, what), "", "Choose another pin, or mind it.", move()...)
 				}
+			}
+			if l, rung, ok := RungOf(ladders, i, k); ok && rung >= MostRungs {
+				state("input.ladder-long", finding.Error, fmt.Sprintf("“%s” is button %d of the ladder on pin %s; one tells %d apart.", name, rung+1, l.Pin, MostRungs), "", "Take another pin for it.")
+			}
+			if in.Kind == "button" && in.Pin != "" && in.Pull == "down" && PartHasPress(&b.Modules[i], in) {
+				state("input.press-to-ground", finding.Error, fmt.Sprintf("The press of “%s” closes to its ground, and pin %s is held low while it is open.", in.Part, in.Pin), "It is never read as pressed.", "Hold it by the host’s pull-up.",
+					finding.Remedy{Label: "Hold it by the host’s pull-up", Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Remove(at + "/pull")}})
 			}
 			if in.Kind == "signal" && in.Pin != "" && in.Fed(&board) > board.Bears {
 				state("input.too-high", finding.Error, fmt.Sprintf("“%s” is fed %s, and the host’s pins bear %s.", name, circuit.Volts(in.Fed(&board)), circuit.Volts(board.Bears)), "What it gives may reach its supply, which kills the pin.", "Feed it from the host’s logic voltage.",
@@ -292,3 +317,23 @@ func elsewhere(b *bench.Bench, at, label string) []finding.Remedy {
 	}
 	return moved(b, module, input, "pin")
 }
+
+// UsualPot is a potentiometer that nobody chose (common practice).
+const UsualPot = 10 * physic.KiloOhm
+
+// OtherOf is the resistor beside one that changes: the one that was chosen, or the one of the E12 series
+// with the widest spread.
+func OtherOf(c *bench.Circuit) physic.ElectricResistance {
+	if c.Ohm > 0 {
+		return physic.ElectricResistance(c.Ohm) * physic.Ohm
+	}
+	return circuit.E12.Other(physic.ElectricResistance(c.LeastOhm)*physic.Ohm, physic.ElectricResistance(c.MostOhm)*physic.Ohm)
+}
+
+// EmptiesOf is the resistor that empties a follower's capacitor, and KeepsOf the capacitor in nanofarads.
+func EmptiesOf(c *bench.Circuit) physic.ElectricResistance {
+	return cmp.Or(physic.ElectricResistance(c.Ohm)*physic.Ohm, 10*physic.KiloOhm)
+}
+
+// KeepsOf is a follower's capacitor, in nanofarads.
+func KeepsOf(c *bench.Circuit) int { return cmp.Or(c.NanoF, 10_000) }

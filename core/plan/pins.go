@@ -22,6 +22,7 @@ type Use struct {
 	Name string
 	Line string // RS, E, data, SDA …
 	At   string // of an input: its own path
+	Rung bool   // of an input: a button of a ladder, whose pin others share
 }
 
 // Uses lists what each pin of the host serves, by the label that its board gives it.
@@ -55,7 +56,7 @@ func Uses(b *bench.Bench) map[string][]Use {
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: InputPath(i, k)}
+			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: InputPath(i, k), Rung: in.Kind == "button" && in.Button.Ladder}
 			if in.Pin != "" {
 				note(in.Pin, u)
 			}
@@ -63,6 +64,9 @@ func Uses(b *bench.Bench) map[string][]Use {
 				note(in.PinB, u)
 			}
 			if line, ok := board.Line(in.Pin); ok && in.Kind == "serial" && takesBoth(&board) && line.TX != line.RX {
+				u.Line = "serial TX"
+				note(line.TX, u)
+			} else if ok && in.Kind == "serial" && in.Serial.Sends && line.TX != "" && line.TX != line.RX {
 				u.Line = "serial TX"
 				note(line.TX, u)
 			}
@@ -266,10 +270,10 @@ func noPair(sda, scl string) string {
 func lastPath(list []Use) string { return list[len(list)-1].Path }
 
 // shared reports whether lines on one pin may share it: the same lines of
-// modules that have an enable each.
+// modules that have an enable each, the buttons of a ladder, or what several shows listen to.
 func shared(list []Use) bool {
 	for _, u := range list {
-		if u.Path == "/bus" || u.Line != list[0].Line || strings.HasPrefix(u.Line, "E") || u.Line == "latch" {
+		if u.Path == "/bus" || u.Line != list[0].Line || u.Rung != list[0].Rung || strings.HasPrefix(u.Line, "E") || u.Line == "latch" {
 			return false
 		}
 	}

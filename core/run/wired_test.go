@@ -78,7 +78,16 @@ func randomBench(r *rand.Rand) bench.Bench {
 		pull := func() string { return []string{"", "up", "down"}[r.IntN(3)] }
 		m := &b.Modules[r.IntN(len(b.Modules))]
 		m.Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: free[0].Label, Pull: pull()}, {ID: "tide", Kind: "signal", Pin: free[1].Label}}
-		if len(free) > 4 {
+		if len(free) > 9 && r.IntN(5) == 0 { // parts of several lines and of several pieces
+			kind := []string{"knob", "resistor", "follower"}[r.IntN(3)]
+			m.Show.Inputs = []bench.Input{
+				{ID: "x", Kind: "signal", Pin: free[0].Label, Part: "Tiller"}, {ID: "y", Kind: "signal", Pin: free[1].Label, Part: "Tiller"}, {ID: "go", Kind: "button", Pin: free[2].Label, Part: "Tiller"},
+				{ID: "notch", Kind: "counter", Pin: free[3].Label, PinB: free[4].Label, Part: "Wheel"}, {ID: "set", Kind: "button", Pin: free[5].Label, Part: "Wheel"},
+				{ID: "a", Kind: "button", Pin: free[6].Label, Button: bench.Button{Ladder: true}}, {ID: "b", Kind: "button", Pin: free[6].Label, Button: bench.Button{Ladder: true}},
+				{ID: "tide", Kind: "signal", Pin: free[7].Label, Signal: bench.Sensor{Circuit: bench.Circuit{Kind: kind}}},
+				{ID: "radio", Kind: "serial", Pin: free[8].Label, Serial: bench.Serial{SupplyMV: []int{0, 3300, 5000}[r.IntN(3)]}},
+			}
+		} else if len(free) > 4 {
 			m.Show.Inputs = append(m.Show.Inputs, bench.Input{ID: "notch", Kind: "counter", Pin: free[2].Label, PinB: free[3].Label, Pull: pull()}, bench.Input{ID: "radio", Kind: "serial", Pin: free[4].Label})
 		}
 	}

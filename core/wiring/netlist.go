@@ -17,6 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/module"
+	"slatebell/core/plan"
 )
 
 // Kind is what a part is.
@@ -38,6 +39,11 @@ const (
 	Stick      Kind = "stick"   // or a knob, or any part of three pins that gives a voltage
 	Encoder    Kind = "encoder" // rotary, of two contacts
 	Talker     Kind = "talker"  // gives characters over a serial line
+	Knob       Kind = "knob"    // a potentiometer for a signal's level
+	Sensor     Kind = "sensor"  // a resistor that changes
+	Source     Kind = "source"  // of an alternating voltage
+	Diode      Kind = "diode"
+	Capacitor  Kind = "capacitor"
 )
 
 // Pin is one pin of a part.
@@ -214,6 +220,9 @@ type builder struct {
 	ids   map[string]bool   // that are taken
 	own   []string          // ids of the modules' parts, by their index
 	other map[string]string // ids of the devices' parts, by the device's
+
+	ladders []plan.Ladder     // of buttons
+	taps    map[string]string // of each ladder, by its pin: where the next button's resistor begins
 }
 
 // reserved are ids of parts that are no module's and no device's.
@@ -334,7 +343,7 @@ func rail(v physic.ElectricPotential) string {
 // that are free, as plan allots them; where there are none its lines stay open.
 func Of(doc *bench.Bench) Netlist {
 	b := pinned(doc)
-	k := &builder{b: &b, index: map[string]int{}}
+	k := &builder{b: &b, index: map[string]int{}, ladders: plan.Ladders(&b), taps: map[string]string{}}
 	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}, roles: map[served]int{}}
 	k.claim()
 	k.host()

@@ -77,11 +77,23 @@ func (k *builder) host() {
 	k.add(p)
 	k.out.twins = map[string][]string{}
 	grounds := board.Grounds()
+	same := map[string][]string{} // pins of one conductor, by one of them
+	conductor := func(name string) string {
+		if slices.Contains(grounds, name) {
+			return "GND"
+		}
+		return board.Canonical(name)
+	}
 	for _, pin := range p.Pins {
-		for _, other := range p.Pins {
-			one := board.Canonical(pin.Name) == board.Canonical(other.Name) || slices.Contains(grounds, pin.Name) && slices.Contains(grounds, other.Name)
-			if pin.Name != other.Name && one {
-				k.out.twins[pin.Name] = append(k.out.twins[pin.Name], other.Name)
+		one := conductor(pin.Name)
+		same[one] = append(same[one], pin.Name)
+	}
+	for _, names := range same {
+		for _, name := range names {
+			for _, other := range names {
+				if name != other {
+					k.out.twins[name] = append(k.out.twins[name], other)
+				}
 			}
 		}
 	}
@@ -356,97 +368,4 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 		k.join("GND", "GND", p.Pin("R/W"))
 	}
 	k.light(m, p, feed, light)
-}
-
-// inputs joins what a module's show listens to.
-func (k *builder) inputs(i int, m *bench.Module) {
-	for j := range m.Show.Inputs {
-		in := &m.Show.Inputs[j]
-		if in.Pin == "" {
-			continue
-		}
-		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: plan.InputPath(i, j), Module: i}
-		switch in.Kind {
-		case "button":
-			k.button(&p, in)
-		case "counter":
-			if in.PinB == "" {
-				k.button(&p, in)
-			} else {
-				k.encoder(&p, in)
-			}
-		case "signal":
-			k.voltage(&p, in)
-		case "serial":
-			k.talker(&p, in)
-		}
-	}
-}
-
-// button joins a contact, and what holds its pin while it is open.
-func (k *builder) button(p *Part, in *bench.Input) {
-	logic := rail(k.b.Host.Board().Logic)
-	p.Kind, p.For, p.Look, p.Pins = Button, "A button that the program reads.", "Two of its four legs are joined at all times: use two that lie across from each other.", named("1", "2")
-	k.add(*p)
-	k.line(-1, in.Pin, p.Name, p.Pin("1"))
-	if in.Pull == "down" {
-		k.join(logic, logic, p.Pin("2"))
-	} else {
-		k.join("GND", "GND", p.Pin("2"))
-	}
-	k.pull(p, in, p.Pin("1"), p.ID+"-pull", "Pull resistor of "+p.Name)
-}
-
-// pull holds a pin by a resistor, unless the host does.
-func (k *builder) pull(p *Part, in *bench.Input, pin, id, name string) {
-	if in.Pull == "" || in.Pull == "host" {
-		return
-	}
-	logic := rail(k.b.Host.Board().Logic)
-	id = k.id(id)
-	k.resistor(id, Pull, name, "Holds the pin while the contact is open.", p.Path, p.Module, 10*physic.KiloOhm)
-	k.join(k.out.Nets[k.out.netOf[pin]].Name, p.Name, id+"/1")
-	to := map[string]string{"up": logic, "down": "GND"}[in.Pull]
-	k.join(to, to, id+"/2")
-}
-
-// encoder joins a rotary encoder's two contacts.
-func (k *builder) encoder(p *Part, in *bench.Input) {
-	p.Kind, p.For = Encoder, "A rotary encoder whose notches the program counts."
-	p.Look = "Three pins in a row: the middle one is common. A and B may change places; it then counts the other way. The two on its other side are its press, a button of its own."
-	p.Pins = []Pin{{Name: "A", For: "First contact."}, {Name: "C", For: "Common."}, {Name: "B", For: "Second contact."}}
-	k.add(*p)
-	k.line(-1, in.Pin, p.Name+" A", p.Pin("A"))
-	k.line(-1, in.PinB, p.Name+" B", p.Pin("B"))
-	if in.Pull == "down" {
-		logic := rail(k.b.Host.Board().Logic)
-		k.join(logic, logic, p.Pin("C"))
-	} else {
-		k.join("GND", "GND", p.Pin("C"))
-	}
-	k.pull(p, in, p.Pin("A"), p.ID+"-pull-a", "Pull resistor of A of "+p.Name)
-	k.pull(p, in, p.Pin("B"), p.ID+"-pull-b", "Pull resistor of B of "+p.Name)
-}
-
-// voltage joins a part of three pins that gives a voltage.
-func (k *builder) voltage(p *Part, in *bench.Input) {
-	board := k.b.Host.Board()
-	p.Kind, p.For, p.Look, p.Pins = Stick, "A stick, knob or sensor whose voltage the program reads.", "Three pins or more: ground, supply, and one output an axis.", named("GND", "VCC", "OUT")
-	k.add(*p)
-	k.join("GND", "GND", p.Pin("GND"))
-	feed := rail(in.Fed(&board))
-	k.join(feed, feed, p.Pin("VCC"))
-	k.line(-1, in.Pin, p.Name, p.Pin("OUT"))
-}
-
-// talker joins a part that sends characters: its output to the pin that the host listens on.
-func (k *builder) talker(p *Part, in *bench.Input) {
-	logic := rail(k.b.Host.Board().Logic)
-	p.Kind, p.For = Talker, "A part that sends characters over a serial line."
-	p.Look = "Read the labels: its TX, also TXD, goes to the host’s pin that listens. Its RX stays open where the program only listens."
-	p.Pins = []Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply, as the part asks for it."}, {Name: "TX", For: "What it sends.", Open: "Nothing comes, or noise does."}}
-	k.add(*p)
-	k.join("GND", "GND", p.Pin("GND"))
-	k.join(logic, logic, p.Pin("VCC"))
-	k.line(-1, in.Pin, p.Name, p.Pin("TX"))
 }

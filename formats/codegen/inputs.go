@@ -78,6 +78,13 @@ type analogue struct {
 	Pin   string // as the language names it
 	Label string
 	show.Scale
+	Rungs []rung // of a ladder of buttons; what else is read there is none
+}
+
+// rung is a button that a ladder of resistors tells apart by its readings.
+type rung struct {
+	heardBy
+	From, To int
 }
 
 type serialLine struct {
@@ -112,6 +119,10 @@ func (v *view) listens(im *firmware.Image) {
 			by := heardBy{Ident: c.Ident, Enum: c.Stage.Inputs[k].Enum, Says: quoting.ASCIIComment(cmp.Or(in.Name, in.ID))}
 			switch in.Kind {
 			case show.Button:
+				if j.Rung != (firmware.Rung{}) {
+					l.rung(v, j, by)
+					continue
+				}
 				l.Buttons = append(l.Buttons, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Buttons)})
 			case show.Counter:
 				if j.PinB == "" {
@@ -122,12 +133,27 @@ func (v *view) listens(im *firmware.Image) {
 				l.Encoders = append(l.Encoders, encoder{by, j.Number, j.NumberB, j.High, a, b, len(l.Encoders)})
 			case show.Signal:
 				l.Wide = l.Wide || in.Scale.Wide(int64(l.Most))
-				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale})
+				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale, nil})
 			case show.Serial:
 				l.line(v, j, in, by)
 			}
 		}
 	}
+}
+
+// rung takes a button of a ladder, all of which are read at one pin.
+func (l *listening) rung(v *view, j *firmware.Joint, by heardBy) {
+	at := slices.IndexFunc(l.Analogue, func(a analogue) bool { return a.Label == j.Pin && len(a.Rungs) > 0 })
+	if at < 0 {
+		at = len(l.Analogue)
+		l.Analogue = append(l.Analogue, analogue{heardBy: by, N: at, Pin: v.inputName(j.Pin, j.Number), Label: j.Pin, Scale: show.Scale{Average: 1, Run: 1}})
+	}
+	l.Analogue[at].Rungs = append(l.Analogue[at].Rungs, rung{by, j.Rung.From, j.Rung.To})
+}
+
+// Scaled reports whether some reading is brought to a value.
+func (l *listening) Scaled() bool {
+	return slices.ContainsFunc(l.Analogue, func(a analogue) bool { return len(a.Rungs) == 0 })
 }
 
 // pin takes a pin to be read as a level, and returns its place in the list.

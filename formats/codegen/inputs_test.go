@@ -15,6 +15,7 @@ import (
 	"slatebell/core/field"
 	"slatebell/core/firmware"
 	"slatebell/core/host"
+	"slatebell/core/plan"
 	"slatebell/core/play"
 	"slatebell/core/rig"
 	"slatebell/core/show"
@@ -26,14 +27,14 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 	t.Helper()
 	b := smallBench(t)
 	b.Host.Part, b.Bus, b.Devices = part, bench.Bus{}, nil
-	pins := map[string]string{"go": "D2", "down": "D3", "taps": "D4", "a": "D5", "b": "D6", "tide": "A0", "wind": "A1", "radio": "D0"}
+	pins := map[string]string{"go": "D2", "down": "D3", "taps": "D4", "a": "D5", "b": "D6", "tide": "A0", "wind": "A1", "radio": "D0", "row": "A2"}
 	switch part {
 	case "RP2040", "RP2350":
-		pins = map[string]string{"go": "GP2", "down": "GP3", "taps": "GP6", "a": "GP7", "b": "GP8", "tide": "GP26", "wind": "GP27", "radio": "GP5"}
+		pins = map[string]string{"go": "GP2", "down": "GP3", "taps": "GP6", "a": "GP7", "b": "GP8", "tide": "GP26", "wind": "GP27", "radio": "GP5", "row": "GP28"}
 	case "ATmega32U4":
-		pins = map[string]string{"go": "D5", "down": "D6", "taps": "D7", "a": "D8", "b": "D9", "tide": "A0", "wind": "D10", "radio": "D0"}
+		pins = map[string]string{"go": "D5", "down": "D6", "taps": "D7", "a": "D8", "b": "D9", "tide": "A0", "wind": "D10", "radio": "D0", "row": "A3"}
 	case "ATmega2560":
-		pins = map[string]string{"go": "D30", "down": "D22", "taps": "D40", "a": "A15", "b": "D49", "tide": "A9", "wind": "A2", "radio": "D19"}
+		pins = map[string]string{"go": "D30", "down": "D22", "taps": "D40", "a": "A15", "b": "D49", "tide": "A9", "wind": "A2", "radio": "D19", "row": "A12"}
 	}
 	m := &b.Modules[0]
 	m.Display.Geometry = "20x4"
@@ -47,7 +48,7 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 		return field.Field{Name: name, Row: row, Col: col, Width: width, Kind: field.Number, Range: field.Range{Min: low, Max: high}, Digits: field.Digits{Decimals: decimals}, Sample: "1"}
 	}
 	fields := []field.Field{number("Tide", 0, 5, 4, 0, 0, 1023), number("Wind", 0, 15, 4, 1, -9.9, 20), number("Notch", 1, 6, 3, 0, 0, 999), number("Taps", 1, 15, 3, 0, 0, 999),
-		{Name: "Word", Row: 2, Width: 12, Kind: field.Free, Sample: "Ahoy"}}
+		{Name: "Word", Row: 2, Width: 12, Kind: field.Free, Sample: "Ahoy"}, number("Rows", 2, 15, 3, 0, 0, 9)}
 	m.Screens = []bench.Screen{
 		{ID: "day", Name: "Day", Rows: []string{"Tide      Wind", "Notch     Taps", "", "Day"}, Fields: fields},
 		{ID: "night", Name: "Night", Rows: []string{"Tide      Wind", "Notch     Taps", "", "         Night"}, Fields: fields},
@@ -65,12 +66,16 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 			{ID: "tide", Kind: "signal", Pin: pins["tide"]},
 			{ID: "wind", Kind: "signal", Pin: pins["wind"], Signal: bench.Sensor{Decimals: 1, Average: 4, Scale: bench.Scale{From: bench.Point{Reading: 100, Value: -5}, To: bench.Point{Reading: 900, Value: 15.5}}}},
 			{ID: "radio", Kind: "serial", Pin: pins["radio"], Serial: bench.Serial{Ends: "pause", PauseMs: 40}},
+			{ID: "first", Kind: "button", Pin: pins["row"], Button: bench.Button{Ladder: true}},
+			{ID: "second", Kind: "button", Pin: pins["row"], Button: bench.Button{Ladder: true}},
+			{ID: "third", Kind: "button", Pin: pins["row"], Button: bench.Button{Ladder: true}},
+			{ID: "rows", Kind: "counter", Counter: bench.Counter{Count: 10, Up: "first", Down: "third"}},
 		},
 		Scenes: []bench.Scene{
 			{ID: "day", Screen: "day", Ends: []bench.End{{Input: "go", Next: "night"}, {Input: "tide", Level: 900, Next: "night"}}},
-			{ID: "night", Screen: "night", Ends: []bench.End{{Input: "back", On: "long", Next: "day"}, {Input: "radio", Next: "day"}}},
+			{ID: "night", Screen: "night", Ends: []bench.End{{Input: "back", On: "long", Next: "day"}, {Input: "radio", Next: "day"}, {Input: "second", On: "release", Next: "day"}}},
 		},
-		Feeds: []bench.Feed{{Field: "Tide", Input: "tide"}, {Field: "Wind", Input: "wind"}, {Field: "Notch", Input: "notch"}, {Field: "Taps", Input: "taps"}, {Field: "Word", Input: "radio"}},
+		Feeds: []bench.Feed{{Field: "Tide", Input: "tide"}, {Field: "Wind", Input: "wind"}, {Field: "Notch", Input: "notch"}, {Field: "Taps", Input: "taps"}, {Field: "Word", Input: "radio"}, {Field: "Rows", Input: "rows"}},
 	}
 	return &b
 }
@@ -130,7 +135,7 @@ func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until 
 	h := &touched{t: t, doc: &b.Modules[0], m: &im.Modules[0], bits: im.Host.Bits}
 	j := h.m.Joints
 	for i := range j {
-		if !j[i].Joined() && h.m.Show.Inputs[i].Kind != show.Timer {
+		if in := &h.m.Show.Inputs[i]; !j[i].Joined() && in.Kind != show.Timer && in.Up < 0 {
 			t.Fatalf("input %d is on no pin", i)
 		}
 	}
@@ -144,6 +149,7 @@ func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until 
 		h.at(0, 'a', j[4+n].Number, 0)
 		h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: h.m.Show.Inputs[4+n].Scale.Units(0)})
 	}
+	h.at(0, 'a', j[7].Number, 1<<h.bits-1) // the ladder's top resistor
 	r := rand.New(rand.NewPCG(seed, 23))
 	for at := int64(300); at < until; at += 20 + r.Int64N(300) {
 		at = h.act(r, at) + 260
@@ -199,7 +205,15 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		h.events = append(h.events, show.Event{At: at, Input: input, Value: value})
 	}
 	level := func(input int, down bool) int { return one(down == j[input].High) }
-	switch r.IntN(7) {
+	switch r.IntN(8) {
+	case 7: // a button of the ladder, whose levels a network solves (core/plan TestLadders)
+		n, held := r.IntN(3), []int64{60, 150}[r.IntN(2)]
+		levels := plan.Ladders(&bench.Bench{Host: bench.Host{Part: "ATmega328P"}, Modules: []bench.Module{*h.doc}})[0].Rungs
+		h.at(start, 'a', j[7].Number, int(levels[n].Level*float64(int(1)<<h.bits-1)+0.5))
+		h.at(start+float64(held), 'a', j[7].Number, 1<<h.bits-1)
+		tell(from+2, 7+n, 1)
+		tell(from+held+2, 7+n, 0)
+		return from + held + 20
 	case 0, 1: // a button, bouncing
 		n := r.IntN(2)
 		held := []int64{60, 150, 420}[r.IntN(3)]
