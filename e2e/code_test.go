@@ -327,3 +327,74 @@ func TestCards(t *testing.T) {
 		}
 	}
 }
+
+// TestPartsOfInputs adds a stick by keys and a row of buttons by pointer, each with its pins at once, makes a
+// light sensor with the other resistor that suits it, and a radio of another voltage; their parts are in
+// the list of the work, and undo takes them away again.
+func TestPartsOfInputs(t *testing.T) {
+	server := serve(t)
+	b := bench.New("Pier")
+	m := bench.NewModule("gate", "Gate")
+	m.Link.Kind = "backpack"
+	m.Screens = []bench.Screen{{ID: "day", Name: "Day", Rows: []string{"Day"}}}
+	b.Modules = []bench.Module{m}
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/scenes", server.URL, id))
+	inputs := func() []bench.Input { return stored(t, server, id).Modules[0].Show.Inputs }
+	add := func(title string) {
+		t.Helper()
+		p.do(chromedp.Focus(`//button[.="New input…"]`))
+		p.keys(kb.Enter)
+		until(p, `document.activeElement.getAttribute("role")`, "menuitem")
+		for !eval[bool](p, fmt.Sprintf(`document.activeElement.innerText.startsWith(%q)`, title)) {
+			p.keys(kb.ArrowDown)
+		}
+		p.keys(" ")
+		until(p, `document.querySelector('section[aria-label="Inputs"]').innerText.includes("Stick left and right")`, true)
+		p.settle()
+	}
+	p.do(chromedp.WaitVisible(`section[aria-label="Inputs"]`))
+	add("Stick")
+	if in := inputs(); len(in) != 3 || in[0].Pin == "" || in[1].Pin == "" || in[2].Pin == "" || in[0].Part != in[2].Part || in[0].Signal.Start != 511 {
+		t.Fatalf("a stick is %+v", in)
+	}
+	add("Row")
+	until(p, `document.querySelector('section[aria-label="Inputs"]').innerText.includes("Button 3 of the row")`, true)
+	if in := inputs(); len(in) != 6 || in[3].Pin != in[5].Pin || !in[4].Button.Ladder {
+		t.Fatalf("a row is %+v", in[3:])
+	}
+	said := `[...document.querySelectorAll('aside p, [class*=sheet] p')].map(e => e.innerText).join("\n")`
+	p.do(chromedp.Click(`//section[@aria-label="Inputs"]//button[.="Button 2 of the row"]`))
+	until(p, said+`.includes("Behind 4.7 kΩ from the button before it, to ground.")`, true)
+	add("Signal")
+	until(p, `document.querySelectorAll('[class*=device]').length`, 7)
+	p.do(chromedp.Focus(`//label[.="Its voltage comes from"]/following-sibling::*//select`))
+	p.keys("a resistor")
+	until(p, said+`.includes("With the least and the most that it has")`, true)
+	for label, text := range map[string]string{"it has at least, Ω": "500", "and at most, Ω": "80000"} {
+		p.do(chromedp.Focus(fmt.Sprintf(`//label[.=%q]/following-sibling::div//input`, label)))
+		p.keys(text + kb.Enter)
+	}
+	until(p, said+`.includes("6.8 kΩ from the pin to the supply")`, true) // √(500·80000) is 6325
+	p.clickText("Give all 1 that have none a pin: A3")
+	add("Serial")
+	until(p, `document.querySelectorAll('[class*=device]').length`, 8)
+	p.do(chromedp.Focus(`//label[.="The part that sends is fed with"]/following-sibling::*//select`))
+	p.keys("3.3")
+	p.do(chromedp.Click(`//label[contains(., "TX is joined to it, too")]/input`))
+	until(p, said+`.includes("1 kΩ and 2 kΩ divide what it hears")`, true)
+	p.clickText("Give all 1 that have none a pin: D0")
+	p.settle()
+	p.do(chromedp.Click(`//nav//a[contains(., "Wiring")]`))
+	p.clickText("Plan afresh")
+	for _, part := range []string{"stick", "Button 3 of the row", "4.7 kΩ", "15 kΩ", "6.8 kΩ", "Serial line", "2 kΩ"} {
+		until(p, fmt.Sprintf(`document.body.innerText.includes(%q)`, part), true)
+	}
+	for range 40 {
+		p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	}
+	p.settle()
+	if in := inputs(); len(in) != 0 {
+		t.Errorf("undone, there are %d inputs", len(in))
+	}
+}

@@ -62,7 +62,9 @@ func TestScenesMade(t *testing.T) {
 	until(p, `[...document.querySelectorAll("[data-scene]")].map(e => e.dataset.scene).join()`, "rising,ebbing")
 	until(p, staged, "Tide rising/High water 14:05")
 
-	p.option("Put an input on the table", "Button")
+	p.clickText("New input…")
+	p.do(chromedp.WaitVisible(`[role=menuitem]`))
+	p.do(chromedp.Click(`//li[@role="menuitem"][.="Button"]`))
 	p.do(chromedp.WaitVisible(`[aria-label="Press Button"]`), chromedp.Click(`[data-scene="rising"]`))
 	p.clickText("New end")
 	p.do(chromedp.WaitVisible(`//li[2]//select[@aria-label="What ends it"]`))

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"periph.io/x/conn/v3/physic"
 
@@ -270,7 +269,7 @@ func (k *builder) follower(p *Part, in *bench.Input) {
 	k.add(pot)
 	diode := Part{ID: k.id(p.ID + "-diode"), Kind: Diode, Name: "Diode of " + p.Name, For: "Lets the upper half of the signal through.", Look: "A signal diode; its ring is the cathode, and goes to the host’s pin. Germanium or Schottky diodes lose less than silicon’s 0.6 V.", Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "A", For: "Anode."}, {Name: "K", For: "Cathode, the ring."}}}
 	k.add(diode)
-	kept := Part{ID: k.id(p.ID + "-keeps"), Kind: Capacitor, Name: "Capacitor of " + p.Name, For: "Keeps the size of the signal.", Look: fmt.Sprintf("%s. Of an electrolytic one the longer leg is +, and the stripe marks −.", Farads(nF)), Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "+", For: "To the host’s pin."}, {Name: "-", For: "Ground."}}}
+	kept := Part{ID: k.id(p.ID + "-keeps"), Kind: Capacitor, Name: "Capacitor of " + p.Name, For: "Keeps the size of the signal.", Look: fmt.Sprintf("%s. Of an electrolytic one the longer leg is +, and the stripe marks −.", plan.Farads(nF)), Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "+", For: "To the host’s pin."}, {Name: "-", For: "Ground."}}}
 	k.add(kept)
 	k.join("GND", "GND", p.Pin("GND"), pot.Pin("3"), kept.Pin("-"))
 	k.join(p.Pin("SIG"), p.Name, p.Pin("SIG"), pot.Pin("1"))
@@ -278,18 +277,9 @@ func (k *builder) follower(p *Part, in *bench.Input) {
 	k.line(-1, in.Pin, p.Name, diode.Pin("K"))
 	k.join(k.netOf(diode.Pin("K")), p.Name, kept.Pin("+"))
 	id := k.id(p.ID + "-empties")
-	fall := circuit.Fall(r, physic.ElectricalCapacitance(nF)*physic.NanoFarad).Round(time.Millisecond)
-	k.resistor(id, Pull, "Resistor of "+p.Name, fmt.Sprintf("Empties the capacitor: from all to a tenth in %s.", fall), p.Path, p.Module, r)
+	k.resistor(id, Pull, "Resistor of "+p.Name, fmt.Sprintf("Empties the capacitor: from all to a tenth in %d ms.", plan.FallOf(c).Milliseconds()), p.Path, p.Module, r)
 	k.join(k.netOf(diode.Pin("K")), p.Name, id+"/1")
 	k.join("GND", "GND", id+"/2")
-}
-
-// Farads writes a capacitance of so many nanofarads as the trade does: 100 nF, 10 µF.
-func Farads(nF int) string {
-	if nF >= 1000 {
-		return fmt.Sprintf("%g µF", float64(nF)/1000)
-	}
-	return fmt.Sprintf("%d nF", nF)
 }
 
 // talker joins a part that sends characters: its output to the pin that the host listens on, and the

@@ -21,6 +21,7 @@ type InputPlaces struct {
 	Pins []InputPin      `json:"pins" nullable:"false" doc:"along the far edge from the left, then along the near one"`
 	Join *finding.Remedy `json:"join,omitempty" doc:"gives a pin to every input that has none"`
 	Left []string        `json:"left,omitempty" nullable:"false" doc:"names of those for which none is free"`
+	Says []string        `json:"says" nullable:"false" doc:"of its electrics: values of parts, voltages, readings, times"`
 	Most int             `json:"most" doc:"reading that the host's converter gives at most"`
 
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"about where this input is joined"`
@@ -41,7 +42,7 @@ type InputPin struct {
 func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	b := &r.Bench
 	board := b.Host.Board()
-	out := InputPlaces{Pins: []InputPin{}, Most: 1<<board.Resolution() - 1, Findings: []finding.Finding{}}
+	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, plan.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, Findings: []finding.Finding{}}
 	own := plan.InputPath(r.Module, r.Input)
 	for _, f := range plan.Check(b) {
 		if f.Path == own {
@@ -63,4 +64,19 @@ func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 		out.Join = &finding.Remedy{Label: fmt.Sprintf("Give all %d that have none a pin: %s", n, strings.Join(pins, ", ")), Patch: patch}
 	}
 	return out
+}
+
+// GroupRequest asks for several inputs that come as one.
+type GroupRequest struct {
+	Bench  bench.Bench `json:"bench"`
+	Module int         `json:"module" minimum:"0"`
+	Group  string      `json:"group" enum:"stick,encoder,row" doc:"a stick of two ways and a press; a rotary encoder with a press; a row of three buttons on one pin"`
+}
+
+func (r *GroupRequest) add() (*finding.Remedy, error) {
+	patch, err := plan.AddInputs(&r.Bench, r.Module, plan.Group(r.Group))
+	if err != nil {
+		return nil, refused(err)
+	}
+	return &finding.Remedy{Label: "Add them", Patch: patch}, nil
 }

@@ -108,6 +108,8 @@ func registerPlan(api huma.API) {
 			return &body[InputPlaces]{inputPlaces(&in.Body, choices)}, nil
 		})
 
+	huma.Register(api, post("add-inputs", "/api/plan/inputs/group", "The change that adds several inputs which come as one, on free pins"), answered((*GroupRequest).add))
+
 	huma.Register(api, post("scan-bus", "/api/plan/scan", "Scan the simulated bus of a bench, as planned or with a mistake made"),
 		func(_ context.Context, in *struct {
 			Body struct {

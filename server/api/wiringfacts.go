@@ -83,7 +83,7 @@ type RowFacts struct {
 // ThingFacts is a part as it lies on the table.
 type ThingFacts struct {
 	ID        string    `json:"id"`
-	Kind      string    `json:"kind" enum:"host,supply,module,backpack,pot,resistor,register,transistor,converter,device,button,stick"`
+	Kind      string    `json:"kind" enum:"host,supply,module,backpack,pot,resistor,register,transistor,converter,device,button,stick,encoder,talker,knob,sensor,source,diode,capacitor"`
 	Name      string    `json:"name"`
 	Title     string    `json:"title" doc:"as it is bought"`
 	For       string    `json:"for"`

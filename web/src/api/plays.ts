@@ -9,6 +9,7 @@ export type Input = Schemas["Input"];
 export type Feed = Schemas["Feed"];
 export type Edit = Schemas["Edit"];
 export type Effect = Schemas["Effect"];
+export type GroupRequest = Schemas["GroupRequest"];
 export type Played = Schemas["Played"];
 export type PlayedPart = Schemas["PlayedPart"];
 export type PlayEvent = Schemas["PlayEvent"];
@@ -22,6 +23,10 @@ export const beginPlay = async (bench: Bench, modules: number[], events: PlayEve
 /** Goes on with shows that were begun. */
 export const playOn = async (id: string, body: Schemas["PlayOn"]) =>
   unwrap(await client.POST("/api/plays/{id}", { params: { path: { id } }, body }));
+
+/** The change that adds several inputs which come as one. */
+export const addInputs = async (bench: Bench, module: number, group: GroupRequest["group"]) =>
+  unwrap(await client.POST("/api/plan/inputs/group", { body: { bench, module, group } }));
 
 /** Where a show fell behind, and what would help. */
 export const judgePlay = async (bench: Bench, module: number, events: PlayEvent[], untilMs: number, watch: string) =>

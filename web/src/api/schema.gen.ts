@@ -839,6 +839,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/inputs/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that adds several inputs which come as one, on free pins */
+        post: operations["add-inputs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/like": {
         parameters: {
             query?: never;
@@ -1760,6 +1777,8 @@ export interface components {
              * @description how long its level must hold, in milliseconds; absent: 20
              */
             debounceMs?: number;
+            /** @description it stands in a row of buttons on one pin that reads a voltage, which a ladder of resistors makes of whichever is pressed */
+            ladder?: boolean;
             /**
              * Format: int64
              * @description from when on a press is long, in milliseconds; absent: 800
@@ -1807,6 +1826,33 @@ export interface components {
         "Change-hostRequest": {
             bench: components["schemas"]["Bench"];
             host: components["schemas"]["Host"];
+        };
+        Circuit: {
+            /**
+             * @description knob: a potentiometer; resistor: one that changes, by light or heat, below another to the supply; follower: what follows the size of an alternating voltage, a diode, a capacitor and a resistor behind a potentiometer for its level
+             * @enum {string}
+             */
+            kind?: "knob" | "resistor" | "follower";
+            /**
+             * Format: int64
+             * @description resistor: the least that it has, in ohms
+             */
+            leastOhm?: number;
+            /**
+             * Format: int64
+             * @description resistor: the most that it has, in ohms
+             */
+            mostOhm?: number;
+            /**
+             * Format: int64
+             * @description follower: its capacitor, in nanofarads; absent: 10000
+             */
+            nanoFarad?: number;
+            /**
+             * Format: int64
+             * @description knob: of its whole way; resistor: the other one, absent: the one with the widest spread of voltages; follower: the one that empties its capacitor; absent: 10000
+             */
+            ohm?: number;
         };
         Code: {
             own?: components["schemas"]["OwnSection"][];
@@ -2847,6 +2893,16 @@ export interface components {
              */
             slot: number;
         };
+        GroupRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * @description a stick of two ways and a press; a rotary encoder with a press; a row of three buttons on one pin
+             * @enum {string}
+             */
+            group: "stick" | "encoder" | "row";
+            /** Format: int64 */
+            module: number;
+        };
         Host: {
             /**
              * Format: int64
@@ -2972,6 +3028,8 @@ export interface components {
             /** @enum {string} */
             kind: "button" | "timer" | "counter" | "serial" | "signal";
             name?: string;
+            /** @description name of the part that it is one line of, where a part gives several inputs: a stick its ways and its press, a rotary encoder its turn and its press; absent: a part of its own */
+            part?: string;
             /** @description label of the host's pin; serial: the one that it listens on */
             pin?: string;
             /** @description counter: label of the pin of a rotary encoder's second contact; absent: one contact, each closing steps it on */
@@ -3024,6 +3082,8 @@ export interface components {
             most: number;
             /** @description along the far edge from the left, then along the near one */
             pins: components["schemas"]["InputPin"][];
+            /** @description of its electrics: values of parts, voltages, readings, times */
+            says: string[];
         };
         InputRequest: {
             bench: components["schemas"]["Bench"];
@@ -4643,6 +4703,7 @@ export interface components {
              * @description readings of its pin that are averaged; absent: 1
              */
             average?: number;
+            circuit?: components["schemas"]["Circuit"];
             /**
              * Format: int64
              * @description digits behind the decimal point that count: a program is told whole numbers
@@ -4699,6 +4760,13 @@ export interface components {
             pauseMs?: number;
             /** @description id of the button whose press empties it; a form feed (0x0C) always does */
             reset?: string;
+            /** @description the host's line to the part is joined too */
+            sends?: boolean;
+            /**
+             * Format: int64
+             * @description what feeds the part that sends, in millivolts; absent: the host's logic voltage. Where the two differ, a divider stands on the line of the higher one
+             */
+            supplyMV?: number;
             /**
              * @description what its bytes are: UTF-8, as telephones and computers send it, or codes of the module's ROM; absent: UTF-8
              * @enum {string}
@@ -5048,7 +5116,7 @@ export interface components {
             h: number;
             id: string;
             /** @enum {string} */
-            kind: "host" | "supply" | "module" | "backpack" | "pot" | "resistor" | "register" | "transistor" | "converter" | "device" | "button" | "stick";
+            kind: "host" | "supply" | "module" | "backpack" | "pot" | "resistor" | "register" | "transistor" | "converter" | "device" | "button" | "stick" | "encoder" | "talker" | "knob" | "sensor" | "source" | "diode" | "capacitor";
             /** @description how to know it, and which way round it goes */
             look: string;
             /**
@@ -9483,6 +9551,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InputPlaces"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remedy"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -117,6 +117,27 @@ function Body({ thing: t }: { thing: Thing }) {
         </g>
       );
     }
+    case "diode":
+    case "sensor":
+    case "capacitor": {
+      const angle = (Math.atan2(z.y - a.y, z.x - a.x) * 180) / Math.PI;
+      const l = Math.hypot(z.x - a.x, z.y - a.y);
+      return (
+        <g transform={`translate(${a.x} ${a.y}) rotate(${angle})`}>
+          <path className={css.leg} d={`M0 0H${l}`} />
+          {t.kind === "diode" ? (
+            <>
+              <rect className={css.chip} x={l / 2 - 1} y="-0.4" width="2" height="0.8" rx="0.15" />
+              <rect className={css.ring} x={l / 2 + 0.5} y="-0.4" width="0.25" height="0.8" />
+            </>
+          ) : (
+            <circle className={t.kind === "sensor" ? css.resistor : css.chip} cx={l / 2} r="0.8" />
+          )}
+          {t.kind === "capacitor" && <rect className={css.ring} x={l / 2 + 0.35} y="-0.6" width="0.2" height="1.2" />}
+        </g>
+      );
+    }
+    case "knob":
     case "pot": {
       const [x, y] = [(a.x + z.x) / 2, (a.y + z.y) / 2];
       const angle = -135 + (1 - (t.turn ?? 0)) * 270;

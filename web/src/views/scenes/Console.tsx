@@ -1,8 +1,14 @@
+import Button from "@mui/material/Button";
+import Divider from "@mui/material/Divider";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
 import { useState, type KeyboardEvent } from "react";
-import type { Edit, Feed, Input, PlayEvent, PlayInput, PlayedPart } from "../../api/plays";
+import type { Edit, Feed, GroupRequest, Input, PlayEvent, PlayInput, PlayedPart } from "../../api/plays";
 import type { FieldOf } from "../../api/client";
 import { inputTitle, kindTitles, time } from "./words";
 import css from "./Console.module.css";
+
+type Group = GroupRequest["group"];
 
 type Happen = (e: Omit<PlayEvent, "atMs">) => void;
 
@@ -17,10 +23,11 @@ interface Props {
   onChoose: (id: string) => void;
   onHappen: Happen;
   onAdd: (kind: Input["kind"]) => void;
+  onAddGroup: (group: Group) => void;
 }
 
 /** The inputs as they lie on the table: each can be worked by pointer, touch and keys while the show plays. */
-export function Console({ inputs, feeds, fields, state, edits, chosen, onChoose, onHappen, onAdd }: Props) {
+export function Console({ inputs, feeds, fields, state, edits, chosen, onChoose, onHappen, onAdd, onAddGroup }: Props) {
   const edit = edits[0];
   return (
     <section className={css.console} aria-label="Inputs">
@@ -47,33 +54,57 @@ export function Console({ inputs, feeds, fields, state, edits, chosen, onChoose,
           </div>
         );
       })}
-      <Adder onAdd={onAdd} none={inputs.length === 0} />
+      <Adder onAdd={onAdd} onAddGroup={onAddGroup} none={inputs.length === 0} />
     </section>
   );
 }
 
 const kinds = Object.keys(kindTitles) as Input["kind"][];
 
-function Adder({ onAdd, none }: { onAdd: (kind: Input["kind"]) => void; none: boolean }) {
+const groups: { group: Group; title: string }[] = [
+  { group: "stick", title: "Stick: two ways and a press" },
+  { group: "encoder", title: "Rotary encoder with a press" },
+  { group: "row", title: "Row of buttons on one pin" },
+];
+
+interface AdderProps {
+  onAdd: Props["onAdd"];
+  onAddGroup: Props["onAddGroup"];
+  none: boolean;
+}
+
+function Adder({ onAdd, onAddGroup, none }: AdderProps) {
+  const [anchor, setAnchor] = useState<HTMLElement>();
+  const pick = (add: () => void) => () => {
+    setAnchor(undefined);
+    add();
+  };
   return (
     <div className={css.adder}>
       {none && <p>What the show listens to: buttons, counters, a serial line, readings.</p>}
-      <select
-        className="entry"
-        aria-label="Put an input on the table"
-        value=""
-        onChange={(e) => {
-          const kind = kinds.find((k) => k === e.target.value);
-          if (kind) onAdd(kind);
-        }}
+      <Button
+        variant="outlined"
+        aria-haspopup="menu"
+        aria-expanded={anchor !== undefined}
+        onClick={(e) => setAnchor(e.currentTarget)}
       >
-        <option value="">New input…</option>
-        {kinds.map((k) => (
-          <option key={k} value={k}>
-            {kindTitles[k]}
-          </option>
-        ))}
-      </select>
+        New input…
+      </Button>
+      {anchor && (
+        <Menu open anchorEl={anchor} transitionDuration={0} onClose={() => setAnchor(undefined)}>
+          {kinds.map((k) => (
+            <MenuItem key={k} onClick={pick(() => onAdd(k))}>
+              {kindTitles[k]}
+            </MenuItem>
+          ))}
+          <Divider />
+          {groups.map((g) => (
+            <MenuItem key={g.group} onClick={pick(() => onAddGroup(g.group))}>
+              {g.title}
+            </MenuItem>
+          ))}
+        </Menu>
+      )}
     </div>
   );
 }

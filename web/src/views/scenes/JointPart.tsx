@@ -11,6 +11,7 @@ import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { ElectricsPart } from "./ElectricsPart";
 import { HeldBy } from "./kindParts";
 import { number } from "./reading";
 import css from "./Sheet.module.css";
@@ -65,6 +66,12 @@ export function JointPart({ module, input, at, set }: Props) {
       )}
       {refused && <p role="alert">{refused}</p>}
       {turned && <HeldBy input={input} set={set} />}
+      <ElectricsPart
+        input={input}
+        parts={(module.show?.inputs ?? []).flatMap((i) => (i.part ? [i.part] : []))}
+        says={data?.says ?? []}
+        set={set}
+      />
       {input.kind === "signal" && <Reading input={input} most={data?.most ?? 1023} set={set} />}
       {(data?.findings.length ?? 0) > 0 && (
         <Findings findings={data?.findings ?? []} about={`where ${input.name ?? input.id} is joined`} />

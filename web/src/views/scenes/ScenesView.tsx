@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useState } from "react";
 import type { Finding, Module } from "../../api/client";
-import type { Show } from "../../api/plays";
+import { addInputs, type Show } from "../../api/plays";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
 import { Console } from "./Console";
 import { addEnd, addInput, addScene, changeEnd, removeEnd, removeScene, withShow } from "./edits";
 import { InputSheet } from "./InputSheet";
@@ -25,7 +26,8 @@ const sheets = [
 
 /** What is shown when: the scenes as a map and as a time line, the inputs to work by hand, and all of it played. */
 export default function ScenesView() {
-  const { bench, module, changeModule } = useBench();
+  const { bench, module, changeModule, remedy } = useBench();
+  const [refused, setRefused] = useState<string>();
   const [whole, setWhole] = useState(false);
   const rested = useRested(bench, module.id);
   const body = useMemo(() => ({ ...rested, wiring: undefined }), [rested]);
@@ -67,6 +69,11 @@ export default function ScenesView() {
           setSheet("found");
         }}
       />
+      {refused && (
+        <p className={css.error} role="alert">
+          {refused}
+        </p>
+      )}
       {play.error && (
         <p className={css.error} role="alert">
           {play.error}
@@ -96,6 +103,15 @@ export default function ScenesView() {
                 setInput(next.inputs?.at(-1)?.id);
                 setSheet("input");
                 change((s) => addInput(s, kind, kindTitles[kind]));
+              }}
+              onAddGroup={(group) => {
+                addInputs(bench, bench.modules.indexOf(module), group).then(
+                  (r) => {
+                    setRefused(remedy(r));
+                    setSheet("input");
+                  },
+                  (e: unknown) => setRefused(reason(e)),
+                );
               }}
             />
           </div>
