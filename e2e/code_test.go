@@ -398,3 +398,46 @@ func TestPartsOfInputs(t *testing.T) {
 		t.Errorf("undone, there are %d inputs", len(in))
 	}
 }
+
+// TestBuildBegun begins with a build of the gallery, sees it play, reads its button on another pin, finds that among
+// the wires to lay, and takes its program home, which is built.
+func TestBuildBegun(t *testing.T) {
+	server := serve(t)
+	p := open(t, "")
+	downloads := p.downloads()
+	p.do(chromedp.Navigate(server.URL+"/benches/new"), chromedp.WaitVisible(`[aria-label="What it shows"]`))
+	choose := func(name, title string) {
+		t.Helper()
+		p.do(chromedp.Click(fmt.Sprintf(`//input[@name=%q]/ancestor::label[contains(., %q)]`, name, title)))
+	}
+	choose("build", "A meter of two channels")
+	choose("size", "40 × 4") // it is composed for others
+	until(p, `document.querySelector('[name=build]:checked').parentElement.innerText.includes("Nothing yet")`, true)
+	until(p, `[...document.querySelectorAll('[name=build]:disabled')].length`, 9)
+	choose("size", "20 × 4")
+	choose("host", "ATmega328P board")
+	p.do(chromedp.Focus(`//input[@name="build"]`))
+	p.keys(kb.ArrowDown + kb.ArrowDown + kb.ArrowDown) // two states by a button
+	p.clickText("Lay the table")
+	until(p, address, "/benches/2/module-1/scenes")
+	until(p, staged, "/   Slip is clear/   Launch at will/")
+	p.do(chromedp.Click(`[aria-label="Play"]`), chromedp.Click(`[aria-label="Press Bell rope"]`))
+	until(p, staged, "/    Slip is shut/ Wait for the bell/")
+	p.do(chromedp.Click(`//section[@aria-label="Inputs"]//button[.="Bell rope"]`), chromedp.WaitVisible(`[data-pin="D10"]`), chromedp.Click(`[data-pin="D10"]`))
+	p.settle()
+	p.do(chromedp.Click(`//nav//a[contains(., "Wiring")]`))
+	p.clickText("Plan afresh")
+	until(p, `document.querySelector('section[aria-label="Order of the work"]')?.innerText.includes("host D10 to") ?? false`, true)
+	p.do(chromedp.Click(`//nav//a[contains(., "Code")]`))
+	until(p, `document.querySelector('[aria-label="Onto the host"]')?.innerText.includes("make upload PORT=") ?? false`, true)
+	p.clickText("All as ZIP")
+	dir := unpacked(t, downloaded(t, filepath.Join(downloads, "two_states_by_a_button-c.zip")))
+	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "hex")
+	make.Dir = dir
+	if out, err := make.CombinedOutput(); err != nil {
+		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
+	}
+	if text, err := os.ReadFile(filepath.Join(dir, "inputs.c")); err != nil || !strings.Contains(string(text), "port_level(10) == 0") { // port B, bit 2
+		t.Errorf("%v:\n%s", err, text)
+	}
+}

@@ -148,6 +148,9 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 		if len(uses[p.Label]) > 0 || Cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) || (p.Has(host.Upload) || p.Has(host.Strap)) && in.Kind != "serial" {
 			continue
 		}
+		if line, ok := board.Line(p.Label); ok && in.Kind == "serial" && line.TX != line.RX && (takesBoth(&board) || in.Serial.Sends) && len(uses[board.Canonical(line.TX)]) > 0 {
+			continue // its other pin serves something else
+		}
 		cost := 1
 		for _, dear := range []struct {
 			is   bool

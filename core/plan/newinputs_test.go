@@ -68,7 +68,7 @@ func TestAddInputs(t *testing.T) {
 func TestSays(t *testing.T) {
 	for wants, in := range map[string]bench.Input{
 		`["From the pin to ground; 10 kΩ from the pin to the supply.","It reads 93 at 1 kΩ and 930 at 100 kΩ: 82 % of the supply lie between."]`: {Kind: "signal", Signal: bench.Sensor{Circuit: bench.Circuit{Kind: "resistor", LeastOhm: 1000, MostOhm: 100_000}}},
-		`["47 kΩ and 4.7 µF let it fall from all to a tenth in 509 ms; a larger capacitor makes it slower."]`:                                     {Kind: "signal", Signal: bench.Sensor{Circuit: bench.Circuit{Kind: "follower", Ohm: 47_000, NanoF: 4700}}},
+		`["47 kΩ and 4.7 µF let it fall from all to a tenth in 509 ms; a larger capacitor makes it slower."]`:                                    {Kind: "signal", Signal: bench.Sensor{Circuit: bench.Circuit{Kind: "follower", Ohm: 47_000, NanoF: 4700}}},
 		// a stick that is fed 3.3 V on a converter of 5 V: 675 at most (common practice: 710, thresholds 175 and 530)
 		`["It rests at about 337; below 169 it is tilted to one side, above 506 to the other."]`:                                                                                           {Kind: "signal", Part: "Tiller", Signal: bench.Sensor{SupplyMV: 3300}},
 		`["1 kΩ and 2 kΩ divide what it hears; what it sends is high enough for the host as a rule."]`:                                                                                     {Kind: "serial", Pin: "D2", Serial: bench.Serial{SupplyMV: 3300, Sends: true}},

@@ -19,6 +19,7 @@ import (
 	"slatebell/core/plan"
 	"slatebell/core/run"
 	"slatebell/formats/benchjson"
+	"slatebell/server/builds"
 	"slatebell/server/store"
 )
 
@@ -156,8 +157,8 @@ func (s *Server) registerBenches(api huma.API) {
 		func(context.Context, *struct{}) (*one, error) { return newOne(s.store.Create(bench.New("New bench"))) })
 
 	huma.Register(api, huma.Operation{OperationID: "begin-from-parts", Method: http.MethodPost, Path: "/api/benches/begin", Summary: "Store a new bench of the parts that a maker has, links chosen, pins and addresses allotted", DefaultStatus: http.StatusCreated, Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body plan.Beginning }) (*one, error) {
-			b, err := plan.Begin(&in.Body)
+		func(_ context.Context, in *struct{ Body BeginRequest }) (*one, error) {
+			b, err := in.Body.begin()
 			if err != nil {
 				return nil, refused(err)
 			}
@@ -358,4 +359,17 @@ func attachment(kind, name string, data []byte) *huma.StreamResponse {
 func conflictResponse(api huma.API) *huma.Response {
 	schema := huma.SchemaFromType(api.OpenAPI().Components.Schemas, reflect.TypeFor[Conflict]())
 	return &huma.Response{Description: "Another revision is stored", Content: map[string]*huma.MediaType{"application/problem+json": {Schema: schema}}}
+}
+
+// BeginRequest is what a maker says of the table, and what is to be built on it.
+type BeginRequest struct {
+	plan.Beginning
+	Build string `json:"build,omitempty" maxLength:"40" doc:"id of a build, which is laid, wired and playing; absent: nothing is composed yet"`
+}
+
+func (r *BeginRequest) begin() (bench.Bench, error) {
+	if r.Build == "" {
+		return plan.Begin(&r.Beginning)
+	}
+	return builds.Make(r.Build, r.Beginning)
 }

@@ -14,6 +14,7 @@ import (
 	"slatebell/core/link"
 	"slatebell/core/module"
 	"slatebell/core/plan"
+	"slatebell/server/builds"
 )
 
 // Catalog is what a module and its link can be made of.
@@ -22,6 +23,7 @@ type Catalog struct {
 	ROMs       []string         `json:"roms" nullable:"false"`
 	Addresses  []AddressChoice  `json:"addresses" nullable:"false" doc:"that an expander can have"`
 	Hosts      []HostChoice     `json:"hosts" nullable:"false"`
+	Builds     []BuildChoice    `json:"builds" nullable:"false" doc:"to begin from"`
 	Parts      []PartChoice     `json:"parts" nullable:"false" doc:"that a bus can carry"`
 	Mistakes   []MistakeChoice  `json:"mistakes" nullable:"false" doc:"that can be made on a simulated bus"`
 }
@@ -50,6 +52,15 @@ type HostChoice struct {
 	Pins    int    `json:"pins" doc:"that can drive a line and serve nothing else"`
 	SDA     string `json:"sda"`
 	SCL     string `json:"scl"`
+}
+
+// BuildChoice is one build to begin from.
+type BuildChoice struct {
+	ID    string   `json:"id"`
+	Title string   `json:"title"`
+	What  string   `json:"what" doc:"one sees of it"`
+	Needs string   `json:"needs,omitempty" doc:"beside module and host"`
+	Sizes []string `json:"sizes" nullable:"false" doc:"that it is composed for"`
 }
 
 // PartChoice is one part that a bus can carry.
@@ -85,6 +96,9 @@ func newCatalog() Catalog {
 			}
 		}
 		c.Hosts = append(c.Hosts, HostChoice{h.Part, h.Title, h.Look, int(h.Logic / physic.MilliVolt), plain, h.SDA, h.SCL})
+	}
+	for _, b := range builds.List() {
+		c.Builds = append(c.Builds, BuildChoice{b.ID, b.Title, b.What, b.Needs, b.Sizes})
 	}
 	for _, p := range i2cbus.Parts() {
 		c.Parts = append(c.Parts, PartChoice{p.Name, p.What, addresses(p.Addresses), plan.Span(p.Addresses)})

@@ -1582,11 +1582,13 @@ export interface components {
             /** @description it grows upwards, else to the right */
             vertical?: boolean;
         };
-        Beginning: {
+        BeginRequest: {
             /** @description a board with a small chip is on the module's back */
             backpack?: boolean;
             /** @description a board that its user described for another bench; in place of host */
             board?: components["schemas"]["Host"];
+            /** @description id of a build, which is laid, wired and playing; absent: nothing is composed yet */
+            build?: string;
             /**
              * Format: int64
              * @description how many of the module; absent: 1
@@ -1728,6 +1730,16 @@ export interface components {
              */
             y: number;
         };
+        BuildChoice: {
+            id: string;
+            /** @description beside module and host */
+            needs?: string;
+            /** @description that it is composed for */
+            sizes: string[];
+            title: string;
+            /** @description one sees of it */
+            what: string;
+        };
         BuildRequest: {
             bench: components["schemas"]["Bench"];
             /**
@@ -1794,6 +1806,8 @@ export interface components {
         Catalog: {
             /** @description that an expander can have */
             addresses: components["schemas"]["AddressChoice"][];
+            /** @description to begin from */
+            builds: components["schemas"]["BuildChoice"][];
             geometries: components["schemas"]["GeometryChoice"][];
             hosts: components["schemas"]["HostChoice"][];
             /** @description that can be made on a simulated bus */
@@ -5565,7 +5579,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Beginning"];
+                "application/json": components["schemas"]["BeginRequest"];
             };
         };
         responses: {

@@ -38,6 +38,7 @@ export default function BeginView() {
   const [expander, setExpander] = useState<"" | "PCF8574" | "PCF8574A">("");
   const [count, setCount] = useState("1");
   const [host, setHost] = useState("");
+  const [build, setBuild] = useState("");
   const [kind, setKind] = useState<"" | (typeof kinds)[number]>("");
   useEffect(() => {
     document.title = "A new bench · Slate Bell";
@@ -54,13 +55,15 @@ export default function BeginView() {
     hostMV: own ? undefined : others.get(host),
     board: own,
     link: kind || undefined,
+    build: build || undefined,
     count: Number(count) || 1,
   };
   const begin = useMutation({
     mutationFn: async () => unwrap(await client.POST("/api/benches/begin", { body: wanted })),
     onSuccess: (made) => {
       void queries.invalidateQueries({ queryKey: benchesQuery.queryKey });
-      void navigate(`/benches/${made.id}/${made.bench.modules[0]?.id ?? ""}/bench`);
+      const view = wanted.build ? "scenes" : "bench";
+      void navigate(`/benches/${made.id}/${made.bench.modules[0]?.id ?? ""}/${view}`);
     },
   });
   return (
@@ -89,7 +92,15 @@ export default function BeginView() {
             <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
               {sizes.map((s) => (
                 <label key={s} className={css.card}>
-                  <input type="radio" name="size" checked={size === s} onChange={() => setSize(s)} />
+                  <input
+                    type="radio"
+                    name="size"
+                    checked={size === s}
+                    onChange={() => {
+                      setSize(s);
+                      if (!catalog?.builds.find((b) => b.id === build)?.sizes.includes(s)) setBuild("");
+                    }}
+                  />
                   <ModulePicture size={s} tint={look.tint} />
                   <span>{s.replace("x", " × ")}</span>
                 </label>
@@ -183,6 +194,37 @@ export default function BeginView() {
             </div>
             <HelpLink />
           </section>
+          <section aria-label="What it shows">
+            <h2>
+              <span className={css.number}>4</span> What is it to show?
+            </h2>
+            <div className={css.builds} role="radiogroup" aria-label="A build to begin from">
+              <label className={css.card}>
+                <input type="radio" name="build" checked={build === ""} onChange={() => setBuild("")} />
+                <b>Nothing yet</b>
+                <small>I compose it myself.</small>
+              </label>
+              {catalog?.builds.map((b) => {
+                const fits = b.sizes.includes(size);
+                return (
+                  <label key={b.id} className={css.card} data-off={!fits || undefined}>
+                    <input
+                      type="radio"
+                      name="build"
+                      checked={build === b.id}
+                      disabled={!fits}
+                      onChange={() => setBuild(b.id)}
+                    />
+                    <b>{b.title}</b>
+                    <small>
+                      {fits ? b.what : `For ${b.sizes.join(", ").replaceAll("x", " × ")}.`}
+                      {fits && b.needs && ` Needs ${b.needs}.`}
+                    </small>
+                  </label>
+                );
+              })}
+            </div>
+          </section>
           <footer className={css.end}>
             <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
               Lay the table
@@ -190,8 +232,11 @@ export default function BeginView() {
             <p>
               {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
               {kind ? linkKinds[kind] : backpack ? "by its backpack" : "in parallel where the pins are there"}.
-              Everything can be changed later. Next: look at the bench
-              {kind === "backpack" || backpack ? ", scan the bus" : ""}, then compose.
+              Everything can be changed later. Next:{" "}
+              {build
+                ? "see it play, then wire it by the list"
+                : `look at the bench${kind === "backpack" || backpack ? ", scan the bus" : ""}, then compose`}
+              .
             </p>
             {begin.error && <p role="alert">{reason(begin.error)}</p>}
           </footer>
