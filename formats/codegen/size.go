@@ -167,7 +167,10 @@ func (v *view) ram() (n int) {
 		n++
 	}
 	if h.Fields {
-		n += v.TextMax + 1 + v.WidthMax
+		n += v.WidthMax
+		if h.Number || h.Elapsed || h.List || h.Clock || h.Bar || h.Free { // else all that is written moves, and stands in flash
+			n += v.TextMax + 1
+		}
 		if h.Number || h.Elapsed || v.Clock.Numbers {
 			n += v.DigitsMax
 		}

@@ -16,6 +16,7 @@ import (
 	"slatebell/core/firmware"
 	"slatebell/core/firmware/firmtest"
 	"slatebell/core/plan"
+	"slatebell/server/builds"
 	"slatebell/server/demo"
 )
 
@@ -58,6 +59,17 @@ func TestSizes(t *testing.T) {
 			t.Fatal(err)
 		}
 		hold(uint64(i), nil, im)
+	}
+	for i, build := range builds.List() {
+		b, err := builds.Make(build.ID, plan.Beginning{Geometry: "16x2", Technology: "lcd", Link: []string{"backpack", "parallel4"}[i%2], Host: "ATmega328P"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		im, err := firmware.New(&b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		hold(uint64(100+i), nil, im)
 	}
 }
 
@@ -189,6 +201,21 @@ func fit(t *testing.T) {
 	images(20000, 200, add)
 	withShows(30000, 160, add)
 	withInputs(40000, 80, add)
+	for _, build := range builds.List() { // those of another size are held against it
+		for _, size := range []string{"20x2", "20x4"} {
+			for _, kind := range []string{"backpack", "parallel4", "shift"} {
+				b, err := builds.Make(build.ID, plan.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: "ATmega328P"})
+				if err != nil {
+					t.Fatal(err)
+				}
+				im, err := firmware.New(&b)
+				if err != nil {
+					t.Fatal(err)
+				}
+				add(0, nil, im)
+			}
+		}
+	}
 	order := slices.Sorted(maps.Keys(names))
 	n := len(order)
 	a := make([][]float64, n) // normal equations

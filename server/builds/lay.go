@@ -11,6 +11,7 @@ import (
 func words(t *table) {
 	t.m.Name = "Boathouse door"
 	t.screen("door", "Door", t.middle("Boathouse open", "Wipe your oars"))
+	t.m.Show = bench.Show{Scenes: []bench.Scene{{ID: "door", Name: "Door", Screen: "door"}}}
 }
 
 // seconds: a timer feeds the time since the start.
@@ -143,4 +144,5 @@ func eight(t *table) {
 	}
 	t.m.Name = fmt.Sprintf("Berth %d", n)
 	t.screen("berth", "Berth", t.middle(t.m.Name, crews[(n-1)%len(crews)]))
+	t.m.Show = bench.Show{Scenes: []bench.Scene{{ID: "berth", Name: "Berth", Screen: "berth"}}}
 }
