@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"text/tabwriter"
@@ -14,9 +15,11 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/plan"
 	"slatebell/core/run"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/quoting"
+	"slatebell/server/builds"
 	"slatebell/server/demo"
 	"slatebell/server/store"
 )
@@ -24,17 +27,31 @@ import (
 func newBench(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "bench", Short: "Print a bench document to start from, or one that is stored",
-		Example: "  slatebell bench --demo > boathouse.json\n  slatebell bench --stored 3 > mine.json", Args: noArgs,
+		Long:    "Print a bench document to start from, or one that is stored. With --build, print one\nthat is laid, wired and playing: " + buildIDs() + ".",
+		Example: "  slatebell bench --demo > boathouse.json\n  slatebell bench --stored 3 > mine.json\n  slatebell bench --build states --geometry 20x4 --link parallel4 --host ATmega2560 > slip.json", Args: noArgs,
 	}
 	withDemo := c.Flags().Bool("demo", false, "the demo's bench")
 	stored := c.Flags().Uint("stored", 0, "number of a stored bench, as slatebell benches lists it")
+	build := c.Flags().String("build", "", "id of a build of the gallery")
+	table := plan.Beginning{Technology: "lcd"}
+	c.Flags().StringVar(&table.Geometry, "geometry", "16x2", "of the build's module, such as 20x4")
+	c.Flags().StringVar(&table.Link, "link", "backpack", "of the build: backpack, parallel4, parallel8 or shift")
+	c.Flags().StringVar(&table.Host, "host", "ATmega328P", "of the build, by its part")
 	data := dataFlag(c)
-	c.MarkFlagsMutuallyExclusive("demo", "stored")
+	c.MarkFlagsMutuallyExclusive("demo", "stored", "build")
 	c.RunE = func(*cobra.Command, []string) error {
 		b := bench.New("My bench")
 		switch {
 		case *withDemo:
 			b = demo.Bench()
+		case *build != "":
+			var err error
+			if !slices.Contains([]string{"backpack", "parallel4", "parallel8", "shift"}, table.Link) {
+				return wrong(exitUsage, "link %q; expected backpack, parallel4, parallel8 or shift", table.Link)
+			}
+			if b, err = builds.Make(*build, table); err != nil {
+				return wrong(exitUsage, "%w", err)
+			}
 		case c.Flags().Changed("stored"):
 			db, err := openStore(*data)
 			if err != nil {
@@ -50,6 +67,15 @@ func newBench(std stdio) *cobra.Command {
 		return benchjson.Write(std.out, &b)
 	}
 	return c
+}
+
+// buildIDs lists the builds of the gallery.
+func buildIDs() string {
+	var ids []string
+	for _, b := range builds.List() {
+		ids = append(ids, b.ID)
+	}
+	return strings.Join(ids, ", ")
 }
 
 func newCheck(std stdio) *cobra.Command {

@@ -155,6 +155,9 @@ func TestErrors(t *testing.T) {
 		{"{", "check -", 2, "-: line 1, column 2: the document ends before it is complete"},
 		{`{"format": "slatebell-bench", "version": 9}`, "check -", 2, "/version: 9 was made by a newer Slate Bell"},
 		{"", "bench --demo --stored 1", 1, "none of the others can be"},
+		{"", "bench --build drum", 2, "is no build; expected one of words, seconds"},
+		{"", "bench --build words --link rope", 2, "expected backpack, parallel4, parallel8 or shift"},
+		{"", "bench --build words --geometry 8x1", 2, "is composed for 16x2, 20x2, 20x4"},
 	} {
 		out, errs, code := try(c.stdin, strings.Fields(c.args)...)
 		if code != c.code || !strings.Contains(errs, c.want) || out != "" {

@@ -38,14 +38,20 @@ func needsPin(in *bench.Input) bool {
 	return true
 }
 
+// onRung reports whether an input is a button of a ladder.
+func onRung(in *bench.Input) bool { return in.Kind == string(show.Button) && in.Button.Ladder }
+
+// readsVoltage reports whether an input is read as a voltage.
+func readsVoltage(in *bench.Input) bool { return in.Kind == string(show.Signal) || onRung(in) }
+
 // Cannot says why a pin cannot read an input; "" where it can.
 func Cannot(board *host.Board, p *host.Pin, in *bench.Input) string {
-	switch kind := show.Kind(in.Kind); {
-	case kind == show.Signal, kind == show.Button && in.Button.Ladder:
+	switch {
+	case readsVoltage(in):
 		if !p.Has(host.Analog) {
 			return "it reads no voltage"
 		}
-	case kind == show.Serial:
+	case in.Kind == string(show.Serial):
 		if _, ok := board.Line(p.Label); !ok {
 			return "no serial line listens on it"
 		}
@@ -75,7 +81,7 @@ func careful(p *host.Pin, in *bench.Input) string {
 
 // heldByHost reports whether an input's contact relies on the host's own pull-up.
 func heldByHost(in *bench.Input) bool {
-	return (in.Kind == "button" && !in.Button.Ladder || in.Kind == "counter") && (in.Pull == "" || in.Pull == "host")
+	return (in.Kind == "button" && !onRung(in) || in.Kind == "counter") && (in.Pull == "" || in.Pull == "host")
 }
 
 // abilities are what a pin can do beside reading and driving a level.
@@ -116,7 +122,7 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 			}
 			c := PinChoice{Label: label, Place: board.Place(label), Edge: edge, Col: col, Can: abilities(&board, &p), Not: Cannot(&board, &p, in), Careful: careful(&p, in)}
 			for _, u := range uses[label] {
-				if u.At != at && !(u.Rung && in.Button.Ladder && in.Kind == "button") {
+				if u.At != at && !(u.Rung && onRung(in)) {
 					c.Taken = u.Line + " of " + u.Name
 				}
 			}
@@ -134,7 +140,7 @@ func InputPath(module, input int) string {
 // bestPin is the free pin that suits an input best: one that needs no care, unless it is the only
 // serial line's, and that other inputs need least. It is false where none is left.
 func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
-	if in.Kind == "button" && in.Button.Ladder {
+	if onRung(in) {
 		for _, l := range Ladders(b) {
 			if len(l.Rungs) < MostRungs {
 				return l.Pin, true
@@ -155,7 +161,7 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 		for _, dear := range []struct {
 			is   bool
 			cost int
-		}{{p.Has(host.Upload), 64}, {p.Has(host.Strap), 32}, {p.Label == board.SDA || p.Label == board.SCL, 16}, {p.Has(host.LED), 8}, {p.Has(host.Analog) && Cannot(&board, &host.Pin{}, in) == "", 4}, {p.Drives(), 1}} {
+		}{{p.Has(host.Upload), 64}, {p.Has(host.Strap), 32}, {p.Label == board.SDA || p.Label == board.SCL, 16}, {p.Has(host.LED), 8}, {p.Has(host.Analog) && !readsVoltage(in), 4}, {p.Drives(), 1}} {
 			if dear.is {
 				cost += dear.cost
 			}
@@ -333,7 +339,7 @@ func OtherOf(c *bench.Circuit) physic.ElectricResistance {
 	return circuit.E12.Other(physic.ElectricResistance(c.LeastOhm)*physic.Ohm, physic.ElectricResistance(c.MostOhm)*physic.Ohm)
 }
 
-// EmptiesOf is the resistor that empties a follower's capacitor, and KeepsOf the capacitor in nanofarads.
+// EmptiesOf is the resistor that empties a follower’s capacitor.
 func EmptiesOf(c *bench.Circuit) physic.ElectricResistance {
 	return cmp.Or(physic.ElectricResistance(c.Ohm)*physic.Ohm, 10*physic.KiloOhm)
 }

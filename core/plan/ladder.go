@@ -42,7 +42,7 @@ func Ladders(b *bench.Bench) (out []Ladder) {
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			if in.Kind != "button" || !in.Button.Ladder || in.Pin == "" {
+			if !onRung(in) || in.Pin == "" {
 				continue
 			}
 			pin := board.Canonical(in.Pin)

@@ -56,7 +56,7 @@ func Uses(b *bench.Bench) map[string][]Use {
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: InputPath(i, k), Rung: in.Kind == "button" && in.Button.Ladder}
+			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: InputPath(i, k), Rung: onRung(in)}
 			if in.Pin != "" {
 				note(in.Pin, u)
 			}

@@ -31,6 +31,8 @@ type WrittenCode struct {
 	Files    []CodeFile        `json:"files" nullable:"false"`
 	Steps    []CodeStep        `json:"steps" nullable:"false" doc:"what brings it onto the bench's host"`
 	Size     *CodeSize         `json:"size,omitempty" doc:"of the example on the bench's host; absent where it cannot be told"`
+	Heap     int               `json:"heap,omitempty" doc:"MicroPython: of its heap, in bytes, about"`
+	HeapOf   int               `json:"heapOf,omitempty" doc:"MicroPython: what the host leaves to programs; absent where it is not known"`
 	Calls    int               `json:"calls" doc:"calls that were made: every change of screens, every value at its ends; after each the glass was held against the screen"`
 	Words    int               `json:"words" doc:"on the wire for them"`
 	Proved   bool              `json:"proved" doc:"the player, which makes the program's calls, was proved: after each the glass was as composed, and no limit was broken. Whether the files compile is what /api/code/build tells"`
@@ -100,6 +102,9 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 		if s, err := codegen.SizeOf(im); err == nil {
 			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM, im.Host.Part, has.Flash, has.RAM}
 		}
+	}
+	if r.Language == string(codegen.MicroPython) {
+		out.Heap, out.HeapOf = codegen.Heap(im, files)
 	}
 	if r.Language == string(codegen.C) {
 		_, refused := codegen.Build(im)

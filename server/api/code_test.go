@@ -39,7 +39,7 @@ func TestCode(t *testing.T) {
 				t.Errorf("module %d: %+v", r.Module, f)
 			}
 		}
-		if (code.Size != nil) != (r.Language == "c") || code.Calls < 5 || !code.Proved || (python > 0) != (r.Language == "micropython") || len(code.Steps) < 2 || code.Language != r.Language {
+		if (code.Size != nil) != (r.Language == "c") || code.Calls < 5 || !code.Proved || (python > 0) != (r.Language == "micropython") || (code.Heap > 10_000) != (r.Language == "micropython") || len(code.Steps) < 2 || code.Language != r.Language {
 			t.Errorf("module %d: size %+v, %d calls, %+v", r.Module, code.Size, code.Calls, code.Findings)
 		}
 		regions, kept := 0, false

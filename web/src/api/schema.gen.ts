@@ -5411,6 +5411,16 @@ export interface components {
             calls: number;
             files: components["schemas"]["CodeFile"][];
             findings: components["schemas"]["Finding"][];
+            /**
+             * Format: int64
+             * @description MicroPython: of its heap, in bytes, about
+             */
+            heap?: number;
+            /**
+             * Format: int64
+             * @description MicroPython: what the host leaves to programs; absent where it is not known
+             */
+            heapOf?: number;
             /** @enum {string} */
             language: "c" | "sketch" | "micropython";
             /** @description the player, which makes the program's calls, was proved: after each the glass was as composed, and no limit was broken. Whether the files compile is what /api/code/build tells */

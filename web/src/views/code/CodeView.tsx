@@ -17,7 +17,7 @@ import { Listing } from "./Listing";
 import { Parts } from "./Parts";
 import { placesOf, type Part, type Place } from "./parts";
 import { keepAll } from "./save";
-import { Size } from "./Size";
+import { Heap, Size } from "./Size";
 import { TakeOver, type TakenOver } from "./TakeOver";
 import css from "./CodeView.module.css";
 
@@ -118,6 +118,7 @@ export default function CodeView() {
         <Tabs label="What for" tabs={scopes} value={scope} onChange={setScope} />
         {data && <Proven code={data} />}
         {data?.size && <Size size={data.size} />}
+        {data?.heap !== undefined && <Heap heap={data.heap} of={data.heapOf} />}
       </header>
       <Trouble trouble={trouble} stale={data !== undefined} again={again} />
       {!data && !trouble && <p className={css.wait}>Writing, and playing it into the module…</p>}

@@ -36,3 +36,17 @@ function Bar({ of, parts }: { of: number; parts: number[] }) {
     </span>
   );
 }
+
+/** What a MicroPython program takes of its heap. */
+export function Heap({ heap, of }: { heap: number; of: number | undefined }) {
+  const n = (x: number) => (Math.round(x / 1000) * 1000).toLocaleString("en");
+  return (
+    <dl className={css.size} title="Once it is there, within a fifth; while the board compiles it, some more">
+      <dt>Memory</dt>
+      <dd>
+        about {n(heap)} B{of !== undefined && <Bar of={of} parts={[heap]} />}
+        <small>{of === undefined ? "of MicroPython’s heap" : `of about ${n(of)} B of heap`}</small>
+      </dd>
+    </dl>
+  );
+}
