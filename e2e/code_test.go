@@ -413,11 +413,11 @@ func TestBuildBegun(t *testing.T) {
 	choose("build", "A meter of two channels")
 	choose("size", "40 × 4") // it is composed for others
 	until(p, `document.querySelector('[name=build]:checked').parentElement.innerText.includes("Nothing yet")`, true)
-	until(p, `[...document.querySelectorAll('[name=build]:disabled')].length`, 9)
+	until(p, `[...document.querySelectorAll('[name=build]:disabled')].length`, 10)
 	choose("size", "20 × 4")
 	choose("host", "ATmega328P board")
 	p.do(chromedp.Focus(`//input[@name="build"]`))
-	p.keys(kb.ArrowDown + kb.ArrowDown + kb.ArrowDown) // two states by a button
+	p.keys(kb.ArrowDown + kb.ArrowDown + kb.ArrowDown + kb.ArrowDown) // two states by a button
 	p.clickText("Lay the table")
 	until(p, address, "/benches/2/module-1/scenes")
 	until(p, staged, "/   Slip is clear/   Launch at will/")

@@ -47,10 +47,14 @@ type target struct {
 	ask  bool
 	in   io.Writer
 	out  *bufio.Scanner
-	said []byte        // over serial line 0
-	late time.Duration // the bus is slower than the simulator has it
-	to   *wired        // who is addressed
-	end  func()
+	said []byte // over serial line 0
+
+	registers map[byte][]byte // of parts on the bus beside the modules, by address
+	part      []byte          // the one that is spoken to
+	number    int             // of the register that comes next
+	late      time.Duration   // the bus is slower than the simulator has it
+	to        *wired          // who is addressed
+	end       func()
 }
 
 // boot runs a firmware. Nothing moves on a bus that is stuck.
@@ -101,6 +105,9 @@ func (s *target) next() (status int, marked, ok bool) {
 		case "=":
 			return n[0] | n[1]<<8, true, true
 		case "S":
+			if s.part = s.registers[byte(n[0]>>1)]; s.part != nil {
+				continue
+			}
 			bit := time.Duration(n[1]) * time.Second / clock
 			if s.to = s.wire.at(byte(n[0] >> 1)); s.to != nil {
 				if bit < s.to.m.Link.Speed.Period() {
@@ -109,13 +116,21 @@ func (s *target) next() (status int, marked, ok bool) {
 				s.late += link.TimesAt(s.to.m.Link.Speed).HoldStart + s.byteTime() - 9*time.Microsecond
 			}
 		case "B":
+			if s.part != nil {
+				s.number = n[0]
+				continue
+			}
 			s.to.put(s.wire.now+s.byteTime(), byte(n[0]))
 			s.late += s.byteTime() - 9*time.Microsecond
 		case "R":
+			if s.part != nil {
+				fmt.Fprintln(s.in, s.part[s.number%len(s.part)])
+				continue
+			}
 			fmt.Fprintln(s.in, s.to.read())
 			s.late += s.byteTime() - 9*time.Microsecond
 		case "E":
-			if s.to != nil {
+			if s.to != nil && s.part == nil {
 				times := link.TimesAt(s.to.m.Link.Speed)
 				s.late += times.Low + times.SetupStop
 			}

@@ -3,6 +3,7 @@ package codegen
 import (
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -23,7 +24,7 @@ import (
 func TestBuilds(t *testing.T) {
 	for k, build := range builds.List() {
 		for n, c := range []struct{ size, kind, part string }{{"16x2", "backpack", "ATmega328P"}, {"20x4", "parallel4", "ATmega2560"}} {
-			if n != k%2 && build.ID != "value" || build.ID == "eight" && n > 0 { // each on one of them, and the one with most to do on both
+			if n != k%2 && build.ID != "value" || build.ID == "eight" && n > 0 || build.ID == "clock" { // whose chips TestClock has // each on one of them, and the one with most to do on both
 				continue
 			}
 			t.Run(build.ID+" "+c.size, func(t *testing.T) {
@@ -128,4 +129,54 @@ func atHand(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until
 		t.Fatal(fmt.Sprint("looked at too few moments: ", h.quiet))
 	}
 	return h
+}
+
+// TestClock runs the build of a clock on a simulated ATmega328P beside stand-ins of its chips, registers that are
+// written a number and read a byte: their time and temperature are on the glass, a second later the next.
+func TestClock(t *testing.T) {
+	b, err := builds.Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Backpack: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	im, err := firmware.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir, _ := write(t, im, C)
+	file := filepath.Join(dir, "main.c")
+	text, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	own := Fill(File{Text: string(text)}, func(section string) string { return b.Code.In("main.c", section) })
+	if err := os.WriteFile(file, []byte(own.Text), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p"); said != "" {
+		t.Errorf("make says %s", said)
+	}
+	s := boot(t, im, filepath.Join(dir, "firmware.elf"), "atmega328p", 5, false, im.Modules[0].Link.Address, 0x68, 0x48)
+	clock, warmth := []byte{0x58, 0x59, 0x23}, []byte{0xF9} // 23:59:58, −7 °C
+	s.registers = map[byte][]byte{0x68: clock, 0x48: warmth}
+	shows := func() string {
+		mo := s.wire.modules[0].rig.Moment()
+		return string(codesOf(mo.Glass(&im.Modules[0].Display, 0.9).Cells))
+	}
+	for _, c := range []struct {
+		until time.Duration
+		wants []string
+	}{{1800 * time.Millisecond, []string{"23:59:58", "Hall    -7 \xDFC"}}, {3600 * time.Millisecond, []string{"00:00:00", "Hall   125 \xDFC"}}} {
+		for s.wire.now < c.until {
+			if _, _, ok := s.next(); !ok {
+				t.Fatal("the firmware ended")
+			}
+		}
+		for _, want := range c.wants {
+			if got := shows(); !strings.Contains(got, want) {
+				t.Errorf("at %v the glass is %q, want %q", c.until, got, want)
+			}
+		}
+		copy(clock, []byte{0x00, 0x00, 0x00})
+		warmth[0] = 125
+	}
 }

@@ -22,7 +22,7 @@ func TestBuilds(t *testing.T) {
 		for _, size := range build.Sizes {
 			for _, kind := range []string{"backpack", "parallel4", "shift"} {
 				for _, part := range []string{"ATmega328P", "ATmega2560", "RP2040"} {
-					if build.count > 0 && kind != "backpack" {
+					if (build.count > 0 || build.onBus) && kind != "backpack" || build.onBus && part == "RP2040" {
 						continue
 					}
 					t.Run(fmt.Sprint(build.ID, " ", size, " ", kind, " ", part), func(t *testing.T) {
@@ -76,7 +76,10 @@ func TestBuilds(t *testing.T) {
 	if _, err := Make("messages", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "ATtiny85", Backpack: true}); err == nil || err.Error() != "no pin of the host is left for Radio; take a link with fewer lines, or another host" {
 		t.Errorf("messages on a host without a serial line: %v", err)
 	}
-	if got := ids(); len(got) != 9 || slices.Contains(got, "") {
+	if _, err := Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err == nil || !strings.Contains(err.Error(), "lines in C") {
+		t.Errorf("a clock on a host that takes no C: %v", err)
+	}
+	if got := ids(); len(got) != 10 || slices.Contains(got, "") {
 		t.Errorf("%v", got)
 	}
 }
