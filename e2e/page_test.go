@@ -68,7 +68,7 @@ func open(t testing.TB, url string) *page {
 	t.Helper()
 	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800)
 	t.Cleanup(cancel)
-	ctx, cancelTime := context.WithTimeout(ctx, 3*time.Minute)
+	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute)
 	t.Cleanup(cancelTime)
 	p := &page{t, ctx, url}
 	p.do(chromedp.EmulateViewport(1280, 800))

@@ -150,24 +150,22 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
           />
         )}
       </div>
-      <div className={css.pair}>
-        <Choice
-          label="Its bytes are"
-          value={s.text ?? ""}
-          onChange={(v) => put({ text: (v || undefined) as typeof s.text })}
-        >
-          <option value="">UTF-8, as telephones and computers send</option>
-          <option value="codes">codes of the module’s ROM</option>
-        </Choice>
-        {s.text !== "codes" && (
-          <Field
-            label="in place of what the module cannot show"
-            mono
-            value={s.missing ?? "?"}
-            onChange={character((missing) => put({ missing }))}
-          />
-        )}
-      </div>
+      <Choice
+        label="Its bytes are"
+        value={s.text ?? ""}
+        onChange={(v) => put({ text: (v || undefined) as typeof s.text })}
+      >
+        <option value="">UTF-8, as telephones send</option>
+        <option value="codes">codes of the module’s ROM</option>
+      </Choice>
+      {s.text !== "codes" && (
+        <Field
+          label="in place of what the module cannot show"
+          mono
+          value={s.missing ?? "?"}
+          onChange={character((missing) => put({ missing }))}
+        />
+      )}
       <Choice label="Emptied by" value={s.reset ?? ""} onChange={(v) => put({ reset: v || undefined })}>
         <option value="">a form feed alone</option>
         {(show.inputs ?? [])
