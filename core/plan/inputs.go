@@ -6,8 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"periph.io/x/conn/v3/physic"
-
 	"slatebell/core/bench"
 	"slatebell/core/circuit"
 	"slatebell/core/finding"
@@ -326,23 +324,3 @@ func elsewhere(b *bench.Bench, at, label string) []finding.Remedy {
 	}
 	return moved(b, module, input, "pin")
 }
-
-// UsualPot is a potentiometer that nobody chose (common practice).
-const UsualPot = 10 * physic.KiloOhm
-
-// OtherOf is the resistor beside one that changes: the one that was chosen, or the one of the E12 series
-// with the widest spread.
-func OtherOf(c *bench.Circuit) physic.ElectricResistance {
-	if c.Ohm > 0 {
-		return physic.ElectricResistance(c.Ohm) * physic.Ohm
-	}
-	return circuit.E12.Other(physic.ElectricResistance(c.LeastOhm)*physic.Ohm, physic.ElectricResistance(c.MostOhm)*physic.Ohm)
-}
-
-// EmptiesOf is the resistor that empties a follower’s capacitor.
-func EmptiesOf(c *bench.Circuit) physic.ElectricResistance {
-	return cmp.Or(physic.ElectricResistance(c.Ohm)*physic.Ohm, 10*physic.KiloOhm)
-}
-
-// KeepsOf is a follower's capacitor, in nanofarads.
-func KeepsOf(c *bench.Circuit) int { return cmp.Or(c.NanoF, 10_000) }

@@ -3,12 +3,8 @@ package plan
 import (
 	"fmt"
 	"slices"
-	"time"
-
-	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/circuit"
 	"slatebell/core/finding"
 	"slatebell/core/host"
 	"slatebell/core/show"
@@ -91,85 +87,4 @@ func wayOf(board *host.Board, id, name string) bench.Input {
 	s := show.StickOf(0, most/2, most)
 	in.Signal.Start, in.Signal.Hysteresis = float64(most/2), float64(s.Hysteresis)
 	return in
-}
-
-// Says lists what is known of an input's electrics: values of its parts, voltages, readings, times.
-func Says(b *bench.Bench, module, input int) (out []string) {
-	in := &b.Modules[module].Show.Inputs[input]
-	board := b.Host.Board()
-	most := 1<<board.Resolution() - 1
-	fed := float64(in.Fed(&board)) / float64(board.Logic)
-	reads := func(share float64) int { return min(int(share*fed*float64(most)), most) }
-	if l, rung, ok := RungOf(Ladders(b), module, input); ok && rung < MostRungs {
-		r := &l.Rungs[rung]
-		out = append(out, ladderText(r, rung), r.Says(board.Logic))
-	}
-	if in.Kind != string(show.Signal) {
-		return append(out, talks(in, &board)...)
-	}
-	c := &in.Signal.Circuit
-	switch {
-	case c.Kind == "resistor":
-		out = append(out, dividerText(c, reads)...)
-	case c.Kind == "follower":
-		out = append(out, followerText(c))
-	case in.Part != "":
-		s := show.StickOf(0, reads(0.5), reads(1))
-		out = append(out, fmt.Sprintf("It rests at about %d; below %d it is tilted to one side, above %d to the other.", reads(0.5), s.Low, s.High))
-	}
-	return out
-}
-
-func ladderText(r *Rung, rung int) string {
-	if rung == 0 {
-		return fmt.Sprintf("The first of its row: from the pin to ground; the pin is held up by %s.", circuit.Ohms(LadderTop))
-	}
-	return fmt.Sprintf("Behind %s from the button before it, to ground.", circuit.Ohms(r.Below))
-}
-
-func dividerText(c *bench.Circuit, reads func(float64) int) []string {
-	other := OtherOf(c)
-	out := []string{fmt.Sprintf("From the pin to ground; %s from the pin to the supply.", circuit.Ohms(other))}
-	if c.LeastOhm <= 0 || c.MostOhm < c.LeastOhm {
-		return append(out, "With the least and the most that it has, the other resistor is chosen for the widest spread.")
-	}
-	share := func(r int) float64 {
-		ohm := float64(r) * float64(physic.Ohm)
-		return ohm / (ohm + float64(other))
-	}
-	return append(out, fmt.Sprintf("It reads %d at %s and %d at %s: %.0f %% of the supply lie between.", reads(share(c.LeastOhm)), circuit.Ohms(physic.ElectricResistance(c.LeastOhm)*physic.Ohm), reads(share(c.MostOhm)), circuit.Ohms(physic.ElectricResistance(c.MostOhm)*physic.Ohm), 100*(share(c.MostOhm)-share(c.LeastOhm))))
-}
-
-func followerText(c *bench.Circuit) string {
-	return fmt.Sprintf("%s and %s let it fall from all to a tenth in %d ms; a larger capacitor makes it slower.", circuit.Ohms(EmptiesOf(c)), Farads(KeepsOf(c)), FallOf(c).Milliseconds())
-}
-
-// FallOf is how long a follower takes from all to a tenth.
-func FallOf(c *bench.Circuit) time.Duration {
-	return circuit.Fall(EmptiesOf(c), physic.ElectricalCapacitance(KeepsOf(c))*physic.NanoFarad).Round(time.Millisecond)
-}
-
-// Farads writes a capacitance of so many nanofarads as the trade does: 100 nF, 10 µF.
-func Farads(nF int) string {
-	if nF >= 1000 {
-		return fmt.Sprintf("%g µF", float64(nF)/1000)
-	}
-	return fmt.Sprintf("%d nF", nF)
-}
-
-// talks tells how the levels of a serial line are brought together.
-func talks(in *bench.Input, board *host.Board) (out []string) {
-	if in.Kind != string(show.Serial) {
-		return nil
-	}
-	switch fed := in.FedBy(board); {
-	case fed > board.Logic:
-		out = append(out, "1 kΩ and 2 kΩ divide what it sends before it reaches the pin.")
-	case fed < board.Logic && in.Serial.Sends:
-		out = append(out, "1 kΩ and 2 kΩ divide what it hears; what it sends is high enough for the host as a rule.")
-	}
-	if p, ok := board.Find(in.Pin); ok && p.Has(host.Upload) {
-		out = append(out, "Unplug its wires for every upload: the loader uses them.")
-	}
-	return out
 }

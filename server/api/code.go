@@ -180,11 +180,8 @@ type BuiltCode struct {
 	Size  *CodeSize `json:"size,omitempty" doc:"of firmware.elf; its tables are not told apart. Absent where it is not built"`
 }
 
-// building lets one build run at a time.
-var building = make(chan struct{}, 1)
-
-// build compiles the program with this machine's avr-gcc.
-func (r *BuildRequest) build(ctx context.Context) (*BuiltCode, error) {
+// build compiles the program with this machine's avr-gcc, when it is its turn.
+func (r *BuildRequest) build(ctx context.Context, turn chan struct{}) (*BuiltCode, error) {
 	im, files, err := (&CodeRequest{r.Bench, r.Module, string(codegen.C)}).program()
 	if err != nil {
 		return nil, err
@@ -198,8 +195,8 @@ func (r *BuildRequest) build(ctx context.Context) (*BuiltCode, error) {
 		return nil, huma.Error501NotImplemented(err.Error())
 	}
 	select {
-	case building <- struct{}{}:
-		defer func() { <-building }()
+	case turn <- struct{}{}:
+		defer func() { <-turn }()
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	}
@@ -278,8 +275,9 @@ func registerCode(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("write-code", "/api/code", "Write a bench, or one of its modules, as a program, and play it into the rig"), answered((*CodeRequest).write))
+	turn := make(chan struct{}, 1) // one build at a time
 	huma.Register(api, huma.Operation{OperationID: "build-code", Method: http.MethodPost, Path: buildPath, Summary: "Build a bench, or one of its modules, with this machine's avr-gcc; for this machine's own page only", Errors: []int{403, 422, 501, 503}}, func(ctx context.Context, in *struct{ Body BuildRequest }) (*body[BuiltCode], error) {
-		out, err := in.Body.build(ctx)
+		out, err := in.Body.build(ctx, turn)
 		if err != nil {
 			return nil, err
 		}
