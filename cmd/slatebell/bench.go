@@ -27,7 +27,7 @@ import (
 func newBench(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "bench", Short: "Print a bench document to start from, or one that is stored",
-		Long:    "Print a bench document to start from, or one that is stored. With --build, print one\nthat is laid, wired and playing: " + buildIDs() + ".",
+		Long:    "Print a bench document to start from, or one that is stored. With --build, print one\nthat is laid, wired and playing: " + strings.Join(builds.IDs(), ", ") + ".",
 		Example: "  slatebell bench --demo > boathouse.json\n  slatebell bench --stored 3 > mine.json\n  slatebell bench --build states --geometry 20x4 --link parallel4 --host ATmega2560 > slip.json", Args: noArgs,
 	}
 	withDemo := c.Flags().Bool("demo", false, "the demo's bench")
@@ -67,15 +67,6 @@ func newBench(std stdio) *cobra.Command {
 		return benchjson.Write(std.out, &b)
 	}
 	return c
-}
-
-// buildIDs lists the builds of the gallery.
-func buildIDs() string {
-	var ids []string
-	for _, b := range builds.List() {
-		ids = append(ids, b.ID)
-	}
-	return strings.Join(ids, ", ")
 }
 
 func newCheck(std stdio) *cobra.Command {

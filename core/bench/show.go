@@ -196,16 +196,18 @@ type Feed struct {
 // Fed returns what feeds a signal's stick, knob or sensor: wiring, levels and thresholds all
 // take it from here.
 func (in *Input) Fed(board *host.Board) physic.ElectricPotential {
-	if in.Signal.SupplyMV > 0 {
-		return physic.ElectricPotential(in.Signal.SupplyMV) * physic.MilliVolt
-	}
-	return board.Logic
+	return fed(in.Signal.SupplyMV, board)
 }
 
 // FedBy returns what feeds the part that sends over a serial line.
 func (in *Input) FedBy(board *host.Board) physic.ElectricPotential {
-	if in.Serial.SupplyMV > 0 {
-		return physic.ElectricPotential(in.Serial.SupplyMV) * physic.MilliVolt
+	return fed(in.Serial.SupplyMV, board)
+}
+
+// fed is a supply in millivolts: the host's logic voltage where nobody said.
+func fed(milliVolts int, board *host.Board) physic.ElectricPotential {
+	if milliVolts > 0 {
+		return physic.ElectricPotential(milliVolts) * physic.MilliVolt
 	}
 	return board.Logic
 }

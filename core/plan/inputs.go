@@ -152,7 +152,7 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 		if len(uses[p.Label]) > 0 || Cannot(&board, p, in) != "" || p.Has(host.NoPull) && heldByHost(in) || (p.Has(host.Upload) || p.Has(host.Strap)) && in.Kind != "serial" {
 			continue
 		}
-		if line, ok := board.Line(p.Label); ok && in.Kind == "serial" && line.TX != line.RX && (takesBoth(&board) || in.Serial.Sends) && len(uses[board.Canonical(line.TX)]) > 0 {
+		if tx, taken := takesTX(&board, in, p.Label); taken && len(uses[board.Canonical(tx)]) > 0 {
 			continue // its other pin serves something else
 		}
 		cost := 1
@@ -171,6 +171,9 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 	return best, best != ""
 }
 
+// dearest are the kinds of inputs that pins are given to, those that fewest pins can read first.
+var dearest = []show.Kind{show.Signal, show.Serial, show.Counter, show.Button}
+
 // JoinInputs returns the change that gives a pin to every input that has none, voltages first, then
 // serial lines, which few pins can read. It names those for which none is left.
 func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
@@ -179,7 +182,7 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 	for i := range other.Modules {
 		other.Modules[i].Show.Inputs = slices.Clone(b.Modules[i].Show.Inputs)
 	}
-	for _, kind := range []show.Kind{show.Signal, show.Serial, show.Counter, show.Button} {
+	for _, kind := range dearest {
 		for i := range other.Modules {
 			for k := range other.Modules[i].Show.Inputs {
 				in := &other.Modules[i].Show.Inputs[k]
@@ -207,7 +210,7 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 // changed.
 func rejoined(b, other *bench.Bench) (patch finding.Patch) {
 	each := func(do func(in, was *bench.Input, at string)) {
-		for _, kind := range []show.Kind{show.Signal, show.Serial, show.Counter, show.Button} { // as in JoinInputs
+		for _, kind := range dearest {
 			for i := range other.Modules {
 				for k := range other.Modules[i].Show.Inputs {
 					if was := &b.Modules[i].Show.Inputs[k]; show.Kind(was.Kind) == kind {

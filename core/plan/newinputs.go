@@ -39,7 +39,7 @@ func AddInputs(b *bench.Bench, module int, group Group) (finding.Patch, error) {
 	switch group {
 	case StickGroup:
 		id := free("stick")
-		fresh = []bench.Input{wayOf(&board, id+"-x", "Stick left and right"), wayOf(&board, id+"-y", "Stick up and down"), {ID: id + "-press", Name: "Stick pressed", Kind: string(show.Button)}}
+		fresh = []bench.Input{StickWay(&board, id+"-x", "Stick left and right"), StickWay(&board, id+"-y", "Stick up and down"), {ID: id + "-press", Name: "Stick pressed", Kind: string(show.Button)}}
 		for i := range fresh {
 			fresh[i].Part = id
 		}
@@ -80,8 +80,8 @@ func AddInputs(b *bench.Bench, module int, group Group) (finding.Patch, error) {
 // MostInputs is how many inputs a show listens to.
 const MostInputs = 64
 
-// wayOf is a way of a stick, which rests half-way.
-func wayOf(board *host.Board, id, name string) bench.Input {
+// StickWay is a way of a stick, which rests half-way.
+func StickWay(board *host.Board, id, name string) bench.Input {
 	in := bench.Input{ID: id, Name: name, Kind: string(show.Signal)}
 	most := 1<<board.Resolution() - 1
 	s := show.StickOf(0, most/2, most)

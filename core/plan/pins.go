@@ -14,6 +14,7 @@ import (
 	"slatebell/core/host"
 	"slatebell/core/link"
 	"slatebell/core/module"
+	"slatebell/core/show"
 )
 
 // Use is one line that a pin of the host serves.
@@ -63,12 +64,9 @@ func Uses(b *bench.Bench) map[string][]Use {
 			if in.PinB != "" {
 				note(in.PinB, u)
 			}
-			if line, ok := board.Line(in.Pin); ok && in.Kind == "serial" && takesBoth(&board) && line.TX != line.RX {
+			if tx, taken := takesTX(&board, in, in.Pin); taken {
 				u.Line = "serial TX"
-				note(line.TX, u)
-			} else if ok && in.Kind == "serial" && in.Serial.Sends && line.TX != "" && line.TX != line.RX {
-				u.Line = "serial TX"
-				note(line.TX, u)
+				note(tx, u)
 			}
 		}
 	}
@@ -79,6 +77,13 @@ func Uses(b *bench.Bench) map[string][]Use {
 // MicroPython does where a line can be on several pins (from memory).
 func takesBoth(board *host.Board) bool {
 	return board.Chip == "RP2040" || board.Chip == "RP2350" || board.Chip == "ESP32"
+}
+
+// takesTX returns the other pin of the serial line that an input is listened to on at a pin, where it is
+// taken too: by the program, or as it is joined to the part.
+func takesTX(board *host.Board, in *bench.Input, pin string) (label string, taken bool) {
+	line, ok := board.Line(pin)
+	return line.TX, ok && in.Kind == string(show.Serial) && line.TX != "" && line.TX != line.RX && (takesBoth(board) || in.Serial.Sends)
 }
 
 // inputLine is the line of what a show listens to.

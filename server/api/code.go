@@ -107,9 +107,10 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 		out.Heap, out.HeapOf = codegen.Heap(im, files)
 	}
 	if r.Language == string(codegen.C) {
-		_, refused := codegen.Build(im)
-		_, missing := compile.Find()
-		out.Builds = refused == nil && missing == nil
+		if _, missing := compile.Find(); missing == nil { // else nothing need be laid out for it
+			_, refused := codegen.Build(im)
+			out.Builds = refused == nil
+		}
 	}
 	steps, err := codegen.Steps(im, codegen.Language(r.Language))
 	if err != nil {

@@ -63,7 +63,7 @@ type table struct {
 func Make(id string, s plan.Beginning) (bench.Bench, error) {
 	i := slices.IndexFunc(list, func(b Build) bool { return b.ID == id })
 	if i < 0 {
-		return bench.Bench{}, fmt.Errorf("%q is no build; expected one of %s", id, strings.Join(ids(), ", "))
+		return bench.Bench{}, fmt.Errorf("%q is no build; expected one of %s", id, strings.Join(IDs(), ", "))
 	}
 	build := &list[i]
 	if !slices.Contains(build.Sizes, s.Geometry) {
@@ -112,7 +112,8 @@ func Make(id string, s plan.Beginning) (bench.Bench, error) {
 	return b, b.Validate()
 }
 
-func ids() (out []string) {
+// IDs lists the builds by their ids.
+func IDs() (out []string) {
 	for _, b := range list {
 		out = append(out, b.ID)
 	}

@@ -79,7 +79,7 @@ func TestBuilds(t *testing.T) {
 	if _, err := Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err == nil || !strings.Contains(err.Error(), "lines in C") {
 		t.Errorf("a clock on a host that takes no C: %v", err)
 	}
-	if got := ids(); len(got) != 10 || slices.Contains(got, "") {
+	if got := IDs(); len(got) != 10 || slices.Contains(got, "") {
 		t.Errorf("%v", got)
 	}
 }

@@ -5,6 +5,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/field"
+	"slatebell/core/plan"
 )
 
 // words: the smallest that shows something.
@@ -119,7 +120,9 @@ func value(t *table) {
 	t.screen("set", "Set it", t.middle("Set the start", ""), number(row+1))
 	most := 1<<t.board().Resolution() - 1
 	way := func(id, name string) bench.Input {
-		return bench.Input{ID: id, Name: name, Kind: "signal", Part: "Stick", Signal: bench.Sensor{Start: float64(most / 2), Hysteresis: float64(most / 20)}}
+		in := plan.StickWay(t.board(), id, name)
+		in.Part = "Stick"
+		return in
 	}
 	low, high := float64(most/4), float64(most*3/4)
 	t.m.Show = bench.Show{

@@ -90,6 +90,12 @@ function wrapped(text: string, most: number): string[] {
   return lines;
 }
 
+/** How far two legs stand apart, and what turns a drawing along the x axis so that it lies between them. */
+const between = (a: { x: number; y: number }, z: { x: number; y: number }) => ({
+  turn: `translate(${a.x} ${a.y}) rotate(${(Math.atan2(z.y - a.y, z.x - a.x) * 180) / Math.PI})`,
+  l: Math.hypot(z.x - a.x, z.y - a.y),
+});
+
 /** The part's body, drawn by what it is. */
 function Body({ thing: t }: { thing: Thing }) {
   const [a, z] = [t.pins[0], t.pins[t.pins.length - 1]];
@@ -97,10 +103,9 @@ function Body({ thing: t }: { thing: Thing }) {
   switch (t.kind) {
     case "resistor": {
       const bands = ["digit", "digit", "multiplier", "tolerance"];
-      const angle = (Math.atan2(z.y - a.y, z.x - a.x) * 180) / Math.PI;
-      const l = Math.hypot(z.x - a.x, z.y - a.y);
+      const { turn, l } = between(a, z);
       return (
-        <g transform={`translate(${a.x} ${a.y}) rotate(${angle})`}>
+        <g transform={turn}>
           <path className={css.leg} d={`M0 0H${l}`} />
           <rect className={css.resistor} x={l / 2 - 1.25} y="-0.45" width="2.5" height="0.9" rx="0.4" />
           {(t.bands ?? []).map((c, i) => (
@@ -120,10 +125,9 @@ function Body({ thing: t }: { thing: Thing }) {
     case "diode":
     case "sensor":
     case "capacitor": {
-      const angle = (Math.atan2(z.y - a.y, z.x - a.x) * 180) / Math.PI;
-      const l = Math.hypot(z.x - a.x, z.y - a.y);
+      const { turn, l } = between(a, z);
       return (
-        <g transform={`translate(${a.x} ${a.y}) rotate(${angle})`}>
+        <g transform={turn}>
           <path className={css.leg} d={`M0 0H${l}`} />
           {t.kind === "diode" ? (
             <>

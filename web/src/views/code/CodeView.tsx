@@ -6,6 +6,7 @@ import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
 import { Tabs } from "../../ui/Tabs";
 import { keep } from "../../ui/keep";
+import { useDrop } from "../../ui/useDrop";
 import { useRested } from "../../ui/useRested";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
@@ -77,7 +78,6 @@ export default function CodeView() {
   );
 
   const [taken, setTaken] = useState<TakenOver>();
-  const [over, setOver] = useState(false);
   const takeOver = async (files: File[]) => {
     if (files.length === 0) return;
     try {
@@ -89,21 +89,10 @@ export default function CodeView() {
     }
   };
 
+  const { over, drops } = useDrop((files) => void takeOver([...files]));
+
   return (
-    <div
-      className={css.view}
-      data-over={over || undefined}
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(e) => {
-        e.preventDefault();
-        setOver(false);
-        void takeOver([...e.dataTransfer.files]);
-      }}
-    >
+    <div className={css.view} data-over={over || undefined} {...drops}>
       <header className={css.bar}>
         <Tabs
           label="Language"

@@ -5,6 +5,7 @@ import type { CutPicture, Schemas } from "../../api/client";
 import { cutQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
+import { useDrop } from "../../ui/useDrop";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, withDrawings, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
@@ -18,7 +19,6 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
   const { bench, module, change } = useBench();
   const file = useRef<HTMLInputElement>(null);
   const [source, setSource] = useState<{ name: string; data: string }>();
-  const [over, setOver] = useState(false);
   const tall = heightOf(module) > 8;
   const most = tall ? 4 : 8;
   const [cut, setCut] = useState<Omit<Request, "display" | "data">>({
@@ -70,22 +70,10 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
     change(() => withDrawings(bench, drawings).bench);
     onChoose({ kind: "picture", name });
   };
+  const { over, drops } = useDrop((files) => void take(files));
   return (
     <section className={css.picture} aria-label="Picture">
-      <div
-        className={css.drop}
-        data-over={over || undefined}
-        onDragOver={(e) => {
-          e.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(e) => {
-          e.preventDefault();
-          setOver(false);
-          void take(e.dataTransfer.files);
-        }}
-      >
+      <div className={css.drop} data-over={over || undefined} {...drops}>
         <p>{source ? source.name : "Drop a PNG or PBM here, or paste one."}</p>
         <Button variant="outlined" size="small" onClick={() => file.current?.click()}>
           {source ? "Another file…" : "Choose a file…"}

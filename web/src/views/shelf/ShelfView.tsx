@@ -1,12 +1,13 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState, type DragEvent } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "react-router-dom";
 import { client, importBench, patchBench, unwrap, type Summary } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
 import { Bell } from "../../ui/Bell";
 import { Icon } from "../../ui/Icon";
 import { ThemeChoice } from "../../ui/ThemeChoice";
+import { useDrop } from "../../ui/useDrop";
 import { reason } from "../../work/reason";
 import { BenchCard } from "./BenchCard";
 import { Bin } from "./Bin";
@@ -28,7 +29,6 @@ export default function ShelfView() {
   const { data: bin } = useQuery({ ...binQuery, staleTime: 0 });
   const [done, setDone] = useState<Done>();
   const [refused, setRefused] = useState<string>();
-  const [dragged, setDragged] = useState(false);
   const file = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
@@ -80,23 +80,10 @@ export default function ShelfView() {
         throw new Error(`${f.name} was not imported: ${reason(e)}`, { cause: e });
       }
     });
-  const drop = (e: DragEvent) => {
-    e.preventDefault();
-    setDragged(false);
-    void read(e.dataTransfer.files[0]);
-  };
+  const { over, drops } = useDrop((files) => void read(files[0]));
 
   return (
-    <div
-      className={css.page}
-      data-dragged={dragged || undefined}
-      onDragOver={(e) => {
-        e.preventDefault();
-        setDragged(true);
-      }}
-      onDragLeave={() => setDragged(false)}
-      onDrop={drop}
-    >
+    <div className={css.page} data-dragged={over || undefined} {...drops}>
       <header className={css.bar}>
         <Bell />
         <h1>Benches</h1>
