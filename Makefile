@@ -42,21 +42,22 @@ check: build
 	cd web && npm run check
 
 # Every check and every test: the interface in headless Chromium, the code that is exported
-# compiled, and run on a simulated ATmega. Those of the interface take thirteen minutes on two cores.
+# compiled, and run on a simulated ATmega. Those of the interface begin first, since they take longest.
 test: check tools
-	go test -timeout 25m ./...
+	go test -timeout 25m ./e2e ./...
 
-# Random lawful benches and random acts, longer than in `make test`: make soak FOR=10m
+# Random benches, programs and acts, each test for as long as is said: make soak FOR=10m
 FOR ?= 5m
 soak: build tools
-	SOAK=$(FOR) go test -timeout 0 -run 'TestLawfulBenches|TestRandomActs|TestInputs' ./server/api ./cmd/slatebell ./formats/codegen ./e2e
+	SOAK=$(FOR) go test -v -count=1 -timeout 0 -run 'TestLawfulBenches|TestWired|TestPassage$$|TestRandomActs|TestKills|TestC$$|TestMicroPython|TestAVR|TestInputs|TestSketch|TestBuilds|TestHostileTexts' ./core/prove/run ./server/api ./cmd/slatebell ./formats/codegen ./formats/export ./e2e
 
 # What tests need, from Debian's packages.
 tools:
-	@for tool in chromium pdftotext pbmtext bdftopcf pcf2bdf avr-gcc g++; do command -v $$tool >/dev/null || missing=1; done; \
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || missing=1; \
+	for tool in pdftotext pbmtext bdftopcf pcf2bdf avr-gcc g++; do command -v $$tool >/dev/null || missing=1; done; \
 	test -f /usr/include/simavr/sim_avr.h -a -f /usr/include/libelf.h -a -d /usr/lib/avr/include || missing=1; \
 	test -z "$$missing" || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends \
-		chromium poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev; }
+		chromium-headless-shell poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)

@@ -2,9 +2,11 @@
 package core_test
 
 import (
+	"go/ast"
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"path"
 	"path/filepath"
 	"slices"
 	"strconv"
@@ -12,9 +14,31 @@ import (
 	"testing"
 )
 
-// floors lists core's packages from the ground up: a package imports only those
-// before it. finding stands lowest but for the places that it names, as the one type that all may state.
-var floors = []string{"place", "finding", "logbook", "circuit", "host", "i2cbus", "hd44780", "charrom", "glyph", "picture", "meter", "bank", "module", "link", "update", "sequence", "wave", "rig", "sight", "field", "screen", "bench", "show", "plan", "wiring", "breadboard", "fault", "diagnose", "practice", "run", "firmware", "firmware/firmtest", "play"}
+// layers lists core's layers from the ground up, and the packages of each: a package imports only
+// what stands before it. place and finding lie below all, since all may state what they find.
+var layers = []struct {
+	name     string
+	packages []string
+}{
+	{"", []string{"place", "finding"}},
+	{"part", []string{"circuit", "host", "i2cbus", "hd44780", "charrom", "module"}}, // what is bought
+	{"text", []string{"glyph", "picture", "meter", "bank", "field", "screen"}},      // what is to be read
+	{"wire", []string{"link", "update", "sequence", "wave", "rig", "glass"}},        // how it gets there
+	{"bench", []string{"logbook", "", "show"}},                                      // the saved document
+	{"table", []string{"plan", "wiring", "touch", "breadboard"}},                    // the table as a whole
+	{"prove", []string{"fault", "diagnose", "practice", "run"}},                     // whether it works, and why not
+	{"ship", []string{"firmware", "firmware/firmtest", "play"}},                     // what is handed over
+}
+
+// floors lists the packages in the order of the layers.
+func floors() (out []string) {
+	for _, l := range layers {
+		for _, p := range l.packages {
+			out = append(out, path.Join(l.name, p))
+		}
+	}
+	return out
+}
 
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{
@@ -23,20 +47,39 @@ var kept = []string{
 	"golang.org/x/text/unicode/norm", "golang.org/x/text/unicode/runenames", "periph.io/x/conn/v3/i2c", "periph.io/x/conn/v3/physic",
 }
 
+// applied are the tests that apply remedies by the reader of documents, and look at the demo, until edits
+// can apply themselves.
+var applied = []string{
+	"bench/show/step_test.go slatebell/formats/benchjson", "prove/run/judge_test.go slatebell/formats/benchjson", "ship/play/scenes_test.go slatebell/formats/benchjson",
+	"table/plan/plan_test.go slatebell/formats/benchjson", "table/plan/plan_test.go slatebell/server/demo",
+}
+
+// clock are the names of package time that look at the clock of the wall, or wait for it.
+var clock = []string{"Now", "Since", "Until", "After", "AfterFunc", "Sleep", "Tick", "NewTicker", "NewTimer"}
+
 func TestImports(t *testing.T) {
-	files := 0
+	files, floors := 0, floors()
 	err := filepath.WalkDir(".", func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(name, ".go") || strings.HasSuffix(name, "_test.go") {
+		if err != nil || d.IsDir() || !strings.HasSuffix(name, ".go") {
 			return err
+		}
+		f, err := parser.ParseFile(token.NewFileSet(), name, nil, 0)
+		if err != nil {
+			return err
+		}
+		if strings.HasSuffix(name, "_test.go") {
+			for _, spec := range f.Imports {
+				imported, _ := strconv.Unquote(spec.Path.Value)
+				if strings.HasPrefix(imported, "slatebell/") && !strings.HasPrefix(imported, "slatebell/core/") && !strings.HasPrefix(imported, "slatebell/internal/") && !slices.Contains(applied, name+" "+imported) {
+					t.Errorf("%s imports %s: core is tested on its own", name, imported)
+				}
+			}
+			return nil
 		}
 		files++
 		floor := slices.Index(floors, filepath.Dir(name))
 		if floor < 0 {
 			t.Errorf("%s: its package stands on no floor", name)
-		}
-		f, err := parser.ParseFile(token.NewFileSet(), name, nil, 0)
-		if err != nil {
-			return err
 		}
 		for _, spec := range f.Imports {
 			imported, _ := strconv.Unquote(spec.Path.Value)
@@ -48,6 +91,17 @@ func TestImports(t *testing.T) {
 				t.Errorf("%s imports %s: core has no HTTP, database, files, goroutines or wall clock", name, imported)
 			}
 		}
+		ast.Inspect(f, func(n ast.Node) bool {
+			switch n := n.(type) {
+			case *ast.GoStmt:
+				t.Errorf("%s starts a goroutine", name)
+			case *ast.SelectorExpr:
+				if pkg, ok := n.X.(*ast.Ident); ok && pkg.Name == "time" && slices.Contains(clock, n.Sel.Name) {
+					t.Errorf("%s uses time.%s: core has no clock", name, n.Sel.Name)
+				}
+			}
+			return true
+		})
 		for _, call := range f.Unresolved {
 			if call.Name == "panic" && !strings.HasSuffix(name, "charrom.go") {
 				t.Errorf("%s panics", name)

@@ -8,7 +8,6 @@ import (
 	"net/http/httptest"
 	"net/http/httputil"
 	"net/url"
-	"os"
 	"slices"
 	"strings"
 	"sync"
@@ -22,6 +21,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
+	"slatebell/internal/soak"
 	"slatebell/server/demo"
 )
 
@@ -101,6 +101,7 @@ var typed = []string{"7", "0", "-1", "", "Tide", "99999", "0x3F", "20x2", "*/", 
 // on benches of other kinds: no answer fails, nothing goes wrong in the console, no view
 // dies, none scrolls sideways.
 func TestRandomActs(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	empty := bench.New("Empty")
 	many := bench.New("Many")
@@ -117,15 +118,13 @@ func TestRandomActs(t *testing.T) {
 	for _, b := range []bench.Bench{empty, many} {
 		addresses = append(addresses, fmt.Sprintf("%s/benches/%d/%s/", server.URL, storeBench(t, server, b), b.Modules[0].ID))
 	}
-	seed, each, until := uint64(22), 60, time.Now()
-	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
-		seed, until = uint64(time.Now().UnixNano()), until.Add(soak)
-	}
+	const each = 25
+	seed := soak.Seed(22)
 	r := rand.New(rand.NewPCG(seed, 1))
 	p := open(t, "")
 	w := watch(p)
 	done := map[string]int{}
-	for round := 0; round == 0 || time.Now().Before(until); round++ {
+	for round := range soak.Rounds(1) {
 		for i, view := range views {
 			from := addresses[(i+round)%len(addresses)] + view
 			p.do(chromedp.Navigate(from), chromedp.WaitVisible(`main`))
@@ -210,6 +209,7 @@ const offered = `(() => {
 // answer fails, nothing goes wrong in the console, no view dies. What an act brings is acted on as well,
 // as far as a view's share of acts goes.
 func TestEveryAct(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	p := open(t, "")
 	w := watch(p)
@@ -292,6 +292,7 @@ func (p *page) actOn(a *act, how string) {
 // what was worked out last stays in sight with the reason, and undo, trying again, planning
 // afresh and earlier states lead out of it. A page that was opened on it has the same ways.
 func TestFailedAnswers(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	to, _ := url.Parse(server.URL)
 	var failing, tried atomic.Value // paths
@@ -382,6 +383,7 @@ func describe(o *runtime.RemoteObject) string {
 // TestStates looks at earlier states of a bench and takes it back to one, by pointer and by
 // keys; and undoes, after a reload, what was done before it.
 func TestStates(t *testing.T) {
+	t.Parallel()
 	_, p := composing(t, t.TempDir())
 	const noted = `[...document.querySelectorAll("#states ol li button")].map((b) => b.innerText.split("\n")[0]).join("|")`
 	for _, text := range []string{"One", "Two", "Three"} {

@@ -10,14 +10,15 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
+	"slatebell/core/table/breadboard"
 	"slatebell/e2e/harness"
 )
 
 // TestAxe runs axe-core (WCAG 2.2 AA and its best practices) over every view, in
-// both themes and two widths, as it is, with findings open, and with the dock
+// the dark theme and, less wide, in the light one, as it is, with findings open, and with the dock
 // folded or the list of modules open: no violation of any impact.
 func TestAxe(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	wrong := func(p *page) {
 		p.do(chromedp.Click(`canvas`))
@@ -46,6 +47,9 @@ func TestAxe(t *testing.T) {
 		{"/benches/1/gate/screens", wrong},
 		{"/benches/1/gate/bench", nil}, // now with findings
 		{"/benches/1/gate/run", nil},
+		{"/benches/1/gate/bench", func(p *page) {
+			p.do(chromedp.Click(`//button[contains(., "Other part")]`), chromedp.WaitVisible(`[aria-label="Part of your own"]`))
+		}},
 		{"/benches/99", nil},
 		{"/benches", func(p *page) {
 			p.do(chromedp.Click(`//button[normalize-space()="Copy"]`))
@@ -60,6 +64,7 @@ func TestAxe(t *testing.T) {
 // TestAxeGlyphs does the same with the glyph desk: a slot, a picture, a text that
 // cannot be read.
 func TestAxeGlyphs(t *testing.T) {
+	t.Parallel()
 	look(t, serve(t, "--demo"), []visit{
 		{"/benches/1/hall/glyphs", func(p *page) {
 			p.do(chromedp.Click(`[aria-label="Rows as text, in any form"]`))
@@ -75,6 +80,7 @@ func TestAxeGlyphs(t *testing.T) {
 // TestAxeCode does the same with the program, of a module and of the whole bench, once it is
 // written.
 func TestAxeCode(t *testing.T) {
+	t.Parallel()
 	look(t, serve(t, "--demo"), []visit{
 		{"/benches/1/gate/code", nil},
 		{"/benches/1/slip/code", func(p *page) {
@@ -87,6 +93,7 @@ func TestAxeCode(t *testing.T) {
 // TestAxeScenes does the same with shows: played, an input and what was found looked at, the stick,
 // no scenes yet.
 func TestAxeScenes(t *testing.T) {
+	t.Parallel()
 	tab := func(name string) func(p *page) {
 		return func(p *page) {
 			p.do(chromedp.Click(`[aria-label="To the next change"]`), chromedp.Click(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)))
@@ -106,6 +113,7 @@ func TestAxeScenes(t *testing.T) {
 
 // TestAxeFaults does the same with faults, a round of practice, and the log.
 func TestAxeFaults(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	id := storeBench(t, server, bench.New("empty"))
 	seen := func(p *page) {
@@ -127,6 +135,7 @@ func TestAxeFaults(t *testing.T) {
 
 // TestAxePanels does the same with what stands beside the desk.
 func TestAxePanels(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	tab := func(name, shows string) func(p *page) {
 		return func(p *page) {
@@ -153,6 +162,7 @@ func TestAxePanels(t *testing.T) {
 
 // TestAxeChanges does the same with what stands beside a screen.
 func TestAxeChanges(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	tab := func(name, label, shows string) func(p *page) {
 		return func(p *page) {
@@ -181,6 +191,7 @@ func TestAxeChanges(t *testing.T) {
 // pins to look at: as it lies, with a part picked, in each panel, and with a wire one
 // hole aside.
 func TestAxeWiring(t *testing.T) {
+	t.Parallel()
 	b := bench.New("Slip")
 	b.Modules[0].Link.Kind, b.Modules[0].Display.Geometry = "parallel4", "8x1"
 	b.Modules[0].Screens[0].Rows = []string{"3 afloat"}
@@ -212,10 +223,10 @@ func TestAxeWiring(t *testing.T) {
 // visit is a view to look at.
 type visit struct {
 	path string
-	do   func(p *page) // what it is looked at after; visited in two of the four settings
+	do   func(p *page) // what it is looked at after
 }
 
-// look runs axe-core over views in both themes and two widths.
+// look runs axe-core over views in the dark theme at 1280 px and in the light one at 1024.
 func look(t *testing.T, server *harness.Server, visits []visit) {
 	t.Helper()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
@@ -225,33 +236,31 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 	p := open(t, "")
 	p.do(chromedp.Navigate(server.URL + "/benches"))
 	seen := map[string]bool{}
-	for _, theme := range []string{"dark", "light"} {
-		for _, width := range []int64{1280, 1024} {
-			p.do(chromedp.EmulateViewport(width, 800))
-			for i, v := range visits {
-				if v.do != nil && (theme == "dark") != (width == 1280) {
-					continue
-				}
-				eval[any](p, fmt.Sprintf(`(() => { localStorage.clear(); localStorage.setItem("mui-mode", %q); return 0 })()`, theme))
-				p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
-				if strings.Count(v.path, "/") > 3 {
-					p.do(chromedp.WaitVisible(`canvas[role="img"]`))
-				}
-				until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
-				if v.do != nil {
-					v.do(p)
-				}
-				eval[any](p, string(axe)+"; 0")
-				found := eval[[]string](p, `(async () => {
+	for _, setting := range []struct {
+		theme string
+		width int64
+	}{{"dark", 1280}, {"light", 1024}} {
+		p.do(chromedp.EmulateViewport(setting.width, 800))
+		for i, v := range visits {
+			eval[any](p, fmt.Sprintf(`(() => { localStorage.clear(); localStorage.setItem("mui-mode", %q); return 0 })()`, setting.theme))
+			p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
+			if strings.Count(v.path, "/") > 3 {
+				p.do(chromedp.WaitVisible(`canvas[role="img"]`))
+			}
+			until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
+			if v.do != nil {
+				v.do(p)
+			}
+			eval[any](p, string(axe)+"; 0")
+			found := eval[[]string](p, `(async () => {
 					await document.fonts.ready;
 					const r = await axe.run(document, { resultTypes: ["violations"], runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"] });
 					return r.violations.map((v) => v.impact + " " + v.id + ": " + v.nodes.slice(0, 3).map((n) => n.target + " — " + n.any.concat(n.all, n.none).map((c) => c.message).join("; ")).join(" | "));
 				})()`)
-				for _, f := range found {
-					if !seen[f] {
-						seen[f] = true
-						t.Errorf("%s (visit %d), %s, %d px: %s", v.path, i, theme, width, f)
-					}
+			for _, f := range found {
+				if !seen[f] {
+					seen[f] = true
+					t.Errorf("%s (visit %d), %s, %d px: %s", v.path, i, setting.theme, setting.width, f)
 				}
 			}
 		}

@@ -17,7 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
+	"slatebell/core/table/breadboard"
 	"slatebell/e2e/harness"
 	"slatebell/formats/benchjson"
 )
@@ -48,6 +48,7 @@ const address = `location.pathname`
 // back; takes files in, of which one cannot be read; and comes back to the same
 // place by reload, by back and in a second tab.
 func TestShelf(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL)
 	until(p, address, "/benches/1/gate/screens")
@@ -145,6 +146,7 @@ func TestShelf(t *testing.T) {
 // recommended takes what is on the table: a bare module in parallel, one with a backpack by it,
 // whose soldering is no work any more; at 3.3 V nothing joins unasked.
 func TestFirstStart(t *testing.T) {
+	t.Parallel()
 	server, err := harness.Serve(binary, t.TempDir(), "")
 	if err != nil {
 		t.Fatal(err)
@@ -190,6 +192,7 @@ func TestFirstStart(t *testing.T) {
 // TestKeyboardAlone begins a bench and composes on it without a pointer, folds
 // the dock, changes modules, and goes back to the shelf.
 func TestKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	p := open(t, "")
 	p.do(chromedp.Navigate(server.URL+"/benches"), chromedp.WaitVisible(`article`))
@@ -282,6 +285,7 @@ func TestKeyboardAlone(t *testing.T) {
 // TestOwnBoard describes a board that is not in the table, by keys, and finds it again where another
 // bench is begun and where a bench gets another host; what cannot be is said, and stays.
 func TestOwnBoard(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	id := storeBench(t, server, tides())
 	p := open(t, fmt.Sprintf("%s/benches/%d/gate/bench", server.URL, id))
@@ -309,15 +313,18 @@ func TestOwnBoard(t *testing.T) {
 	write("Its serial lines", "1=P4")
 	until(p, `document.querySelector('[aria-label="Host"] [role=alert]')?.innerText.includes("expected one such as 1=D19/D18")`, true)
 	write("Its serial lines", "1=P4/P5")
-	want := bench.HostFigures{PinMA: 4, Bits: 12, Serial: "1=P4/P5"}
-	if h := stored(t, server, id).Host; h.Part != "Quay board" || h.Facts != want || len(h.Pins) != 9 || len(h.Pins[2].Can) != 3 {
+	write("Its references", "12")
+	until(p, `document.querySelector('[aria-label="Host"] [role=alert]')?.innerText.includes("up to four voltages")`, true)
+	write("Its references", "1,2")
+	want := bench.HostFigures{PinMA: 4, Bits: 12, References: []int{1200}, Serial: "1=P4/P5"}
+	if h := stored(t, server, id).Host; h.Part != "Quay board" || !reflect.DeepEqual(h.Facts, want) || len(h.Pins) != 9 || len(h.Pins[2].Can) != 3 {
 		t.Errorf("stored: %+v", h)
 	}
 	p.do(chromedp.Navigate(server.URL+"/benches/new"), chromedp.WaitVisible(`[aria-label="Host"]`))
 	p.do(chromedp.Click(`//label[contains(., "Quay board")]`))
 	p.clickText("Lay the table")
 	until(p, address, "/benches/3/module-1/bench")
-	if b := stored(t, server, 3); b.Host.Part != "Quay board" || b.Host.Facts != want || b.Modules[0].Link.Pins == nil && b.Modules[0].Link.Kind != "backpack" {
+	if b := stored(t, server, 3); b.Host.Part != "Quay board" || !reflect.DeepEqual(b.Host.Facts, want) || b.Modules[0].Link.Pins == nil && b.Modules[0].Link.Kind != "backpack" {
 		t.Errorf("begun: %+v, %+v", b.Host, b.Modules[0].Link)
 	}
 }
@@ -326,6 +333,7 @@ func TestOwnBoard(t *testing.T) {
 // glass stays, typing goes on, and everything is stored and simulated as soon as
 // the program answers, without a reload.
 func TestUnreachable(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	server, p := composing(t, dir)
 	p.keys("Before ")
@@ -363,6 +371,7 @@ func TestUnreachable(t *testing.T) {
 // stored is offered on return, and taken up or left; a change that the page was
 // closed right after still goes out.
 func TestLeftBehind(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	server, p := composing(t, dir)
 	url := p.url
@@ -415,6 +424,7 @@ func TestLeftBehind(t *testing.T) {
 // TestKeystrokeIsSmall types on a bench of 16 modules with boards and scenes:
 // all that a key sends is under 2 kB.
 func TestKeystrokeIsSmall(t *testing.T) {
+	t.Parallel()
 	b := bench.New("Sixteen")
 	m := b.Modules[0]
 	b.Modules = nil
@@ -476,6 +486,7 @@ func postData(r *network.Request) string {
 // TestRemedyInTheInterface takes up a remedy by a click: the stored bench is the
 // very one that the command line makes with --apply.
 func TestRemedyInTheInterface(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/hall/screens")
 	p.do(chromedp.Click(`canvas`))
@@ -526,6 +537,7 @@ func TestRemedyInTheInterface(t *testing.T) {
 
 // TestOnScreenKeyboard deletes as keyboards on glass do, which send no keys.
 func TestOnScreenKeyboard(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/screens")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "Oar")
@@ -543,6 +555,7 @@ func TestOnScreenKeyboard(t *testing.T) {
 // TestSixteenModules looks for words that are cut off or lie on each other in
 // the bar and the rail, with 16 modules of long names, at both widths.
 func TestSixteenModules(t *testing.T) {
+	t.Parallel()
 	b := bench.New("The long boathouse at Quillfish Landing")
 	m := b.Modules[0]
 	b.Modules = nil

@@ -12,8 +12,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/i2cbus"
-	"slatebell/core/plan"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/table/plan"
 	"slatebell/e2e/harness"
 )
 
@@ -41,6 +41,7 @@ const verdicts = `[...document.querySelectorAll('[aria-label^="Addresses that an
 // TestBus takes a 3.3 V host with three backpacks and a port expander, all at
 // 0x27, to a clean scan by the remedies beside the findings.
 func TestBus(t *testing.T) {
+	t.Parallel()
 	b := bench.New("Jetty")
 	b.Host.Part = "RP2040"
 	for i, name := range []string{"Boat hall", "Slip", "Gate"} {
@@ -114,6 +115,7 @@ func ref[T any](v T) *T { return &v }
 // TestTable works on the drawing: eight modules in one step, a device, another
 // host, another link, and one undo for each.
 func TestTable(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	p := open(t, server.URL+"/benches/1/module-1/bench")
 	addresses := func() []int {
@@ -206,6 +208,7 @@ func TestTable(t *testing.T) {
 // TestOwnFigures describes a host of the maker's own, measures a current, and
 // removes pull-ups: what the maker says counts in place of the table.
 func TestOwnFigures(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/bus")
 	gauge := `document.querySelector('[aria-label="Supply"] svg')?.ariaLabel ?? ""`
@@ -224,7 +227,9 @@ func TestOwnFigures(t *testing.T) {
 	p.do(chromedp.Click(`[aria-label=Findings] li button`))
 	until(p, findings, "")
 
-	p.do(chromedp.Navigate(server.URL+"/benches/1/gate/bench"), chromedp.WaitVisible(`//button[contains(., "ATmega328P")]`), chromedp.Click(`//button[contains(., "ATmega328P")]`))
+	p.settle() // what was changed last is stored before the page goes
+	p.do(chromedp.Navigate(server.URL+"/benches/1/gate/bench"), chromedp.WaitVisible(`//button[contains(., "ATmega328P")]`), chromedp.Click(`//button[contains(., "ATmega328P")]`), chromedp.WaitVisible(`section[aria-label="Host"]`))
+	p.settle()
 	p.choose("Board, by what is printed on its largest chip", "own")
 	until(p, bodyText+`.includes("Its pins in order")`, true)
 	field := `[...document.querySelectorAll('label')].find(l => l.textContent.startsWith("Its pins in order")).control`
@@ -236,4 +241,72 @@ func TestOwnFigures(t *testing.T) {
 	if b := stored(t, server, 1); b.Host.Part != "My board" || len(b.Host.Pins) != 9 || b.Modules[2].Link.Pins != nil || b.Bus.SCL != "22" {
 		t.Errorf("%+v, %+v, %v", b.Host, b.Bus, b.Modules[2].Link.Pins)
 	}
+}
+
+// TestOtherParts describes a part that the bench knows nothing of, by pointer and by key: its pins are joined,
+// counted, found where they do not go together, mended by the remedy, and wired; undo brings back what was taken away.
+func TestOtherParts(t *testing.T) {
+	t.Parallel()
+	server := serve(t)
+	b := bench.New("Slip")
+	b.Host.Part = "ATmega328P"
+	b.Modules[0].ID, b.Modules[0].Name = "gate", "Gate"
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/gate/bench", server.URL, id))
+	parts := func() []bench.OwnPart { return stored(t, server, id).Parts }
+	choose := func(pin, label, value string) {
+		t.Helper()
+		until(p, fmt.Sprintf(`(() => {
+			const of = [...document.querySelectorAll('[aria-label="Pin %s"] select')].find(s => s.labels?.[0]?.textContent === %q);
+			if (!of) return false;
+			Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(of, %q);
+			of.dispatchEvent(new Event("change", {bubbles: true}));
+			return true;
+		})()`, pin, label, value), true)
+		p.settle()
+	}
+	p.do(chromedp.WaitVisible(`//button[contains(., "Other part")]`), chromedp.Click(`//button[contains(., "Other part")]`))
+	p.do(chromedp.WaitVisible(`[aria-label="Part of your own"]`), chromedp.Click(`//button[.="New pin"]`))
+	choose("P3", "joined to", "D1")
+	choose("P3", "driven by", "part")
+	p.do(chromedp.Focus(`//li[@aria-label="Pin P3"]//label[starts-with(., "its high")]/following-sibling::div/input`))
+	p.keys("5,5" + kb.Enter)
+	p.settle()
+	if got := parts(); len(got) != 1 || len(got[0].Pins) != 3 || got[0].Pins[2] != (bench.OwnPin{Name: "P3", To: "D1", Drives: true, HighMV: 5500}) {
+		t.Fatalf("%+v", got)
+	}
+	until(p, `[...document.querySelectorAll("[data-code]")].map(e => e.dataset.code).filter(c => c.startsWith("part.")).sort().join()`, "part.pin-upload,part.too-high")
+	p.do(chromedp.Focus(`//button[.="Join it to D2"]`))
+	p.keys(kb.Enter)
+	p.settle()
+	if got := parts(); got[0].Pins[2].To != "D2" {
+		t.Errorf("after the remedy: %+v", got[0].Pins)
+	}
+	p.do(chromedp.Focus(`//section[@aria-label="Part of your own"]//label[.="Name"]/following-sibling::div/input`))
+	p.keys("a", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.keys("Winch" + kb.Enter)
+	p.settle()
+
+	p.do(chromedp.Focus(`//button[contains(., "Other part")]`)) // a second one, by key, and away again
+	p.keys(kb.Enter)
+	p.settle()
+	p.do(chromedp.Focus(`[aria-label="Take pin VCC away"]`))
+	p.keys(kb.Enter)
+	p.settle()
+	if got := parts(); len(got) != 2 || len(got[1].Pins) != 1 || got[0].Name != "Winch" {
+		t.Errorf("two parts: %+v", got)
+	}
+	p.do(chromedp.Focus(`//section[@aria-label="Part of your own"]//button[.="Take it away"]`))
+	p.keys(kb.Enter)
+	p.settle()
+	if got := parts(); len(got) != 1 {
+		t.Errorf("taken away: %+v", got)
+	}
+	p.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl))
+	p.settle()
+	if got := parts(); len(got) != 2 {
+		t.Errorf("undone: %+v", got)
+	}
+	p.do(chromedp.Click(`a[aria-label^="Wiring"]`))
+	until(p, `document.body.textContent.includes("Winch/P3")`, true)
 }

@@ -9,7 +9,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
+	"slatebell/core/text/field"
 )
 
 // tides is a bench whose one module shows two screens, the second shorter.
@@ -57,6 +57,7 @@ func (p *page) in(label, text string) {
 // keyboard alone: the finding names it, the glass shows it in another tint, every
 // way to change is drawn with its time, and deciding on one settles the finding.
 func TestLeftovers(t *testing.T) {
+	t.Parallel()
 	p := onScreens(t, tides())
 	p.do(chromedp.Focus(`[aria-label="Screen 1: Rising"]`))
 	p.keys(kb.ArrowRight)
@@ -86,6 +87,7 @@ func TestLeftovers(t *testing.T) {
 // TestFieldOverflow makes a field of what is selected on the glass, by keys, and
 // finds that it overflows at one value only.
 func TestFieldOverflow(t *testing.T) {
+	t.Parallel()
 	b := tides()
 	b.Modules[0].Changes = "steady"
 	b.Modules[0].Screens[0].Rows[0] = "Tide  9.9 m"
@@ -135,6 +137,7 @@ func TestFieldOverflow(t *testing.T) {
 
 // TestAllChanges reads the matrix of a module, and goes from it to a change.
 func TestAllChanges(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/screens")
 	p.toTab("All changes")
@@ -151,6 +154,7 @@ func TestAllChanges(t *testing.T) {
 // TestScrolling lets a row that is too long run through the glass: found, played,
 // and gone through step by step.
 func TestScrolling(t *testing.T) {
+	t.Parallel()
 	p := onScreens(t, tides())
 	p.keys(kb.End + " to the old quay steps by noon")
 	until(p, findings, "screen.row-too-long")
@@ -181,6 +185,7 @@ func TestScrolling(t *testing.T) {
 // TestArrange centres, moves, spreads, fills, repeats and boxes by key, leaves the
 // cursor on the glass, and counts from 0.
 func TestArrange(t *testing.T) {
+	t.Parallel()
 	p := onScreens(t, tides())
 	alt := func(key string) {
 		t.Helper()
@@ -237,6 +242,7 @@ func TestArrange(t *testing.T) {
 // TestCursorBehindText leaves a cursor after writing, by pointer and by key: it begins behind
 // the text, or in the last cell of a row that is full.
 func TestCursorBehindText(t *testing.T) {
+	t.Parallel()
 	p := onScreens(t, tides())
 	p.toTab("Fields")
 	p.do(chromedp.Click(`//fieldset[legend="Cursor after writing"]//label[contains(., "underline")]`))
@@ -250,6 +256,7 @@ func TestCursorBehindText(t *testing.T) {
 
 // TestFind finds a text on every screen of the bench, and goes there.
 func TestFind(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/screens")
 	p.keys("F", chromedp.KeyModifiers(kb.ModifierCtrl|kb.ModifierShift))
@@ -265,6 +272,7 @@ func TestFind(t *testing.T) {
 
 // TestDigitsCut shows 24.99 without decimals, rounded and cut off, by pointer and by key.
 func TestDigitsCut(t *testing.T) {
+	t.Parallel()
 	b := tides()
 	b.Modules[0].Screens[0].Rows = []string{"Water"}
 	b.Modules[0].Screens[0].Fields = []field.Field{{Name: "Water", Col: 6, Width: 3, Kind: field.Number, Range: field.Range{Max: 40}, Sample: "24.99"}}
@@ -282,6 +290,7 @@ func TestDigitsCut(t *testing.T) {
 // TestRowsToTheirEnd selects a whole row by pointer and by keys, makes a field of each, types on
 // from row to row as the module does, and has one text over two rows.
 func TestRowsToTheirEnd(t *testing.T) {
+	t.Parallel()
 	b := tides()
 	b.Modules[0].Screens[0].Rows = []string{}
 	p := onScreens(t, b)
@@ -316,6 +325,7 @@ func TestRowsToTheirEnd(t *testing.T) {
 // TestTypingOn types on behind a row's end: as before beyond the glass, then as the module does,
 // from the last row to the first.
 func TestTypingOn(t *testing.T) {
+	t.Parallel()
 	b := tides()
 	b.Modules[0].Screens[0].Rows = []string{"", "High water 14:05"}
 	p := onScreens(t, b)

@@ -20,7 +20,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
+	"slatebell/core/text/field"
 )
 
 // counted is a bench whose one module shows two screens, a field on the first.
@@ -66,6 +66,7 @@ func downloaded(t *testing.T, path string) []byte {
 // on the glass's side, and takes the files home: the section is kept, the field's new name
 // is in them, and they compile without a warning.
 func TestCode(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	id := storeBench(t, server, counted())
 	p := open(t, fmt.Sprintf("%s/benches/%d/gate/screens", server.URL, id))
@@ -180,6 +181,7 @@ func unpacked(t *testing.T, data []byte) string {
 // key, has the others allotted in one step, finds the button among the wires to lay, and downloads the
 // program, which is built and reads it.
 func TestInputJoined(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	b := bench.New("Pier")
 	m := bench.NewModule("gate", "Gate")
@@ -235,7 +237,7 @@ func TestInputJoined(t *testing.T) {
 	p.clickText("All as ZIP")
 	dir := unpacked(t, downloaded(t, filepath.Join(downloads, "pier-c.zip")))
 	text, err := os.ReadFile(filepath.Join(dir, "inputs.c"))
-	if err != nil || !strings.Contains(string(text), "gate_button(GATE_INPUT_BELL, port_level(26) == 0)") {
+	if err != nil || !strings.Contains(string(text), "{26, 0, 20}, /* ") || !strings.Contains(string(text), "&gate_stage, GATE_INPUT_BELL") {
 		t.Errorf("%v:\n%s", err, text)
 	}
 	make := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "hex")
@@ -264,6 +266,7 @@ func TestInputJoined(t *testing.T) {
 // TestCodeParts points at a screen and sees its lines, and at a line and sees its screen,
 // by the keyboard; in MicroPython too.
 func TestCodeParts(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	p := open(t, fmt.Sprintf("%s/benches/%d/gate/code", server.URL, storeBench(t, server, counted())))
 	p.do(chromedp.Click(`[role="region"]`), chromedp.Focus(`//aside[@aria-label="Screens and fields"]//button[contains(., "Height")]`))
@@ -293,6 +296,7 @@ func TestCodeParts(t *testing.T) {
 // TestCards prints the card of each of the demo's modules on A4: each is one page, and says
 // header, addresses, glyphs and the initialisation.
 func TestCards(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	for module, says := range map[string][]string{
 		"gate": {"Gate board", "0x27 = 39", "A2 open", "host A4", "3C 38", "degree Celsius"},
@@ -332,6 +336,7 @@ func TestCards(t *testing.T) {
 // light sensor with the other resistor that suits it, and a radio of another voltage; their parts are in
 // the list of the work, and undo takes them away again.
 func TestPartsOfInputs(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	b := bench.New("Pier")
 	m := bench.NewModule("gate", "Gate")
@@ -360,6 +365,7 @@ func TestPartsOfInputs(t *testing.T) {
 	}
 	add("Row")
 	until(p, `document.querySelector('section[aria-label="Inputs"]').innerText.includes("Button 3 of the row")`, true)
+	p.settle()
 	if in := inputs(); len(in) != 6 || in[3].Pin != in[5].Pin || !in[4].Button.Ladder {
 		t.Fatalf("a row is %+v", in[3:])
 	}
@@ -402,6 +408,7 @@ func TestPartsOfInputs(t *testing.T) {
 // TestBuildBegun begins with a build of the gallery, sees it play, reads its button on another pin, finds that among
 // the wires to lay, and takes its program home, which is built.
 func TestBuildBegun(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	p := open(t, "")
 	downloads := p.downloads()
@@ -437,7 +444,7 @@ func TestBuildBegun(t *testing.T) {
 	if out, err := make.CombinedOutput(); err != nil {
 		t.Errorf("what was downloaded does not build: %v\n%s", err, out)
 	}
-	if text, err := os.ReadFile(filepath.Join(dir, "inputs.c")); err != nil || !strings.Contains(string(text), "port_level(10) == 0") { // port B, bit 2
+	if text, err := os.ReadFile(filepath.Join(dir, "inputs.c")); err != nil || !strings.Contains(string(text), "{10, 0, 20}, /* ") { // port B, bit 2
 		t.Errorf("%v:\n%s", err, text)
 	}
 }

@@ -17,7 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
+	"slatebell/core/table/breadboard"
 )
 
 // crossed is a bench on whose table the wires of two lines of a module are exchanged at
@@ -56,6 +56,7 @@ const firstCause = `document.querySelector('[data-cause]')?.dataset.cause`
 // TestFaultFound types garbage that stands on the glass, is led to the two wires that
 // are exchanged, mends them on the board, and reads of it in the log.
 func TestFaultFound(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	id := storeBench(t, server, crossed(t, "D4", "D5"))
 	p := open(t, fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, id))
@@ -116,6 +117,7 @@ func TestFaultFound(t *testing.T) {
 
 // TestWorking holds an answer back that takes long, and sees how far it is said to be.
 func TestWorking(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	id := storeBench(t, server, crossed(t, "D4", "D5"))
 	p := open(t, "")
@@ -144,6 +146,7 @@ func TestWorking(t *testing.T) {
 // would in whose module nothing arrives at E, by pointer, keys and a measured voltage,
 // until one cause is left; and takes a result back.
 func TestNextTests(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/hall/faults")
 	p.do(chromedp.Click(`//button[.="A row of blocks"]`))
@@ -220,6 +223,7 @@ func (p *page) tabTo(selector string) {
 
 // TestPracticeRound plays a round by keyboard alone, and finds its result in the log.
 func TestPracticeRound(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/faults")
 	p.tabTo(`[role=tab][aria-selected=false]`)
@@ -257,6 +261,7 @@ func TestPracticeRound(t *testing.T) {
 // TestLog writes a note with a picture, searches, filters, changes and deletes, and
 // keeps the log as files.
 func TestLog(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/slip/log")
 	until(p, bodyText+`.includes("20 entries")`, true)

@@ -18,8 +18,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/glyph"
-	"slatebell/core/screen"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
 	"slatebell/server/demo"
 )
 
@@ -64,6 +64,7 @@ func (p *page) lines(text string) {
 // that back, puts it on the glass by key, finds it again by a click on the glass,
 // and makes the mirrored half of a picture.
 func TestGlyphDesk(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/glyphs")
 	until(p, deskName, "rising tide")
@@ -165,6 +166,7 @@ func TestGlyphDesk(t *testing.T) {
 // lost, and mended it makes the glyph; other forms are read and written, several
 // glyphs go to the library.
 func TestGlyphText(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/glyphs")
 	until(p, deskName, "rising tide")
@@ -222,6 +224,7 @@ func TestGlyphText(t *testing.T) {
 // TestTallGlyph draws a glyph of the 5×10 font: eleven rows on the desk, the last
 // the cursor's, and all of them on the glass.
 func TestTallGlyph(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	b := bench.New("Mast")
 	b.Modules[0].Display.Geometry, b.Modules[0].Display.Controller.Font = "16x1", "5x10"
@@ -260,6 +263,7 @@ func boat(t *testing.T) []byte {
 // TestGlyphPicture drops a PNG, sees what merging changes before it is taken,
 // takes it, and finds it on the glass cell by cell.
 func TestGlyphPicture(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/slip/glyphs")
 	p.do(chromedp.Click(`//button[@role="tab"][.="Picture"]`))
@@ -311,6 +315,7 @@ func TestGlyphPicture(t *testing.T) {
 // over screens; a slot that would change on the glass is a finding, settled by its
 // remedy.
 func TestNineGlyphs(t *testing.T) {
+	t.Parallel()
 	server := serve(t)
 	b := bench.New("Nine marks")
 	m := &b.Modules[0]
@@ -349,6 +354,7 @@ func TestNineGlyphs(t *testing.T) {
 // TestGlyphMakers makes a bar and digits, puts both on the glass, and compares two
 // ways to move a sign.
 func TestGlyphMakers(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	b := demo.Bench()
 	b.Modules[0].Screens, b.Modules[0].Show = []bench.Screen{{ID: "screen-1", Rows: []string{}}}, bench.Show{}

@@ -143,7 +143,7 @@ func until[T comparable](p *page, expression string, want T) {
 	p.t.Helper()
 	var got T
 	var err error
-	for deadline := time.Now().Add(10 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
 		if got, err = chromedp.Run(p.ctx, chromedp.Evaluate[T](expression)); err == nil && got == want {
 			return
 		}

@@ -12,7 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
-	"slatebell/core/charrom"
+	"slatebell/core/part/charrom"
 )
 
 // Expressions that read the run view.
@@ -62,6 +62,7 @@ const contrastSeen = `(() => {
 })()`
 
 func TestRunView(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
 	until(p, where, "Step 42 of 42")
 
@@ -145,6 +146,7 @@ func TestRunView(t *testing.T) {
 // TestFaultsAndKnobs makes mistakes on purpose, and turns the contrast to both
 // ends.
 func TestFaultsAndKnobs(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/run")
 	until(p, `document.querySelectorAll('[aria-label=Mistake] option').length > 100`, true)
 	p.choose("Mistake", "bus.address:0x3F")
@@ -175,6 +177,7 @@ func TestFaultsAndKnobs(t *testing.T) {
 
 // TestOtherModules opens a 20×4, a VFD at 25 % and a 40×4 with two enables.
 func TestOtherModules(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	unwire(t, server, 1) // other modules would not light up on these wires
 	p := open(t, server.URL+"/benches/1/gate/module")
@@ -241,6 +244,7 @@ func TestOtherModules(t *testing.T) {
 // TestLinkChoices goes through the link's settings: what they cost is shown, and
 // what they break is said.
 func TestLinkChoices(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/module")
 	until(p, bodyText+`.includes("times as fast as the plain way")`, true)
 	way := func(n int) string {
@@ -286,6 +290,7 @@ func TestLinkChoices(t *testing.T) {
 // TestOwnROM loads ROM charts from files: one that cannot be read is refused with
 // its line, and one with another Q is what the module shows, after a reload too.
 func TestOwnROM(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/module")
 	load := func(chart string) {
 		file := filepath.Join(t.TempDir(), "own.chart")

@@ -20,7 +20,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
 	"slatebell/e2e/harness"
 )
 
@@ -34,6 +34,7 @@ func (p *page) settle() {
 // TestTypeAndKeep types a screen, reads glass and steps, switches the link,
 // reloads, restarts the program, and finds everything again.
 func TestTypeAndKeep(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	server, err := harness.Serve(binary, dir, "")
 	if err != nil {
@@ -81,6 +82,7 @@ func TestTypeAndKeep(t *testing.T) {
 
 // TestEditing goes through the keys of the glass.
 func TestEditing(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t).URL)
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "abcdef")
@@ -114,6 +116,7 @@ func TestEditing(t *testing.T) {
 
 // TestNothingIsDropped types beyond the row and outside the ROM.
 func TestNothingIsDropped(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t).URL)
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "Café at the landing")
@@ -138,6 +141,7 @@ func TestNothingIsDropped(t *testing.T) {
 
 // TestSteps walks the list by mouse and keys; the glass follows.
 func TestSteps(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/screens")
 	p.do(chromedp.Click(`[role="row"][aria-rowindex="13"]`)) // the first character
 	p.glass(16, "Q", "")
@@ -156,6 +160,7 @@ func TestSteps(t *testing.T) {
 // TestStaleWrite edits in two tabs: the later write is refused, both texts are
 // kept, and the maker chooses.
 func TestStaleWrite(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t).URL)
 	q := p.tab()
 	p.do(chromedp.Click(`canvas`))
@@ -181,6 +186,7 @@ func TestStaleWrite(t *testing.T) {
 // TestReopenedAtOnce closes a bench while a change is still on its slow way to
 // the program, and opens it again: it comes back changed, and is no conflict.
 func TestReopenedAtOnce(t *testing.T) {
+	t.Parallel()
 	_, p := composing(t, t.TempDir())
 	eval[any](p, `{ const send = fetch;
 		window.fetch = async (...a) => {
@@ -200,6 +206,7 @@ func TestReopenedAtOnce(t *testing.T) {
 // TestNothingFromElsewhere loads every address the page asks for, in both
 // themes, and checks that all are the program's own and none is refused.
 func TestNothingFromElsewhere(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, "")
 	var asked, refused []string
@@ -376,6 +383,7 @@ func gzipped(t testing.TB, url string) int {
 // TestThemes follows the system until a theme is chosen: as the system, the page follows it when it
 // changes; the choice stays when the page is loaded again.
 func TestThemes(t *testing.T) {
+	t.Parallel()
 	p := open(t, serve(t).URL)
 	system := func(scheme string) {
 		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
@@ -405,6 +413,7 @@ func TestThemes(t *testing.T) {
 // copied and taken away, each with its own glass in the strip; undo brings all back,
 // and the banks see what follows what.
 func TestScreens(t *testing.T) {
+	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/hall/screens")
 	names := `[...document.querySelectorAll('[aria-label="Screens of the module"] ol button')].map(b => b.ariaLabel + (b.ariaPressed === "true" ? "*" : "")).join()`

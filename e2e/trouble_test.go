@@ -17,6 +17,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/e2e/harness"
+	"slatebell/internal/soak"
 	"slatebell/server/store"
 )
 
@@ -38,9 +39,10 @@ func patch(url string, revision int) bool {
 	return res.StatusCode == http.StatusOK
 }
 
-// TestKills kills the program 200 times while it stores one change after the
+// TestKills kills the program again and again while it stores one change after the
 // other: no acknowledged change is lost, and none is half there.
 func TestKills(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	random := rand.New(rand.NewPCG(9, 200))
 	acknowledged := 1
@@ -54,7 +56,7 @@ func TestKills(t *testing.T) {
 	if err := first.Stop(); err != nil {
 		t.Fatal(err)
 	}
-	for kill := range 200 {
+	for kill := range soak.Rounds(60) {
 		server, err := harness.Serve(binary, dir, "")
 		if err != nil {
 			t.Fatalf("after %d kills: %v", kill, err)
@@ -70,22 +72,28 @@ func TestKills(t *testing.T) {
 		if got := rows(stored(t, server, 1), 0); found > 1 && got != fmt.Sprintf("revision %d", found) {
 			t.Fatalf("after %d kills revision %d says %q", kill, found, got)
 		}
-		done := make(chan int)
+		done, first := make(chan int), make(chan bool, 1)
 		go func() {
 			at := found
 			for patch(server.URL, at) {
-				at++
+				if at++; at == found+1 {
+					first <- true
+				}
 			}
+			close(first) // where none was stored
 			done <- at
 		}()
+		if kill%2 == 0 { // between changes; else maybe before the first
+			<-first
+		}
 		time.Sleep(time.Duration(random.IntN(80_000)) * time.Microsecond)
 		if err := server.Kill(); err != nil {
 			t.Fatal(err)
 		}
 		acknowledged = <-done
 	}
-	if acknowledged < 200 {
-		t.Errorf("only %d changes were acknowledged between 200 kills", acknowledged)
+	if acknowledged < 30 {
+		t.Errorf("only %d changes were acknowledged between the kills", acknowledged)
 	}
 }
 
@@ -113,6 +121,7 @@ func smallDisk(t *testing.T) (dir string, remount func(options string)) {
 // TestFullDisk fills the disk while text is typed: the page says so and goes on,
 // nothing acknowledged is lost, and all is stored once there is room.
 func TestFullDisk(t *testing.T) {
+	t.Parallel()
 	dir, _ := smallDisk(t)
 	server, p := composing(t, dir)
 	p.keys("Stored")
@@ -149,6 +158,7 @@ func TestFullDisk(t *testing.T) {
 // TestReadOnlyDisk starts on a disk that cannot be written: the bench opens, the
 // page takes changes, and they are stored once the disk can be written.
 func TestReadOnlyDisk(t *testing.T) {
+	t.Parallel()
 	dir, remount := smallDisk(t)
 	server, err := harness.Serve(binary, dir, "", "--demo")
 	if err != nil {
@@ -179,6 +189,7 @@ func TestReadOnlyDisk(t *testing.T) {
 
 // TestLockedDatabase lets another program hold the database while text is typed.
 func TestLockedDatabase(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	server, p := composing(t, dir)
 	other, err := sql.Open("sqlite", filepath.Join(dir, store.FileName))
@@ -207,6 +218,7 @@ func TestLockedDatabase(t *testing.T) {
 // do, a copy made while it ran takes its place, and the page, open all the
 // while, stores what was typed.
 func TestDamagedDatabase(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	server, p := composing(t, dir)
 	p.keys("Copied")

@@ -106,6 +106,7 @@ const blank = "                "
 // on the glass, mends it, ticks work off, and prints: a 4-bit LCD, an 8-bit VFD and a
 // 74HC595.
 func TestWiring(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct{ kind, technology string }{{"parallel4", "lcd"}, {"parallel8", "vfd"}, {"shift", "lcd"}} {
 		b := bench.New("Wired " + c.kind)
 		m := &b.Modules[0]
@@ -232,6 +233,7 @@ func (p *page) printed(b *bench.Bench) {
 // TestWiringByTouch wires, turns the drawn potentiometer and moves a part on a tablet,
 // with a finger.
 func TestWiringByTouch(t *testing.T) {
+	t.Parallel()
 	b := bench.New("Tablet")
 	m := &b.Modules[0]
 	m.Link.Kind = "parallel4"
@@ -368,6 +370,7 @@ func BenchmarkDrag(b *testing.B) {
 // TestColoursOfDataLines gives each data line a colour of its own, by pointer and by key, and all
 // one again; lists name the parts as the bench does.
 func TestColoursOfDataLines(t *testing.T) {
+	t.Parallel()
 	b := bench.New("Coloured")
 	m := &b.Modules[0]
 	m.Name, m.Link.Kind = "Boathouse door", "parallel8"
@@ -414,5 +417,52 @@ func TestColoursOfDataLines(t *testing.T) {
 	until(p, `document.querySelector('section[aria-label="Wire 1"]')?.innerText.includes("Boathouse door/") ?? false`, true)
 	if all := eval[string](p, `document.querySelector("main").innerText`); strings.Contains(all, "module-1") {
 		t.Errorf("an id is shown: %.600s", all)
+	}
+}
+
+// TestOverTwoEdges says on Bench that a wide host stands in the breadboard, and lays the table: it
+// stands over the edges of two boards, the work says how, and the glass shows its text. The upper
+// board is moved beside the lower one and back, by key and by pointer.
+func TestOverTwoEdges(t *testing.T) {
+	t.Parallel()
+	b := bench.New("Wide")
+	b.Host.Part, b.Modules[0].Link.Kind = "ESP32", "parallel4"
+	b.Modules[0].Screens[0].Rows = []string{"Slip clear", "3 afloat"}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/bench", server.URL, id))
+	p.do(chromedp.Click(`//button[contains(., "ESP32")]`), chromedp.WaitVisible(`[aria-label="Host"]`))
+	p.do(chromedp.Focus(`//section[@aria-label="Host"]//label[contains(., "It lies")]/..//select`))
+	p.keys(kb.ArrowDown)
+	p.settle()
+	if !stored(t, server, id).Host.Plugged {
+		t.Fatal("the host still lies beside")
+	}
+	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id)))
+	p.clickText("Lay it so")
+	p.glass(16, "Slip clear", "3 afloat")
+	p.settle()
+	boards := func() []bench.Board { return stored(t, server, id).Wiring.Boards }
+	if w := boards(); len(w) != 2 || w[1].Beyond != "board-1" {
+		t.Fatalf("the boards are %+v", w)
+	}
+	until(p, bodyText+`.includes("Take the lower rails off board-2, and lay it above board-1 so far off that the host stands over both: one row of its pins in row a of board-2, the other in row j of board-1, 25.4 mm apart.")`, true)
+	if high := eval[string](p, `[...document.querySelectorAll("svg title")].map(e => e.textContent).filter(s => s.startsWith("board-2")).join()`); !strings.Contains(high, "beyond the upper edge of board-1, its lower rails taken off") {
+		t.Errorf("board-2 is drawn as %q", high)
+	}
+	p.do(chromedp.Click(`//summary[.="Boards, colours"]`), chromedp.Focus(`//label[contains(., "for a wide host")]/input`))
+	p.keys(" ")
+	until(p, `[...document.querySelectorAll('[aria-label=Findings] li')].some(l => l.dataset.code === "wiring.off-board")`, true)
+	p.settle()
+	if w := boards(); w[1].Beyond != "" {
+		t.Errorf("the upper board lies as %+v", w[1])
+	}
+	p.do(chromedp.Click(`//label[contains(., "for a wide host")]/input`))
+	until(p, `document.querySelector('[aria-label=Findings]') === null`, true)
+	p.glass(16, "Slip clear", "3 afloat")
+	p.do(chromedp.Click(`(//button[.="Take it away"])[1]`)) // and with the lower one what lies beyond it lies beyond nothing
+	p.settle()
+	if w := boards(); len(w) != 1 || w[0].Beyond != "" {
+		t.Errorf("left are %+v", w)
 	}
 }

@@ -15,8 +15,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/plan"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/plan"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/quoting"
 	"slatebell/server/builds"

@@ -10,8 +10,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"slatebell/core/bench"
-	"slatebell/core/i2cbus"
-	"slatebell/core/plan"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/table/plan"
 	"slatebell/formats/quoting"
 	"slatebell/formats/scantext"
 )

@@ -11,9 +11,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"slatebell/core/finding"
-	"slatebell/core/hd44780"
-	"slatebell/core/rig"
-	"slatebell/core/run"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/rig"
 	"slatebell/formats/wirehex"
 )
 

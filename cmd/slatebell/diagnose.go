@@ -9,11 +9,11 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/diagnose"
-	"slatebell/core/fault"
-	"slatebell/core/run"
-	"slatebell/core/screen"
-	"slatebell/core/sight"
+	"slatebell/core/prove/diagnose"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/glass"
 	"slatebell/formats/quoting"
 )
 
@@ -32,7 +32,7 @@ func newDiagnose(std stdio) *cobra.Command {
 	sent := c.Flags().String("sent", "", `the text that is sent, a row a line; \xHH is a code. Of a bench: its first screen where absent`)
 	seen := c.Flags().String("seen", "", "what the glass shows: the text, or blank, row-of-blocks, all-blocks, shaded or faint")
 	format := formatFlag(c, "text", "json")
-	choices(c, "seen", string(sight.Blank), string(sight.BlockRow), string(sight.AllBlocks), string(sight.Shaded), string(sight.Faint))
+	choices(c, "seen", string(glass.Blank), string(glass.BlockRow), string(glass.AllBlocks), string(glass.Shaded), string(glass.Faint))
 	c.RunE = func(_ *cobra.Command, args []string) error {
 		how, err := format()
 		if err != nil {
@@ -97,7 +97,7 @@ func subjectOf(args []string, m *moduleFlags, id, sent string, said bool, in io.
 
 // seenOf reads --seen.
 func seenOf(text string) *diagnose.Seen {
-	if c := sight.Class(text); c != sight.Signs && slices.Contains(sight.Classes, c) {
+	if c := glass.Class(text); c != glass.Signs && slices.Contains(glass.Classes, c) {
 		return &diagnose.Seen{Class: c}
 	}
 	return &diagnose.Seen{Typed: screen.Parse(text)}

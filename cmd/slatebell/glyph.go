@@ -11,9 +11,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/charrom"
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
+	"slatebell/core/part/charrom"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
 	"slatebell/formats/dottext"
 	"slatebell/formats/glyphs"
 	"slatebell/formats/raster"

@@ -8,9 +8,9 @@ import (
 	"slices"
 	"strconv"
 	"testing"
-	"time"
 
 	"slatebell/internal/lawful"
+	"slatebell/internal/soak"
 )
 
 // TestLawfulBenches gives random lawful benches to every command that takes one. None may
@@ -18,12 +18,10 @@ import (
 func TestLawfulBenches(t *testing.T) {
 	dir := t.TempDir()
 	file := filepath.Join(dir, "bench.json")
-	benches, until, first := 25, time.Now(), uint64(1000)
-	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
-		until, first = until.Add(soak), uint64(time.Now().UnixNano())
-	}
+	first := soak.Seed(1000)
 	done := map[string]int{}
-	for n := first; n < first+uint64(benches) || time.Now().Before(until); n++ {
+	for round := range soak.Rounds(10) {
+		n := first + uint64(round)
 		r := rand.New(rand.NewPCG(n, 2))
 		b, err := lawful.Bench(r)
 		if err != nil {

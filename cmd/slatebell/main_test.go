@@ -15,11 +15,11 @@ import (
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/field"
 	"slatebell/core/finding"
-	"slatebell/core/run"
-	"slatebell/core/screen"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/text/field"
+	"slatebell/core/text/screen"
 	"slatebell/server/demo"
 	"slatebell/server/store"
 )

@@ -9,10 +9,10 @@ import (
 	"github.com/spf13/cobra"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
-	"slatebell/core/link"
-	"slatebell/core/module"
-	"slatebell/core/run"
+	"slatebell/core/part/charrom"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/link"
 )
 
 // moduleFlags are the flags that describe a module and its link, beginning with

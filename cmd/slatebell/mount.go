@@ -6,7 +6,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"slatebell/core/bench"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
 	"slatebell/formats/cutout"
 )
 

@@ -7,8 +7,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/screen"
+	"slatebell/core/text/field"
+	"slatebell/core/text/screen"
 	"slatebell/formats/benchjson"
 )
 

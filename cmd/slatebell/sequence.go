@@ -8,9 +8,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"slatebell/core/finding"
-	"slatebell/core/run"
-	"slatebell/core/screen"
-	"slatebell/core/sequence"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/sequence"
 	"slatebell/formats/program"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"

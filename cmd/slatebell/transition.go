@@ -6,8 +6,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/run"
-	"slatebell/core/screen"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/screen"
 	"slatebell/formats/program"
 )
 

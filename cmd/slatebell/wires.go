@@ -3,7 +3,7 @@ package main
 import (
 	"github.com/spf13/cobra"
 
-	"slatebell/core/breadboard"
+	"slatebell/core/table/breadboard"
 	"slatebell/formats/wirelist"
 )
 

@@ -9,9 +9,9 @@
 package bench
 
 import (
-	"slatebell/core/glyph"
-	"slatebell/core/link"
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
+	"slatebell/core/text/glyph"
+	"slatebell/core/wire/link"
 )
 
 // Format and Version identify the document.
@@ -33,6 +33,7 @@ type Bench struct {
 	Host    Host          `json:"host" required:"false"`
 	Bus     Bus           `json:"bus" required:"false"`
 	Devices []Device      `json:"devices,omitempty" nullable:"false" maxItems:"112" doc:"whatever else is on the bus"`
+	Parts   []OwnPart     `json:"parts,omitempty" nullable:"false" maxItems:"16" doc:"parts that the bench knows nothing of but what their maker says"`
 	Modules []Module      `json:"modules" nullable:"false" minItems:"1" maxItems:"64"`
 	Glyphs  glyph.Library `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
 	Wiring  Wiring        `json:"wiring,omitzero"`

@@ -7,10 +7,10 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/glyph"
-	"slatebell/core/host"
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/host"
+	"slatebell/core/part/module"
+	"slatebell/core/text/glyph"
+	"slatebell/core/wire/link"
 )
 
 func TestValidate(t *testing.T) {
@@ -30,24 +30,28 @@ func TestValidate(t *testing.T) {
 		"/modules/0/display/controller/font: 5x10 dots on a VFD": func(_ *Bench, m *Module) {
 			m.Display.Geometry, m.Display.Technology, m.Display.Controller.Font = "8x1", "vfd", "5x10"
 		},
-		"/modules/0/display/supply/mV: 2699 mV":                func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2699 },
-		"/modules/0/display/supply/mV: 5501 mV":                func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 5501 },
-		"/modules/0/display/controller/oscillatorKHz: 189 kHz": func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 189 },
-		"/modules/0/display/controller/oscillatorKHz: 351 kHz": func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 351 },
-		"/modules/0/display/supply/mV: 2000 mV":                func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2000 },
-		"/modules/0/display/measured/supplyMV: 5600 mV":        func(_ *Bench, m *Module) { m.Display.Measured.SupplyMV = 5600 },
-		"/modules/0/glyphs: glyph 1 is in slot 8":              func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})} },
-		"/modules/1/id: \"module-1\" is another":               func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
-		"/devices/1/id: \"clock\" is another":                  func(b *Bench, _ *Module) { b.Devices = []Device{{ID: "clock"}, {ID: "clock"}} },
-		"/wiring/boards/1/id: \"a\" is another":                func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a"}, {ID: "a"}} },
-		"/host/facts/serial: serial line \"1=RX\"":             func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
-		"/modules: 0 modules":                                  func(b *Bench, _ *Module) { b.Modules = nil },
-		"/modules: 65 modules":                                 func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
-		"/format: \"x\"":                                       func(b *Bench, _ *Module) { b.Format = "x" },
-		"/modules/0/screens: none":                             func(_ *Bench, m *Module) { m.Screens = nil },
-		"/modules/0/screens/0/rows/1: 401 characters":          func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"", strings.Repeat("x", 401)} },
-		"/modules/0/screens/0/rows/0: 3 characters":            func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
-		"/modules/0/screens/1/id: \"screen-1\"":                func(_ *Bench, m *Module) { m.Screens = append(m.Screens, m.Screens[0]) },
+		"/modules/0/display/supply/mV: 2699 mV":                      func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2699 },
+		"/modules/0/display/supply/mV: 5501 mV":                      func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 5501 },
+		"/modules/0/display/controller/oscillatorKHz: 189 kHz":       func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 189 },
+		"/modules/0/display/controller/oscillatorKHz: 351 kHz":       func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 351 },
+		"/modules/0/display/supply/mV: 2000 mV":                      func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2000 },
+		"/modules/0/display/measured/supplyMV: 5600 mV":              func(_ *Bench, m *Module) { m.Display.Measured.SupplyMV = 5600 },
+		"/modules/0/glyphs: glyph 1 is in slot 8":                    func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})} },
+		"/modules/1/id: \"module-1\" is another":                     func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
+		"/devices/1/id: \"clock\" is another":                        func(b *Bench, _ *Module) { b.Devices = []Device{{ID: "clock"}, {ID: "clock"}} },
+		"/wiring/boards/0/beyond: \"a\"; expected the id of another": func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a", Beyond: "a"}} },
+		"/wiring/boards/2/beyond: a board lies beyond a already": func(b *Bench, _ *Module) {
+			b.Wiring.Boards = []Board{{ID: "a"}, {ID: "b", Beyond: "a"}, {ID: "c", Beyond: "a"}}
+		},
+		"/wiring/boards/1/id: \"a\" is another":       func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a"}, {ID: "a"}} },
+		"/host/facts/serial: serial line \"1=RX\"":    func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
+		"/modules: 0 modules":                         func(b *Bench, _ *Module) { b.Modules = nil },
+		"/modules: 65 modules":                        func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
+		"/format: \"x\"":                              func(b *Bench, _ *Module) { b.Format = "x" },
+		"/modules/0/screens: none":                    func(_ *Bench, m *Module) { m.Screens = nil },
+		"/modules/0/screens/0/rows/1: 401 characters": func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"", strings.Repeat("x", 401)} },
+		"/modules/0/screens/0/rows/0: 3 characters":   func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
+		"/modules/0/screens/1/id: \"screen-1\"":       func(_ *Bench, m *Module) { m.Screens = append(m.Screens, m.Screens[0]) },
 		"/modules/0/show/start: there is no scene \"x\"": func(_ *Bench, m *Module) {
 			m.Show.Start = "x"
 		},
@@ -167,11 +171,11 @@ func TestBuild(t *testing.T) {
 // known.
 func TestOwnBoard(t *testing.T) {
 	h := Host{Part: "Quay board", BearsMV: 3300, Pins: []HostPin{{Label: "P1", Can: []string{"SDA"}}, {Label: "P2", Can: []string{"SCL"}}, {Label: "P3", Can: []string{"input", "adc", "no-pull"}}, {Label: "RX"}, {Label: "TX", Can: []string{"upload"}}},
-		Facts: HostFigures{PinMA: 4, PinMaxMA: 10, AllMA: 60, OwnMA: 30, RegulatorMA: 200, Bits: 12, Serial: "2=RX/TX"}}
+		Facts: HostFigures{PinMA: 4, PinMaxMA: 10, AllMA: 60, OwnMA: 30, RegulatorMA: 200, Bits: 12, References: []int{1200}, Serial: "2=RX/TX"}}
 	b := h.Board()
 	p3, _ := b.Find("p3")
 	line, listens := b.Line("RX")
-	if p3.Drives() || !p3.Has(host.Analog) || !p3.Has(host.NoPull) || !listens || line.Number != 2 || line.TX != "TX" || b.Resolution() != 12 || b.SDA != "P1" || b.SCL != "P2" || b.Logic != 3300*physic.MilliVolt {
+	if p3.Drives() || !p3.Has(host.Analog) || !p3.Has(host.NoPull) || !listens || line.Number != 2 || line.TX != "TX" || b.Resolution() != 12 || len(b.References) != 1 || b.SDA != "P1" || b.SCL != "P2" || b.Logic != 3300*physic.MilliVolt {
 		t.Errorf("%+v; line %+v", b, line)
 	}
 	if b.Pin != 4*physic.MilliAmpere || b.PinMax != 10*physic.MilliAmpere || b.All != 60*physic.MilliAmpere || b.Own != 30*physic.MilliAmpere || b.Regulator != 200*physic.MilliAmpere {

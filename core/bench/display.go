@@ -7,9 +7,9 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/charrom"
-	"slatebell/core/hd44780"
-	"slatebell/core/module"
+	"slatebell/core/part/charrom"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
 )
 
 // Display is a module as it was bought, with what was measured on it.

@@ -6,9 +6,9 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/circuit"
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/circuit"
+	"slatebell/core/part/module"
+	"slatebell/core/wire/link"
 )
 
 // What a module is wired up with where nothing else is said (common practice).

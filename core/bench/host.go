@@ -6,8 +6,8 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/host"
-	"slatebell/core/i2cbus"
+	"slatebell/core/part/host"
+	"slatebell/core/part/i2cbus"
 )
 
 // UsualBusHz is the clock of a bus that says nothing else: standard mode,
@@ -40,6 +40,7 @@ type HostFigures struct {
 	OwnMA       int    `json:"ownMA,omitempty" minimum:"0" maximum:"20000" doc:"what the board itself draws"`
 	RegulatorMA int    `json:"regulatorMA,omitempty" minimum:"0" maximum:"20000" doc:"what its 3.3 V gives to others"`
 	Bits        int    `json:"bits,omitempty" minimum:"0" maximum:"16" doc:"of its analogue-to-digital converter; absent: 10"`
+	References  []int  `json:"referencesMV,omitempty" nullable:"false" maxItems:"4" doc:"voltages of its own that the converter can compare with, in millivolts"`
 	Serial      string `json:"serial,omitempty" maxLength:"200" doc:"its serial lines, each a number with the labels of RX and TX, such as 0=RX/TX 1=5/4"`
 }
 
@@ -66,6 +67,7 @@ func (h *Host) Board() host.Board {
 	b, f := host.Generic(h.Part, physic.ElectricPotential(cmp.Or(h.BearsMV, 5000))*physic.MilliVolt, pins), &h.Facts
 	mA := func(n int) physic.ElectricCurrent { return physic.ElectricCurrent(n) * physic.MilliAmpere }
 	b.Pin, b.PinMax, b.All, b.Own, b.Regulator, b.Bits = mA(f.PinMA), mA(f.PinMaxMA), mA(f.AllMA), mA(f.OwnMA), mA(f.RegulatorMA), f.Bits
+	b.References = f.References
 	b.Serial, _ = host.ParseSerial(f.Serial) // Validate says what is wrong with it
 	return b
 }
@@ -118,6 +120,9 @@ func (d *Device) BusPart() (part i2cbus.Part, known bool, err error) {
 	part.What, part.Addresses = "of your own", list
 	return part, true, nil
 }
+
+// Fed returns what feeds the device.
+func (d *Device) Fed(board *host.Board) physic.ElectricPotential { return fed(d.SupplyMV, board) }
 
 // Device is anything else on the bus.
 type Device struct {

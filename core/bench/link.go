@@ -6,8 +6,8 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
+	"slatebell/core/wire/link"
 )
 
 // Link is how a module is joined to the host.

@@ -1,8 +1,8 @@
 package bench
 
 import (
-	"slatebell/core/field"
-	"slatebell/core/screen"
+	"slatebell/core/text/field"
+	"slatebell/core/text/screen"
 )
 
 // Screen is a composed text with its fields. Rows may be longer than the module

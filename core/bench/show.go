@@ -3,7 +3,7 @@ package bench
 import (
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/host"
+	"slatebell/core/part/host"
 )
 
 // Show is a module's scenes and inputs.
@@ -132,15 +132,16 @@ type Serial struct {
 // Sensor is what a value over time is taken for, and what stands in for it while the show
 // is played here.
 type Sensor struct {
-	Decimals   int     `json:"decimals,omitempty" minimum:"0" maximum:"4" doc:"digits behind the decimal point that count: a program is told whole numbers"`
-	Hysteresis float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
-	Start      float64 `json:"start,omitempty" doc:"its value until another comes"`
-	SupplyMV   int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage"`
-	Circuit    Circuit `json:"circuit,omitzero"`
-	Scale      Scale   `json:"scale,omitzero"`
-	Average    int     `json:"average,omitempty" minimum:"0" maximum:"64" doc:"readings of its pin that are averaged; absent: 1"`
-	Meter      Meter   `json:"meter,omitzero"`
-	Source     Source  `json:"source,omitzero"`
+	Decimals    int     `json:"decimals,omitempty" minimum:"0" maximum:"4" doc:"digits behind the decimal point that count: a program is told whole numbers"`
+	Hysteresis  float64 `json:"hysteresis,omitempty" minimum:"0" doc:"by so much it must go back before it counts as below or above again"`
+	Start       float64 `json:"start,omitempty" doc:"its value until another comes"`
+	SupplyMV    int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"what feeds the stick, knob or sensor, in millivolts; absent: the host's logic voltage"`
+	ReferenceMV int     `json:"referenceMV,omitempty" minimum:"0" maximum:"5000" doc:"the voltage that reads the most, in millivolts: one of the host's own, 1100 or 2560; absent: the host's logic voltage"`
+	Circuit     Circuit `json:"circuit,omitzero"`
+	Scale       Scale   `json:"scale,omitzero"`
+	Average     int     `json:"average,omitempty" minimum:"0" maximum:"64" doc:"readings of its pin that are averaged; absent: 1"`
+	Meter       Meter   `json:"meter,omitzero"`
+	Source      Source  `json:"source,omitzero"`
 }
 
 // Circuit is what makes a signal's voltage. A zero Circuit is a part of three pins that gives one.
@@ -197,6 +198,11 @@ type Feed struct {
 // take it from here.
 func (in *Input) Fed(board *host.Board) physic.ElectricPotential {
 	return fed(in.Signal.SupplyMV, board)
+}
+
+// Reference returns the voltage that reads the most.
+func (in *Input) Reference(board *host.Board) physic.ElectricPotential {
+	return fed(in.Signal.ReferenceMV, board)
 }
 
 // FedBy returns what feeds the part that sends over a serial line.

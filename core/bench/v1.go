@@ -3,8 +3,8 @@ package bench
 import (
 	"cmp"
 
-	"slatebell/core/glyph"
-	"slatebell/core/link"
+	"slatebell/core/text/glyph"
+	"slatebell/core/wire/link"
 )
 
 // V1 is the document of version 1, as it was saved: one host and one bus were

@@ -2,14 +2,15 @@ package bench
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
-	"slatebell/core/host"
-	"slatebell/core/module"
+	"slatebell/core/part/host"
+	"slatebell/core/part/module"
 	"slatebell/core/place"
-	"slatebell/core/screen"
-	"slatebell/core/sequence"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/sequence"
 )
 
 // Problem is one thing wrong with a document.
@@ -58,7 +59,16 @@ func (b *Bench) Validate() error {
 	}
 	p = append(p, repeated("/modules", "module", b.Modules, func(m *Module) string { return m.ID })...)
 	p = append(p, repeated("/devices", "device", b.Devices, func(d *Device) string { return d.ID })...)
+	p = append(p, repeated("/parts", "part", b.Parts, func(o *OwnPart) string { return o.ID })...)
+	for i := range b.Parts {
+		for k, pin := range b.Parts[i].Pins {
+			if slices.ContainsFunc(b.Parts[i].Pins[:k], func(o OwnPin) bool { return o.Name == pin.Name }) {
+				p = append(p, Problem{Path: fmt.Sprintf("/parts/%d/pins/%d/name", i, k), What: fmt.Sprintf("%q is another pin of this part; expected a name of its own", pin.Name)})
+			}
+		}
+	}
 	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
+	p = append(p, b.Wiring.edges()...)
 	if at, err := b.Glyphs.Validate(); err != nil {
 		p = append(p, ProblemOf(fmt.Sprintf("/glyphs/%d", at), err))
 	}
@@ -97,6 +107,27 @@ func repeated[T any](at, what string, list []T, id func(*T) string) (p Problems)
 		} else {
 			seen[name] = true
 		}
+	}
+	return p
+}
+
+// edges lists the boards that do not lie beyond the edge of another: each beyond one that lies
+// beyond none, and one at most beyond each.
+func (w *Wiring) edges() (p Problems) {
+	taken := map[string]bool{}
+	for i := range w.Boards {
+		b := &w.Boards[i]
+		if b.Beyond == "" {
+			continue
+		}
+		at := slices.IndexFunc(w.Boards, func(o Board) bool { return o.ID == b.Beyond && o.ID != b.ID && o.Beyond == "" })
+		switch {
+		case at < 0:
+			p = append(p, Problem{Path: fmt.Sprintf("/wiring/boards/%d/beyond", i), What: fmt.Sprintf("%q; expected the id of another board, which lies beyond none itself", b.Beyond)})
+		case taken[b.Beyond]:
+			p = append(p, Problem{Path: fmt.Sprintf("/wiring/boards/%d/beyond", i), What: fmt.Sprintf("a board lies beyond %s already", b.Beyond)})
+		}
+		taken[b.Beyond] = true
 	}
 	return p
 }

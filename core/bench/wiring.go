@@ -24,6 +24,7 @@ type Board struct {
 	Columns    int    `json:"columns" minimum:"5" maximum:"200" doc:"30 on a half-size board, 63 on a full-size one"`
 	SplitRails bool   `json:"splitRails,omitempty" doc:"the rails are interrupted in the middle"`
 	Joined     bool   `json:"joined,omitempty" doc:"the rails of the two sides are joined inside the board"`
+	Beyond     string `json:"beyond,omitempty" maxLength:"40" doc:"id of the board beyond whose upper edge it lies, without its own lower rails: a wide host stands over the gap between them, in row a of this one and row j of that one"`
 }
 
 // Placement is a part that lies in holes.

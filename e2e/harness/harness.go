@@ -140,11 +140,22 @@ func Command(ctx context.Context, binary, stdin string, args ...string) (out, er
 	return stdout.String(), stderr.String(), err
 }
 
+// chromium is Debian's headless Chromium, which takes a third less of the processor than the whole
+// browser, or that one where it is the only one.
+func chromium() string {
+	for _, name := range []string{"chromium-headless-shell", "chromium"} {
+		if path, err := exec.LookPath(name); err == nil {
+			return path
+		}
+	}
+	return "chromium" // which the error then names
+}
+
 // Browser returns a context with a headless Chromium of its own, a new profile
 // in dir, and a window of the given size in CSS pixels.
 func Browser(parent context.Context, dir string, width, height int) (context.Context, context.CancelFunc) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("/usr/bin/chromium"),
+		chromedp.ExecPath(chromium()),
 		chromedp.UserDataDir(dir),
 		chromedp.WindowSize(width, height),
 		chromedp.NoSandbox,

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
 	"slatebell/formats/pbm"
 )
 

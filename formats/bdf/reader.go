@@ -9,7 +9,7 @@ import (
 	"strconv"
 	"strings"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 )
 
 // Is reports whether data begins as a font in this format does.

@@ -9,7 +9,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 	"slatebell/formats/quoting"
 )
 

@@ -13,7 +13,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
 	"slatebell/formats/wirehex"
 	"slatebell/internal/golden"
 )

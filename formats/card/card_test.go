@@ -7,10 +7,10 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/link"
-	"slatebell/core/module"
-	"slatebell/core/run"
-	"slatebell/core/sequence"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/sequence"
 )
 
 // TestCard writes a card for every geometry over every link: each address of the memory

@@ -15,10 +15,11 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/firmware/firmtest"
-	"slatebell/core/link"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/firmware/firmtest"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
 	"slatebell/formats/benchjson"
 	"slatebell/server/demo"
 )
@@ -49,12 +50,10 @@ type target struct {
 	out  *bufio.Scanner
 	said []byte // over serial line 0
 
-	registers map[byte][]byte // of parts on the bus beside the modules, by address
-	part      []byte          // the one that is spoken to
-	number    int             // of the register that comes next
-	late      time.Duration   // the bus is slower than the simulator has it
-	to        *wired          // who is addressed
-	end       func()
+	part *i2cbus.Registers // beside the modules, that is spoken to
+	late time.Duration     // the bus is slower than the simulator has it
+	to   *wired            // who is addressed
+	end  func()
 }
 
 // boot runs a firmware. Nothing moves on a bus that is stuck.
@@ -100,12 +99,12 @@ func (s *target) next() (status int, marked, ok bool) {
 			v, _ := strconv.Atoi(text)
 			n = append(n, v)
 		}
-		s.wire.now = time.Duration(cycle)*time.Second/clock + s.late
+		s.wire.now = time.Duration(cycle*125/2) + s.late // 62.5 ns each
 		switch f[0] {
 		case "=":
 			return n[0] | n[1]<<8, true, true
 		case "S":
-			if s.part = s.registers[byte(n[0]>>1)]; s.part != nil {
+			if s.part = s.wire.parts[byte(n[0]>>1)]; s.part != nil {
 				continue
 			}
 			bit := time.Duration(n[1]) * time.Second / clock
@@ -117,14 +116,16 @@ func (s *target) next() (status int, marked, ok bool) {
 			}
 		case "B":
 			if s.part != nil {
-				s.number = n[0]
+				s.part.Write([]byte{byte(n[0])})
 				continue
 			}
 			s.to.put(s.wire.now+s.byteTime(), byte(n[0]))
 			s.late += s.byteTime() - 9*time.Microsecond
 		case "R":
 			if s.part != nil {
-				fmt.Fprintln(s.in, s.part[s.number%len(s.part)])
+				var b [1]byte
+				s.part.Read(b[:])
+				fmt.Fprintln(s.in, b[0])
 				continue
 			}
 			fmt.Fprintln(s.in, s.to.read())
@@ -235,7 +236,7 @@ func crossed(t *testing.T, dir, mcu string, v *view, calls []string) string {
 // TestAVR runs random calls on random benches on a simulated ATmega328P or ATmega2560 at 16 MHz, and holds
 // bytes, pin edges with their times, and glass against the player.
 func TestAVR(t *testing.T) {
-	images(1000, 20, func(seed uint64, r *rand.Rand, im *firmware.Image) {
+	images(1000, 10, func(seed uint64, r *rand.Rand, im *firmware.Image) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, im, C)
 			type made struct {

@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
 )
 
 // flags are what avr-gcc is told, in the Makefile and by Build.

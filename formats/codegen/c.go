@@ -5,8 +5,8 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/firmware"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
+	"slatebell/core/ship/firmware"
 )
 
 // writeC writes the files of C.

@@ -6,10 +6,10 @@ import (
 	"strconv"
 	"strings"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
 	"slatebell/formats/quoting"
 )
 

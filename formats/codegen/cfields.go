@@ -5,8 +5,8 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
 	"slatebell/formats/quoting"
 )
 

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
 )
 
 // conversion is a conversion of a clock's format as both languages write it; PAD stands for

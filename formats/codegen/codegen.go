@@ -2,7 +2,7 @@
 // ATmega and for every other host, or a MicroPython module. All text comes from the
 // templates beside it.
 //
-// It stands above core/firmware, whose tables it lays out; the calls of every language
+// It stands above core/ship/firmware, whose tables it lays out; the calls of every language
 // send what firmware.Player sends.
 package codegen
 
@@ -14,8 +14,8 @@ import (
 	"strings"
 	"text/template"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
 	"slatebell/formats/quoting"
 )
 

@@ -5,8 +5,8 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/firmware"
-	"slatebell/core/link"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/wire/link"
 	"slatebell/formats/quoting"
 )
 

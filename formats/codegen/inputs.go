@@ -6,9 +6,9 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/firmware"
-	"slatebell/core/host"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
 	"slatebell/formats/quoting"
 )
 
@@ -16,7 +16,7 @@ import (
 type listening struct {
 	Pins     []listenPin // that are read as levels
 	Buttons  []levelInput
-	Contacts []levelInput // counters of one contact
+	Contacts []levelInput // counters of one contact; numbered on after the buttons
 	Encoders []encoder
 	Analogue []analogue
 	Lines    []serialLine
@@ -31,8 +31,16 @@ func (l *listening) Any() bool {
 	return len(l.Pins)+len(l.Analogue)+len(l.Lines) > 0
 }
 
-// Timed reports whether its levels are read by the clock.
-func (l *listening) Timed() bool { return len(l.Encoders) > 0 }
+// References reports whether readings are compared with other voltages than the supply.
+func (l *listening) References() bool {
+	return slices.ContainsFunc(l.Analogue, func(a analogue) bool { return a.Reference > 0 })
+}
+
+// Levels are all contacts that are looked at by themselves, buttons first.
+func (l *listening) Levels() []levelInput { return slices.Concat(l.Buttons, l.Contacts) }
+
+// Timed reports whether contacts are looked at each millisecond.
+func (l *listening) Timed() bool { return len(l.Encoders)+len(l.Buttons)+len(l.Contacts) > 0 }
 
 // Sum is the C type of up to 64 readings.
 func (l *listening) Sum() string {
@@ -61,7 +69,9 @@ type levelInput struct {
 	Pin  int
 	At   int // in Pins
 	High bool
-	N    int // of its kind
+	N    int
+
+	Settles int64 // ms for which a level must hold
 }
 
 type encoder struct {
@@ -78,7 +88,8 @@ type analogue struct {
 	Pin   string // as the language names it
 	Label string
 	show.Scale
-	Rungs []rung // of a ladder of buttons; what else is read there is none
+	Rungs     []rung // of a ladder of buttons; what else is read there is none
+	Reference int    // mV; 0: the supply
 }
 
 // rung is a button that a ladder of resistors tells apart by its readings.
@@ -123,21 +134,28 @@ func (v *view) listens(im *firmware.Image) {
 					l.rung(v, j, by)
 					continue
 				}
-				l.Buttons = append(l.Buttons, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Buttons)})
+				l.Buttons = append(l.Buttons, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Buttons), in.Debounce})
 			case show.Counter:
 				if j.PinB == "" {
-					l.Contacts = append(l.Contacts, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Contacts)})
+					l.Contacts = append(l.Contacts, levelInput{by, j.Number, l.pin(v, j.Pin, j.Number, j.PullUp), j.High, len(l.Contacts), show.UsualDebounce})
 					continue
 				}
 				a, b := l.pin(v, j.Pin, j.Number, j.PullUp), l.pin(v, j.PinB, j.NumberB, j.PullUp)
 				l.Encoders = append(l.Encoders, encoder{by, j.Number, j.NumberB, j.High, a, b, len(l.Encoders)})
 			case show.Signal:
 				l.Wide = l.Wide || in.Scale.Wide(int64(l.Most))
-				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale, nil})
+				l.Analogue = append(l.Analogue, analogue{by, len(l.Analogue), v.inputName(j.Pin, j.Number), j.Pin, in.Scale, nil, j.ReferenceMV})
 			case show.Serial:
 				l.line(v, j, in, by)
 			}
 		}
+	}
+	for i := range l.Contacts {
+		l.Contacts[i].N += len(l.Buttons)
+	}
+	slices.SortStableFunc(l.Analogue, func(a, b analogue) int { return a.Reference - b.Reference }) // each change takes time
+	for i := range l.Analogue {
+		l.Analogue[i].N = i
 	}
 }
 
@@ -223,7 +241,7 @@ func (l *listening) UART(s serialLine) string {
 
 // inputName is a pin as a converter takes it: its number.
 func (v *view) inputName(label string, number int) string {
-	if strings.HasPrefix(v.board.Chip, "ATmega") {
+	if v.byNames() {
 		return fmt.Sprint(number)
 	}
 	return v.pinName(label)

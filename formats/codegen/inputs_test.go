@@ -12,13 +12,14 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/host"
-	"slatebell/core/plan"
-	"slatebell/core/play"
-	"slatebell/core/rig"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/play"
+	"slatebell/core/table/plan"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/rig"
+	"slatebell/internal/soak"
 )
 
 // pier is a bench whose show listens to an input of every kind that a program reads, on the pins
@@ -31,6 +32,14 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 	switch part {
 	case "RP2040", "RP2350":
 		pins = map[string]string{"go": "GP2", "down": "GP3", "taps": "GP6", "a": "GP7", "b": "GP8", "tide": "GP26", "wind": "GP27", "radio": "GP5", "row": "GP28"}
+	case "ESP32":
+		pins = map[string]string{"go": "GPIO4", "down": "GPIO18", "taps": "GPIO19", "a": "GPIO25", "b": "GPIO26", "tide": "GPIO36", "wind": "GPIO39", "radio": "GPIO16", "row": "GPIO34"}
+	case "STM32F103":
+		pins = map[string]string{"go": "PB12", "down": "PB13", "taps": "PB14", "a": "PB15", "b": "PA8", "tide": "PA0", "wind": "PA1", "radio": "PA3", "row": "PA4"}
+	case "ESP8266": // which reads one voltage
+		pins = map[string]string{"go": "D5", "down": "D6", "taps": "D7", "tide": "A0", "radio": "RX"}
+	case "ATtiny85": // which has three pins beside the bus
+		pins = map[string]string{"go": "P1", "down": "P3", "tide": "P4"}
 	case "ATmega32U4":
 		pins = map[string]string{"go": "D5", "down": "D6", "taps": "D7", "a": "D8", "b": "D9", "tide": "A0", "wind": "D10", "radio": "D0", "row": "A3"}
 	case "ATmega2560":
@@ -54,8 +63,12 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 		{ID: "night", Name: "Night", Rows: []string{"Tide      Wind", "Notch     Taps", "", "         Night"}, Fields: fields},
 	}
 	held := ""
+	var reference int
 	if kind != "backpack" {
 		held = "down"
+		if board := b.Host.Board(); len(board.References) > 0 {
+			reference = board.References[len(board.References)-1]
+		}
 	}
 	m.Show = bench.Show{
 		Inputs: []bench.Input{
@@ -64,7 +77,7 @@ func pier(t *testing.T, part, kind string) *bench.Bench {
 			{ID: "taps", Kind: "counter", Pin: pins["taps"], Pull: "up", Counter: bench.Counter{Count: 1000}},
 			{ID: "notch", Kind: "counter", Pin: pins["a"], PinB: pins["b"], Pull: held, Counter: bench.Counter{Count: 1000, Stops: true}},
 			{ID: "tide", Kind: "signal", Pin: pins["tide"]},
-			{ID: "wind", Kind: "signal", Pin: pins["wind"], Signal: bench.Sensor{Decimals: 1, Average: 4, Scale: bench.Scale{From: bench.Point{Reading: 100, Value: -5}, To: bench.Point{Reading: 900, Value: 15.5}}}},
+			{ID: "wind", Kind: "signal", Pin: pins["wind"], Signal: bench.Sensor{Decimals: 1, Average: 4, ReferenceMV: reference, Scale: bench.Scale{From: bench.Point{Reading: 100, Value: -5}, To: bench.Point{Reading: 900, Value: 15.5}}}},
 			{ID: "radio", Kind: "serial", Pin: pins["radio"], Serial: bench.Serial{Ends: "pause", PauseMs: 40}},
 			{ID: "first", Kind: "button", Pin: pins["row"], Button: bench.Button{Ladder: true}},
 			{ID: "second", Kind: "button", Pin: pins["row"], Button: bench.Button{Ladder: true}},
@@ -88,7 +101,9 @@ type touched struct {
 	bits   int // of the host's converter
 	done   []deed
 	events []show.Event
-	quiet  []int64 // times at which nothing is under way, in ms
+	gone   map[uint8]bool // addresses that do not answer
+	quiet  []int64        // times at which nothing is under way, in ms
+	code   *bench.Code    // lines of the bench's own; nil for none
 }
 
 // deed is a level, a reading or a character that comes to a pin or a serial line.
@@ -111,7 +126,13 @@ func (h *touched) avr() string {
 			if d.of>>3 == 9 { // port K
 				channel += 8
 			}
-			d.of, d.to = channel, (d.to*5000+1022)/1023
+			reference := 5000
+			for i := range h.m.Joints {
+				if j := &h.m.Joints[i]; h.m.Show.Inputs[i].Kind == show.Signal && j.Number == d.of && j.ReferenceMV > 0 {
+					reference = j.ReferenceMV
+				}
+			}
+			d.of, d.to = channel, (d.to*reference+1022)/1023
 		}
 		fmt.Fprintf(&b, "%d %c %d %d\n", int64(d.ms*clock/1000), d.what, d.of, d.to)
 	}
@@ -121,11 +142,13 @@ func (h *touched) avr() string {
 // python writes what is done, and when to look, for the stand-in of a board's MicroPython.
 func (h *touched) python() string {
 	var b strings.Builder
-	b.WriteString("script = [\n")
-	for _, d := range h.done {
-		fmt.Fprintf(&b, "    (%g, %q, %d, %d),\n", d.ms, d.what, d.of, d.to)
+	b.WriteString("script, quiet = [], []\n")
+	for _, d := range h.done { // one by one: a list is made on the interpreter's stack
+		fmt.Fprintf(&b, "script.append((%g, %q, %d, %d))\n", d.ms, d.what, d.of, d.to)
 	}
-	fmt.Fprintf(&b, "]\nquiet = %s\n", strings.ReplaceAll(fmt.Sprint(h.quiet), " ", ", "))
+	for _, ms := range h.quiet {
+		fmt.Fprintf(&b, "quiet.append(%d)\n", ms)
+	}
 	return strings.ReplaceAll(b.String(), "'", "\"")
 }
 
@@ -135,21 +158,27 @@ func touch(t *testing.T, b *bench.Bench, im *firmware.Image, seed uint64, until 
 	h := &touched{t: t, doc: &b.Modules[0], m: &im.Modules[0], bits: im.Host.Bits}
 	j := h.m.Joints
 	for i := range j {
-		if in := &h.m.Show.Inputs[i]; !j[i].Joined() && in.Kind != show.Timer && in.Up < 0 {
-			t.Fatalf("input %d is on no pin", i)
+		if in := &h.doc.Show.Inputs[i]; in.Pin != "" && !j[i].Joined() {
+			t.Fatalf("input %d is not read at %s", i, in.Pin)
 		}
 	}
 	h.at(0, 'p', j[1].Number, 0) // resistors hold what the host does not
-	h.at(0, 'p', j[2].Number, 1)
+	if j[2].Joined() {
+		h.at(0, 'p', j[2].Number, 1)
+	}
 	if j[3].High {
 		h.at(0, 'p', j[3].Number, 0)
 		h.at(0, 'p', j[3].NumberB, 0)
 	}
 	for n := range 2 {
-		h.at(0, 'a', j[4+n].Number, 0)
-		h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: h.m.Show.Inputs[4+n].Scale.Units(0)})
+		if j[4+n].Joined() {
+			h.at(0, 'a', j[4+n].Number, 0)
+			h.events = append(h.events, show.Event{At: 1, Input: 4 + n, Value: h.m.Show.Inputs[4+n].Scale.Units(0)})
+		}
 	}
-	h.at(0, 'a', j[7].Number, 1<<h.bits-1) // the ladder's top resistor
+	if j[7].Joined() {
+		h.at(0, 'a', j[7].Number, 1<<h.bits-1) // the ladder's top resistor
+	}
 	r := rand.New(rand.NewPCG(seed, 23))
 	for at := int64(300); at < until; at += 20 + r.Int64N(300) {
 		at = h.act(r, at) + 260
@@ -173,6 +202,7 @@ func touching(t *testing.T, part, kind string, seed uint64, until int64) (*firmw
 	if err != nil {
 		t.Fatal(err)
 	}
+	h.still(played.Frames)
 	return im, h, played.Frames
 }
 
@@ -184,6 +214,18 @@ func shown(t *testing.T, frames []play.Frame, ms int64) []rig.Cell {
 		n++
 	}
 	return frames[n-1].Glass.Cells
+}
+
+// still keeps those of the quiet moments about which nothing on the glass changes: what blinks begins anew
+// where a program reads a key, which is a little later than the show says.
+func (h *touched) still(frames []play.Frame) {
+	h.quiet = slices.DeleteFunc(h.quiet, func(ms int64) bool {
+		now := shown(h.t, frames, ms)
+		return !slices.Equal(now, shown(h.t, frames, ms-60)) || !slices.Equal(now, shown(h.t, frames, ms+60))
+	})
+	if len(h.quiet) == 0 {
+		h.t.Fatal("no moment is quiet")
+	}
 }
 
 // alike holds the glass of a module against what the show wants; it reports whether they are alike.
@@ -205,8 +247,12 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		h.events = append(h.events, show.Event{At: at, Input: input, Value: value})
 	}
 	level := func(input int, down bool) int { return one(down == j[input].High) }
-	switch r.IntN(8) {
-	case 7: // a button of the ladder, whose levels a network solves (core/plan TestLadders)
+	what := r.IntN(8)
+	for !j[[]int{0, 0, 2, 3, 4, 4, 6, 7}[what]].Joined() { // the input that it is done to
+		what = r.IntN(8)
+	}
+	switch what {
+	case 7: // a button of the ladder, whose levels a network solves (core/table/plan TestLadders)
 		n, held := r.IntN(3), []int64{60, 150}[r.IntN(2)]
 		levels := plan.Ladders(&bench.Bench{Host: bench.Host{Part: "ATmega328P"}, Modules: []bench.Module{*h.doc}})[0].Rungs
 		h.at(start, 'a', j[7].Number, int(levels[n].Level*float64(int(1)<<h.bits-1)+0.5))
@@ -252,6 +298,9 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		return int64(at)
 	case 4, 5: // a voltage
 		n := 4 + r.IntN(2)
+		if !j[n].Joined() {
+			n = 4
+		}
 		reading := r.IntN(1 << h.bits)
 		h.at(start, 'a', j[n].Number, reading)
 		scale := h.m.Show.Inputs[n].Scale
@@ -274,7 +323,13 @@ func (h *touched) onAVR(im *firmware.Image, elf, mcu string, until int64, frames
 	if err := os.WriteFile(script, []byte(h.avr()), 0o644); err != nil {
 		t.Fatal(err)
 	}
-	s := bootWith(t, im, elf, mcu, int(until/1000)+3, false, script, h.m.Link.Address)
+	var answering []byte
+	for i := range im.Modules {
+		if a := im.Modules[i].Link.Address; !h.gone[a] {
+			answering = append(answering, a)
+		}
+	}
+	s := bootWith(t, im, elf, mcu, int(until/1000)+3, false, script, answering...)
 	began := time.Duration(0)
 	told := func() time.Duration { return s.wire.now - s.late }
 	for _, ms := range h.quiet {
@@ -299,14 +354,15 @@ func (h *touched) onAVR(im *firmware.Image, elf, mcu string, until int64, frames
 	}
 }
 
+// soaked is how many simulated milliseconds a program runs: as many as are usual, or as many as it is to
+// soak, ten minutes at most.
+func soaked(usual int64) int64 { return max(usual, min(soak.For().Milliseconds(), 600_000)) }
+
 // TestInputs drives the pins, the converter and the serial line of a simulated ATmega328P and
 // ATmega2560, whose program is the one that is handed over, by what hands and sensors do: at every
 // quiet moment its glass is that of the show played with the same events.
 func TestInputs(t *testing.T) {
-	until := int64(6_000)
-	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
-		until = max(until, min(soak.Milliseconds(), 600_000))
-	}
+	until := soaked(5_000)
 	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "backpack"}, {"ATmega2560", "parallel4"}, {"ATmega2560", "backpack"}, {"ATmega328P", "parallel4"}} {
 		t.Run(c.part+" "+c.kind, func(t *testing.T) {
 			t.Parallel()
@@ -326,31 +382,12 @@ func TestInputs(t *testing.T) {
 // TestInputsPython does the same with the MicroPython that is handed over, on a stand-in of a
 // board's pins, converters and serial lines.
 func TestInputsPython(t *testing.T) {
-	const until = 8000
+	until := soaked(8000)
 	for seed, kind := range []string{"backpack", "parallel4"} {
 		t.Run(kind, func(t *testing.T) {
 			im, h, frames := touching(t, "RP2040", kind, uint64(seed), until)
 			dir, v := write(t, im, MicroPython)
-			var prelude string
-			for _, name := range []string{"machine.py", "inputs.py"} {
-				text, err := os.ReadFile(filepath.Join("testdata", name))
-				if err != nil {
-					t.Fatal(err)
-				}
-				prelude += string(text) + "\n"
-			}
-			file := filepath.Join(dir, "prelude.py")
-			if err := os.WriteFile(file, []byte(prelude+h.python()), 0o644); err != nil {
-				t.Fatal(err)
-			}
-			text, err := os.ReadFile(filepath.Join(dir, "main.py"))
-			if err != nil {
-				t.Fatal(err)
-			}
-			main := Fill(File{Text: string(text)}, func(section string) string {
-				return map[string]string{"declarations": "import machine", "what happens": "                machine.start()"}[section]
-			})
-			s := python(t, im, dir, v, file)
+			s, main := h.onBoard(im, dir, v)
 			looked := 0
 			s.asked = func(ms int) {
 				if !t.Failed() {
@@ -358,11 +395,52 @@ func TestInputsPython(t *testing.T) {
 				}
 				looked++
 			}
-			if status, _ := s.do(fmt.Sprintf("__name__ = \"__main__\"; exec(%q)", main.Text)); status == 0 || looked < len(h.quiet) || looked < 10 {
+			if status, _ := s.do(main); status == 0 || looked < len(h.quiet) || looked < 10 {
 				t.Errorf("looked %d times of %d: %s", looked, len(h.quiet), s.out.Text())
 			}
 		})
 	}
+}
+
+// own are the bench's own lines of a file.
+func (h *touched) own(file, section string) string {
+	if h.code == nil {
+		return ""
+	}
+	return h.code.In(file, section)
+}
+
+// onBoard starts a stand-in of a board with MicroPython, with what is done at its pins, and returns the line that
+// runs the program until the last quiet moment.
+func (h *touched) onBoard(im *firmware.Image, dir string, v *view) (*session, string) {
+	t := h.t
+	t.Helper()
+	var prelude string
+	for _, name := range []string{"machine.py", "inputs.py"} {
+		text, err := os.ReadFile(filepath.Join("testdata", name))
+		if err != nil {
+			t.Fatal(err)
+		}
+		prelude += string(text) + "\n"
+	}
+	file := filepath.Join(dir, "prelude.py")
+	if err := os.WriteFile(file, []byte(prelude+h.python()), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	text, err := os.ReadFile(filepath.Join(dir, "main.py"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	main := Fill(File{Text: string(text)}, func(section string) string {
+		switch section {
+		case "declarations":
+			return "import machine\n" + h.own("main.py", section)
+		case "what happens":
+			return "                machine.start()"
+		}
+		return h.own("main.py", section)
+	})
+	return python(t, im, dir, v, file), fmt.Sprintf("__name__ = \"__main__\"; exec(%q)", main.Text)
 }
 
 // sketched puts the parts of a sketch together as the editor does, its own sections filled in, and
@@ -377,7 +455,10 @@ func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler st
 			t.Fatal(err)
 		}
 		text += Fill(File{Text: string(part)}, func(section string) string {
-			return map[string]string{"what happens": "        " + begins}[section]
+			if section == "what happens" {
+				return "        " + begins
+			}
+			return h.own("bench.ino", section)
 		}).Text
 	}
 	var deeds strings.Builder
@@ -393,7 +474,13 @@ func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler st
 	if err != nil {
 		t.Fatal(err)
 	}
-	sources := []string{v.File + ".c", "port_avr.c", "inputs.c"}
+	sources := []string{v.File + ".c", "port_avr.c"}
+	if strings.HasPrefix(compiler, "avr") {
+		markWaits(t, filepath.Join(folder, "port_avr.c"))
+	}
+	if v.Reads.Any() {
+		sources = append(sources, "inputs.c")
+	}
 	var objects []string
 	for _, name := range sources {
 		object := strings.TrimSuffix(name, ".c") + ".o"
@@ -408,8 +495,8 @@ func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler st
 // on a simulated ATmega328P and ATmega2560, and by the editor's calls for hosts that have no port of
 // their own. At every quiet moment the glass is that of the show played with the same events.
 func TestSketch(t *testing.T) {
-	const until = 4000
-	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}, {"RP2350", "backpack"}, {"ATmega32U4", "backpack"}, {"SAMD21", "parallel4"}, {"ATmega328P small", "parallel4"}} {
+	until := soaked(4000)
+	for seed, c := range []struct{ part, kind string }{{"ATmega328P", "parallel4"}, {"ATmega2560", "backpack"}, {"RP2040", "backpack"}, {"RP2040", "parallel4"}, {"RP2350", "backpack"}, {"ATmega32U4", "backpack"}, {"SAMD21", "parallel4"}, {"ATmega328P small", "parallel4"}, {"ESP32", "backpack"}, {"ESP8266", "backpack"}, {"STM32F103", "backpack"}, {"ATtiny85", "backpack"}} {
 		t.Run(c.part+" "+c.kind, func(t *testing.T) {
 			t.Parallel()
 			im, h, frames := touching(t, c.part, c.kind, uint64(seed), until)
@@ -419,7 +506,11 @@ func TestSketch(t *testing.T) {
 				if !isPico(im.Host.Chip) {
 					usb = 1
 				}
-				elf := sketched(t, dir, v, h, "begins();", "g++", fmt.Sprintf("-DSERIAL1=%d", usb))
+				flags := []string{fmt.Sprintf("-DSERIAL1=%d", usb)}
+				for i, name := range newSketch(v, im).Named {
+					flags = append(flags, fmt.Sprintf("-D%s=%d", name, i))
+				}
+				elf := sketched(t, dir, v, h, "begins();", "g++", flags...)
 				looked := 0
 				s := talk(t, im, exec.Command(elf))
 				s.asked = func(ms int) {
@@ -440,14 +531,11 @@ func TestSketch(t *testing.T) {
 	}
 }
 
-// markBegin fills an example's own sections so that it marks the moment at which its shows begin.
+// markBegin fills an example's own sections so that it marks the moment at which its shows begin, and
+// says how long it waits.
 func markBegin(t *testing.T, file string) {
 	t.Helper()
-	text, err := os.ReadFile(file)
-	if err != nil {
-		t.Fatal(err)
-	}
-	f := Fill(File{Text: string(text)}, func(section string) string {
+	ownLines(t, file, func(section string) string {
 		switch section {
 		case "declarations":
 			return "#include <avr/io.h>"
@@ -456,7 +544,32 @@ func markBegin(t *testing.T, file string) {
 		}
 		return ""
 	})
-	if err := os.WriteFile(file, []byte(f.Text), 0o644); err != nil {
+	markWaits(t, filepath.Join(filepath.Dir(file), "port_avr.c"))
+}
+
+// markWaits lets a program tell how long it waits, which the simulator then passes over: in EEDR, how many
+// steps of its timer are left of the millisecond.
+func markWaits(t *testing.T, file string) {
+	t.Helper()
+	const waits = "    return ms;\n"
+	text, err := os.ReadFile(file)
+	if err != nil || strings.Count(string(text), waits) != 1 {
+		t.Fatalf("%s waits nowhere: %v", file, err)
+	}
+	marked := strings.Replace(string(text), waits, "    if (ms == 0) { EEDR = (uint8_t)(F_CPU / 64000UL - (uint16_t)(TCNT1 - before)); }\n"+waits, 1)
+	if err := os.WriteFile(file, []byte(marked), 0o644); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// ownLines fills the own sections of a file.
+func ownLines(t *testing.T, file string, own func(section string) string) {
+	t.Helper()
+	text, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, []byte(Fill(File{Text: string(text)}, own).Text), 0o644); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -583,7 +696,7 @@ func TestSteps(t *testing.T) {
 		not   string
 	}{
 		{"ATmega328P", C, []string{"“radio” from D0", "make upload PORT=/dev/ttyUSB0", "first screen"}, "mpremote"},
-		{"ATmega2560", C, []string{"make upload PORT=/dev/ttyACM0"}, "Unplug"}, // its second line listens
+		{"ATmega2560", C, []string{"“Beacon” TXD from D0", "make upload PORT=/dev/ttyACM0"}, "“radio”"},
 		{"ATmega328P", Sketch, []string{"“radio” from D0", "quillfish_landing.ino", "ATmega328P"}, "package"},
 		{"RP2040", Sketch, []string{"quillfish_landing.ino", "package", "RP2040"}, "Unplug"},
 		{"RP2040", MicroPython, []string{".uf2", "mpremote connect PORT cp quillfish_landing.py inputs.py main.py :", "mpremote connect PORT reset"}, "esptool"},
@@ -595,6 +708,9 @@ func TestSteps(t *testing.T) {
 		{"SAMD21", Sketch, []string{"package", "reset twice", "SAMD21"}, "Unplug"},
 	} {
 		b := pier(t, c.part, "backpack")
+		if c.part == "ATmega2560" { // whose second line listens
+			b.Parts = []bench.OwnPart{{ID: "radio", Name: "Beacon", Pins: []bench.OwnPin{{Name: "TXD", To: "D0", Drives: true}, {Name: "VCC", To: "5V"}}}}
+		}
 		im, err := firmware.New(b)
 		if err != nil {
 			t.Fatal(err)
@@ -646,4 +762,61 @@ func TestFreeTextAlone(t *testing.T) {
 		t.Errorf("make says %s", said)
 	}
 	run(t, dir, "gcc", append(strict[:len(strict):len(strict)], "-c", v.File+".c", "inputs.c", "port_calls.c")...)
+}
+
+// TestPressDuringWrite closes a contact twice for 38 ms while a slow wire writes a whole glass of 20 × 4, which takes
+// longer than both: each counts, and what is written then is as the show wants it.
+func TestPressDuringWrite(t *testing.T) {
+	for as, part := range map[Language]string{C: "ATmega328P", MicroPython: "RP2040"} {
+		t.Run(string(as), func(t *testing.T) {
+			t.Parallel()
+			pressDuringWrite(t, as, part)
+		})
+	}
+}
+
+func pressDuringWrite(t *testing.T, as Language, part string) {
+	b := pier(t, part, "backpack")
+	m := &b.Modules[0]
+	m.Link.Outputs.SpeedHz = 20_000
+	taps := m.Screens[0].Fields[3]
+	taps.Row, taps.Col = 3, 17
+	for i, sign := range []string{"a", "b"} {
+		row := strings.Repeat(sign, 20)
+		m.Screens[i].Rows, m.Screens[i].Fields = []string{row, row, row, row[:16]}, []field.Field{taps}
+	}
+	m.Show.Inputs = m.Show.Inputs[:3]
+	m.Show.Scenes = []bench.Scene{{ID: "day", Screen: "day", Ends: []bench.End{{Input: "go", Next: "night"}}}, {ID: "night", Screen: "night", Ends: []bench.End{{Input: "back", Next: "day"}}}}
+	m.Show.Feeds = []bench.Feed{{Field: "Taps", Input: "taps"}}
+	im, err := firmware.New(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := &touched{t: t, doc: m, m: &im.Modules[0], bits: im.Host.Bits}
+	h.at(0, 'p', h.m.Joints[1].Number, 0)
+	h.at(0, 'p', h.m.Joints[2].Number, 1)
+	h.at(300, 'p', h.m.Joints[0].Number, 0) // written from 320 on
+	h.at(800, 'p', h.m.Joints[0].Number, 1)
+	h.events = append(h.events, show.Event{At: 300, Input: 0, Value: 1}, show.Event{At: 800, Input: 0})
+	for _, at := range []int64{330, 390} { // a pause of 20 ms between the two, which is as long as it must hold
+		h.at(float64(at), 'p', h.m.Joints[2].Number, 0)
+		h.at(float64(at)+38, 'p', h.m.Joints[2].Number, 1)
+		h.events = append(h.events, show.Event{At: at + 20, Input: 2, Value: 1})
+	}
+	h.at(1200, 'p', h.m.Joints[1].Number, 1) // back, itself no longer than a write
+	h.at(1225, 'p', h.m.Joints[1].Number, 0)
+	h.events = append(h.events, show.Event{At: 1200, Input: 1, Value: 1}, show.Event{At: 1225, Input: 1})
+	slices.SortStableFunc(h.events, func(a, b show.Event) int { return int(a.Moment() - b.Moment()) })
+	slices.SortStableFunc(h.done, func(a, b deed) int { return int(a.ms - b.ms) })
+	h.quiet = []int64{700, 1900}
+	played, err := play.Play(h.m, h.events, 2000)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range played.Frames {
+		if f.Wanted > 300*time.Millisecond && f.Wanted < 330*time.Millisecond && f.Done < 430*time.Millisecond {
+			t.Errorf("the glass is written within %v, which both contacts must lie in", f.Done-f.Wanted)
+		}
+	}
+	h.runs(im, as, 2000, played.Frames)
 }

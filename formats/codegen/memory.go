@@ -4,7 +4,7 @@ import (
 	"regexp"
 	"strings"
 
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
 )
 
 var (

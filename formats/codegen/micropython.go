@@ -5,10 +5,10 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
 	"slatebell/formats/quoting"
 )
 
@@ -76,11 +76,16 @@ func (p *pyView) bus(im *firmware.Image) {
 	}
 }
 
+// byNames reports whether MicroPython and the editor know the chip's pins by names, or by other numbers than these.
+func (v *view) byNames() bool {
+	return strings.HasPrefix(v.board.Chip, "ATmega") || v.board.Chip == "STM32F103"
+}
+
 // pinName is a pin as Pin takes it: its number, or its label in quotes on hosts whose pins
 // have none.
 func (v *view) pinName(label string) string {
 	n, ok := v.board.Number(label)
-	if !ok || strings.HasPrefix(v.board.Chip, "ATmega") {
+	if !ok || v.byNames() {
 		return quoting.Python(label)
 	}
 	return fmt.Sprint(n)

@@ -9,9 +9,9 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/firmware/firmtest"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/firmware/firmtest"
+	"slatebell/core/text/field"
 )
 
 // python runs a generated module in MicroPython under node.
@@ -52,7 +52,7 @@ func pythonCall(c *firmtest.Call, m *firmware.Module, cm *display) string {
 // TestMicroPython makes the same random calls of the C and of the MicroPython of random
 // benches: what they send, byte by byte and pin by pin, waits included, is the same.
 func TestMicroPython(t *testing.T) {
-	images(2000, 20, func(seed uint64, r *rand.Rand, im *firmware.Image) {
+	images(2000, 9, func(seed uint64, r *rand.Rand, im *firmware.Image) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			cdir, v := write(t, im, C)
 			pdir, _ := write(t, im, MicroPython)

@@ -3,10 +3,10 @@ package codegen
 import (
 	"strings"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/link"
-	"slatebell/core/module"
+	"slatebell/core/part/module"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
 )
 
 // has says which parts of the driver a bench needs: what it does not need is not written.

@@ -5,9 +5,9 @@ import (
 	"fmt"
 	"strings"
 
-	"slatebell/core/field"
 	"slatebell/core/finding"
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
 )
 
 // Notes says where a program does otherwise than its user may expect.

@@ -6,8 +6,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
 )
 
 const twoSections = "a\n" +

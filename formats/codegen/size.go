@@ -6,7 +6,7 @@ import (
 	"regexp"
 	"strings"
 
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
 )
 
 // Size is what the example of a program takes on an ATmega328P, in bytes.
@@ -56,6 +56,7 @@ func (v *view) parts() map[string]float64 {
 		"free text": h.Free, "tape": h.Tape, "dots": h.Dark && !h.GlassLight,
 		"show": st.Any, "show: feeds": st.Feeds, "show: cut": st.Cut, "show: texts": st.FreeFeeds, "show: edit": st.Edit, "show: edit of text": st.EditFree, "show: serial line": st.Serial, "show: UTF-8": st.UTF8,
 		"show: meter": st.Meter, "show: decibels": st.Decibels, "show: peak": st.Peak, "show: shift": st.Shift, "show: slots": st.Slots, "show: effect": st.Effect, "show: off": st.Off,
+		"show: two controllers": st.Any && h.Two, "show: parallel": st.Any && h.Parallel, "show: one input kind": st.Any && !st.Edit && !st.Serial && !st.Meter && !st.Feeds && !st.FreeFeeds,
 		"tables": len(v.Members) > 0, "pauses": !v.Pauses.Simple, "several kinds": h.Fields && !v.OneKind, "8 lines": h.Parallel8,
 	} {
 		if is {
@@ -66,7 +67,7 @@ func (v *view) parts() map[string]float64 {
 	for name, n := range map[string]int{
 		"inputs": one(l.Any()), "inputs: pins": one(len(l.Pins) > 0), "inputs: each pin": len(l.Pins), "inputs: buttons": len(l.Buttons), "inputs: contacts": len(l.Contacts), "inputs: one contact": one(len(l.Contacts) > 0),
 		"inputs: encoders": one(len(l.Encoders) > 0), "inputs: each encoder": len(l.Encoders), "inputs: voltages": one(len(l.Analogue) > 0), "inputs: each voltage": len(l.Analogue), "inputs: wide scale": one(l.Wide),
-		"inputs: lines": len(l.Lines),
+		"inputs: lines": len(l.Lines), "inputs: looked at": one(l.Timed()), "inputs: levels": one(len(l.Buttons)+len(l.Contacts) > 0), "inputs: references": one(l.References()), "inputs: counted": one(len(l.Contacts)+len(l.Encoders) > 0), "inputs: voltages, no feeds": one(len(l.Analogue) > 0 && !st.Feeds),
 	} {
 		if n > 0 {
 			out[name] = float64(n)
@@ -156,7 +157,7 @@ func (v *view) ram() (n int) {
 	}
 	n = 1 + one(h.Backpack) // what failed; whether a transaction is open
 	l := &v.Reads
-	n += 3*len(l.Contacts) + 4*len(l.Encoders) + 5*one(len(l.Analogue) > 0)
+	n += 5*(len(l.Buttons)+len(l.Contacts)) + 4*len(l.Encoders) + 4*one(l.Timed()) + 5*one(len(l.Analogue) > 0) + one(l.References())
 	for _, line := range l.Lines {
 		n += line.Buffer + 1 + 4 + 2*one(line.Buffer > 254)
 	}
@@ -179,6 +180,7 @@ func (v *view) ram() (n int) {
 		if v.Modules[i].Stage != nil {
 			n += v.stageRAM(i)
 		}
+		n++ // whether the example has begun it
 		n += one(h.Dark && !h.GlassLight) + 3*one(h.Stage.Edit) + one(h.Stage.Shift) + 2*one(h.SeveralTexts)
 		n += 3 + one(h.Expander) + one(h.GlassLight) + 8*one(h.Held) + 2*one(len(v.Members) > 0) + 2*one(h.SeveralValues) + 2*one(h.SeveralTimes) + 2*one(h.SeveralShadows)
 		if h.Two {

@@ -13,9 +13,9 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/firmware"
-	"slatebell/core/firmware/firmtest"
-	"slatebell/core/plan"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/firmware/firmtest"
+	"slatebell/core/table/plan"
 	"slatebell/server/builds"
 	"slatebell/server/demo"
 )
@@ -85,6 +85,9 @@ func withInputs(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.
 		for k := range m.Show.Inputs {
 			in := &m.Show.Inputs[k]
 			in.Signal.Average = r.IntN(9)
+			if r.IntN(4) == 0 {
+				in.Signal.ReferenceMV = 1100
+			}
 			if r.IntN(3) == 0 {
 				in.Signal.Scale = bench.Scale{To: bench.Point{Reading: 1 + r.IntN(1023), Value: float64(r.IntN(3000))}}
 			}
@@ -200,7 +203,7 @@ func fit(t *testing.T) {
 	}
 	images(20000, 200, add)
 	withShows(30000, 160, add)
-	withInputs(40000, 80, add)
+	withInputs(40000, 200, add)
 	for _, build := range builds.List() { // those of another size are held against it
 		for _, size := range []string{"20x2", "20x4"} {
 			for _, kind := range []string{"backpack", "parallel4", "shift"} {

@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"slices"
 
-	"slatebell/core/firmware"
-	"slatebell/core/host"
-	"slatebell/core/link"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/wire/link"
 )
 
 // writeSketch writes the library as a sketch: a folder that the widespread editor for hobby boards
@@ -35,7 +35,17 @@ type sketchPort struct {
 	Wire string   // the object of the bus
 	Bus  []string // what begins it
 	Bits int      // of the converter
-	view *view
+	// Named are the names of all pins, by their numbers here, where the editor knows them by names.
+	Named []string
+	view  *view
+}
+
+// Pin is a pin as the editor's calls take it.
+func (s *sketchPort) Pin() string {
+	if s.Named != nil {
+		return "named[pin]"
+	}
+	return "pin"
 }
 
 func newSketch(v *view, im *firmware.Image) *sketchPort {
@@ -49,8 +59,21 @@ func newSketch(v *view, im *firmware.Image) *sketchPort {
 			s.Wire = "Wire1"
 		}
 		s.Bus = []string{fmt.Sprintf("%s.setSDA(%s);", s.Wire, sda), fmt.Sprintf("%s.setSCL(%s);", s.Wire, scl), s.Wire + ".begin();"}
+	case "STM32F103":
+		s.Bus = []string{fmt.Sprintf("Wire.setSDA(%s);", im.SDA), fmt.Sprintf("Wire.setSCL(%s);", im.SCL), "Wire.begin();"}
+		for i := range im.Host.Pins {
+			s.Named = append(s.Named, im.Host.Pins[i].Label)
+		}
 	}
 	return s
+}
+
+// References is what analogReference is told (the boards' packages, from memory).
+func (s *sketchPort) References() string {
+	if s.view.board.Chip == "ATtiny85" {
+		return "reference == 1100u ? INTERNAL1V1 : reference ? INTERNAL2V56 : DEFAULT"
+	}
+	return "reference ? INTERNAL : DEFAULT"
 }
 
 // isPico reports whether a chip's buses and lines come out on several pins, all chosen alike.
@@ -81,7 +104,7 @@ func (s *sketchPort) Begin(l serialLine) []string {
 
 // sketchable says why a bench cannot be a sketch; "" where it can: the editor names pins by numbers.
 func sketchable(im *firmware.Image) string {
-	if _, known := host.ByPart(im.Host.Chip); known && im.Host.Chip != "STM32F103" { // whose pins it knows by names
+	if _, known := host.ByPart(im.Host.Chip); known {
 		return ""
 	}
 	why := fmt.Sprintf("the editor has no plain numbers for the pins of %s; take the C, whose port is yours to fill in", im.Host.Chip)

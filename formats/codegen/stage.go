@@ -6,10 +6,10 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/meter"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
+	"slatebell/core/text/meter"
 	"slatebell/formats/quoting"
 )
 

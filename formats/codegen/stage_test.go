@@ -10,13 +10,13 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/firmware/firmtest"
-	"slatebell/core/link"
-	"slatebell/core/play"
-	"slatebell/core/rig"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/firmware/firmtest"
+	"slatebell/core/ship/play"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
 	"slatebell/server/demo"
 )
 
@@ -68,7 +68,7 @@ func stagedImages(t *testing.T, from, n uint64, do func(seed uint64, p *played))
 // that has been sent.
 func TestStage(t *testing.T) {
 	frames := 0
-	stagedImages(t, 0, 20, func(seed uint64, p *played) {
+	stagedImages(t, 0, 10, func(seed uint64, p *played) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, p.im, C)
 			for _, name := range []string{"main.c", "port_avr.c"} {
@@ -80,7 +80,7 @@ func TestStage(t *testing.T) {
 			})
 		})
 	})
-	if frames < 300 {
+	if frames < 150 {
 		t.Errorf("%d changes of glasses", frames)
 	}
 }
@@ -181,6 +181,7 @@ func TestExampleStage(t *testing.T) {
 		t.Fatal(err)
 	}
 	dir, _ := write(t, im, C)
+	markWaits(t, filepath.Join(dir, "port_avr.c"))
 	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p"); said != "" {
 		t.Errorf("make says %s", said)
 	}
@@ -227,7 +228,7 @@ func TestExampleStage(t *testing.T) {
 // TestStageMicroPython plays random shows by the interpreter in MicroPython, as TestStage does.
 func TestStageMicroPython(t *testing.T) {
 	frames := 0
-	stagedImages(t, 100, 10, func(seed uint64, p *played) {
+	stagedImages(t, 100, 5, func(seed uint64, p *played) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, p.im, MicroPython)
 			numbered(t, p.im, filepath.Join(dir, v.File+".py"))
@@ -246,7 +247,7 @@ func TestStageMicroPython(t *testing.T) {
 			})
 		})
 	})
-	if frames < 200 {
+	if frames < 100 {
 		t.Errorf("%d changes of glasses", frames)
 	}
 }
@@ -339,7 +340,7 @@ func differing(got, want []rig.Cell) string {
 // between what happens; after each the glass is that of the show played here.
 func TestStageAVR(t *testing.T) {
 	looked := 0
-	stagedImages(t, 500, 8, func(seed uint64, p *played) {
+	stagedImages(t, 500, 5, func(seed uint64, p *played) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			dir, v := write(t, p.im, C)
 			type look struct {

@@ -1,12 +1,13 @@
 package codegen
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
 
-	"slatebell/core/firmware"
-	"slatebell/core/host"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
 )
 
 // Step is one thing to do to bring a program onto the host.
@@ -67,7 +68,7 @@ func Steps(im *firmware.Image, as Language) ([]Step, error) {
 		if v.Upload == nil {
 			return append(out,
 				Step{Do: "Unpack the files, and compile the library to see that all is there.", Command: "make check"},
-				Step{Do: "Take NAME.c and NAME.h" + inputsFiles(v) + " into your own project, with port.h and port_calls.*: leave out main.c and port_avr.c. Fill in port_calls.h with what your host can do.", See: "main.c shows the order of the calls."}), nil
+				Step{Do: "Take " + v.File + ".c and " + v.File + ".h" + inputsFiles(v) + " into your own project, with port.h and port_calls.*: leave out main.c and port_avr.c. Fill in port_calls.h with what your host can do.", See: "main.c shows the order of the calls."}), nil
 		}
 		return append(out, plugged,
 			Step{Do: "Unpack the files, and in their folder build and send the example.", Command: "make upload PORT=" + v.Upload.Port, See: "avrdude says that the flash is verified. An older small board’s loader wants BAUD=57600 behind it."},
@@ -120,12 +121,16 @@ func (v *view) onLoader(im *firmware.Image) (out []string) {
 			for _, label := range []string{m.Joints[k].Pin, m.Joints[k].PinB} {
 				if label != "" && taken(label) {
 					in := &m.Show.Inputs[k]
-					name := in.Name
-					if name == "" {
-						name = in.ID
-					}
-					out = append(out, fmt.Sprintf("“%s” from %s", name, label))
+					out = append(out, fmt.Sprintf("“%s” from %s", cmp.Or(in.Name, in.ID), label))
 				}
+			}
+		}
+	}
+	for i := range im.Parts {
+		p := &im.Parts[i]
+		for k := range p.Pins {
+			if label := p.Pins[k].Line(&v.board); label != "" && taken(label) {
+				out = append(out, fmt.Sprintf("“%s” %s from %s", cmp.Or(p.Name, p.ID), p.Pins[k].Name, label))
 			}
 		}
 	}

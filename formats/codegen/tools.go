@@ -3,8 +3,8 @@ package codegen
 import (
 	"fmt"
 
-	"slatebell/core/firmware"
-	"slatebell/core/host"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
 )
 
 // scannerBaud is what the scanner prints at (common practice).

@@ -10,8 +10,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/firmware"
-	"slatebell/core/i2cbus"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/ship/firmware"
 	"slatebell/formats/scantext"
 )
 

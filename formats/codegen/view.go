@@ -6,12 +6,12 @@ import (
 	"strings"
 	"time"
 
-	"slatebell/core/field"
-	"slatebell/core/firmware"
-	"slatebell/core/hd44780"
-	"slatebell/core/host"
-	"slatebell/core/link"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/text/field"
+	"slatebell/core/wire/link"
 	"slatebell/formats/quoting"
 )
 
@@ -109,6 +109,7 @@ type move struct {
 
 // count is a value that the example counts.
 type count struct {
+	Module           int
 	Var, Func        string
 	Start, Low, High int64
 }
@@ -202,7 +203,7 @@ func (v *view) example(im *firmware.Image) {
 		v.Rounds = lcm(v.Rounds, len(v.Modules[i].Screens))
 		for _, s := range v.Modules[i].Setters {
 			if val := &v.Modules[i].image.Values[s.Index]; val.Kind == field.Number {
-				v.Counts = append(v.Counts, count{counted.of(strings.TrimPrefix(s.Func, v.Modules[i].Ident+"_set_"), "count"), s.Func, val.Start, val.Low, val.High})
+				v.Counts = append(v.Counts, count{i, counted.of(strings.TrimPrefix(s.Func, v.Modules[i].Ident+"_set_"), "count"), s.Func, val.Start, val.Low, val.High})
 				break
 			}
 		}

@@ -7,10 +7,11 @@ import (
 	"testing"
 	"time"
 
-	"slatebell/core/firmware"
-	"slatebell/core/hd44780"
-	"slatebell/core/link"
-	"slatebell/core/rig"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
 )
 
 // wire is what a host's lines are joined to while its program runs: a rig for each module,
@@ -19,6 +20,7 @@ type wire struct {
 	t       *testing.T
 	now     time.Duration
 	modules []*wired
+	parts   map[byte]*i2cbus.Registers // beside the modules on the bus, by address
 }
 
 // wired is one module on the wire.

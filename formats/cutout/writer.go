@@ -11,7 +11,7 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/module"
+	"slatebell/core/part/module"
 	"slatebell/formats/quoting"
 )
 

@@ -6,7 +6,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/module"
+	"slatebell/core/part/module"
 )
 
 // sheet is what of a drawing is read back.

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 )
 
 // bell is what the table's texts show.

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 )
 
 // What a dot is drawn with.

@@ -10,7 +10,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 )
 
 // MaxText is how long a text may be, in bytes.

@@ -8,7 +8,7 @@ import (
 	"text/template"
 	"unicode"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 	"slatebell/formats/quoting"
 )
 

@@ -16,7 +16,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
 )
 
 // MaxEvents bounds how many events are read.

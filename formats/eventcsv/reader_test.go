@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
 )
 
 var inputs = []bench.Input{{ID: "go", Kind: "button"}, {ID: "boats", Kind: "counter"}, {ID: "tide", Kind: "signal", Signal: bench.Sensor{Decimals: 2}}, {ID: "clock", Kind: "timer"}, {ID: "radio", Kind: "serial", Serial: bench.Serial{Baud: 2000}}}

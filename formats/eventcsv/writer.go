@@ -7,7 +7,7 @@ import (
 	"strconv"
 
 	"slatebell/core/bench"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
 	"slatebell/formats/quoting"
 )
 

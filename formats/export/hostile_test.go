@@ -15,10 +15,10 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/logbook"
-	"slatebell/core/module"
-	"slatebell/core/run"
-	"slatebell/core/show"
+	"slatebell/core/bench/logbook"
+	"slatebell/core/bench/show"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
 	"slatebell/formats/bdf"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/card"
@@ -28,6 +28,7 @@ import (
 	"slatebell/formats/logtext"
 	"slatebell/formats/pbm"
 	"slatebell/internal/lawful"
+	"slatebell/internal/soak"
 	"slatebell/server/demo"
 )
 
@@ -86,8 +87,9 @@ var (
 // TestHostileTexts exports a bench whose every text is hostile as everything that it can be
 // exported as, and reads each back with its own language's parser.
 func TestHostileTexts(t *testing.T) {
-	for seed := range uint64(2) {
-		b := hostileBench(t, rand.New(rand.NewPCG(seed, 3)))
+	seed := soak.Seed(0)
+	for round := range soak.Rounds(1) {
+		b := hostileBench(t, rand.New(rand.NewPCG(seed+uint64(round), 3)))
 		for _, kind := range Kinds {
 			files, _, err := Files(b, All, kind)
 			if err != nil {

@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
-	"slatebell/core/glyph"
-	"slatebell/core/screen"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
 	"slatebell/formats/codegen"
 )
 

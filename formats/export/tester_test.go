@@ -8,8 +8,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/firmware"
-	"slatebell/core/host"
+	"slatebell/core/part/host"
+	"slatebell/core/ship/firmware"
 	"slatebell/server/demo"
 )
 

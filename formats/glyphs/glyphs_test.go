@@ -6,7 +6,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/glyph"
+	"slatebell/core/text/glyph"
 )
 
 // TestConverted writes glyphs of the library that ships in every form and reads

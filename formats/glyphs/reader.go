@@ -10,8 +10,8 @@ import (
 	"fmt"
 	"strings"
 
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
 	"slatebell/formats/bdf"
 	"slatebell/formats/dottext"
 	"slatebell/formats/raster"

@@ -6,8 +6,8 @@ import (
 	"io"
 	"slices"
 
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
 	"slatebell/formats/bdf"
 	"slatebell/formats/dottext"
 	"slatebell/formats/pbm"

@@ -1,7 +1,7 @@
 // Package logtext writes the log of a bench: as comma-separated values, RFC 4180, to
 // count with, or as Markdown, to read and to pass on.
 //
-// It stands above core/logbook, whose entries it writes; nothing reads them back, as
+// It stands above core/bench/logbook, whose entries it writes; nothing reads them back, as
 // the bench's own document carries them whole.
 package logtext
 
@@ -13,7 +13,7 @@ import (
 	"strings"
 	"time"
 
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 	"slatebell/formats/quoting"
 )
 

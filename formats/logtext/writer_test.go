@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 )
 
 var entries = []logbook.Entry{

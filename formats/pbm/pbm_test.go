@@ -8,7 +8,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/picture"
+	"slatebell/core/text/picture"
 )
 
 // tool runs a program of Debian's netpbm on data.

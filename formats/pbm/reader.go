@@ -6,7 +6,7 @@ import (
 	"bytes"
 	"fmt"
 
-	"slatebell/core/picture"
+	"slatebell/core/text/picture"
 )
 
 // MaxSide bounds a bitmap, in dots.

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"io"
 
-	"slatebell/core/picture"
+	"slatebell/core/text/picture"
 )
 
 // Write writes a plane as P1, a line of characters a row.

@@ -12,9 +12,9 @@ import (
 	"io"
 	"time"
 
-	"slatebell/core/link"
 	"slatebell/core/place"
-	"slatebell/core/sequence"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/sequence"
 )
 
 // Format and Version identify the document.

@@ -12,7 +12,7 @@ import (
 
 	"golang.org/x/image/draw"
 
-	"slatebell/core/picture"
+	"slatebell/core/text/picture"
 	"slatebell/formats/pbm"
 )
 

@@ -11,7 +11,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/picture"
+	"slatebell/core/text/picture"
 	"slatebell/formats/pbm"
 )
 

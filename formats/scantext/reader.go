@@ -14,7 +14,7 @@ import (
 	"strconv"
 	"strings"
 
-	"slatebell/core/i2cbus"
+	"slatebell/core/part/i2cbus"
 )
 
 // MaxSize is how many bytes of a print-out are read.

@@ -7,7 +7,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/i2cbus"
+	"slatebell/core/part/i2cbus"
 )
 
 // grid is the table that scanners of Linux hosts print (common practice).

@@ -10,7 +10,7 @@ import (
 	"strings"
 	"time"
 
-	"slatebell/core/sequence"
+	"slatebell/core/wire/sequence"
 	"slatebell/formats/quoting"
 )
 

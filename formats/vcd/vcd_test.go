@@ -10,8 +10,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/link"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/link"
 )
 
 // edge is a signal's new level, as an independent reader of the dump has it.

@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"io"
 
-	"slatebell/core/link"
-	"slatebell/core/sequence"
-	"slatebell/core/wave"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/sequence"
+	"slatebell/core/wire/wave"
 )
 
 // Write writes a whole program as sound hardware shows it; see WriteBehind.

@@ -11,7 +11,7 @@ import (
 	"fmt"
 	"io"
 
-	"slatebell/core/link"
+	"slatebell/core/wire/link"
 )
 
 // quoted bounds how much of a word that cannot be read is quoted, in bytes.

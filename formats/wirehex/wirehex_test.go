@@ -9,7 +9,7 @@ import (
 	"testing"
 	"testing/iotest"
 
-	"slatebell/core/link"
+	"slatebell/core/wire/link"
 )
 
 // FuzzReader checks that any input ends in words or in a located error, and

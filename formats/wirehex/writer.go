@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"io"
 
-	"slatebell/core/sequence"
+	"slatebell/core/wire/sequence"
 )
 
 // Write writes the wire words of a program, one step a line; steps without any,

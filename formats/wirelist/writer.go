@@ -11,7 +11,7 @@ import (
 	"strings"
 	"text/tabwriter"
 
-	"slatebell/core/breadboard"
+	"slatebell/core/table/breadboard"
 	"slatebell/formats/quoting"
 )
 

@@ -6,8 +6,8 @@ import (
 	"math/rand/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/firmware/firmtest"
+	"slatebell/core/ship/firmware/firmtest"
+	"slatebell/core/table/breadboard"
 	"slatebell/formats/benchjson"
 	"slatebell/server/demo"
 )

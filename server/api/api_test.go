@@ -19,9 +19,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
 	"slatebell/core/finding"
-	"slatebell/core/run"
+	"slatebell/core/part/charrom"
+	"slatebell/core/prove/run"
 	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
 )
 
 // long is a request for a run of 2,000 steps.

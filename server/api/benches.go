@@ -15,9 +15,9 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/module"
-	"slatebell/core/plan"
-	"slatebell/core/run"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/plan"
 	"slatebell/formats/benchjson"
 	"slatebell/server/builds"
 	"slatebell/server/store"

@@ -8,12 +8,12 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
-	"slatebell/core/host"
-	"slatebell/core/i2cbus"
-	"slatebell/core/link"
-	"slatebell/core/module"
-	"slatebell/core/plan"
+	"slatebell/core/part/charrom"
+	"slatebell/core/part/host"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/part/module"
+	"slatebell/core/table/plan"
+	"slatebell/core/wire/link"
 	"slatebell/server/builds"
 )
 

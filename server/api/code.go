@@ -11,7 +11,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/firmware"
+	"slatebell/core/ship/firmware"
 	"slatebell/formats/card"
 	"slatebell/formats/codegen"
 	"slatebell/formats/export"

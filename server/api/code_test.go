@@ -14,8 +14,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
 	"slatebell/core/finding"
+	"slatebell/core/text/field"
 	"slatebell/server/demo"
 )
 

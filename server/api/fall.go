@@ -7,8 +7,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/meter"
-	"slatebell/core/show"
+	"slatebell/core/bench/show"
+	"slatebell/core/text/meter"
 )
 
 // FallRequest asks what gives an envelope follower its fall, and how a stick is read.

@@ -12,13 +12,13 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/diagnose"
-	"slatebell/core/fault"
 	"slatebell/core/finding"
-	"slatebell/core/i2cbus"
-	"slatebell/core/module"
-	"slatebell/core/run"
-	"slatebell/core/sight"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/diagnose"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/glass"
 	"slatebell/formats/scantext"
 )
 
@@ -26,7 +26,7 @@ import (
 type FaultChoice struct {
 	ID    string   `json:"id"`
 	Code  string   `json:"code"`
-	Topic string   `json:"topic" doc:"wires, supply, bus or program"`
+	Topic string   `json:"topic" doc:"wires, supply, bus, program or inputs"`
 	What  string   `json:"what"`
 	Where string   `json:"where"`
 	Pins  []string `json:"pins,omitempty" nullable:"false" doc:"of the header or the backpack"`
@@ -80,7 +80,7 @@ type FindRequest struct {
 
 // TestResult is what a test showed.
 type TestResult struct {
-	Test    string `json:"test" maxLength:"40"`
+	Test    string `json:"test" maxLength:"60"`
 	Outcome string `json:"outcome,omitempty" maxLength:"300" doc:"key of what was seen"`
 	MV      *int   `json:"mV,omitempty" minimum:"-20000" maximum:"20000" doc:"what was measured, in place of outcome"`
 }
@@ -205,7 +205,7 @@ func (f *finders) shrink() {
 }
 
 // glass draws what is seen.
-func (k *keptFinder) glass(v *sight.View) Glass {
+func (k *keptFinder) glass(v *glass.View) Glass {
 	out := Glass{Cols: v.Cols, Rows: v.Rows, CellRows: k.mod.CellRows(), Light: v.Light, Text: k.x.Text(v), On: true, Lit: 1}
 	for i, c := range v.Cells {
 		dots, below := c.Unpack()
@@ -213,9 +213,9 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 		out.Dots = append(out.Dots, below[:out.CellRows-len(dots)]...)
 		out.Codes = append(out.Codes, 0)
 		switch {
-		case c.Shade() == sight.Dark:
+		case c.Shade() == glass.Dark:
 			out.Dark = 0.92
-		case c.Shade() == sight.Grey:
+		case c.Shade() == glass.Grey:
 			out.Dark = 0.45
 		}
 		if c.Faint() {
@@ -229,7 +229,7 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 		}
 	}
 	if v.Shaded {
-		out.Dark, out.Bare = sight.Faintest, nil
+		out.Dark, out.Bare = glass.Faintest, nil
 	}
 	if out.Dark == 0 {
 		out.Bare = nil
@@ -239,7 +239,7 @@ func (k *keptFinder) glass(v *sight.View) Glass {
 
 // said is what a request says. Its error says what of it cannot be read.
 func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, error) {
-	s := &diagnose.Seen{Class: sight.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
+	s := &diagnose.Seen{Class: glass.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
 	for _, t := range r.Results {
 		s.Results = append(s.Results, diagnose.Result{Test: t.Test, Key: t.Outcome, MV: t.MV})
 	}

@@ -12,8 +12,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/glyph"
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
+	"slatebell/core/text/glyph"
 	"slatebell/formats/benchjson"
 	"slatebell/server/demo"
 	"slatebell/server/store"
@@ -145,7 +145,7 @@ func TestPracticeTellsNothing(t *testing.T) {
 		return kept[len(kept)-1]
 	}
 	answers := map[string]string{} // by what was shown so far: what is answered next
-	for i := range 24 {
+	for i := range 12 {
 		k := begin(1 + i%4)
 		hidden := k.round.Secret()
 		path := "/api/practice/" + k.id

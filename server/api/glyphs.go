@@ -10,8 +10,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
 	"slatebell/formats/glyphs"
 	"slatebell/formats/raster"
 )

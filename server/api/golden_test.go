@@ -9,11 +9,11 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/field"
-	"slatebell/core/glyph"
-	"slatebell/core/run"
-	"slatebell/core/screen"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/text/field"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
 	"slatebell/internal/golden"
 	"slatebell/server/demo"
 )

@@ -6,7 +6,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/plan"
+	"slatebell/core/table/plan"
 )
 
 // InputRequest names an input of a module's show.
@@ -23,6 +23,8 @@ type InputPlaces struct {
 	Left []string        `json:"left,omitempty" nullable:"false" doc:"names of those for which none is free"`
 	Says []string        `json:"says" nullable:"false" doc:"of its electrics: values of parts, voltages, readings, times"`
 	Most int             `json:"most" doc:"reading that the host's converter gives at most"`
+
+	References []int `json:"references" nullable:"false" doc:"voltages of the host's own that its converter can compare with, in millivolts"`
 
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"about where this input is joined"`
 }
@@ -42,7 +44,7 @@ type InputPin struct {
 func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	b := &r.Bench
 	board := b.Host.Board()
-	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, plan.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, Findings: []finding.Finding{}}
+	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, plan.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, References: append([]int{}, board.References...), Findings: []finding.Finding{}}
 	own := plan.InputPath(r.Module, r.Input)
 	for _, f := range plan.Check(b) {
 		if f.Path == own {

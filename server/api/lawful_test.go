@@ -12,14 +12,14 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"slatebell/core/bench"
-	"slatebell/core/run"
-	"slatebell/core/screen"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/screen"
 	"slatebell/internal/lawful"
+	"slatebell/internal/soak"
 	"slatebell/server/store"
 )
 
@@ -88,12 +88,10 @@ func TestLawfulBenches(t *testing.T) {
 		doc, _ := json.Marshal(b)
 		t.Errorf("bench %d: %s answers %d: %s %s\n%s", n, path, status, text, at, doc)
 	}
-	benches, until, first := 40, time.Now(), uint64(1)
-	if soak, err := time.ParseDuration(os.Getenv("SOAK")); err == nil { // make soak
-		until, first = until.Add(soak), uint64(time.Now().UnixNano())
-	}
+	first := soak.Seed(1)
 	var operations []*computed
-	for n := first; n < first+uint64(benches) || time.Now().Before(until); n++ {
+	for round := range soak.Rounds(24) {
+		n := first + uint64(round)
 		r := rand.New(rand.NewPCG(n, 1))
 		m, err := lawful.NewMaker(r, doc)
 		if err != nil {

@@ -9,11 +9,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/hd44780"
-	"slatebell/core/link"
-	"slatebell/core/run"
-	"slatebell/core/sequence"
-	"slatebell/core/wave"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/sequence"
+	"slatebell/core/wire/wave"
 	"slatebell/formats/program"
 )
 

@@ -3,10 +3,10 @@ package api
 import (
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/bank"
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/bank"
 	"slatebell/formats/program"
 )
 

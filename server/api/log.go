@@ -11,7 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 	"slatebell/formats/logtext"
 	"slatebell/server/store"
 )

@@ -8,10 +8,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/glyph"
-	"slatebell/core/meter"
-	"slatebell/core/picture"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/meter"
+	"slatebell/core/text/picture"
 )
 
 // BarRequest asks for the glyphs of a bar.

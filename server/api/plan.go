@@ -10,10 +10,10 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/host"
-	"slatebell/core/i2cbus"
-	"slatebell/core/plan"
-	"slatebell/core/run"
+	"slatebell/core/part/host"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/plan"
 	"slatebell/formats/program"
 	"slatebell/formats/scantext"
 )

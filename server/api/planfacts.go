@@ -8,10 +8,10 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
 	"slatebell/core/finding"
-	"slatebell/core/i2cbus"
-	"slatebell/core/plan"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/table/plan"
 	"slatebell/formats/benchjson"
 )
 

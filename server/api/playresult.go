@@ -1,15 +1,16 @@
 package api
 
 import (
+	"cmp"
 	"math"
 	"strconv"
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
+	"slatebell/core/bench/show"
 	"slatebell/core/finding"
-	"slatebell/core/play"
-	"slatebell/core/show"
+	"slatebell/core/part/charrom"
+	"slatebell/core/ship/play"
 )
 
 // Played is what became of shows since the last request.
@@ -62,6 +63,7 @@ type PlayInput struct {
 	Raw   float64 `json:"raw,omitempty" doc:"signal: itself"`
 	Text  string  `json:"text,omitempty" doc:"serial: what is shown; counter: the word of its place"`
 	Left  string  `json:"coming,omitempty" doc:"serial: what has come of the next message"`
+	Wired string  `json:"wired,omitempty" doc:"what the program cannot read of it, as it is wired on the table"`
 	Over  int64   `json:"over,omitempty" doc:"serial: characters that were too many"`
 }
 
@@ -92,6 +94,10 @@ func (p *playing) part(i int, played *play.Playing) PlayedPart {
 	out.State = PlayState{Scene: st.Scene, Inputs: make([]PlayInput, len(s.Inputs))}
 	for k := range s.Inputs {
 		out.State.Inputs[k] = inputOf(s, st, k, &m.Show.Inputs[k], p.roms[i])
+		if l, there := p.wired[i][k]; there {
+			in := &m.Show.Inputs[k]
+			out.State.Inputs[k].Wired = l.Says(cmp.Or(in.Name, in.ID), in.Pin)
+		}
 	}
 	if e := s.Scenes[st.Scene].Edit; e != nil {
 		d := &s.Edited[e.Field]

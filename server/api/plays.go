@@ -12,11 +12,13 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
+	"slatebell/core/bench/show"
 	"slatebell/core/finding"
-	"slatebell/core/firmware"
-	"slatebell/core/play"
-	"slatebell/core/show"
+	"slatebell/core/part/charrom"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/play"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/table/touch"
 	"slatebell/formats/eventcsv"
 	"slatebell/formats/export"
 )
@@ -66,6 +68,7 @@ type playing struct {
 	roms    []*charrom.ROM
 	live    *play.Live
 	lines   map[[2]int]time.Duration // until when the serial lines of parts are taken
+	wired   []map[int]touch.Line     // of each part, its inputs as they lie on the table
 }
 
 // longestPlay is how far shows are played, in milliseconds.
@@ -96,13 +99,22 @@ func (r *PlayRequest) begin() (*playing, error) {
 	}
 	p := &playing{bench: pinned, modules: r.Modules, lines: map[[2]int]time.Duration{}}
 	var parts []play.Part
+	var table *breadboard.Table
+	if breadboard.Laid(pinned) {
+		table = breadboard.Lay(pinned)
+	}
 	for _, at := range r.Modules {
 		im, err := firmware.New(pinned, at)
 		if err != nil {
 			return nil, invalid(err)
 		}
 		p.shows, p.roms = append(p.shows, im.Modules[0].Show), append(p.roms, im.Modules[0].Display.ROM)
-		parts = append(parts, play.Part{Module: &im.Modules[0]})
+		part := play.Part{Module: &im.Modules[0]}
+		if table != nil {
+			part.Lines = table.Lines(at)
+		}
+		p.wired = append(p.wired, part.Lines)
+		parts = append(parts, part)
 	}
 	if p.live, err = play.Begin(parts); err != nil {
 		return nil, invalid(err)

@@ -6,7 +6,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/wiring"
+	"slatebell/core/table/wiring"
 	"slatebell/server/demo"
 )
 

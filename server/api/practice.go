@@ -11,16 +11,16 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/diagnose"
-	"slatebell/core/fault"
-	"slatebell/core/practice"
+	"slatebell/core/prove/diagnose"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/practice"
 )
 
 // RoundRequest asks for a round of practice on a module with one of its screens.
 type RoundRequest struct {
 	FaultyModule
 	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong signs; 3: any fault that shows; 4: two at once"`
-	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program" doc:"absent: any"`
+	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs" doc:"absent: any"`
 }
 
 // RoundState is how far a round has come. It tells nothing of what is hidden before

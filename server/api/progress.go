@@ -7,7 +7,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/fault"
+	"slatebell/core/prove/fault"
 )
 
 // Watched is how an operation is followed that takes long: whoever asks chooses a name, sends it

@@ -8,9 +8,9 @@ import (
 	"golang.org/x/text/unicode/runenames"
 
 	"slatebell/core/bench"
-	"slatebell/core/charrom"
-	"slatebell/core/glyph"
-	"slatebell/core/screen"
+	"slatebell/core/part/charrom"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
 )
 
 // ROMChart is a character ROM for people to pick from.

@@ -4,9 +4,9 @@ import (
 	"sync"
 	"unsafe"
 
-	"slatebell/core/rig"
-	"slatebell/core/run"
-	"slatebell/core/sequence"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/rig"
+	"slatebell/core/wire/sequence"
 )
 
 // Bounds of what a runCache keeps, in bytes.

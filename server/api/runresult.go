@@ -5,12 +5,12 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/charrom"
 	"slatebell/core/finding"
-	"slatebell/core/hd44780"
-	"slatebell/core/module"
-	"slatebell/core/rig"
-	"slatebell/core/run"
+	"slatebell/core/part/charrom"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/rig"
 	"slatebell/formats/program"
 )
 

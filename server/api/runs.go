@@ -10,9 +10,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/hd44780"
-	"slatebell/core/run"
-	"slatebell/core/sequence"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/run"
+	"slatebell/core/wire/sequence"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 	"slatebell/formats/wirehex"

@@ -6,10 +6,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
 	"slatebell/core/finding"
-	"slatebell/core/run"
-	"slatebell/core/screen"
+	"slatebell/core/prove/run"
+	"slatebell/core/text/field"
+	"slatebell/core/text/screen"
 	"slatebell/formats/program"
 )
 

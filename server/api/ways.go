@@ -7,7 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/finding"
-	"slatebell/core/run"
+	"slatebell/core/prove/run"
 	"slatebell/formats/program"
 )
 

@@ -9,10 +9,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
 	"slatebell/core/finding"
-	"slatebell/core/module"
-	"slatebell/core/run"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/breadboard"
 	"slatebell/formats/cutout"
 	"slatebell/formats/wirelist"
 )

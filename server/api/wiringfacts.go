@@ -6,12 +6,12 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/circuit"
 	"slatebell/core/finding"
-	"slatebell/core/link"
-	"slatebell/core/run"
-	"slatebell/core/wiring"
+	"slatebell/core/part/circuit"
+	"slatebell/core/prove/run"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/table/wiring"
+	"slatebell/core/wire/link"
 )
 
 // WiringResult is what lies on the table of a bench, or would. Lengths are in
@@ -57,6 +57,7 @@ type BoardFacts struct {
 	Rails      []RailBar `json:"rails" nullable:"false" doc:"what each rail joins"`
 	SplitRails bool      `json:"splitRails,omitempty"`
 	Joined     bool      `json:"joined,omitempty"`
+	Beyond     string    `json:"beyond,omitempty" doc:"id of the board beyond whose upper edge it lies, without its own lower rails"`
 	Left       float64   `json:"left" doc:"its edges"`
 	Top        float64   `json:"top"`
 	Width      float64   `json:"width"`
@@ -229,7 +230,7 @@ func boardFacts(t *breadboard.Table, at int) BoardFacts {
 	for _, bar := range t.RailBars(at) {
 		rails = append(rails, RailBar{bar.Row.String(), bar.Row.Y(), xs[bar.First-1], xs[bar.Last-1], t.Net.Called(bar.Net), bar.Colour})
 	}
-	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: xs, SplitRails: b.SplitRails, Joined: b.Joined, Left: left, Top: top, Width: width, Height: height}
+	return BoardFacts{Rails: rails, ID: b.ID, Columns: b.Columns, X: b.X, Y: b.Y, RailXs: xs, SplitRails: b.SplitRails, Joined: b.Joined, Beyond: b.Beyond, Left: left, Top: top, Width: width, Height: height}
 }
 
 func thingFacts(t *breadboard.Table, th *breadboard.Thing) ThingFacts {

@@ -12,12 +12,12 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/field"
 	"slatebell/core/finding"
-	"slatebell/core/host"
-	"slatebell/core/module"
-	"slatebell/core/plan"
+	"slatebell/core/part/host"
+	"slatebell/core/part/module"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/table/plan"
+	"slatebell/core/text/field"
 	"slatebell/formats/benchjson"
 )
 
@@ -28,7 +28,7 @@ type Build struct {
 	Needs     string   // beside module and host; "" for nothing
 	Sizes     []string // that it is composed for
 	count     int      // modules, where it is of several
-	onBus     bool     // it reads parts on the bus, by lines of its own in C
+	onBus     bool     // it reads parts on the bus, by lines of its own
 	lay       func(*table)
 }
 
@@ -36,7 +36,7 @@ type Build struct {
 var list = []Build{
 	{ID: "words", Title: "First words", What: "Two lines that stay.", Sizes: small, lay: words},
 	{ID: "seconds", Title: "Seconds since the start", What: "Minutes and seconds count on.", Sizes: small, lay: seconds},
-	{ID: "clock", Title: "A clock with the temperature", What: "The time of a clock chip, and the warmth beside it.", Needs: "a DS3231 and an LM75 on the bus, and a host with an ATmega", Sizes: small, onBus: true, lay: clock},
+	{ID: "clock", Title: "A clock with the temperature", What: "The time of a clock chip, and the warmth beside it.", Needs: "a DS3231 and an LM75 on the bus", Sizes: small, onBus: true, lay: clock},
 	{ID: "states", Title: "Two states by a button", What: "A press turns one screen into the other.", Needs: "a button", Sizes: small, lay: states},
 	{ID: "list", Title: "A list stepped by a knob", What: "Names follow each other as the knob turns.", Needs: "a potentiometer of 10 kΩ", Sizes: small, lay: names},
 	{ID: "messages", Title: "Messages over a serial line", What: "What a telephone sends stands there until the next.", Needs: "a radio or another host that sends", Sizes: small, lay: messages},
@@ -84,9 +84,6 @@ func Make(id string, s plan.Beginning) (bench.Bench, error) {
 	b, err := plan.Begin(&s)
 	if err != nil {
 		return b, err
-	}
-	if board := b.Host.Board(); build.onBus && board.Chip != "ATmega328P" && board.Chip != "ATmega2560" {
-		return b, fmt.Errorf("“%s” reads its chips by lines in C, which an ATmega328P or an ATmega2560 runs; not an %s", build.Title, board.Chip)
 	}
 	g, err := module.ParseGeometry(s.Geometry)
 	if err != nil {

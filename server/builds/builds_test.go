@@ -6,12 +6,12 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/core/breadboard"
+	"slatebell/core/bench/show"
 	"slatebell/core/finding"
-	"slatebell/core/firmware"
-	"slatebell/core/plan"
-	"slatebell/core/play"
-	"slatebell/core/show"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/play"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/table/plan"
 )
 
 // TestBuilds lays every build in every size by every link on three hosts: nothing is found, all its
@@ -76,8 +76,8 @@ func TestBuilds(t *testing.T) {
 	if _, err := Make("messages", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "ATtiny85", Backpack: true}); err == nil || err.Error() != "no pin of the host is left for Radio; take a link with fewer lines, or another host" {
 		t.Errorf("messages on a host without a serial line: %v", err)
 	}
-	if _, err := Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err == nil || !strings.Contains(err.Error(), "lines in C") {
-		t.Errorf("a clock on a host that takes no C: %v", err)
+	if b, err := Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err != nil || b.Code.In("main.py", "each second") == "" || b.Code.In("bench.ino", "each second") == "" {
+		t.Errorf("a clock on a host that takes MicroPython: %v, %+v", err, b.Code)
 	}
 	if got := IDs(); len(got) != 10 || slices.Contains(got, "") {
 		t.Errorf("%v", got)

@@ -4,7 +4,7 @@ import (
 	_ "embed"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
+	"slatebell/core/text/field"
 )
 
 //go:embed own/registers.c
@@ -12,6 +12,12 @@ var registers string
 
 //go:embed own/second.c
 var second string
+
+//go:embed own/registers.py
+var registersPython string
+
+//go:embed own/second.py
+var secondPython string
 
 // clock: what a DS3231 and an LM75 say, by lines of its own in the program: DS3231 data sheet,
 // timekeeping registers 0 to 2 in BCD; LM75 data sheet, temperature register, whose first byte is whole
@@ -29,5 +35,7 @@ func clock(t *table) {
 		{ID: "clock", Name: "Clock chip", Part: "DS3231", Address: 0x68, CurrentMA: 1},
 		{ID: "warmth", Name: "Thermometer", Part: "LM75", Address: 0x48, CurrentMA: 1},
 	}
-	t.bench.Code.Own = []bench.OwnSection{{File: "main.c", Section: "declarations", Text: registers}, {File: "main.c", Section: "each second", Text: second}}
+	for _, f := range []struct{ file, declarations, second string }{{"main.c", registers, second}, {"bench.ino", registers, second}, {"main.py", registersPython, secondPython}} {
+		t.bench.Code.Own = append(t.bench.Code.Own, bench.OwnSection{File: f.file, Section: "declarations", Text: f.declarations}, bench.OwnSection{File: f.file, Section: "each second", Text: f.second})
+	}
 }

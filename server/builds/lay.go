@@ -4,8 +4,8 @@ import (
 	"fmt"
 
 	"slatebell/core/bench"
-	"slatebell/core/field"
-	"slatebell/core/plan"
+	"slatebell/core/table/plan"
+	"slatebell/core/text/field"
 )
 
 // words: the smallest that shows something.

@@ -8,11 +8,11 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
-	"slatebell/core/breadboard"
-	"slatebell/core/field"
-	"slatebell/core/glyph"
-	"slatebell/core/picture"
-	"slatebell/core/screen"
+	"slatebell/core/table/breadboard"
+	"slatebell/core/text/field"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/picture"
+	"slatebell/core/text/screen"
 )
 
 // Bench returns the boathouse's bench.

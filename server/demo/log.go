@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"time"
 
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 )
 
 // log is what was written down while the tide board was built.

@@ -2,7 +2,7 @@ package demo
 
 import (
 	"slatebell/core/bench"
-	"slatebell/core/field"
+	"slatebell/core/text/field"
 )
 
 // stage gives the boathouse its shows: the gate turns over its screens and rings the bell, the

@@ -10,7 +10,7 @@ import (
 	"gorm.io/gorm"
 
 	"slatebell/core/bench"
-	"slatebell/core/host"
+	"slatebell/core/part/host"
 )
 
 // Hosts returns the boards that makers described themselves, of all benches outside of the bin, in the

@@ -8,7 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 )
 
 // ErrNoEntry means that a bench's log has no entry of that number.

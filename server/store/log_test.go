@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/logbook"
+	"slatebell/core/bench/logbook"
 )
 
 // TestLog writes entries, reads them back with their pictures, changes and deletes them;

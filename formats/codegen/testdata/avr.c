@@ -23,6 +23,7 @@
 #include <string.h>
 
 #include <simavr/avr_adc.h>
+#include <simavr/avr_extint.h>
 #include <simavr/avr_ioport.h>
 #include <simavr/avr_twi.h>
 #include <simavr/avr_uart.h>
@@ -81,6 +82,7 @@ static void on_twi(struct avr_irq_t *irq, uint32_t value, void *param)
     }
 }
 
+static int busy; /* it has done something to its lines */
 static uint8_t port_of[11], direction_of[11], levels[88], driven[88];
 static avr_ioport_external_t outer[11];
 static uint8_t outside[88]; /* levels that others give to pins; the simulator forgets them */
@@ -98,6 +100,7 @@ static void told(unsigned port)
         if (drives == driven[pin] && (out == levels[pin] || !drives)) {
             continue;
         }
+        busy = 1;
         driven[pin] = drives;
         levels[pin] = out;
         printf("P %llu %u %u %u\n", now(), pin, out, drives);
@@ -139,6 +142,7 @@ static void on_character(struct avr_irq_t *irq, uint32_t value, void *param)
     printf("T %llu %u\n", now(), value);
 }
 
+static avr_cycle_count_t last;
 static FILE *script;
 static avr_cycle_count_t marked, due;
 static char what;
@@ -177,6 +181,31 @@ static void happen(void)
     }
 }
 
+/* The program goes round and waits for the next millisecond, value times 64 cycles away. Where it has done
+   nothing else in the last rounds, the time until then, or until a timer or the script has something for it, is passed over. */
+static void on_pass(struct avr_t *a, avr_io_addr_t address, uint8_t value, void *param)
+{
+    static avr_cycle_count_t awaited;
+    static int rounds;
+    avr_cycle_count_t next = a->cycle_timers.timer ? a->cycle_timers.timer->when : last, until = a->cycle + 64u * value;
+
+    (void)address;
+    (void)param;
+    rounds = next == awaited && !busy ? rounds + 1 : 0;
+    awaited = next;
+    busy = 0;
+    if (what && marked && due < next) {
+        next = due;
+    }
+    if (next > until - 64) {
+        next = until - 64;
+    }
+    if (rounds >= 2 && value > 0 && next > a->cycle) {
+        a->cycle = next;
+        a->run_cycle_count = 1;
+    }
+}
+
 static void on_mark(struct avr_t *a, avr_io_addr_t address, uint8_t value, void *param)
 {
     (void)param;
@@ -192,12 +221,12 @@ static void on_mark(struct avr_t *a, avr_io_addr_t address, uint8_t value, void 
 int main(int n, char **args)
 {
     elf_firmware_t firmware = {{0}};
-    avr_cycle_count_t last = strtoull(args[3], 0, 10);
     int state = cpu_Running, stuck = atoi(args[5]), i;
 
     if (n < 7 || elf_read_firmware(args[1], &firmware) != 0) {
         return 2;
     }
+    last = strtoull(args[3], 0, 10);
     strcpy(firmware.mmcu, args[2]);
     firmware.frequency = 16000000;
     firmware.vcc = firmware.avcc = firmware.aref = 5000;
@@ -235,6 +264,10 @@ int main(int n, char **args)
         }
     }
     avr_register_io_write(avr, 0x3E, on_mark, 0);
+    avr_register_io_write(avr, 0x40, on_pass, 0); /* EEDR */
+    for (i = 0; i < 8; i++) { /* else a pin that is low is looked at in every cycle */
+        avr_extint_set_strict_lvl_trig(avr, (uint8_t)i, 0);
+    }
     for (i = 0; i < 4; i++) { /* lines are not this program's own */
         uint32_t flags = 0;
 

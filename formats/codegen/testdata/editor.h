@@ -150,6 +150,11 @@ static inline int digitalRead(int pin)
     return (int)ask();
 }
 
+#define DEFAULT 1
+#define INTERNAL 3
+#define INTERNAL1V1 2
+#define INTERNAL2V56 4
+static inline void analogReference(int) {}
 static inline int analogRead(int pin) { return voltages[pin]; }
 static inline void analogReadResolution(int bits) { (void)bits; }
 

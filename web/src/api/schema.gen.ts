@@ -1635,6 +1635,8 @@ export interface components {
             log?: components["schemas"]["Entry"][];
             modules: components["schemas"]["Module"][];
             name: string;
+            /** @description parts that the bench knows nothing of but what their maker says */
+            parts?: components["schemas"]["OwnPart"][];
             /**
              * Format: int64
              * @enum {integer}
@@ -1687,6 +1689,8 @@ export interface components {
             phaseMs: number;
         };
         Board: {
+            /** @description id of the board beyond whose upper edge it lies, without its own lower rails: a wide host stands over the gap between them, in row a of this one and row j of that one */
+            beyond?: string;
             /**
              * Format: int64
              * @description 30 on a half-size board, 63 on a full-size one
@@ -1699,6 +1703,8 @@ export interface components {
             splitRails?: boolean;
         };
         BoardFacts: {
+            /** @description id of the board beyond whose upper edge it lies, without its own lower rails */
+            beyond?: string;
             /** Format: int64 */
             columns: number;
             /** Format: double */
@@ -2594,7 +2600,7 @@ export interface components {
             id: string;
             /** @description of the header or the backpack */
             pins?: string[];
-            /** @description wires, supply, bus or program */
+            /** @description wires, supply, bus, program or inputs */
             topic: string;
             what: string;
             where: string;
@@ -3002,6 +3008,8 @@ export interface components {
              * @description what it bears at most
              */
             pinMaxMA?: number;
+            /** @description voltages of its own that the converter can compare with, in millivolts */
+            referencesMV?: number[];
             /**
              * Format: int64
              * @description what its 3.3 V gives to others
@@ -3096,6 +3104,8 @@ export interface components {
             most: number;
             /** @description along the far edge from the left, then along the near one */
             pins: components["schemas"]["InputPin"][];
+            /** @description voltages of the host's own that its converter can compare with, in millivolts */
+            references: number[];
             /** @description of its electrics: values of parts, voltages, readings, times */
             says: string[];
         };
@@ -3277,7 +3287,7 @@ export interface components {
              */
             share: number;
             /** @enum {string} */
-            topic: "wires" | "supply" | "bus" | "program";
+            topic: "wires" | "supply" | "bus" | "program" | "inputs";
             what: string;
             where: string;
             /** @description why it stands where it stands */
@@ -3900,6 +3910,39 @@ export interface components {
              */
             transactions?: "byte" | "operation" | "screen";
         };
+        OwnPart: {
+            /**
+             * Format: double
+             * @description that it draws from there, in milliamperes
+             */
+            currentMA?: number;
+            id: string;
+            name?: string;
+            pins?: components["schemas"]["OwnPin"][];
+            /**
+             * Format: int64
+             * @description what feeds it, in millivolts; absent: the host's logic voltage
+             */
+            supplyMV?: number;
+        };
+        OwnPin: {
+            /**
+             * Format: double
+             * @description that it takes from the host's pin, in milliamperes
+             */
+            currentMA?: number;
+            /** @description the part drives the pin of the host; absent: the host drives the part */
+            drives?: boolean;
+            /**
+             * Format: int64
+             * @description the level that it drives with, or the least that it takes for high, in millivolts; absent: not known
+             */
+            highMV?: number;
+            /** @description as it is printed beside it */
+            name: string;
+            /** @description GND, 5V, 3V3, or the label of a pin of the host; absent: it stays open */
+            to?: string;
+        };
         OwnRefused: {
             name: string;
             why: string;
@@ -4161,6 +4204,8 @@ export interface components {
              * @description what fields are told: a counter's place, a timer's seconds, a signal's or a meter's reading, 1 of a button that is pressed
              */
             value: number;
+            /** @description what the program cannot read of it, as it is wired on the table */
+            wired?: string;
         };
         PlayJudgement: {
             findings: components["schemas"]["Finding"][];
@@ -4455,7 +4500,7 @@ export interface components {
              * @description absent: any
              * @enum {string}
              */
-            topic?: "wires" | "supply" | "bus" | "program";
+            topic?: "wires" | "supply" | "bus" | "program" | "inputs";
         };
         RoundState: {
             /** @description what was done, in its order */
@@ -4729,6 +4774,11 @@ export interface components {
              */
             hysteresis?: number;
             meter?: components["schemas"]["Meter"];
+            /**
+             * Format: int64
+             * @description the voltage that reads the most, in millivolts: one of the host's own, 1100 or 2560; absent: the host's logic voltage
+             */
+            referenceMV?: number;
             scale?: components["schemas"]["Scale"];
             source?: components["schemas"]["Source"];
             /**

@@ -12,6 +12,7 @@ interface Props {
 /** Something that is copied with a click. */
 export function Copy({ text, what, children }: Props) {
   const [state, setState] = useState<"idle" | "done" | "failed">("idle");
+  const [rightwards, setRightwards] = useState(true);
 
   useEffect(() => {
     if (state === "idle") return;
@@ -19,7 +20,8 @@ export function Copy({ text, what, children }: Props) {
     return () => window.clearTimeout(timer);
   }, [state]);
 
-  const copy = async () => {
+  const copy = async (button: HTMLElement) => {
+    setRightwards(button.getBoundingClientRect().left < window.innerWidth / 2); // what is said stays in the window
     try {
       await navigator.clipboard.writeText(typeof text === "string" ? text : await text());
       setState("done");
@@ -35,7 +37,8 @@ export function Copy({ text, what, children }: Props) {
       data-state={state}
       data-said={state === "idle" ? undefined : said}
       title={said}
-      onClick={() => void copy()}
+      data-rightwards={rightwards || undefined}
+      onClick={(e) => void copy(e.currentTarget)}
     >
       {children}
       {state !== "idle" && (

@@ -69,6 +69,12 @@ export function loadingOf(bench: Bench, of: Module): Bench {
   return { ...bench, name: "", modules, wiring: undefined };
 }
 
+/** What faults are looked for in: a module with its screens and its show, whose inputs may be what is wrong. */
+export function faultyOf(bench: Bench, of: Module): Bench {
+  const slim = loadingOf(bench, of);
+  return { ...slim, modules: slim.modules.map((m) => (m.id === of.id ? { ...m, show: of.show } : m)) };
+}
+
 /** The module with something else on one of its screens. */
 export const withScreen = (m: Module, id: string, next: (s: Screen) => Screen): Module => ({
   ...m,

@@ -1,5 +1,5 @@
 import { useCallback } from "react";
-import type { Bench, Device, Host } from "../api/client";
+import type { Bench, Device, Host, OwnPart } from "../api/client";
 import { client, unwrap } from "../api/client";
 import { useBench } from "./BenchContext";
 import { reason } from "./reason";
@@ -31,6 +31,37 @@ export function useTable() {
     (id: string) => change((b) => ({ ...b, devices: (b.devices ?? []).filter((d) => d.id !== id) })),
     [change],
   );
+  const setPart = useCallback(
+    (id: string, next: Partial<OwnPart>) =>
+      change(
+        (b) => ({ ...b, parts: (b.parts ?? []).map((p) => (p.id === id ? { ...p, ...next } : p)) }),
+        `${id} ${Object.keys(next).join()}`,
+      ),
+    [change],
+  );
+  const addPart = useCallback((): string => {
+    const ids = new Set((bench.parts ?? []).map((p) => p.id));
+    let n = ids.size + 1;
+    while (ids.has(`part-${n}`)) n++;
+    const fresh: OwnPart = {
+      id: `part-${n}`,
+      name: n > 1 ? `Part ${n}` : "Part",
+      pins: [
+        { name: "VCC", to: "5V" },
+        { name: "GND", to: "GND" },
+      ],
+    };
+    change((b) => ({ ...b, parts: [...(b.parts ?? []), fresh] }));
+    return fresh.id;
+  }, [bench.parts, change]);
+  const removePart = useCallback(
+    (id: string) =>
+      change((b) => {
+        const left = (b.parts ?? []).filter((p) => p.id !== id);
+        return { ...b, parts: left.length > 0 ? left : undefined };
+      }),
+    [change],
+  );
   const setBus = useCallback(
     (next: Partial<NonNullable<Bench["bus"]>>) => change((b) => ({ ...b, bus: { ...b.bus, ...next } })),
     [change],
@@ -45,5 +76,5 @@ export function useTable() {
     },
     [bench, remedy],
   );
-  return { setDevice, addDevice, removeDevice, setBus, setHost };
+  return { setDevice, addDevice, removeDevice, setPart, addPart, removePart, setBus, setHost };
 }

@@ -1,5 +1,6 @@
 import { memo } from "react";
 import type { WiringResult } from "../../api/client";
+import { rowsOf } from "./geometry";
 import css from "./Board.module.css";
 
 interface Props {
@@ -19,7 +20,7 @@ export const Boards = memo(function Boards({ boards, rows }: Props) {
     const columns = Array.from({ length: b.columns }, (_, i) => i);
     return (
       <g key={b.id} transform={`translate(${b.x} ${b.y})`}>
-        <title>{`${b.id}: ${b.columns} columns${b.splitRails ? ", rails split in the middle" : ""}${b.joined ? ", rails of both sides joined" : ""}`}</title>
+        <title>{`${b.id}: ${b.columns} columns${b.splitRails ? ", rails split in the middle" : ""}${b.joined ? ", rails of both sides joined" : ""}${b.beyond ? `, beyond the upper edge of ${b.beyond}, its lower rails taken off` : ""}`}</title>
         <rect className={css.board} x={b.left - b.x} y={b.top - b.y} width={b.width} height={b.height} rx="0.25" />
         {HALVES.map(([top, bottom]) => (
           <path key={top} className={css.strip} d={columns.map((x) => `M${x} ${top}V${bottom}`).join("")} />
@@ -34,7 +35,7 @@ export const Boards = memo(function Boards({ boards, rows }: Props) {
             <title>{`Rail ${r.row} of ${b.id}: ${r.net ?? "joined to nothing yet"}`}</title>
           </path>
         ))}
-        {rows.map((r) => {
+        {rowsOf(b, rows).map((r) => {
           const xs = r.rail ? b.railXs : columns;
           const first = xs[0] ?? 0;
           const last = xs[xs.length - 1] ?? 0;

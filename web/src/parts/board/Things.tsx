@@ -59,12 +59,21 @@ export const ThingShape = memo(function ThingShape({ thing: t, picked, marked, a
 });
 
 function Name({ thing: t }: { thing: Thing }) {
-  const text = { resistor: t.ohms, pot: t.ohms, host: t.title, register: t.title }[t.kind as string] ?? t.name;
+  const short = {
+    resistor: t.ohms,
+    pot: t.ohms,
+    knob: t.ohms,
+    host: t.title,
+    register: t.title,
+    diode: t.title,
+    capacitor: t.title,
+  };
+  const text = short[t.kind as keyof typeof short] ?? t.name;
   const inside = t.kind === "host" || t.kind === "device" || t.kind === "supply";
   if (!inside)
     return (
       <text className={css.partName} x={t.x + t.w / 2} y={t.y + t.h + 0.75}>
-        {text}
+        {fitted(text, t.w + 2.5)}
       </text>
     );
   const lines = t.kind === "host" ? [text ?? ""] : wrapped(text ?? "", 9);
@@ -78,6 +87,15 @@ function Name({ thing: t }: { thing: Thing }) {
     </text>
   );
 }
+
+/** A text cut to a width in pitches, so that names of neighbours do not stand on each other; the whole one is in the title. */
+function fitted(text: string, width: number): string {
+  const most = Math.max(Math.floor(width / LETTER), 6);
+  return text.length > most ? `${text.slice(0, most - 1).trimEnd()}…` : text;
+}
+
+/** Width of a letter, in pitches. */
+const LETTER = 0.42;
 
 /** Words in lines of about so many characters. */
 function wrapped(text: string, most: number): string[] {

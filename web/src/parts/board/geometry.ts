@@ -7,10 +7,15 @@ export interface Place {
   y: number;
 }
 
+/** The rows that a board has: of rails those that it has bars of. */
+export function rowsOf(board: WiringResult["boards"][number], rows: WiringResult["rows"]) {
+  return rows.filter((r) => !r.rail || board.rails.some((bar) => bar.row === r.name));
+}
+
 /** Every hole of every board. */
 export function holesOf({ boards, rows }: WiringResult): Place[] {
   return boards.flatMap((b) =>
-    rows.flatMap((r) => {
+    rowsOf(b, rows).flatMap((r) => {
       const xs = r.rail ? b.railXs : Array.from({ length: b.columns }, (_, i) => i);
       return xs.map((x, i) => ({ name: `${b.id}/${r.name}${i + 1}`, x: b.x + x, y: b.y + r.y }));
     }),

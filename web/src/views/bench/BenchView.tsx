@@ -12,6 +12,7 @@ import { DevicePanel } from "./DevicePanel";
 import { HostPanel } from "./HostPanel";
 import { ModulePanel } from "./ModulePanel";
 import { NewDevice } from "./NewDevice";
+import { PartPanel } from "./PartPanel";
 import { TableDrawing, type Thing } from "./TableDrawing";
 import css from "./BenchView.module.css";
 
@@ -25,11 +26,15 @@ export default function BenchView() {
   const [picked, setPicked] = useState<Thing>({ kind: "module", id: module.id });
   const thing: Thing = picked.kind === "module" ? { kind: "module", id: module.id } : picked;
   const device = (bench.devices ?? []).find((d) => d.id === thing.id);
+  const part = (bench.parts ?? []).find((p) => p.id === thing.id);
   const pick = (t: Thing) => {
     setPicked(t);
     if (t.kind === "module") selectModule(t.id);
   };
   const placeOf = (f: Finding) => {
+    const own = /^\/parts\/(\d+)/.exec(f.path ?? "");
+    const named = own && bench.parts?.[Number(own[1])];
+    if (named) return { name: named.name ?? named.id, go: () => pick({ kind: "part", id: named.id }) };
     const at = /^\/(modules|devices)\/(\d+)/.exec(f.path ?? "");
     const m = at?.[1] === "modules" ? bench.modules[Number(at[2])] : undefined;
     if (f.code.startsWith("bus.") || f.code.startsWith("supply.")) {
@@ -70,7 +75,12 @@ export default function BenchView() {
             onPick={pick}
           />
         )}
-        {(thing.kind === "module" || (thing.kind === "device" && !device)) && <ModulePanel />}
+        {thing.kind === "part" && part && (
+          <PartPanel part={part} plan={plan} onGone={() => pick({ kind: "module", id: module.id })} />
+        )}
+        {(thing.kind === "module" || (thing.kind === "device" && !device) || (thing.kind === "part" && !part)) && (
+          <ModulePanel />
+        )}
         {!grave && list}
       </aside>
     </div>

@@ -10,6 +10,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { hex } from "../../ui/numbers";
 import type { Thing } from "./TableDrawing";
+import { amount } from "./amount";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -30,17 +31,8 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
   const set = (next: Partial<Device>) => setDevice(d.id, next);
   const known = catalog?.parts.find((p) => p.name === d.part);
   const node = plan?.nodes.find((n) => n.id === d.id);
-  const amount = (label: string, value: number | undefined, most: number, put: (v: number | undefined) => void) => (
-    <Field
-      label={label}
-      value={value ? String(value) : ""}
-      onChange={(text) => {
-        const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
-        if (v !== undefined && !(v >= 0 && v <= most)) return Promise.resolve(`${text}; expected 0–${most}`);
-        put(v);
-        return Promise.resolve(undefined);
-      }}
-    />
+  const figure = (label: string, value: number | undefined, most: number, put: (v: number | undefined) => void) => (
+    <Field label={label} value={value ? String(value) : ""} onChange={amount(most, put)} />
   );
   return (
     <section className={css.panel} aria-label="Device">
@@ -116,8 +108,8 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
           <option value={3300}>3.3 V</option>
           <option value={5000}>5 V</option>
         </Choice>
-        {amount("Pull-ups on its board, Ω", d.pullUpOhm, 1_000_000, (v) => set({ pullUpOhm: v && Math.round(v) }))}
-        {amount("Current, mA", d.currentMA, 5000, (currentMA) => set({ currentMA }))}
+        {figure("Pull-ups on its board, Ω", d.pullUpOhm, 1_000_000, (v) => set({ pullUpOhm: v && Math.round(v) }))}
+        {figure("Current, mA", d.currentMA, 5000, (currentMA) => set({ currentMA }))}
         {bench.bus?.multiplexer && (
           <Choice label="On" value={d.channel ?? 0} onChange={(v) => set({ channel: Number(v) || undefined })}>
             <option value={0}>the bus itself</option>

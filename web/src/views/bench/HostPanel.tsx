@@ -114,7 +114,7 @@ export function HostPanel({ plan }: { plan: Plan }) {
         onChange={(v) => change((b) => ({ ...b, host: { ...b.host, plugged: v === "in" || undefined } }))}
       >
         <option value="beside">beside the breadboard</option>
-        <option value="in">in the breadboard, if it fits</option>
+        <option value="in">in the breadboard, or over the edges of two</option>
       </Choice>
       {error && <p role="alert">{error}</p>}
       <h3>Pins</h3>
@@ -160,6 +160,22 @@ function OwnFacts({ host, put }: { host: Host; put: (h: Host) => Promise<string 
           />
         ))}
       </div>
+      <Field
+        label="Its references, V, such as 1.1 2.56"
+        value={(facts.referencesMV ?? []).map((mV) => String(mV / 1000)).join(" ")}
+        mono
+        onChange={(v) => {
+          const volts = v
+            .replaceAll(",", ".")
+            .split(/[\s;]+/)
+            .filter(Boolean)
+            .map(Number);
+          if (volts.length > 4 || volts.some((n) => !(n >= 0.1 && n <= 5)))
+            return Promise.resolve(`${v}; expected up to four voltages of 0.1 to 5`);
+          const referencesMV = volts.length > 0 ? volts.map((n) => Math.round(n * 1000)) : undefined;
+          return put({ ...host, facts: { ...facts, referencesMV } });
+        }}
+      />
       <Field
         label="Its serial lines, as number=RX/TX, such as 1=D19/D18"
         value={facts.serial ?? ""}

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { BusNode, Module, Plan } from "../../api/client";
+import type { BusNode, Module, OwnPart, Plan } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
 import { Gauge } from "../../parts/supply/Gauge";
@@ -10,7 +10,7 @@ import css from "./TableDrawing.module.css";
 
 /** Something on the table. */
 export interface Thing {
-  kind: "host" | "module" | "device" | "new";
+  kind: "host" | "module" | "device" | "part" | "new";
   id: string;
 }
 
@@ -23,6 +23,7 @@ interface Props {
 /** Host and supply at the left; the bus with what hangs on it, and modules with lines of their own, at the right. */
 export function TableDrawing({ plan, picked, onPick }: Props) {
   const { bench, module, addModules } = useBench();
+  const { addPart } = useTable();
   const [short, setShort] = useState<string>();
   const { host } = plan;
   const amiss = plan.findings.some((f) => f.severity !== "note" && (f.path ?? "").startsWith("/host"));
@@ -81,6 +82,15 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
                   <button type="button" className={css.add} onClick={() => onPick({ kind: "new", id: "" })}>
                     <Icon name="plus" size={15} /> Device
                   </button>
+                  <button
+                    type="button"
+                    className={css.add}
+                    title="Anything else on the host’s pins: a radio, a motor driver"
+                    disabled={(bench.parts ?? []).length >= 16}
+                    onClick={() => onPick({ kind: "part", id: addPart() })}
+                  >
+                    <Icon name="plus" size={15} /> Other part
+                  </button>
                 </span>
               )}
             </h2>
@@ -118,8 +128,53 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
             </div>
           </section>
         )}
+        {(bench.parts ?? []).length > 0 && (
+          <section className={css.lane} aria-label="Other parts">
+            <h2>
+              Other parts <small>as you describe them</small>
+            </h2>
+            <div className={css.row}>
+              {(bench.parts ?? []).map((p, i) => (
+                <OwnTile
+                  key={p.id}
+                  part={p}
+                  amiss={plan.findings.some((f) => f.severity !== "note" && (f.path ?? "").startsWith(`/parts/${i}/`))}
+                  picked={picked.kind === "part" && picked.id === p.id}
+                  onPick={() => onPick({ kind: "part", id: p.id })}
+                />
+              ))}
+            </div>
+          </section>
+        )}
       </div>
     </div>
+  );
+}
+
+interface OwnTileProps {
+  part: OwnPart;
+  amiss: boolean;
+  picked: boolean;
+  onPick: () => void;
+}
+
+/** A part of the maker's own: a slab with its pins, each with a flag that says where it goes. */
+function OwnTile({ part, amiss, picked, onPick }: OwnTileProps) {
+  const pins = part.pins ?? [];
+  return (
+    <button type="button" className={css.own} aria-pressed={picked} onClick={onPick}>
+      <b>
+        <StateDot open={amiss} title={amiss ? "findings open" : "nothing found"} /> {part.name ?? part.id}
+      </b>
+      {pins.length === 0 && <small>no pins yet</small>}
+      {pins.map((p) => (
+        <span key={p.name} className={css.flag} data-open={!p.to || undefined}>
+          <code>{p.name}</code>
+          <i aria-hidden="true">{p.drives ? "→" : "←"}</i>
+          <small>{p.to ?? "open"}</small>
+        </span>
+      ))}
+    </button>
   );
 }
 

@@ -7,7 +7,7 @@ import { wiringQuery } from "../../api/queries";
 import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
-import { loadingOf, wiringOf } from "../../work/setup";
+import { faultyOf, wiringOf } from "../../work/setup";
 import { useNote } from "../../work/useLog";
 import { useRun } from "../../work/useRun";
 import { CauseCard } from "./CauseCard";
@@ -34,7 +34,7 @@ export function Finder() {
   );
   const { data: log } = useQuery(logQuery(id));
   const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
-  const slim = useMemo(() => loadingOf(bench, module), [bench, module]);
+  const slim = useMemo(() => faultyOf(bench, module), [bench, module]);
   const { data: run } = useRun();
   const { cols, rows } = run?.glass ?? { cols: 16, rows: 2 };
   const count = cols * rows;

@@ -39,7 +39,8 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
     <section className={css.card} aria-label="Next test">
       <header className={css.head}>
         <h2>
-          {test === found.tests[0] ? "Next best test" : "Test"}: {test.title.toLowerCase()}
+          {test === found.tests[0] ? "Next best test" : "Test"}:{" "}
+          {test.title.charAt(0).toLowerCase() + test.title.slice(1)}
         </h2>
         <span className={css.cost}>
           {test.minutes} min{test.meter && ", with a meter"}

@@ -6,7 +6,7 @@ import { watchName } from "../../api/progress";
 import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
-import { loadingOf } from "../../work/setup";
+import { faultyOf } from "../../work/setup";
 import { Round } from "./Round";
 import css from "./Practice.module.css";
 
@@ -25,6 +25,7 @@ const topics: { topic: Topic; title: string }[] = [
   { topic: "bus", title: "Bus" },
   { topic: "program", title: "Program" },
   { topic: "supply", title: "Supply" },
+  { topic: "inputs", title: "Inputs" },
 ];
 
 /** A fault is hidden in the simulated bench; the maker finds it, and what was done costs the minutes that it costs in life. */
@@ -39,7 +40,7 @@ export function Practice() {
   const { data: log } = useQuery(logQuery(id, { kinds: "practice", module: "", text: "" }));
   const begin = async () => {
     const of = {
-      bench: loadingOf(bench, module),
+      bench: faultyOf(bench, module),
       module: bench.modules.indexOf(module),
       screen: module.screens.indexOf(screen),
     };
@@ -94,6 +95,7 @@ export function Practice() {
           <div className={css.topics}>
             {topics
               .filter((t) => t.topic !== "bus" || module.link.kind === "backpack")
+              .filter((t) => t.topic !== "inputs" || (module.show?.inputs ?? []).some((i) => i.pin))
               .map((t) => (
                 <label key={t.title} className={css.topic} data-on={t.topic === topic || undefined}>
                   <input type="radio" name="topic" checked={t.topic === topic} onChange={() => setTopic(t.topic)} />

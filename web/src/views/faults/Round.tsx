@@ -185,7 +185,7 @@ function Answer({ of, count, onAnswer }: AnswerProps) {
             onChange={(e) => setPicked(places.map((k) => (k === i ? e.target.value : (picked[k] ?? ""))))}
           >
             <option value="">not named yet</option>
-            {["wires", "supply", "bus", "program"].map((topic) => {
+            {["wires", "supply", "bus", "program", "inputs"].map((topic) => {
               const list = (faults ?? []).filter((f) => f.topic === topic);
               return (
                 list.length > 0 && (

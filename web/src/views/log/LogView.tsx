@@ -22,8 +22,10 @@ export default function LogView() {
   const { data: log, trouble, again: readAgain } = useSteady(useQuery(logQuery(id, filter)));
   const [refused, setRefused] = useState<string>();
   const [struck, setStruck] = useState<Entry>();
+  const [leaving, setLeaving] = useState<Entry["id"][]>([]); // deleted here, or being deleted: out of sight at once
   const again = () => queries.invalidateQueries({ queryKey: ["log", id] });
   const strike = async (e: Entry) => {
+    setLeaving((list) => [...list, e.id]);
     try {
       await strikeEntry(id, e.id ?? 0);
       setStruck(e);
@@ -31,11 +33,13 @@ export default function LogView() {
       await again();
     } catch (err) {
       setRefused(reason(err));
+      setLeaving((list) => list.filter((n) => n !== e.id));
     }
   };
   const troubled = <Trouble trouble={trouble} stale={log !== undefined} again={readAgain} />;
   if (!log) return trouble ? troubled : <p>Opening the log…</p>;
-  const days = byDay(log.entries);
+  const entries = log.entries.filter((e) => !leaving.includes(e.id));
+  const days = byDay(entries);
   const filtered = chosen.length > 0 || module !== "" || text !== "";
   return (
     <div className={css.view}>
@@ -85,14 +89,14 @@ export default function LogView() {
             </button>
           ))}
         </div>
-        <Strip entries={log.entries} />
+        <Strip entries={entries} />
         {refused && <p role="alert">{refused}</p>}
         {struck && (
           <p role="status" className={css.struck}>
             An entry was deleted: “{struck.text.slice(0, 60)}”.
           </p>
         )}
-        {log.entries.length === 0 && (
+        {entries.length === 0 && (
           <p className={css.none}>
             {filtered
               ? "No entry is like that."
@@ -100,11 +104,11 @@ export default function LogView() {
           </p>
         )}
         <div className={css.days}>
-          {days.map(([day, entries]) => (
+          {days.map(([day, list]) => (
             <section key={day} aria-label={day}>
               <h2>{day}</h2>
               <ul>
-                {entries.map((e) => (
+                {list.map((e) => (
                   <EntryLine
                     key={e.id}
                     bench={id}

@@ -51,6 +51,7 @@ export function Console({ inputs, feeds, fields, state, edits, chosen, onChoose,
               range={rangeOf(input, feeds, fields)}
               onHappen={(e) => onHappen({ ...e, input: input.id })}
             />
+            {known?.wired && <small className={css.wired}>{known.wired}</small>}
           </div>
         );
       })}

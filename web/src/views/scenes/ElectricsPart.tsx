@@ -10,13 +10,15 @@ interface Props {
   parts: string[];
   /** What is known of its electrics. */
   says: string[];
+  /** Voltages of the host's own that its converter can compare with, in millivolts. */
+  references: number[];
   set: (next: Partial<Input>) => void;
 }
 
 type Circuit = NonNullable<NonNullable<Input["signal"]>["circuit"]>;
 
 /** What an input is made of on the table: the part, what stands beside it, and what comes of that. */
-export function ElectricsPart({ input, parts, says, set }: Props) {
+export function ElectricsPart({ input, parts, says, references, set }: Props) {
   const { signal = {}, serial = {}, button = {} } = input;
   const circuit: Circuit = signal.circuit ?? {};
   const put = (next: Circuit) => set({ signal: { ...signal, circuit: next.kind ? next : undefined } });
@@ -65,6 +67,20 @@ export function ElectricsPart({ input, parts, says, set }: Props) {
             )}
           />
         </div>
+      )}
+      {input.kind === "signal" && (references.length > 0 || signal.referenceMV !== undefined) && (
+        <Choice
+          label="It reads the most at"
+          value={signal.referenceMV ?? ""}
+          onChange={(v) => set({ signal: { ...signal, referenceMV: v ? Number(v) : undefined } })}
+        >
+          <option value="">the host’s logic voltage</option>
+          {[...new Set([...references, ...(signal.referenceMV ? [signal.referenceMV] : [])])].map((mV) => (
+            <option key={mV} value={mV}>
+              {mV / 1000} V, its own
+            </option>
+          ))}
+        </Choice>
       )}
       {input.kind === "button" && (
         <label>

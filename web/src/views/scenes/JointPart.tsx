@@ -70,6 +70,7 @@ export function JointPart({ module, input, at, set }: Props) {
         input={input}
         parts={(module.show?.inputs ?? []).flatMap((i) => (i.part ? [i.part] : []))}
         says={data?.says ?? []}
+        references={data?.references ?? []}
         set={set}
       />
       {input.kind === "signal" && <Reading input={input} most={data?.most ?? 1023} set={set} />}

@@ -30,13 +30,12 @@ export default function ScenesView() {
   const [refused, setRefused] = useState<string>();
   const [whole, setWhole] = useState(false);
   const rested = useRested(bench, module.id);
-  const body = useMemo(() => ({ ...rested, wiring: undefined }), [rested]);
   const here = rested.modules.findIndex((m) => m.id === module.id);
   const modules = useMemo(
     () => (whole ? rested.modules.map((_, i) => i) : [Math.max(here, 0)]),
     [whole, here, rested.modules],
   );
-  const play = usePlay(body, modules);
+  const play = usePlay(rested, modules);
   const show: Show = module.show ?? {};
   const { scenes = [], inputs = [], feeds = [] } = show;
   const start = show.start ?? scenes[0]?.id ?? "";
@@ -63,7 +62,7 @@ export default function ScenesView() {
         module={module}
         whole={whole}
         onWhole={setWhole}
-        bench={body}
+        bench={rested}
         onJudged={(f) => {
           setJudged(f);
           setSheet("found");

@@ -35,9 +35,15 @@ export default function ShelfView() {
     document.title = "Benches · Slate Bell";
   }, []);
 
-  /** Does something to the shelf, shows it, and says why where it cannot be done. */
+  const running = useRef(new Set<string>());
+  /**
+   * Does something to the shelf, shows it, and says why where it cannot be done. What has a key
+   * is done once, however often it is pressed until the shelf shows it.
+   */
   const act = useCallback(
-    async (what: () => Promise<Done | undefined>) => {
+    async (what: () => Promise<Done | undefined>, key?: string) => {
+      if (key && running.current.has(key)) return;
+      if (key) running.current.add(key);
       setRefused(undefined);
       try {
         setDone(await what());
@@ -49,6 +55,7 @@ export default function ShelfView() {
         queries.invalidateQueries({ queryKey: benchesQuery.queryKey }),
         queries.invalidateQueries({ queryKey: binQuery.queryKey }),
       ]);
+      if (key) running.current.delete(key);
     },
     [queries],
   );
@@ -62,12 +69,12 @@ export default function ShelfView() {
     act(async () => {
       await takeOut(b.id);
       return { text: `“${b.name}” is back on the shelf`, back: () => discard(b.id) };
-    });
+    }, `restore ${b.id}`);
   const remove = (b: Summary) =>
     act(async () => {
       await discard(b.id);
       return { text: `“${b.name}” is in the bin`, back: () => takeOut(b.id) };
-    });
+    }, `remove ${b.id}`);
   const read = (f: File | undefined) =>
     act(async () => {
       if (!f) return undefined;
@@ -133,7 +140,7 @@ export default function ShelfView() {
                     void act(async () => {
                       await done.back?.();
                       return { text: "Undone" };
-                    })
+                    }, "undo")
                   }
                 >
                   Undo

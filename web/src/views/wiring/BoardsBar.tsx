@@ -20,6 +20,7 @@ export function BoardsBar({ result, edit, children }: Props) {
   const { bench } = useBench();
   const [trouble, setTrouble] = useState<string>();
   const boards = bench.wiring?.boards ?? [];
+  const first = boards.find((b) => b.beyond === undefined);
   const add = (columns: number) =>
     edit.edit((w) => {
       const have = w.boards ?? [];
@@ -27,6 +28,13 @@ export function BoardsBar({ result, edit, children }: Props) {
       while (have.some((b) => b.id === `board-${n}`)) n++;
       return { ...w, boards: [...have, { id: `board-${n}`, columns }] };
     });
+  const takeAway = (id: string) =>
+    edit.edit((w) => ({
+      ...w,
+      boards: (w.boards ?? [])
+        .filter((b) => b.id !== id)
+        .map((b) => (b.beyond === id ? { ...b, beyond: undefined } : b)),
+    }));
   const set = (id: string, next: object) =>
     edit.edit((w) => ({ ...w, boards: (w.boards ?? []).map((b) => (b.id === id ? { ...b, ...next } : b)) }));
   const save = async (what: "wires" | "parts") => {
@@ -74,11 +82,18 @@ export function BoardsBar({ result, edit, children }: Props) {
                 />
                 rails of both sides joined inside
               </label>
-              <button
-                type="button"
-                className="quiet"
-                onClick={() => edit.edit((w) => ({ ...w, boards: (w.boards ?? []).filter((o) => o.id !== b.id) }))}
-              >
+              {first && first.id !== b.id && (
+                <label>
+                  <input
+                    type="checkbox"
+                    checked={b.beyond !== undefined}
+                    disabled={b.beyond === undefined && boards.some((o) => o.beyond)}
+                    onChange={(e) => set(b.id, { beyond: e.target.checked ? first.id : undefined })}
+                  />
+                  above {b.beyond ?? first.id}, its lower rails off, for a wide host
+                </label>
+              )}
+              <button type="button" className="quiet" onClick={() => takeAway(b.id)}>
                 Take it away
               </button>
             </fieldset>

@@ -1,0 +1,299 @@
+package fault
+
+import (
+	"fmt"
+	"hash/maphash"
+	"strings"
+
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
+	"slatebell/core/wire/glass"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+	"slatebell/core/wire/sequence"
+)
+
+// player keeps what was compiled, played and seen, so that nothing is done twice.
+type player struct {
+	programs map[program]*sent
+	rigs     map[rigKey]*rig.Rig
+	plays    map[playKey]int32 // index in played by what reaches the controllers
+	played   []played
+	byPlayed map[uint64]int32 // index in played by its hash: of 64 bits, for some thousands
+	seed     maphash.Seed
+	views    map[viewKey]int32 // index in seen
+	seen     []glass.View
+	byView   map[uint64]int32 // index in seen by its key
+}
+
+func newPlayer() player {
+	return player{
+		programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
+		views: map[viewKey]int32{}, byView: map[uint64]int32{},
+	}
+}
+
+// playKey is all that reaches the controllers.
+type playKey struct {
+	drives  link.Drives
+	inputs  register
+	mapping int8
+	invert  bool
+	deaf    bool
+	slow    bool
+	lost    int32
+	program program
+	kept    bool // supply stayed on: a second time after the first
+}
+
+// played is what became of it.
+type played struct {
+	cells         []rig.Cell
+	on, two, tall bool
+	bright        uint8
+	light         bool
+	rest          link.Pins
+}
+
+// rigKey is what a rig is made for.
+type rigKey struct {
+	mapping int8
+	invert  bool
+	slow    bool
+}
+
+// viewKey is all that what is seen depends on.
+type viewKey struct {
+	play     int32
+	dead     bool
+	lit      bool
+	rom      int8
+	contrast int32 // thousandths
+	vdd      int32
+}
+
+// look plays a state and returns what is seen of it, as an index into seen.
+func (x *Index) look(st *state) (int32, error) {
+	j := st.join(&x.header)
+	return x.lookAt(st, &j, false)
+}
+
+// lookAt is look for wires that are worked out already; kept says that the supply
+// stays on while the program begins anew.
+func (x *Index) lookAt(st *state, j *joined, kept bool) (int32, error) {
+	play, err := x.play(st, j, kept)
+	if err != nil {
+		return 0, err
+	}
+	p := &x.played[play]
+	contrast := j.contrastOf(p.rest)
+	key := viewKey{play: play, dead: j.dead, lit: p.light && !j.shorted, rom: st.rom, contrast: int32(contrast * 1000), vdd: j.vdd}
+	if j.dead { // what the controllers hold does not matter
+		key = viewKey{play: -1, dead: true, lit: j.drives.High&link.Backlight != 0}
+	}
+	if v, ok := x.views[key]; ok {
+		return v, nil
+	}
+	view := x.see(st, j, p, contrast)
+	k := view.Key()
+	v, ok := x.byView[k]
+	if !ok {
+		v = int32(len(x.seen))
+		x.seen = append(x.seen, view)
+		x.byView[k] = v
+	}
+	x.views[key] = v
+	return v, nil
+}
+
+// see draws what was played.
+func (x *Index) see(st *state, j *joined, p *played, contrast float64) glass.View {
+	m := st.real(j)
+	g := rig.Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: p.cells, On: p.on, Light: p.light}
+	if j.dead {
+		g.On, g.Light = false, j.drives.High&link.Backlight != 0
+	}
+	if st.rom > 0 {
+		g.Cells = redrawn(&m, p.cells)
+	}
+	duty := 8
+	switch {
+	case p.two:
+		duty = 16
+	case p.tall:
+		duty = 11
+	}
+	g.Look = m.Look(contrast, duty, p.bright)
+	if j.dead {
+		g.Look = module.Look{}
+	}
+	return glass.See(&g, m.Technology, make([]glass.Cell, 0, len(p.cells)))
+}
+
+// redrawn is cells drawn by another ROM; the user's glyphs stay.
+func redrawn(m *module.Module, cells []rig.Cell) []rig.Cell {
+	out := append([]rig.Cell{}, cells...)
+	for i, c := range out {
+		if _, own := m.ROM.Slot(c.Code); !own && c.Scanned {
+			out[i].Dots = m.ROM.Dots(c.Code)
+		}
+	}
+	return out
+}
+
+// play plays a state into the rig, unless what reaches the controllers was played before.
+func (x *Index) play(st *state, j *joined, kept bool) (int32, error) {
+	key := playKey{drives: j.drives, inputs: st.inputs, mapping: st.bus.mapping, invert: st.bus.inverted, deaf: st.deaf(j), slow: st.slow, lost: st.lost, program: st.program, kept: kept}
+	if key.deaf || j.dead {
+		key = playKey{deaf: true, drives: link.Drives{High: j.drives.High & link.Backlight, From: [link.Lines]link.Pins{link.Lines - 1: j.drives.From[link.Lines-1]}}, mapping: st.bus.mapping, invert: st.bus.inverted}
+	}
+	if at, ok := x.plays[key]; ok {
+		return at, nil
+	}
+	r, m, err := x.rig(st)
+	if err != nil {
+		return 0, err
+	}
+	made := Made{}
+	if err := x.make(&made, st, j, kept); err != nil {
+		return 0, err
+	}
+	made.play(r)
+	mo := r.Moment()
+	g := mo.Glass(m, 1)
+	if !g.On { // what the memory holds is not to be seen
+		for i := range g.Cells {
+			g.Cells[i].Code = 0
+		}
+	}
+	c := &mo.Controllers[0]
+	at := x.keep(played{cells: g.Cells, on: g.On, two: c.TwoLine, tall: c.Tall, bright: c.Brightness, light: g.Light, rest: x.programs[st.program].rest})
+	x.plays[key] = at
+	return at, nil
+}
+
+// keep returns the index of what was played, once for all that ended alike.
+func (x *Index) keep(p played) int32 {
+	h := maphash.Comparable(x.seed, [...]any{p.on, p.two, p.tall, p.bright, p.light, p.rest})
+	for i := range p.cells {
+		h = h*31 ^ maphash.Comparable(x.seed, p.cells[i])
+	}
+	at, ok := x.byPlayed[h]
+	if !ok {
+		at = int32(len(x.played))
+		x.played = append(x.played, p)
+		x.byPlayed[h] = at
+	}
+	return at
+}
+
+// rig returns the rig for a state's expander and oscillator, and the module in it.
+func (x *Index) rig(st *state) (*rig.Rig, *module.Module, error) {
+	key := rigKey{st.bus.mapping, st.bus.inverted, st.slow}
+	m := x.subject.Module
+	if st.slow {
+		m.Oscillator = hd44780.MinOscillator
+	}
+	if r, ok := x.rigs[key]; ok {
+		return r, &m, nil
+	}
+	r, err := rig.New(m, st.wired())
+	if err != nil {
+		return nil, nil, err
+	}
+	x.rigs[key] = r
+	return r, &m, nil
+}
+
+// wired is the link as the hardware is made.
+func (st *state) wired() link.Link {
+	l := st.s.Link
+	if st.bus.mapping > 0 {
+		l.Mapping = Mappings[st.bus.mapping-1].Mapping
+	}
+	l.Mapping.BacklightLow = l.Mapping.BacklightLow != st.bus.inverted
+	if st.bus.address != 0 {
+		l.Address = uint8(st.bus.address)
+	}
+	return l
+}
+
+// Made is a subject with faults made in it, ready to be played.
+type Made struct {
+	Module   module.Module     // as it really is
+	Wired    link.Link         // as the hardware is made
+	Before   *sequence.Program // sent before the program, to the module as it was switched on; nil for nothing
+	Program  *sequence.Program
+	Hardware link.Hardware
+	Contrast float64 // VDD − VO as a part of VDD
+	quiet    bool
+	twice    bool
+}
+
+// Make makes the fault of an id in a subject.
+func Make(s *Subject, id string) (*Made, error) {
+	x, err := listed(s, strings.HasPrefix(id, "wire.order"))
+	if err != nil {
+		return nil, err
+	}
+	i, ok := x.byID[id]
+	if !ok {
+		return nil, fmt.Errorf("fault %q is not in the catalogue of this module and link", id)
+	}
+	return x.Made(&Case{A: int32(i), B: -1})
+}
+
+// Made makes the faults of a case, to be played outside the index.
+func (x *Index) Made(c *Case) (*Made, error) {
+	st := x.state(c)
+	j := st.join(&x.header)
+	m := &Made{}
+	if err := x.make(m, &st, &j, false); err != nil {
+		return nil, err
+	}
+	m.Module, m.Wired, m.quiet = st.real(&j), st.wired(), false
+	m.Contrast = j.contrastOf(x.programs[st.program].rest)
+	return m, nil
+}
+
+// make puts together what is played.
+func (x *Index) make(m *Made, st *state, j *joined, kept bool) error {
+	s, err := x.send(st.program)
+	if err != nil {
+		return err
+	}
+	m.Before, m.Program, m.quiet, m.twice = s.before, s.main, true, kept
+	m.Hardware = link.Hardware{Lost: int(st.lost), Dead: j.dead, Deaf: !j.dead && st.deaf(j)}
+	m.Hardware.Header = j.drives.Compile()
+	if st.inputs != soundRegister {
+		joined := link.Joined{Register: map[string]string{"SRCLR": link.Supply, "OE": link.Ground}}
+		for in, line := range map[string]uint8{"SER": st.inputs.ser, "SRCLK": st.inputs.clock, "RCLK": st.inputs.latch} {
+			if line != 0 {
+				joined.Register[in] = []string{"data", "clock", "latch"}[line-1]
+			}
+		}
+		if err := m.Hardware.Header.Shift(&joined); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// play plays what was made into a rig.
+func (m *Made) play(r *rig.Rig) {
+	r.Again(m.Hardware, m.quiet)
+	if m.Before != nil {
+		r.Follow(m.Before)
+	}
+	if m.twice {
+		r.Follow(m.Program)
+		r.Lose(0) // it went missing once
+	}
+	r.Play(m.Program, nil)
+}
+
+// deaf reports whether nothing that the program sends reaches the module's pins.
+func (st *state) deaf(j *joined) bool {
+	b := &st.bus
+	return st.serial || st.s.Link.Kind == link.Backpack && (b.SDA || b.SCL || b.VCC || b.GND || b.swapped || b.unpulled || b.strong || b.address != 0 || st.apart)
+}

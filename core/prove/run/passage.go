@@ -1,0 +1,225 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/part/charrom"
+	"slatebell/core/part/module"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+	"slatebell/core/wire/sequence"
+	"slatebell/core/wire/update"
+)
+
+// School is a way of changing what a glass shows.
+type School string
+
+// The schools: what programs commonly do (common practice), and what is proved to
+// take least.
+const (
+	Cheapest  School = "cheapest" // the least time, then the fewest operations
+	Steady    School = "steady"   // the least time without a clear, so that nothing blinks
+	Reprinted School = "clear"    // clear, and write the new screen
+	Padded    School = "pad"      // write each row, with spaces up to the old row's length
+	Changed   School = "changed"  // write the cells that differ, each run from its address on
+	Overprint School = "over"     // write the new text over the old: what the old has beyond it stays
+)
+
+// Schools lists those that leave the new screen on the glass, the cheapest first.
+var Schools = []School{Cheapest, Steady, Changed, Padded, Reprinted}
+
+// Passage is a change from one screen of a module to another. The module shows the
+// first, the rest of its memory holds spaces, and the glass is not shifted; where
+// the address counters stand is known only where the first leaves a cursor, and
+// the levels of RS and R/W are not known.
+type Passage struct {
+	From, To screen.Layout
+	Loads    glyph.Bank // glyphs of the second that are not in CGRAM while the first is shown
+
+	module        module.Module
+	wired         link.Link
+	options       sequence.Options
+	before, after []byte
+	stood, stands sequence.Cursor
+	costs         *update.Costs // of the link, measured once
+	contrast      float64
+}
+
+// NewPassage composes both screens. Its error is a bench.Problem where the module
+// cannot be run. The glyphs of the second go to slots that the first does not show,
+// as long as there are such.
+func NewPassage(from, to *Setup) (*Passage, error) {
+	mod, wired, err := to.Build()
+	if err != nil {
+		return nil, err
+	}
+	first := screen.Compose(&mod, from.text(), from.sources())
+	return newPassage(to, mod, wired, first, from.Cursor)
+}
+
+func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layout, stood screen.Cursor) (*Passage, error) {
+	text := to.text()
+	text.Bank, text.Shown = first.Bank, first.SlotsShown(&mod)
+	p := &Passage{
+		From: first, To: screen.Compose(&mod, text, to.sources()), module: mod, wired: wired, contrast: to.contrast(&mod),
+		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits), Brightness: uint8(to.Display.Supply.Brightness)}, stood: cursorOf(stood), stands: cursorOf(to.Cursor),
+	}
+	for _, g := range p.To.Bank {
+		if held, ok := first.Bank.In(g.Slot); !ok || held.Pattern() != g.Pattern() {
+			p.Loads = append(p.Loads, g)
+		}
+	}
+	p.options.Glyphs = p.To.Bank
+	p.before, p.after = p.From.Codes(), p.To.Codes()
+	return p, nil
+}
+
+// cursorOf is a screen's cursor as a program leaves it.
+func cursorOf(c screen.Cursor) sequence.Cursor {
+	return sequence.Cursor{Line: c.Kind == "line", Block: c.Kind == "block", Row: c.Row, Col: c.Col}
+}
+
+// Findings returns what is found when both screens are composed.
+func (p *Passage) Findings() []finding.Finding {
+	return slices.Concat(p.From.Findings, p.To.Findings)
+}
+
+// ROM is the module's.
+func (p *Passage) ROM() *charrom.ROM { return p.module.ROM }
+
+// Changes returns the cells that differ, row by row.
+func (p *Passage) Changes() (out []int) {
+	for i, code := range p.after {
+		if p.before[i] != code {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// Left returns the cells, row by row, that keep characters of the first screen
+// where the second is written over it and nothing clears them.
+func (p *Passage) Left() []int { return screen.Leftovers(&p.module.Geometry, p.before, p.after) }
+
+// Program makes the steps of a school; with shift the cheapest may move the glass
+// over its memory.
+func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) {
+	b, err := sequence.NewBuilder(p.module, p.wired, p.options)
+	if err != nil {
+		return nil, bench.ProblemOf("/link", err)
+	}
+	if p.costs == nil {
+		p.costs = b.Costs()
+	}
+	b.Measured(p.costs)
+	b.Know(p.before)
+	b.Stands(p.stood)
+	c := Exchange{Before: p.before, After: p.after, Loads: p.Loads, Cursor: p.stands, Shift: shift}
+	if err := c.By(school, b); err != nil {
+		return nil, err
+	}
+	return b.Program(), nil
+}
+
+// Exchange is what a change of screens begins and ends with: cells row by row, glyphs to
+// be loaded, the cursor's place, and whether the glass may be moved over its memory.
+type Exchange struct {
+	Before, After []byte
+	Loads         glyph.Bank
+	Cursor        sequence.Cursor
+	Shift         bool
+}
+
+// By appends the steps of a school to what a builder knows.
+func (c *Exchange) By(school School, b *sequence.Builder) error {
+	switch school {
+	case Cheapest:
+		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Clear: true, Shift: c.Shift})
+	case Steady:
+		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Shift: c.Shift})
+	case Reprinted:
+		b.Load(c.Loads)
+		b.Reprint(c.After)
+	case Padded:
+		b.Load(c.Loads)
+		b.Pad(c.Before, c.After)
+	case Changed:
+		b.Load(c.Loads)
+		b.Changed(c.Before, c.After)
+	case Overprint:
+		b.Load(c.Loads)
+		b.Pad(nil, c.After)
+	default:
+		return fmt.Errorf("strategy %q; expected cheapest, clear, pad or changed", school)
+	}
+	b.Leave(c.Cursor)
+	return nil
+}
+
+// Played is a passage as the simulated module shows it.
+type Played struct {
+	Program  *sequence.Program
+	Cost     Cost
+	Wrong    time.Duration // for which some cell shows neither the first screen nor the second
+	Glass    rig.Glass     // at the end
+	Differs  []int         // cells that show something else than the second screen then
+	Findings []finding.Finding
+}
+
+// Play makes the steps of a school and plays them into a module that shows the
+// first screen.
+func (p *Passage) Play(school School, shift bool) (*Played, error) {
+	program, err := p.Program(school, shift)
+	if err != nil {
+		return nil, err
+	}
+	hardware, err := rig.New(p.module, p.wired)
+	if err != nil {
+		return nil, bench.ProblemOf("/link", err)
+	}
+	start, err := sequence.Compile(p.module, p.wired, p.before, sequence.Options{Init: true, Glyphs: p.From.Bank, Cursor: p.stood, Brightness: p.options.Brightness})
+	if err != nil {
+		return nil, bench.ProblemOf("/link", err)
+	}
+	hardware.Follow(start)
+	first := p.looks(hardware)
+	out := &Played{Program: program, Cost: costOfProgram(program)}
+	var seen [][]rig.Cell // after each step
+	hardware.Play(program, func(int) { seen = append(seen, p.looks(hardware)) })
+	last := p.looks(hardware)
+	for i, cells := range seen {
+		if i+1 == len(seen) {
+			break
+		}
+		for k, c := range cells {
+			if c != first[k] && c != last[k] {
+				out.Wrong += program.Steps[i+1].End() - program.Steps[i].End()
+				break
+			}
+		}
+	}
+	mo := hardware.Moment()
+	out.Glass = mo.Glass(&p.module, p.contrast)
+	for i, c := range out.Glass.Cells {
+		if c.Code != p.after[i] {
+			out.Differs = append(out.Differs, i)
+		}
+	}
+	out.Findings = append(rig.Findings(hardware.Violations()), hardware.Judge()...)
+	return out, nil
+}
+
+// looks is what the cells show, the cursor aside.
+func (p *Passage) looks(hardware *rig.Rig) []rig.Cell {
+	mo := hardware.Moment()
+	for i := range mo.Controllers {
+		mo.Controllers[i].CursorOn, mo.Controllers[i].BlinkOn = false, false
+	}
+	return mo.Glass(&p.module, p.contrast).Cells
+}

@@ -1,0 +1,263 @@
+package run
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"slatebell/core/bench"
+	"slatebell/core/part/module"
+	"slatebell/core/text/field"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/sequence"
+	"slatebell/internal/soak"
+)
+
+// pair makes up two screens for a module of some geometry on some link.
+func pair(r *rand.Rand) (from, to Setup) {
+	from = slice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
+	g := module.Geometries[r.IntN(len(module.Geometries))]
+	from.Display.Geometry = g.Name
+	if g.Controllers == 2 && (from.Link.Kind == "backpack" || from.Link.Kind == "shift") {
+		from.Link.Kind = "parallel4"
+	}
+	from.Library = pairLibrary()
+	to = from
+	for range g.Rows {
+		for _, s := range []*Setup{&from, &to} {
+			row := ""
+			for range r.IntN(g.Cols + 1) {
+				row += []string{" ", "a", "b", "b", key(1 + r.IntN(4))}[r.IntN(5)]
+			}
+			s.Rows = append(s.Rows, row)
+		}
+	}
+	if r.IntN(3) == 0 {
+		to.Cursor = screen.Cursor{Kind: "line", Row: r.IntN(g.Rows), Col: r.IntN(g.Cols)}
+	}
+	if r.IntN(3) == 0 {
+		from.Cursor = screen.Cursor{Kind: "block", Row: r.IntN(g.Rows), Col: r.IntN(g.Cols)}
+	}
+	return from, to
+}
+
+// pairLibrary is four drawings.
+func pairLibrary() (l glyph.Library) {
+	for k := range 4 {
+		l = append(l, glyph.Drawing{Key: k + 1, Name: fmt.Sprintf("mark %d", k), Rows: []int{k + 1, 31, 0, k, 31, 0, k, 31}})
+	}
+	return l
+}
+
+// TestPassage is a property, on every geometry and link: by every school the module
+// ends with the new screen, its glyphs and its cursor; no school takes less time
+// than the cheapest; only a clear, or glyphs for which no slot is free, lets a cell
+// show what belongs to neither screen; and written over without a clear, the glass
+// keeps the very cells that are said to be left.
+func TestPassage(t *testing.T) {
+	r := rand.New(rand.NewPCG(soak.Seed(10), 7))
+	blinked, left := 0, 0
+	for range soak.Rounds(90) {
+		from, to := pair(r)
+		p, err := NewPassage(&from, &to)
+		if err != nil {
+			t.Fatal(err)
+		}
+		cheapest, err := p.Play(Cheapest, r.IntN(2) == 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		free := true // no slot that the first screen shows is loaded
+		shown := p.From.SlotsShown(&p.module)
+		for _, g := range p.Loads {
+			free = free && !shown[g.Slot]
+		}
+		for _, school := range Schools {
+			played, err := p.Play(school, false)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if len(played.Differs) > 0 || len(played.Findings) > 0 {
+				t.Fatalf("%s, %s on %s: cells %v differ, %+v", to.Display.Geometry, school, to.Link.Kind, played.Differs, played.Findings)
+			}
+			for i, c := range played.Glass.Cells {
+				want := p.module.ROM.Dots(p.after[i])
+				if d := p.To.Cells[i]; d.Drawn {
+					want = d.Pattern.Dots()
+				}
+				at := to.Cursor.Row*p.To.Cols + to.Cursor.Col
+				if k := to.Cursor.Kind; i == at && k == "line" {
+					want[7] = 0x1F
+				}
+				if c.Dots != want {
+					t.Fatalf("%s by %s: cell %d shows %v, want %v", to.Display.Geometry, school, i, c.Dots, want)
+				}
+			}
+			if played.Cost.Done < cheapest.Cost.Done {
+				t.Fatalf("%s on %s: %s takes %s, the cheapest %s", to.Display.Geometry, to.Link.Kind, school, played.Cost.Done, cheapest.Cost.Done)
+			}
+			if played.Wrong > 0 {
+				blinked++
+				cleared := slices.ContainsFunc(played.Program.Steps, func(s sequence.Step) bool { return s.Op.Byte == 1 && !s.Op.RS })
+				if !cleared && free {
+					t.Fatalf("%s by %s: a cell is wrong for %s", to.Display.Geometry, school, played.Wrong)
+				}
+			}
+		}
+		over, err := p.Play(Overprint, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if fmt.Sprint(over.Differs) != fmt.Sprint(p.Left()) {
+			t.Fatalf("%s: %v are left, said %v", to.Display.Geometry, over.Differs, p.Left())
+		}
+		left += len(over.Differs)
+	}
+	if blinked < 18 || left < 36 {
+		t.Errorf("%d passages blinked, %d cells were left", blinked, left)
+	}
+}
+
+// TestPassageDimmed checks that a VFD stays as bright as it was set, in passages and
+// in rows that scroll.
+func TestPassageDimmed(t *testing.T) {
+	s := slice("parallel8", "Tide rising to the quay")
+	s.Display.Technology, s.Display.Supply.Brightness, s.Display.Controller.Family = "vfd", 2, "vfd-function-set"
+	s.Scroll = screen.Scroll{By: ByRewrite}
+	r := mustRun(t, s, Options{})
+	want := r.Last().Glass(&r.Module, r.Contrast).Look
+	p, err := NewPassage(&s, &s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	played, err := p.Play(Padded, false)
+	if err != nil || played.Glass.Look != want {
+		t.Errorf("%v, %+v, %v", want, played.Glass.Look, err)
+	}
+	if sc, err := NewScrolled(&s); err != nil || sc.Frames[3].Look != want {
+		t.Errorf("scrolling: %v, %v", want, err)
+	}
+}
+
+// two is a bench whose module has two screens, the second with a field.
+func two() *bench.Bench {
+	b := bench.New("two")
+	m := &b.Modules[0]
+	m.Screens = []bench.Screen{
+		{ID: "high", Name: "High", Rows: []string{"Tide rising", "High 14:05"}},
+		{ID: "low", Name: "Low", Rows: []string{"Tide", "Low 20:11"}, Fields: []field.Field{{Name: "Tide", Col: 5, Width: 5, Kind: field.Number, Range: field.Range{Min: -2, Max: 12}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}},
+	}
+	return &b
+}
+
+// TestMatrix checks what every change on a module takes against passages of their
+// own, the rate of a field against the time of its update, and the findings.
+func TestMatrix(t *testing.T) {
+	b := two()
+	m, err := NewMatrix(b, 0)
+	if err != nil || len(m.Changes) != 2 || len(m.Fields) != 1 {
+		t.Fatalf("%+v, %v", m, err)
+	}
+	for _, c := range m.Changes {
+		from, _ := Of(b, At{0, c.From})
+		to, _ := Of(b, At{0, c.To})
+		p, _ := NewPassage(&from, &to)
+		played, err := p.Play(Cheapest, false)
+		if err != nil || played.Cost != c.Cost || len(p.Left()) != c.Left {
+			t.Errorf("%d to %d: %+v, %v; the matrix has %+v", c.From, c.To, played.Cost, err, c)
+		}
+	}
+	// an address and five characters on a backpack at 100 kHz: START and the address
+	// byte, 5 + 5 + 4 × 4 bytes of 90 µs, and 52.6 µs until the last is carried out
+	if f := m.Fields[0]; f.Cost.Operations != 6 || f.Cost.Words != 26 || f.Cost.Done.Microseconds() != 4+27*90+52 || int(f.Rate) != 402 {
+		t.Errorf("%+v", f)
+	}
+	codes := func(change func(*bench.Module)) string {
+		b := two()
+		change(&b.Modules[0])
+		list, err := Check(b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out []string
+		for _, f := range list {
+			if strings.HasPrefix(f.Code, "screen.") || strings.HasPrefix(f.Code, "field.") {
+				out = append(out, string(f.Severity)+" "+f.Code)
+			}
+		}
+		return strings.Join(out, ", ")
+	}
+	fast := func(rates ...float64) func(*bench.Module) {
+		return func(m *bench.Module) {
+			m.Changes = "steady"
+			for i, rate := range rates {
+				f := m.Screens[1].Fields[0]
+				f.Name, f.Row, f.PerSec = fmt.Sprint("field ", i), i, rate
+				m.Screens[1].Fields = append(m.Screens[1].Fields[:i:i], f)
+			}
+			m.Screens[1].Rows = nil
+		}
+	}
+	for _, c := range []struct {
+		change func(*bench.Module)
+		want   string
+	}{
+		{func(*bench.Module) {}, "note screen.leftovers"},
+		{func(m *bench.Module) { m.Changes, m.Loading.Loop = "over", true }, "warning screen.leftovers"},
+		{func(m *bench.Module) { m.Changes = "pad" }, ""},
+		{func(m *bench.Module) { m.Changes = "steady" }, ""},
+		{func(m *bench.Module) { m.Changes = "clear" }, "note screen.blinks"},
+		{fast(402), ""},
+		{fast(403), "error field.rate"},
+		{fast(200, 201), ""},
+		{fast(200, 250), "error screen.rates"},
+	} {
+		if got := codes(c.change); got != c.want {
+			t.Errorf("%q; want %q", got, c.want)
+		}
+	}
+	list, _ := Check(b)
+	for _, f := range list {
+		if f.Code == "screen.leftovers" && (f.What != "Written over “High”, “Low” leaves “g” of it in row 1; cells with old characters: 2." || len(f.Remedies) != 2) {
+			t.Errorf("%+v", f)
+		}
+	}
+	if _, err := NewMatrix(b, 1); err == nil || !strings.Contains(err.Error(), "module 1") {
+		t.Error(err)
+	}
+}
+
+// BenchmarkCheapest plans the update of a whole 40×4 and sends it.
+func BenchmarkCheapest(b *testing.B) {
+	from := slice("parallel4", strings.Repeat("Tide 3.2 m rising  ", 2), strings.Repeat("High 14:05 ", 3), "Boats out 3 of 11", "Wind NW 4, gusts 6")
+	from.Display.Geometry = "40x4"
+	to := from
+	to.Rows = []string{strings.Repeat("Tide 2.9 m falling ", 2), strings.Repeat("Low  20:11 ", 3), "Boats out 11 of 11", "Wind W 5, gusts 7"}
+	p, err := NewPassage(&from, &to)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		if _, err := p.Program(Cheapest, false); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkMatrix computes every change between 30 screens of a 20×4.
+func BenchmarkMatrix(b *testing.B) {
+	doc := bench.New("thirty")
+	m := &doc.Modules[0]
+	m.Display.Geometry, m.Screens = "20x4", nil
+	for i := range 30 {
+		m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprint("s", i), Rows: []string{fmt.Sprintf("Tide %d.2 m rising", i), "High water 14:05", strings.Repeat("*", i%20), fmt.Sprintf("Boats out %d of 11", i)}})
+	}
+	for b.Loop() {
+		if _, err := NewMatrix(&doc, 0); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
