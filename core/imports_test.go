@@ -15,17 +15,17 @@ import (
 )
 
 // layers lists core's layers from the ground up, and the packages of each: a package imports only
-// what stands before it. place and finding lie below all, since all may state what they find.
+// what stands before it. place, say and finding lie below all, since all may state what they find.
 var layers = []struct {
 	name     string
 	packages []string
 }{
-	{"", []string{"place", "finding"}},
+	{"", []string{"place", "say", "finding"}},
 	{"part", []string{"circuit", "host", "i2cbus", "hd44780", "charrom", "module"}}, // what is bought
 	{"text", []string{"glyph", "picture", "meter", "bank", "field", "screen"}},      // what is to be read
 	{"wire", []string{"link", "update", "sequence", "wave", "rig", "glass"}},        // how it gets there
-	{"bench", []string{"logbook", "", "show"}},                                      // the saved document
-	{"table", []string{"plan", "wiring", "touch", "breadboard"}},                    // the table as a whole
+	{"bench", []string{"logbook", "", "edit", "show"}},                              // the saved document
+	{"table", []string{"tabletest", "plan", "wiring", "touch", "breadboard"}},                    // the table as a whole
 	{"prove", []string{"fault", "diagnose", "practice", "run"}},                     // whether it works, and why not
 	{"ship", []string{"firmware", "firmware/firmtest", "play"}},                     // what is handed over
 }
@@ -43,7 +43,8 @@ func floors() (out []string) {
 // kept is all that core may import of the standard library and beyond.
 var kept = []string{
 	"bufio", "bytes", "cmp", "embed", "errors", "fmt", "hash/maphash", "io", "maps", "math", "math/bits", "math/rand/v2", "slices", "sort", "strconv", "strings", "sync", "time", "unicode", "unicode/utf8",
-	"regexp", "encoding/csv", "encoding/json", // of embedded tables
+	"regexp", "encoding/csv", "encoding/json", // of embedded tables, and of patches
+	"reflect", "github.com/evanphx/json-patch/v5", // of edits
 	"golang.org/x/text/unicode/norm", "golang.org/x/text/unicode/runenames", "periph.io/x/conn/v3/i2c", "periph.io/x/conn/v3/physic",
 }
 

@@ -15,8 +15,8 @@ import (
 	"slatebell/core/place"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
+	"slatebell/core/table/plan"
 	"slatebell/formats/eventcsv"
-	"slatebell/formats/export"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 )
@@ -109,11 +109,8 @@ func readEvents(name string, m *bench.Module, in io.Reader) ([]show.Event, error
 
 // playModule plays a module of a bench.
 func playModule(b *bench.Bench, at int, events []show.Event, until int64) (*play.Playing, *firmware.Module, error) {
-	pinned, err := export.Pinned(b)
-	if err != nil {
-		return nil, nil, err
-	}
-	im, err := firmware.New(pinned, at)
+	pinned := plan.Pinned(b)
+	im, err := firmware.New(&pinned, at)
 	if err != nil {
 		return nil, nil, err
 	}

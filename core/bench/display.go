@@ -8,6 +8,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/part/charrom"
+	"slatebell/core/part/circuit"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 )
@@ -176,4 +177,9 @@ func (c *Controller) Table() (*charrom.ROM, error) {
 		return nil, Problem{Path: "/controller/rom", What: fmt.Sprintf("ROM %q is not known; expected one of %s, or own with a chart", c.ROM, strings.Join(charrom.Names(), ", "))}
 	}
 	return rom, nil
+}
+
+// Fed returns what feeds the module: as it was measured, or as it is planned; 5 V where nobody said.
+func (m *Module) Fed() physic.ElectricPotential {
+	return circuit.MilliVolts(cmp.Or(m.Display.Measured.SupplyMV, m.Display.Supply.MilliVolts, 5000))
 }

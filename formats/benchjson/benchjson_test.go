@@ -12,6 +12,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
 	"slatebell/formats/wirehex"
@@ -241,7 +242,7 @@ func TestRemedies(t *testing.T) {
 					t.Errorf("%s, %s: found as before: %s", f.Code, r.Label, left.What)
 				}
 			}
-			var patch *PatchError
+			var patch *edit.PatchError
 			again, err := Remedy(&mended, r)
 			if !errors.As(err, &patch) && !reflect.DeepEqual(again, mended) { // what it added is there
 				t.Errorf("%s, %s: applied twice: %v", f.Code, r.Label, err)

@@ -99,12 +99,10 @@ func withInputs(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.
 				}
 			}
 		}
-		patch, _ := plan.JoinInputs(b)
-		for _, op := range patch {
-			for k := range m.Show.Inputs {
-				if pin, ok := op.Value.(string); ok && op.Path == fmt.Sprintf("/modules/0/show/inputs/%d/pin", k) && r.IntN(4) > 0 {
-					m.Show.Inputs[k].Pin = pin
-				}
+		joined, _ := plan.JoinInputs(b)
+		for _, e := range joined {
+			if r.IntN(4) > 0 {
+				e.Apply(b)
 			}
 		}
 		if im, err := firmware.New(b); err == nil {

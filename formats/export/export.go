@@ -5,7 +5,6 @@ package export
 
 import (
 	"bytes"
-	"encoding/json"
 	"fmt"
 	"io"
 	"slices"
@@ -21,7 +20,6 @@ import (
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
-	"slatebell/formats/benchjson"
 	"slatebell/formats/codegen"
 	"slatebell/formats/glyphs"
 	"slatebell/formats/program"
@@ -77,15 +75,12 @@ func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes
 // Program writes a program, with what its user has added, and returns its image. Modules
 // whose pins are not chosen get the next free ones.
 func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, []codegen.File, error) {
-	pinned, err := Pinned(b)
-	if err != nil {
-		return nil, nil, err
-	}
+	pinned := plan.Pinned(b)
 	var list []int
 	if module != All {
 		list = append(list, module)
 	}
-	im, err := firmware.New(pinned, list...)
+	im, err := firmware.New(&pinned, list...)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -105,23 +100,6 @@ func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, 
 		files[i] = codegen.Fill(files[i], func(section string) string { return b.Code.In(files[i].Template, section) })
 	}
 	return im, files, nil
-}
-
-// Pinned returns a bench whose modules have all the pins that can be given to them.
-func Pinned(b *bench.Bench) (*bench.Bench, error) {
-	patch := plan.Allot(b)
-	if len(patch) == 0 {
-		return b, nil
-	}
-	text, err := json.Marshal(patch)
-	if err != nil {
-		return nil, fmt.Errorf("giving pins: %w", err)
-	}
-	pinned, err := benchjson.Patch(b, text)
-	if err != nil {
-		return nil, fmt.Errorf("giving pins: %w", err)
-	}
-	return &pinned, nil
 }
 
 // programs writes the steps of each screen, from power-up on.

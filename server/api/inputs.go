@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/table/plan"
 )
@@ -45,7 +46,7 @@ func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	b := &r.Bench
 	board := b.Host.Board()
 	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, plan.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, References: append([]int{}, board.References...), Findings: []finding.Finding{}}
-	own := plan.InputPath(r.Module, r.Input)
+	own := edit.InputPath(r.Module, r.Input)
 	for _, f := range plan.Check(b) {
 		if f.Path == own {
 			out.Findings = append(out.Findings, f)
@@ -54,16 +55,16 @@ func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	for _, c := range choices {
 		out.Pins = append(out.Pins, InputPin(c))
 	}
-	patch, left := plan.JoinInputs(b)
+	joined, left := plan.JoinInputs(b)
 	out.Left = left
-	if n := len(patch) / 2; n > 0 {
+	if len(joined) > 0 {
 		var pins []string
-		for _, op := range patch {
-			if pin, ok := op.Value.(string); ok && strings.HasSuffix(op.Path, "/pin") {
-				pins = append(pins, pin)
-			}
+		var edits edit.List
+		for _, e := range joined {
+			pins, edits = append(pins, e.Pin), append(edits, e)
 		}
-		out.Join = &finding.Remedy{Label: fmt.Sprintf("Give all %d that have none a pin: %s", n, strings.Join(pins, ", ")), Patch: patch}
+		join := edit.Remedy(b, fmt.Sprintf("Give all %d that have none a pin: %s", len(joined), strings.Join(pins, ", ")), edits...)
+		out.Join = &join
 	}
 	return out
 }
@@ -76,9 +77,10 @@ type GroupRequest struct {
 }
 
 func (r *GroupRequest) add() (*finding.Remedy, error) {
-	patch, err := plan.AddInputs(&r.Bench, r.Module, plan.Group(r.Group))
+	add, err := plan.AddInputs(&r.Bench, r.Module, plan.Group(r.Group))
 	if err != nil {
 		return nil, refused(err)
 	}
-	return &finding.Remedy{Label: "Add them", Patch: patch}, nil
+	remedy := edit.Remedy(&r.Bench, "Add them", add)
+	return &remedy, nil
 }

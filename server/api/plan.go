@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
@@ -50,7 +51,7 @@ func registerPlan(api huma.API) {
 				out.Body[i] = LinkChoice{
 					Kind: string(c.Kind), Now: string(c.Kind) == now, Fits: c.Fits, Why: c.Why, Recommended: c.Recommended, Reason: c.Reason, Lines: c.Lines, Pins: c.Pins, Taken: c.Taken, Left: c.Left,
 					Wires: c.Wires, Parts: append([]string{}, c.Parts...), For: append([]string{}, c.For...), Against: append([]string{}, c.Against...), WireWords: c.Words,
-					WireUs: program.Microseconds(c.WireTime), FinishUs: program.Microseconds(c.Finish), UpdateUs: program.Microseconds(c.Update), Patch: c.Patch, Ways: waysOf(&in.Body.Bench, in.Body.Module, &c.Option),
+					WireUs: program.Microseconds(c.WireTime), FinishUs: program.Microseconds(c.Finish), UpdateUs: program.Microseconds(c.Update), Patch: edit.SetLink{Module: in.Body.Module, Link: c.Link}.Patch(&in.Body.Bench), Ways: waysOf(&in.Body.Bench, in.Body.Module, &c.Option),
 				}
 			}
 			return out, nil
@@ -68,7 +69,7 @@ func registerPlan(api huma.API) {
 			if err != nil {
 				return nil, refused(err)
 			}
-			return &body[AdditionResult]{AdditionResult{append(finding.Patch{}, a.Patch...), append([]string{}, a.IDs...), a.Why, a.Would}}, nil
+			return &body[AdditionResult]{AdditionResult{append(finding.Patch{}, a.Edits().Patch(&in.Body.Bench)...), a.IDs(), a.Why, a.Would}}, nil
 		})
 
 	huma.Register(api, post("change-host", "/api/plan/host", "The change that puts another host on a bench, with pins of its own"),
@@ -81,7 +82,7 @@ func registerPlan(api huma.API) {
 			if _, err := host.ParseSerial(in.Body.Host.Facts.Serial); err != nil {
 				return nil, refused(err)
 			}
-			return &body[finding.Remedy]{finding.Remedy{Label: "Change the host", Patch: plan.Rehost(&in.Body.Bench, in.Body.Host)}}, nil
+			return &body[finding.Remedy]{edit.Remedy(&in.Body.Bench, "Change the host", plan.Rehost(&in.Body.Bench, in.Body.Host)...)}, nil
 		})
 
 	huma.Register(api, post("read-pins", "/api/plan/pins", "The change that puts a module's lines on pins, given in the order of the lines"),
@@ -96,7 +97,7 @@ func registerPlan(api huma.API) {
 			if err != nil {
 				return nil, refused(err)
 			}
-			return &body[finding.Remedy]{finding.Remedy{Label: "Put its lines on these pins", Patch: plan.Repin(&in.Body.Bench, in.Body.Module, pins)}}, nil
+			return &body[finding.Remedy]{edit.Remedy(&in.Body.Bench, "Put its lines on these pins", edit.SetPins{Module: in.Body.Module, Pins: pins})}, nil
 		})
 
 	huma.Register(api, post("plan-inputs", "/api/plan/inputs", "Where an input of a show can be joined to the host, and the change that joins all that are on no pin"),

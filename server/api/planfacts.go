@@ -2,17 +2,16 @@ package api
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/plan"
-	"slatebell/formats/benchjson"
 )
 
 // PlanResult is what a bench as a whole comes to.
@@ -237,7 +236,7 @@ func nodeFacts(nodes []plan.Node, i int) NodeFacts {
 	if n.Module >= 0 {
 		out.Module = &n.Module
 	}
-	set := func(a i2cbus.Address) finding.Op { return finding.Replace(n.AddressPath(), int(a)) }
+	set := func(a i2cbus.Address) finding.Op { return finding.Replace(n.Of.AddressPath(), int(a)) }
 	if n.Part.Padded() {
 		pads := i2cbus.PadsFor(n.At)
 		for k := range 3 {
@@ -306,13 +305,13 @@ type LinkWay struct {
 func waysOf(b *bench.Bench, index int, o *plan.Option) []LinkWay {
 	var out []LinkWay
 	for _, w := range o.Ways {
-		l := LinkWay{Title: w.Title, Against: w.Against, Parts: append([]string{}, w.Parts...), Patch: w.Patch}
-		if joined, err := benchjson.Remedy(b, finding.Remedy{Patch: append(slices.Clone(o.Patch), w.Patch...)}); err == nil {
-			joined.Modules = joined.Modules[index : index+1]
-			joined.Devices, joined.Wiring = nil, bench.Wiring{}
-			if planned, err := breadboard.Plan(&joined); err == nil {
-				l.Wires = len(planned.Wires)
-			}
+		linked := edit.Applied(b, edit.SetLink{Module: index, Link: o.Link})
+		l := LinkWay{Title: w.Title, Against: w.Against, Parts: append([]string{}, w.Parts...), Patch: w.Edits.Patch(&linked)}
+		joined := edit.Applied(&linked, w.Edits...)
+		joined.Modules = joined.Modules[index : index+1]
+		joined.Devices, joined.Wiring = nil, bench.Wiring{}
+		if planned, err := breadboard.Plan(&joined); err == nil {
+			l.Wires = len(planned.Wires)
 		}
 		out = append(out, l)
 	}
@@ -355,10 +354,8 @@ func newMatches(b *bench.Bench, channel int, found []i2cbus.Address) []MatchFact
 		if m.Verdict == i2cbus.Unexpected && m.Moved != 0 {
 			n := &nodes[m.Which[0]]
 			f.Verdict = "moved"
-			f.Adopt = &finding.Remedy{
-				Label: fmt.Sprintf("Plan %s at %s", n.Name, m.At),
-				Patch: finding.Patch{finding.Test(n.AddressPath(), int(n.At)), finding.Replace(n.AddressPath(), int(m.At))},
-			}
+			adopt := edit.Remedy(b, fmt.Sprintf("Plan %s at %s", n.Name, m.At), n.Move(m.At))
+			f.Adopt = &adopt
 		}
 		out = append(out, f)
 	}

@@ -18,9 +18,9 @@ import (
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
 	"slatebell/core/table/breadboard"
+	"slatebell/core/table/plan"
 	"slatebell/core/table/touch"
 	"slatebell/formats/eventcsv"
-	"slatebell/formats/export"
 )
 
 // PlayRequest begins the shows of modules.
@@ -84,11 +84,8 @@ func playable(b *bench.Bench, modules ...int) (*bench.Bench, error) {
 			return nil, huma.Error422UnprocessableEntity("no such module on this bench")
 		}
 	}
-	pinned, err := export.Pinned(b)
-	if err != nil {
-		return nil, invalid(err)
-	}
-	return pinned, nil
+	pinned := plan.Pinned(b)
+	return &pinned, nil
 }
 
 // begin begins shows, and takes in what has happened.

@@ -10,8 +10,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/place"
-	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
 
@@ -24,7 +24,7 @@ var troubles = map[store.Kind]int{store.Full: http.StatusInsufficientStorage, st
 func storeError(err error) error {
 	var stale *store.StaleError
 	var trouble *store.Trouble
-	var patch *benchjson.PatchError
+	var patch *edit.PatchError
 	var problems bench.Problems
 	switch {
 	case err == nil:

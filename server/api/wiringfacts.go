@@ -9,6 +9,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/prove/run"
+	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/wiring"
 	"slatebell/core/wire/link"
@@ -380,9 +381,9 @@ type CurveFacts struct {
 func newFigures(m *bench.Module) FiguresResult {
 	var out FiguresResult
 	if f, ok := breadboard.Light(m); ok {
-		r := &LightResult{Kind: f.Backlight.Name, ForwardMV: millivolts(f.Backlight.Forward), SupplyMV: millivolts(f.Supply), WishedMA: milliamperes(f.Wished), Exact: circuit.Ohms(f.Exact), Low: f.Low}
+		r := &LightResult{Kind: f.Backlight.Name, ForwardMV: millivolts(f.Backlight.Forward), SupplyMV: millivolts(f.Supply), WishedMA: milliamperes(f.Wished), Exact: say.Ohms(f.Exact), Low: f.Low}
 		for _, c := range f.Choices {
-			o := LightOptions{Name: c.Name, Ohm: float64(c.R/physic.MilliOhm) / 1000, Says: circuit.Ohms(c.R), CurrentMA: milliamperes(c.Current), HeatMW: float64(c.Heat/physic.MicroWatt) / 1000, Bands: []string{}, Over: c.Over}
+			o := LightOptions{Name: c.Name, Ohm: float64(c.R/physic.MilliOhm) / 1000, Says: say.Ohms(c.R), CurrentMA: milliamperes(c.Current), HeatMW: float64(c.Heat/physic.MicroWatt) / 1000, Bands: []string{}, Over: c.Over}
 			if c.Bands[0] != "" {
 				o.Bands = c.Bands[:]
 			}
@@ -395,7 +396,7 @@ func newFigures(m *bench.Module) FiguresResult {
 			Room: VORange{millivolts(f.Low), millivolts(f.High)}, Cold: VORange{millivolts(f.Cold[0]), millivolts(f.Cold[1])}, Warm: VORange{millivolts(f.Warm[0]), millivolts(f.Warm[1])}, Below: f.Below,
 		}
 		for _, c := range f.Curves {
-			curve := CurveFacts{Ohm: inOhms(c.Pot), Says: strings.TrimSpace(circuit.Ohms(c.Pot)), From: c.From, To: c.To, Useful: c.Useful(), CurrentMA: milliamperes(c.Current)}
+			curve := CurveFacts{Ohm: inOhms(c.Pot), Says: strings.TrimSpace(say.Ohms(c.Pot)), From: c.From, To: c.To, Useful: c.Useful(), CurrentMA: milliamperes(c.Current)}
 			for _, v := range c.VO {
 				curve.VOMV = append(curve.VOMV, millivolts(v))
 			}

@@ -12,13 +12,11 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/plan"
 	"slatebell/core/text/field"
-	"slatebell/formats/benchjson"
 )
 
 // Build is one thing to begin from.
@@ -119,14 +117,15 @@ func IDs() (out []string) {
 
 // joined gives the inputs their pins. Its error names those for which the host has none.
 func joined(b *bench.Bench) (bench.Bench, error) {
-	patch, left := plan.JoinInputs(b)
+	edits, left := plan.JoinInputs(b)
 	if len(left) > 0 {
 		return *b, fmt.Errorf("no pin of the host is left for %s; take a link with fewer lines, or another host", strings.Join(left, ", "))
 	}
-	if len(patch) == 0 {
-		return *b, nil
+	out := *b
+	for _, e := range edits {
+		e.Apply(&out)
 	}
-	return benchjson.Remedy(b, finding.Remedy{Patch: patch})
+	return out, nil
 }
 
 func (t *table) board() *host.Board {

@@ -7,7 +7,6 @@ package circuit
 
 import (
 	"math"
-	"strconv"
 	"time"
 
 	"periph.io/x/conn/v3/physic"
@@ -104,7 +103,7 @@ func Margins(from Output, to Input) (low, high physic.ElectricPotential) {
 	return to.Low - from.Low, from.High - to.High
 }
 
-// Volts writes a voltage to the hundredth, without zeros at its end.
-func Volts(v physic.ElectricPotential) string {
-	return strconv.FormatFloat(math.Round(float64(v)/float64(physic.Volt)*100)/100, 'f', -1, 64) + " V"
+// MilliVolts is a voltage of so many millivolts, as documents state it.
+func MilliVolts(mV int) physic.ElectricPotential {
+	return physic.ElectricPotential(mV) * physic.MilliVolt
 }

@@ -3,6 +3,7 @@ package circuit
 import (
 	"math"
 	"math/rand/v2"
+	"slatebell/core/say"
 	"testing"
 
 	"gonum.org/v1/gonum/mat"
@@ -45,7 +46,7 @@ func TestBands(t *testing.T) {
 		3900000 * physic.MilliOhm: {"orange", "white", "red", "gold"},
 	} {
 		if got, err := Bands(r); got != want || err != nil {
-			t.Errorf("%s has %v, %v; want %v", Ohms(r), got, err, want)
+			t.Errorf("%s has %v, %v; want %v", say.Ohms(r), got, err, want)
 		}
 	}
 	for _, bad := range []physic.ElectricResistance{0, 123 * physic.Ohm, 5 * physic.MilliOhm} {
@@ -54,7 +55,7 @@ func TestBands(t *testing.T) {
 		}
 	}
 	for r, want := range map[physic.ElectricResistance]string{220 * physic.Ohm: "220 Ω", 4700 * physic.Ohm: "4.7 kΩ", 1533 * physic.Ohm: "1.53 kΩ", physic.MegaOhm: "1 MΩ", 999600 * physic.MilliOhm: "1 kΩ", 47 * physic.Ohm: "47 Ω"} {
-		if got := Ohms(r); got != want {
+		if got := say.Ohms(r); got != want {
 			t.Errorf("%q, want %q", got, want)
 		}
 	}

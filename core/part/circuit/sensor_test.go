@@ -3,6 +3,7 @@ package circuit
 import (
 	"math"
 	"math/rand/v2"
+	"slatebell/core/say"
 	"testing"
 	"time"
 
@@ -38,12 +39,12 @@ func TestOther(t *testing.T) {
 				return true
 			})
 			if !s.Has(got) || spread(got) < best-1e-6 || math.Abs(spread(got)-Spread(got, least, most)) > 1e-6 {
-				t.Fatalf("E%d, %s to %s: %s spreads by %.4f, best %.4f", len(s), Ohms(least), Ohms(most), Ohms(got), spread(got), best)
+				t.Fatalf("E%d, %s to %s: %s spreads by %.4f, best %.4f", len(s), say.Ohms(least), say.Ohms(most), say.Ohms(got), spread(got), best)
 			}
 		}
 	}
 	if got := E12.Other(0, 0); got != 10*physic.KiloOhm {
-		t.Errorf("beside what nobody knows: %s", Ohms(got))
+		t.Errorf("beside what nobody knows: %s", say.Ohms(got))
 	}
 	// RC envelope: from all to a tenth in 2.303 RC
 	if got := Fall(10*physic.KiloOhm, 10*physic.MicroFarad).Round(time.Millisecond); got != 230*time.Millisecond {

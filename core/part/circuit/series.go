@@ -3,7 +3,7 @@ package circuit
 import (
 	"fmt"
 	"math"
-	"strconv"
+	"slatebell/core/say"
 
 	"periph.io/x/conn/v3/physic"
 )
@@ -63,21 +63,6 @@ func (s Series) From(r physic.ElectricResistance) (best physic.ElectricResistanc
 	return best
 }
 
-// Ohms writes a resistance as the trade does: 220 Ω, 4.7 kΩ, 1 MΩ.
-func Ohms(r physic.ElectricResistance) string {
-	ohms := float64(r) / float64(physic.Ohm)
-	unit := "Ω"
-	switch {
-	case ohms >= 999_500:
-		ohms, unit = ohms/1e6, "MΩ"
-	case ohms >= 999.5:
-		ohms, unit = ohms/1e3, "kΩ"
-	}
-	digits := 3 - 1 - int(math.Floor(math.Log10(max(ohms, 1))))
-	scale := math.Pow(10, float64(max(digits, 0)))
-	return strconv.FormatFloat(math.Round(ohms*scale)/scale, 'f', -1, 64) + " " + unit
-}
-
 // bandColours are the digits' colours of IEC 60062 (from memory).
 var bandColours = [10]string{"black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white"}
 
@@ -91,7 +76,7 @@ func Bands(r physic.ElectricResistance) ([4]string, error) {
 		milli, power = milli/10, power+1
 	}
 	if milli < 10 || milli > 99 || power < -2 || power > 9 {
-		return [4]string{}, fmt.Errorf("%s has no four bands; expected two digits and zeros, 0.1 Ω to 99 GΩ", Ohms(r))
+		return [4]string{}, fmt.Errorf("%s has no four bands; expected two digits and zeros, 0.1 Ω to 99 GΩ", say.Ohms(r))
 	}
 	multiplier := "silver"
 	if power == -1 {

@@ -5,8 +5,8 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/wire/link"
 )
 
@@ -37,7 +37,7 @@ func (l *lister) supply() {
 		l.grouped("contrast", "contrast.weak", nil, pin, func(st *state) { st.pot.turn = weakTurn(st) })
 		if !s.soldered() {
 			for _, r := range []physic.ElectricResistance{100_000 * physic.Ohm, 250_000 * physic.Ohm, 1_000_000 * physic.Ohm} {
-				l.grouped("contrast", "contrast.pot", []string{circuit.Ohms(r)}, pin, func(st *state) { st.pot.ohm = r }).ID = fmt.Sprintf("contrast.pot:%dk", r/physic.KiloOhm)
+				l.grouped("contrast", "contrast.pot", []string{say.Ohms(r)}, pin, func(st *state) { st.pot.ohm = r }).ID = fmt.Sprintf("contrast.pot:%dk", r/physic.KiloOhm)
 			}
 			l.grouped("contrast", "contrast.ground", nil, pin, func(st *state) { st.pot.high = atGround })
 			l.grouped("contrast", "contrast.supply", nil, pin, func(st *state) { st.pot.low = atSupply })

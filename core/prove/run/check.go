@@ -9,7 +9,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/finding"
-	"slatebell/core/part/circuit"
+	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/plan"
 	"slatebell/core/wire/link"
@@ -95,7 +95,7 @@ func largePot(b *bench.Bench, index int) []finding.Finding {
 	small.PotOhm = 0
 	return []finding.Finding{{
 		Code: "module.pot-large", Severity: finding.Warning, Path: at,
-		What: fmt.Sprintf("With a potentiometer of %s, %s reads well on %.2g %% of its turn only.", circuit.Ohms(pot), cmp.Or(m.Name, m.ID), 100*useful),
+		What: fmt.Sprintf("With a potentiometer of %s, %s reads well on %.2g %% of its turn only.", say.Ohms(pot), cmp.Or(m.Name, m.ID), 100*useful),
 		Why:  "The module’s own resistors between VDD and VO outweigh it.", Fix: "Take one of 10 kΩ.", Source: "common practice",
 		Remedies: []finding.Remedy{{Label: "Take 10 kΩ", Patch: finding.Patch{finding.Test(at, m.Fitting), finding.Replace(at, small)}}},
 	}}

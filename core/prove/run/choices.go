@@ -20,22 +20,22 @@ type Choice struct {
 // in host pins first. Its error is a bench.Problem, or says that there is no such
 // screen.
 func Choices(b *bench.Bench, at At) ([]Choice, error) {
-	setup, err := Of(b, at)
+	s, err := Of(b, at)
 	if err != nil {
 		return nil, err
 	}
 	options := plan.Options(b, at.Module)
 	out := make([]Choice, len(options))
 	for i, o := range options {
-		setup.Link = o.Link
+		s.Link = o.Link
 		if !o.Fits && o.Link.Outputs.Address == 0 {
-			setup.Link.Outputs.Address = 0x27 // it costs the same at any
+			s.Link.Outputs.Address = 0x27 // it costs the same at any
 		}
-		first, err := setup.Run(Options{})
+		first, err := s.Run(Options{})
 		if err != nil {
 			return nil, err
 		}
-		again, err := setup.Run(Options{NoInit: true})
+		again, err := s.Run(Options{NoInit: true})
 		if err != nil {
 			return nil, err
 		}

@@ -8,9 +8,9 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/part/circuit"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/wiring"
 	"slatebell/core/wire/glass"
@@ -176,7 +176,7 @@ func (l *lighter) supply() LightStep {
 	needs, fed := l.run.Module.Needs(), l.run.Module.Fed()
 	s := LightStep{
 		ID: "supply", Title: "Supply", Do: fmt.Sprintf("Plug in. Measure the voltage at %s against %s.", l.pin(supply), l.pin(ground)),
-		See: fmt.Sprintf("%s; between %s and %s will do.", circuit.Volts(fed), circuit.Volts(needs.Min), circuit.Volts(needs.Max)), Measure: l.path + "/display/measured/supplyMV", Unit: "mV", Planned: float64(fed / physic.MilliVolt),
+		See: fmt.Sprintf("%s; between %s and %s will do.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)), Measure: l.path + "/display/measured/supplyMV", Unit: "mV", Planned: float64(fed / physic.MilliVolt),
 		Caution: "If anything smells or grows hot, unplug at once.",
 		Else: []Sight{
 			{Says: "0 V", Means: []Cause{{"A rail is not joined: to the host, to the other side of the board, or over a split.", l.rails("GND", "5V", "3V3")}}},
@@ -225,7 +225,7 @@ func (l *lighter) contrast() LightStep {
 	usual := l.run.Module.UsualContrast()
 	s := LightStep{
 		ID: "contrast", Title: "Contrast", Do: "Turn the potentiometer from one end to the other, slowly; then to where the blocks just stand out.",
-		See:   fmt.Sprintf("Blocks at the end where VO is at ground, nothing at the other. It reads well with VO between %s and %s.", circuit.Volts(low), circuit.Volts(high)),
+		See:   fmt.Sprintf("Blocks at the end where VO is at ground, nothing at the other. It reads well with VO between %s and %s.", say.Volts(low), say.Volts(high)),
 		Glass: []Shown{l.shown(first, 1), l.shown(first, min(usual, 1)), l.shown(first, 0)}, Measure: l.path + "/display/measured/voMV", Unit: "mV", Planned: float64(l.run.Module.VO(usual) / physic.MilliVolt),
 		Else: []Sight{{Says: "Nothing at either end", Glass: ptr(l.shown(first, 0)), Means: []Cause{
 			{fmt.Sprintf("%s is open, or the wiper’s strip is missed.", l.pin("VO")), l.wires(l.of(wiring.Itself, "VO"), l.of(wiring.Contrast, "wiper"))},

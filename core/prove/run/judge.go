@@ -10,6 +10,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/wire/glass"
 	"slatebell/core/wire/link"
 )
@@ -31,7 +32,7 @@ func (s *Setup) judgeLink(r *Run) {
 	if reads && bears < fed {
 		f := finding.Finding{
 			Code: "link.read-voltage", Severity: finding.Error,
-			What: fmt.Sprintf("On a read the module drives D7–D0 to %s, and the host's pins bear %s.", circuit.Volts(fed), circuit.Volts(bears)),
+			What: fmt.Sprintf("On a read the module drives D7–D0 to %s, and the host's pins bear %s.", say.Volts(fed), say.Volts(bears)),
 			Why:  "The host's pins can be destroyed.", Fix: "Tie R/W to ground and use fixed waits, or put a level converter between.",
 			Source: "HD44780U data sheet, ADE-207-272(Z), V_OH",
 		}
@@ -63,7 +64,7 @@ func (s *Setup) judgeSupply(r *Run) {
 		if needs, fed := r.Module.Needs(), r.Module.Fed(); fed < needs.Min || fed > needs.Max {
 			r.Findings = append(r.Findings, finding.Finding{
 				Code: "module.supply", Severity: finding.Error,
-				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", circuit.Volts(fed), circuit.Volts(needs.Min), circuit.Volts(needs.Max)),
+				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)),
 				Why:  "Its converter cannot make the voltages that the tube needs.", Fix: "Feed it 5 V; level converters join a 3.3 V host.",
 				Source: needs.Source, Path: s.pointer("/display"),
 			})
@@ -73,21 +74,21 @@ func (s *Setup) judgeSupply(r *Run) {
 	f := finding.Finding{Severity: finding.Warning, Path: s.pointer("/display"), Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
 	switch look := r.Last().Glass(&r.Module, r.Contrast).Look; {
 	case look.Lit < glass.Faintest:
-		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", circuit.Volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal, VDD − VO, is too small to turn a dot."
 		f.Fix = "Turn the contrast up: VO nearer to ground, or below it where the module is fed 3.3 V."
 	case look.Dark > glass.Darkest:
-		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", circuit.Volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
 		f.Fix = "Turn the contrast down: VO further from ground."
 		f.Remedies = s.otherContrast(r)
 	case look.Dark >= glass.Faintest:
-		f.Code, f.Severity, f.What = "glass.shaded", finding.Note, fmt.Sprintf("With VO at %s the glass is dark: the cells are faintly shaded behind the text, which can be read.", circuit.Volts(r.Module.VO(r.Contrast)))
+		f.Code, f.Severity, f.What = "glass.shaded", finding.Note, fmt.Sprintf("With VO at %s the glass is dark: the cells are faintly shaded behind the text, which can be read.", say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal begins to turn the dots that are off as well."
 		f.Fix = "Leave it so, or give VO about half a volt."
 		f.Remedies = s.otherContrast(r)
 	case s.potless(r):
-		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", circuit.Volts(r.Module.Fed()), circuit.Volts(r.Module.VO(r.Contrast)))
+		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", say.Volts(r.Module.Fed()), say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "A potentiometer between VDD and ground gives no voltage below ground."
 		f.Fix = "Feed the module 5 V, or give VO a negative voltage."
 	default:
@@ -95,7 +96,7 @@ func (s *Setup) judgeSupply(r *Run) {
 	}
 	if set := s.Display.Supply.Contrast; set != nil && s.Display.Measured.VOMV == nil {
 		at := s.pointer("/display/supply/contrast")
-		label := fmt.Sprintf("Set VO to %s, where it reads well", circuit.Volts(r.Module.VO(r.Module.UsualContrast())))
+		label := fmt.Sprintf("Set VO to %s, where it reads well", say.Volts(r.Module.VO(r.Module.UsualContrast())))
 		f.Remedies = append([]finding.Remedy{{Label: label, Patch: finding.Patch{finding.Test(at, *set), finding.Remove(at)}}}, f.Remedies...)
 	}
 	r.Findings = append(r.Findings, f)
@@ -120,7 +121,7 @@ func (s *Setup) otherContrast(r *Run) []finding.Remedy {
 	fixed.VOOhm = float64(near/physic.MilliOhm) / 1000
 	return []finding.Remedy{
 		{Label: "Take a potentiometer of 10 kΩ", Patch: finding.Patch{finding.Test(at, s.Fitting), finding.Replace(at, pot)}},
-		{Label: fmt.Sprintf("Put %s from VO to ground", circuit.Ohms(near)), Patch: finding.Patch{finding.Test(at, s.Fitting), finding.Replace(at, fixed)}},
+		{Label: fmt.Sprintf("Put %s from VO to ground", say.Ohms(near)), Patch: finding.Patch{finding.Test(at, s.Fitting), finding.Replace(at, fixed)}},
 	}
 }
 

@@ -8,6 +8,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 )
 
 // LightChoice is a resistor in series with a backlight, with what it gives.
@@ -89,9 +90,9 @@ func InSeries(r physic.ElectricResistance) string {
 	}
 	down, up := circuit.E24.UpTo(r), circuit.E24.From(r)
 	if down == up || down > r {
-		return fmt.Sprintf("in no series: the nearest is %s", circuit.Ohms(up))
+		return fmt.Sprintf("in no series: the nearest is %s", say.Ohms(up))
 	}
-	return fmt.Sprintf("in no series: the nearest are %s and %s", circuit.Ohms(down), circuit.Ohms(up))
+	return fmt.Sprintf("in no series: the nearest are %s and %s", say.Ohms(down), say.Ohms(up))
 }
 
 func milliamps(i physic.ElectricCurrent) string {

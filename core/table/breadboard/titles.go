@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"strings"
 
-	"slatebell/core/part/circuit"
+	"slatebell/core/say"
 	"slatebell/core/table/wiring"
 )
 
@@ -26,9 +26,9 @@ func (t *Table) title(p *wiring.Part) string {
 		}
 		return fmt.Sprintf("%s %s", mod.Geometry.Title, kind)
 	case wiring.Pot, wiring.Knob:
-		return "potentiometer " + circuit.Ohms(p.Ohm)
+		return "potentiometer " + say.Ohms(p.Ohm)
 	case wiring.Resistor:
-		return "resistor " + circuit.Ohms(p.Ohm) + ", 0.25 W"
+		return "resistor " + say.Ohms(p.Ohm) + ", 0.25 W"
 	case wiring.Register:
 		chip, _, _ := strings.Cut(p.Name, " of ")
 		return chip

@@ -6,9 +6,9 @@ import (
 	"slices"
 	"strings"
 
-	"slatebell/core/part/circuit"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/table/wiring"
 )
 
@@ -160,5 +160,5 @@ func OhmText(p *wiring.Part) string {
 	if p.Ohm == 0 {
 		return ""
 	}
-	return circuit.Ohms(p.Ohm)
+	return say.Ohms(p.Ohm)
 }

@@ -7,7 +7,7 @@ import (
 	"strconv"
 
 	"slatebell/core/bench"
-	"slatebell/core/finding"
+	"slatebell/core/bench/edit"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
@@ -15,11 +15,26 @@ import (
 
 // Addition is a change that puts modules on a bench.
 type Addition struct {
-	Patch finding.Patch
-	IDs   []string // of the new modules
-	Fits  int
-	Why   string   // of what does not fit; "" where all do
-	Would []string // what would make it fit
+	Modules []bench.Module // the new ones
+	Why     string         // of what does not fit; "" where all do
+	Would   []string       // what would make it fit
+}
+
+// Edits are the change of the bench.
+func (a *Addition) Edits() (out edit.List) {
+	for _, m := range a.Modules {
+		out = append(out, edit.AddModule{Module: m})
+	}
+	return out
+}
+
+// IDs lists the ids of the new modules.
+func (a *Addition) IDs() []string {
+	out := make([]string, len(a.Modules))
+	for i := range a.Modules {
+		out[i] = a.Modules[i].ID
+	}
+	return out
 }
 
 // Like returns the change that adds n modules like one of a bench, each with a
@@ -44,11 +59,9 @@ func Like(b *bench.Bench, index, n int) (Addition, error) {
 			break
 		}
 		grown.Modules = append(grown.Modules, m)
-		a.Patch = append(a.Patch, finding.Add("/modules/-", m))
-		a.IDs = append(a.IDs, m.ID)
-		a.Fits++
+		a.Modules = append(a.Modules, m)
 	}
-	if a.Fits < n && a.Why == "" {
+	if len(a.Modules) < n && a.Why == "" {
 		a.Why = fmt.Sprintf("a bench holds %d modules", bench.MaxModules)
 		a.Would = []string{"a second bench"}
 	}
@@ -111,22 +124,6 @@ func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 	return 0, false
 }
 
-// vacant returns an address for one node beside all others as they are: of a
-// backpack the one with the fewest pads closed, of another part the first.
-func vacant(nodes []Node, i int) (i2cbus.Address, bool) {
-	n := &nodes[i]
-	best := i2cbus.Address(0)
-	for _, a := range slices.Backward(n.Part.Addresses) {
-		taken := slices.ContainsFunc(nodes, func(o Node) bool {
-			return o.Path != n.Path && Meets(n, &o) && (o.At == a || slices.Contains(o.Part.Takes, a))
-		})
-		if !taken && (best == 0 || !n.Part.Padded() || i2cbus.PadsFor(a).Count() < i2cbus.PadsFor(best).Count()) {
-			best = a
-		}
-	}
-	return best, best != 0
-}
-
 // lack says why no further module fits, and what would make it.
 func lack(b *bench.Bench, like *bench.Module) (string, []string) {
 	if like.Link.Kind == string(link.Backpack) {
@@ -174,35 +171,38 @@ func fresh(b *bench.Bench, like *bench.Module) (id, name string) {
 
 // Rehost returns the change that puts another host on a bench: the pins of the
 // bus, of every link and of what is listened to are allotted afresh, as far as the new host has them.
-func Rehost(b *bench.Bench, h bench.Host) finding.Patch {
-	other := *b
-	other.Host = h
+func Rehost(b *bench.Bench, h bench.Host) edit.List {
+	edits := edit.List{edit.SetHost{Host: h}}
+	other := edit.Applied(b, edits...)
 	board := other.Host.Board()
 	if len(board.Pins) == 0 { // nobody stated them yet: what was planned stays until then
-		return finding.Patch{finding.Test("/host", b.Host), finding.Replace("/host", h)}
+		return edits
 	}
-	other.Bus.SDA, other.Bus.SCL = board.SDA, board.SCL
-	other.Modules = slices.Clone(b.Modules)
-	p := append(finding.Patch{finding.Test("/host", b.Host), finding.Replace("/host", h)}, busPatch(b, other.Bus)...)
-	for i := range other.Modules {
-		other.Modules[i].Link.Pins = nil
+	do := func(e edit.Edit) {
+		e.Apply(&other)
+		edits = append(edits, e)
 	}
-	for i := range other.Modules {
-		m := &other.Modules[i]
+	bus := other.Bus
+	bus.SDA, bus.SCL = board.SDA, board.SCL
+	do(edit.SetBus{Bus: bus})
+	pinned := other // modules whose pins are allotted anew take none of the old ones'
+	for i := range pinned.Modules {
+		edit.SetPins{Module: i}.Apply(&pinned)
+	}
+	for i := range b.Modules {
 		was := &b.Modules[i].Link
 		if was.HostMV != 0 {
-			p = append(p, finding.Remove(fmt.Sprintf("/modules/%d/link/hostMV", i)))
+			do(edit.SetHostVoltage{Module: i})
 		}
 		if len(was.Pins) == 0 {
 			continue
 		}
-		pins, missing := allot(&other, Lines(&other, m))
+		pins, missing := allot(&pinned, Lines(&pinned, &pinned.Modules[i]))
 		if len(missing) > 0 {
-			p = append(p, finding.Remove(fmt.Sprintf("/modules/%d/link/pins", i)))
-			continue
+			pins = nil
 		}
-		m.Link.Pins = pins
-		p = append(p, finding.Replace(fmt.Sprintf("/modules/%d/link/pins", i), pins))
+		edit.SetPins{Module: i, Pins: pins}.Apply(&pinned)
+		do(edit.SetPins{Module: i, Pins: pins})
 	}
-	return append(p, rejoined(b, &other)...)
+	return append(edits, Rejoin(b, &other)...)
 }

@@ -6,8 +6,10 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/i2cbus"
+	"slatebell/core/say"
 )
 
 // Resolution is one way to give every node its own address.
@@ -42,16 +44,17 @@ func (m Move) String() string {
 	return s
 }
 
-// Patch returns the change of the bench.
-func (r *Resolution) Patch() finding.Patch {
-	var p finding.Patch
+// Edits are the change of the bench.
+func (r *Resolution) Edits() (out edit.List) {
 	for _, m := range r.Moves {
-		p = append(p, finding.Test(m.Node.AddressPath(), int(m.Node.At)))
+		out = append(out, m.Node.Move(m.To))
 	}
-	for _, m := range r.Moves {
-		p = append(p, finding.Replace(m.Node.AddressPath(), int(m.To)))
-	}
-	return p
+	return out
+}
+
+// Remedy returns the resolution as a ready change of the bench.
+func (r *Resolution) Remedy(b *bench.Bench) finding.Remedy {
+	return edit.Remedy(b, r.Label(), r.Edits()...)
 }
 
 // Label says what the whole resolution does.
@@ -147,7 +150,7 @@ func MakesRoom(wishes []i2cbus.Wish, a i2cbus.Assignment) []string {
 		}
 	}
 	if len(held) > 0 && len(i2cbus.Assign(free).Left) < len(a.Left) {
-		out = append(out, fmt.Sprintf("%s at another address", list(held)))
+		out = append(out, fmt.Sprintf("%s at another address", say.List(held)))
 	}
 	if len(i2cbus.Assign(swapped).Left) < len(a.Left) {
 		for _, part := range i2cbus.Expanders() {
@@ -189,7 +192,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 				What: fmt.Sprintf("%s is planned at %s, which is reserved for %s.", n.Name, n.At, why),
 				Fix:  "Use an address from 0x08 to 0x77.", Source: "UM10204 rev. 7, §3.1.12",
 			}
-			f.Remedies = moveAlone(nodes, i)
+			f.Remedies = moveAlone(b, nodes, i)
 			out = append(out, f)
 			continue
 		}
@@ -197,7 +200,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 			out = append(out, finding.Finding{
 				Code: "bus.impossible", Severity: finding.Error, Path: n.Path,
 				What: fmt.Sprintf("%s is planned at %s; a %s can have %s.", n.Name, n.At, n.Part.Name, Span(n.Part.Addresses)),
-				Fix:  "Read what is printed on its chip, and scan the bus.", Source: n.Part.Name + " data sheet", Remedies: moveAlone(nodes, i),
+				Fix:  "Read what is printed on its chip, and scan the bus.", Source: n.Part.Name + " data sheet", Remedies: moveAlone(b, nodes, i),
 			})
 		}
 		for j := range nodes {
@@ -205,7 +208,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 				out = append(out, finding.Finding{
 					Code: "bus.all-call", Severity: finding.Error, Path: n.Path,
 					What: fmt.Sprintf("%s is at %s, where %s (%s) answers too until its program switches that off.", n.Name, n.At, o.Name, o.Part.Name),
-					Fix:  "Give it another address.", Source: o.Part.Name + " data sheet", Remedies: moveAlone(nodes, i),
+					Fix:  "Give it another address.", Source: o.Part.Name + " data sheet", Remedies: moveAlone(b, nodes, i),
 				})
 			}
 		}
@@ -218,7 +221,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 	var remedies []finding.Remedy
 	for i := range ways {
 		if len(ways[i].Moves) > 0 {
-			remedies = append(remedies, finding.Remedy{Label: ways[i].Label(), Patch: ways[i].Patch()})
+			remedies = append(remedies, ways[i].Remedy(b))
 		}
 	}
 	for _, group := range clashes {
@@ -228,7 +231,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 		}
 		out = append(out, finding.Finding{
 			Code: "bus.clash", Severity: finding.Error, Path: nodes[group[0]].Path,
-			What:   fmt.Sprintf("%s %s answer at %s.", list(names), map[bool]string{true: "both", false: "all"}[len(group) == 2], nodes[group[0]].At),
+			What:   fmt.Sprintf("%s %s answer at %s.", say.List(names), map[bool]string{true: "both", false: "all"}[len(group) == 2], nodes[group[0]].At),
 			Why:    "A scan shows one address; all do what any of them is told, and reads mix.",
 			Fix:    "Give each an address of its own: close or open pads, or plan another part.",
 			Source: "UM10204 rev. 7, §3.1.10", Remedies: remedies,
@@ -237,7 +240,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 	if left := ways[0].Left; len(left) > 0 {
 		out = append(out, finding.Finding{
 			Code: "bus.no-room", Severity: finding.Error, Path: "/bus",
-			What: fmt.Sprintf("%d of %d parts fit on this bus; there is no address for %s.", len(nodes)-len(left), len(nodes), list(left)),
+			What: fmt.Sprintf("%d of %d parts fit on this bus; there is no address for %s.", len(nodes)-len(left), len(nodes), say.List(left)),
 			Fix:  "What would make room: " + strings.Join(Room(b), "; ") + ".", Source: "UM10204 rev. 7, §3.1.10", Remedies: makeRoom(b, nodes, ways[0]),
 		})
 	}
@@ -245,7 +248,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 }
 
 // moveAlone returns the remedy that moves one node, all others held.
-func moveAlone(nodes []Node, i int) []finding.Remedy {
+func moveAlone(b *bench.Bench, nodes []Node, i int) []finding.Remedy {
 	to, ok := vacant(nodes, i)
 	if !ok {
 		return nil
@@ -253,7 +256,7 @@ func moveAlone(nodes []Node, i int) []finding.Remedy {
 	only := make([]i2cbus.Address, len(nodes))
 	only[i] = to
 	r := resolution(nodes, i2cbus.Assignment{At: only})
-	return []finding.Remedy{{Label: r.Label(), Patch: r.Patch()}}
+	return []finding.Remedy{r.Remedy(b)}
 }
 
 // makeRoom returns the remedy that puts a multiplexer on the bus and what does
@@ -287,16 +290,16 @@ func makeRoom(b *bench.Bench, nodes []Node, way Resolution) []finding.Remedy {
 	if len(a.Left) > 0 {
 		return nil
 	}
-	p := busPatch(b, withMultiplexer(b.Bus, part.Name, a.At[len(nodes)]))
+	edits := edit.List{edit.SetBus{Bus: withMultiplexer(b.Bus, part.Name, a.At[len(nodes)])}}
 	for i, n := range nodes {
 		if a.At[i] != n.At {
-			p = append(p, finding.Replace(n.AddressPath(), int(a.At[i])))
+			edits = append(edits, n.Move(a.At[i]))
 		}
 		if w[i].On != n.Channel {
-			p = append(p, finding.Add(n.channelPath(), w[i].On))
+			edits = append(edits, edit.SetChannel{Of: n.Of, Channel: w[i].On})
 		}
 	}
-	return []finding.Remedy{{Label: fmt.Sprintf("Put a TCA9548A at %s, and backpacks on %d of its channels", a.At[len(nodes)], channel), Patch: p}}
+	return []finding.Remedy{edit.Remedy(b, fmt.Sprintf("Put a TCA9548A at %s, and backpacks on %d of its channels", a.At[len(nodes)], channel), edits...)}
 }
 
 func withMultiplexer(bus bench.Bus, part string, at i2cbus.Address) bench.Bus {
@@ -305,13 +308,6 @@ func withMultiplexer(bus bench.Bus, part string, at i2cbus.Address) bench.Bus {
 		bus.PullUpOhm = bench.UsualPullUpOhm // those of the backpacks are behind it now
 	}
 	return bus
-}
-
-func (n *Node) channelPath() string {
-	if n.Module >= 0 {
-		return n.Path + "/link/outputs/channel"
-	}
-	return n.Path + "/channel"
 }
 
 // Span writes addresses as ranges: 0x20–0x27, 0x5C.
@@ -332,10 +328,18 @@ func Span(list []i2cbus.Address) string {
 	return strings.Join(parts, ", ")
 }
 
-// list joins names: A, B and C.
-func list(names []string) string {
-	if len(names) < 2 {
-		return strings.Join(names, "")
+// vacant returns an address for one node beside all others as they are: of a
+// backpack the one with the fewest pads closed, of another part the first.
+func vacant(nodes []Node, i int) (i2cbus.Address, bool) {
+	n := &nodes[i]
+	best := i2cbus.Address(0)
+	for _, a := range slices.Backward(n.Part.Addresses) {
+		taken := slices.ContainsFunc(nodes, func(o Node) bool {
+			return o.Path != n.Path && Meets(n, &o) && (o.At == a || slices.Contains(o.Part.Takes, a))
+		})
+		if !taken && (best == 0 || !n.Part.Padded() || i2cbus.PadsFor(a).Count() < i2cbus.PadsFor(best).Count()) {
+			best = a
+		}
 	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return best, best != 0
 }

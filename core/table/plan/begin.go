@@ -6,10 +6,10 @@ import (
 	"slices"
 
 	"slatebell/core/bench"
-	"slatebell/core/finding"
-	"slatebell/core/part/circuit"
+	"slatebell/core/bench/edit"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
+	"slatebell/core/say"
 	"slatebell/core/wire/link"
 )
 
@@ -73,9 +73,7 @@ func Begin(s *Beginning) (bench.Bench, error) {
 		if err != nil {
 			return b, err
 		}
-		for _, op := range more.Patch {
-			b.Modules = append(b.Modules, op.Value.(bench.Module))
-		}
+		more.Edits().Apply(&b)
 		if more.Why != "" && kind != link.Backpack && s.Link == "" { // three lines a module, or a backpack each
 			for _, fewer := range []link.Kind{link.ShiftReg, link.Backpack} {
 				other := *s
@@ -87,7 +85,7 @@ func Begin(s *Beginning) (bench.Bench, error) {
 			}
 		}
 		if more.Why != "" {
-			return b, fmt.Errorf("%d of %d modules fit: %s; what would make room: %s", more.Fits+1, s.Count, more.Why, list(more.Would))
+			return b, fmt.Errorf("%d of %d modules fit: %s; what would make room: %s", len(more.Modules)+1, s.Count, more.Why, say.List(more.Would))
 		}
 	}
 	return b, b.Validate()
@@ -124,7 +122,7 @@ func newLink(kind link.Kind, m *bench.Module) bench.Link {
 // needsConverter reports whether a backpack on a module asks for more than the
 // host's bus gives.
 func needsConverter(b *bench.Bench, m *bench.Module) bool {
-	return !b.Bus.Converter && fed(m) > b.Host.Board().Logic+apart
+	return !b.Bus.Converter && m.Fed() > b.Host.Board().Logic+apart
 }
 
 // Option is one way to join a module to the host.
@@ -143,8 +141,7 @@ type Option struct {
 	Recommended bool
 	Reason      string     // of the one that is recommended
 	Link        bench.Link // as it is applied
-	Patch       finding.Patch
-	Ways        []Way // where its levels are no match: what may be done about it, for the maker to choose
+	Ways        []Way      // where its levels are no match: what may be done about it, for the maker to choose
 }
 
 // Way is one way to join levels that do not match.
@@ -152,7 +149,7 @@ type Way struct {
 	Title   string
 	Against string
 	Parts   []string // to have besides
-	Patch   finding.Patch
+	Edits   edit.List
 }
 
 // Options compares the links that a module of a bench can have. One of those that
@@ -189,8 +186,6 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	bare.Modules = append(append([]bench.Module{}, b.Modules[:index]...), b.Modules[index+1:]...)
 	m.Link = newLink(kind, &m)
 	o := Option{Kind: kind, Fits: true, Lines: Lines(b, &m)}
-	at := fmt.Sprintf("/modules/%d/link", index)
-	o.Patch = finding.Patch{finding.Test(at, b.Modules[index].Link)}
 	free := Free(&bare)
 	loose := unpinned(&bare)
 	converter := false
@@ -218,9 +213,9 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		o.Parts = append(o.Parts, "a 74HC595")
 		o.For = append(o.For, "three pins of the host, no address, a fast clock")
 		o.Against = append(o.Against, "nothing can be read: fixed waits only", "a chip to wire up beside the module")
-		if board.Out.High < cmos(fed(&m)).High {
+		if board.Out.High < cmos(m.Fed()).High {
 			o.Parts[0] = "a 74HCT595"
-			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Out.High)))
+			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", say.Volts(m.Fed()), say.Volts(cmos(m.Fed()).High), say.Volts(board.Out.High)))
 		}
 	default:
 		o.Wires = len(o.Lines) + 2 // VSS and VDD
@@ -256,7 +251,6 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		}
 	}
 	o.Link = m.Link
-	o.Patch = append(o.Patch, finding.Replace(at, m.Link))
 	applied := *b
 	applied.Modules = slices.Clone(b.Modules)
 	applied.Modules[index].Link = m.Link
@@ -264,7 +258,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		o.Left = max(len(Free(&applied))-unpinned(&applied), 0)
 	}
 	if converter {
-		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", circuit.Volts(fed(&m)), circuit.Volts(cmos(fed(&m)).High), circuit.Volts(board.Logic)))
+		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", say.Volts(m.Fed()), say.Volts(cmos(m.Fed()).High), say.Volts(board.Logic)))
 		o.Ways = ways(&applied, index)
 	}
 	return o
@@ -274,15 +268,14 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 func ways(b *bench.Bench, index int) []Way {
 	bus := b.Bus
 	bus.Converter = true
-	out := []Way{{Title: "A level converter between", Parts: []string{"a two-way level converter"}, Patch: busPatch(b, bus)}}
-	if r, ok := lowerPullUps(b); ok {
-		out = append(out, Way{Title: "Its pull-ups off, others to the host’s supply", Against: "outside of the expander’s limits, though many work so", Parts: []string{"two resistors of 4.7 kΩ", "a soldering iron"}, Patch: r.Patch})
+	out := []Way{{Title: "A level converter between", Parts: []string{"a two-way level converter"}, Edits: edit.List{edit.SetBus{Bus: bus}}}}
+	if _, r := LowerPullUps(b); len(r) > 0 {
+		out = append(out, Way{Title: "Its pull-ups off, others to the host’s supply", Against: "outside of the expander’s limits, though many work so", Parts: []string{"two resistors of 4.7 kΩ", "a soldering iron"}, Edits: r})
 	}
 	if m := &b.Modules[index]; m.Display.Technology != "vfd" {
-		at := fmt.Sprintf("/modules/%d/display", index)
 		display := m.Display
 		display.Supply.MilliVolts, display.Supply.Contrast = 3300, nil
-		out = append(out, Way{Title: "The module fed 3.3 V", Against: "only a module that is made for it, with VO below ground; read its label", Patch: finding.Patch{finding.Test(at, m.Display), finding.Replace(at, display)}})
+		out = append(out, Way{Title: "The module fed 3.3 V", Against: "only a module that is made for it, with VO below ground; read its label", Edits: edit.List{edit.SetDisplay{Module: index, Display: display}}})
 	}
 	return out
 }

@@ -23,14 +23,9 @@ func Of(b *bench.Bench) Plan {
 	p := Plan{Nodes: Nodes(b), Segments: Segments(b), Rails: Rails(b), Uses: Uses(b)}
 	p.Levels, p.Pins = levels(b, p.Segments), pinLoads(b, p.Uses, p.Segments)
 	p.Findings = slices.Concat(
-		judgePins(b, p.Nodes, p.Uses),
-		judgeInputs(b),
-		judgeParts(b),
-		judgeAddresses(b, p.Nodes),
-		judgeElectrics(b, p.Segments),
-		judgeLevels(b, p.Levels),
-		judgeSupply(p.Rails),
-		judgeLights(b),
+		pinoutJudge(b, p.Nodes, p.Uses),
+		busJudge(b, p.Nodes, p.Segments),
+		powerJudge(b, p.Levels, p.Rails),
 		judgePinLoads(b, p.Pins),
 	)
 	slices.SortStableFunc(p.Findings, func(a, b finding.Finding) int { return a.Severity.Rank() - b.Severity.Rank() })

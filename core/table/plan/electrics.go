@@ -4,14 +4,15 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strconv"
 	"time"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
+	"slatebell/core/say"
 )
 
 // Figures of a bus that nobody measured.
@@ -165,26 +166,26 @@ func judgeElectrics(b *bench.Bench, segments []Segment) []finding.Finding {
 				Code: "bus.no-pull-ups", Severity: finding.Error, Path: "/bus", Source: source,
 				What: fmt.Sprintf("Nothing pulls SDA and SCL up on %s.", s.Name),
 				Why:  "Parts only pull the lines down: without pull-ups no line is ever high, and nothing answers.",
-				Fix:  fmt.Sprintf("Put %s to %s on each of the two lines.", ohm(s.Min), ohm(s.Max)),
+				Fix:  fmt.Sprintf("Put %s to %s on each of the two lines.", say.Ohms(s.Min), say.Ohms(s.Max)),
 			}
 			if !s.Far && s.Channel == 0 {
 				r := int(circuit.E12.UpTo(min(max(s.Max, s.Min), bench.UsualPullUpOhm*physic.Ohm)) / physic.Ohm)
-				f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Put two resistors of %s on the bus", ohm(ohms(r))), Patch: pullUpPatch(b, r)}}
+				f.Remedies = []finding.Remedy{edit.Remedy(b, fmt.Sprintf("Put two resistors of %s on the bus", say.Ohms(ohms(r))), PullUpsOf(b, r))}
 			}
 			out = append(out, f)
 		case s.Total < s.Min:
 			out = append(out, finding.Finding{
 				Code: "bus.pull-ups-strong", Severity: finding.Warning, Path: "/bus", Source: source,
-				What:     fmt.Sprintf("All pull-ups of %s together are %s; the least is %s.", s.Name, ohm(s.Total), ohm(s.Min)),
-				Why:      fmt.Sprintf("A part would have to sink %s to make a low level; it must sink 3 mA.", milliamps(physic.ElectricCurrent(float64(s.High-circuit.BusLow)/float64(s.Total)*float64(physic.Ampere)))),
+				What:     fmt.Sprintf("All pull-ups of %s together are %s; the least is %s.", s.Name, say.Ohms(s.Total), say.Ohms(s.Min)),
+				Why:      fmt.Sprintf("A part would have to sink %s to make a low level; it must sink 3 mA.", say.Amperes(physic.ElectricCurrent(float64(s.High-circuit.BusLow)/float64(s.Total)*float64(physic.Ampere)))),
 				Fix:      "Remove the pull-ups of some boards: unsolder the two resistors, or cut their jumper.",
 				Remedies: s.weaken(b),
 			})
 		case s.Rise > s.Mode.Rise:
 			f := finding.Finding{
 				Code: "bus.slow-rise", Severity: finding.Warning, Path: "/bus", Source: source,
-				What: fmt.Sprintf("With %s and %s the lines of %s take %d ns to rise; %s allows %d ns.", ohm(s.Total), picofarads(s.Capacitance), s.Name, s.Rise.Nanoseconds(), s.Mode.Name, s.Mode.Rise.Nanoseconds()),
-				Why:  "A high level may not be reached before it is read.", Fix: fmt.Sprintf("Bring all pull-ups together to %s or less, shorten the wires, or slow the clock.", ohm(s.Max)),
+				What: fmt.Sprintf("With %s and %s the lines of %s take %d ns to rise; %s allows %d ns.", say.Ohms(s.Total), say.Farads(s.Capacitance), s.Name, s.Rise.Nanoseconds(), s.Mode.Name, s.Mode.Rise.Nanoseconds()),
+				Why:  "A high level may not be reached before it is read.", Fix: fmt.Sprintf("Bring all pull-ups together to %s or less, shorten the wires, or slow the clock.", say.Ohms(s.Max)),
 			}
 			f.Remedies = s.strengthen(b)
 			out = append(out, f)
@@ -192,7 +193,7 @@ func judgeElectrics(b *bench.Bench, segments []Segment) []finding.Finding {
 		if s.Capacitance > circuit.MaxCapacitance {
 			out = append(out, finding.Finding{
 				Code: "bus.capacitance", Severity: finding.Warning, Path: "/bus", Source: source,
-				What: fmt.Sprintf("A line of %s has %s; the most is %s.", s.Name, picofarads(s.Capacitance), picofarads(circuit.MaxCapacitance)),
+				What: fmt.Sprintf("A line of %s has %s; the most is %s.", s.Name, say.Farads(s.Capacitance), say.Farads(circuit.MaxCapacitance)),
 				Fix:  "Shorten the wires, or put parts behind a multiplexer.",
 			})
 		}
@@ -200,25 +201,11 @@ func judgeElectrics(b *bench.Bench, segments []Segment) []finding.Finding {
 	return out
 }
 
-func pullUpPatch(b *bench.Bench, r int) finding.Patch {
+// PullUpsOf is the edit that gives the bus pull-ups of so many ohms; 0: none.
+func PullUpsOf(b *bench.Bench, ohm int) edit.Edit {
 	bus := b.Bus
-	bus.PullUpOhm = r
-	return busPatch(b, bus)
-}
-
-// busPatch returns the patch that sets the bus, made for the bus as it is.
-func busPatch(b *bench.Bench, to bench.Bus) finding.Patch {
-	return finding.Patch{finding.Test("/bus", b.Bus), finding.Replace("/bus", to)}
-}
-
-// bare returns the patch that takes the pull-ups off a node's board.
-func bare(b *bench.Bench, n *Node) finding.Patch {
-	if n.Module >= 0 {
-		at := n.Path + "/link/outputs"
-		return finding.Patch{finding.Test(at, b.Modules[n.Module].Link.Outputs), finding.Add(at+"/pullUpOhm", 0)}
-	}
-	at := n.Path + "/pullUpOhm"
-	return finding.Patch{finding.Test(at, int(n.PullUp/physic.Ohm)), finding.Remove(at)}
+	bus.PullUpOhm = ohm
+	return edit.SetBus{Bus: bus}
 }
 
 // weaken returns the remedy that removes the fewest pull-ups so that the rest are
@@ -228,7 +215,7 @@ func (s *Segment) weaken(b *bench.Bench) []finding.Remedy {
 	order = slices.DeleteFunc(order, func(p PullUp) bool { return p.Path == "/bus/converter" })
 	slices.SortStableFunc(order, func(a, b PullUp) int { return cmp.Compare(a.R, b.R) })
 	var names []string
-	var p finding.Patch
+	var edits edit.List
 	rest := make([]physic.ElectricResistance, len(order))
 	for i := range order {
 		rest[i] = order[i].R
@@ -238,10 +225,10 @@ func (s *Segment) weaken(b *bench.Bench) []finding.Remedy {
 	}
 	for i := 0; i < len(order) && circuit.Parallel(rest...) != 0 && circuit.Parallel(rest...) < s.Min; i++ {
 		if order[i].Path == "/bus" {
-			p = append(p, pullUpPatch(b, 0)...)
+			edits = append(edits, PullUpsOf(b, 0))
 		} else {
 			n := slices.IndexFunc(s.Nodes, func(n Node) bool { return n.Path == order[i].Path })
-			p = append(p, bare(b, &s.Nodes[n])...)
+			edits = append(edits, edit.RemovePullUps{Of: s.Nodes[n].Of})
 		}
 		rest[i] = 0
 		names = append(names, order[i].Name)
@@ -249,7 +236,7 @@ func (s *Segment) weaken(b *bench.Bench) []finding.Remedy {
 	if total := circuit.Parallel(rest...); total < s.Min {
 		return nil
 	}
-	return []finding.Remedy{{Label: "Remove the pull-ups of " + list(names), Patch: p}}
+	return []finding.Remedy{edit.Remedy(b, "Remove the pull-ups of "+say.List(names), edits...)}
 }
 
 // strengthen returns the remedy that adds pull-ups to the bus.
@@ -271,26 +258,5 @@ func (s *Segment) strengthen(b *bench.Bench) []finding.Remedy {
 	if circuit.Parallel(append(rest, r)...) < s.Min {
 		return nil
 	}
-	return []finding.Remedy{{Label: fmt.Sprintf("Put two resistors of %s on the bus", ohm(r)), Patch: pullUpPatch(b, int(r/physic.Ohm))}}
-}
-
-// ohm writes a resistance with three digits.
-func ohm(r physic.ElectricResistance) string {
-	v := float64(r) / float64(physic.Ohm)
-	if v >= 1000 {
-		return strconv.FormatFloat(v/1000, 'g', 3, 64) + " kΩ"
-	}
-	return strconv.FormatFloat(v, 'f', 0, 64) + " Ω"
-}
-
-func picofarads(c physic.ElectricalCapacitance) string {
-	return fmt.Sprintf("%d pF", c/physic.PicoFarad)
-}
-
-func milliamps(i physic.ElectricCurrent) string {
-	v := float64(i) / float64(physic.MilliAmpere)
-	if v >= 100 {
-		return fmt.Sprintf("%.0f mA", v)
-	}
-	return fmt.Sprintf("%.1f mA", v)
+	return []finding.Remedy{edit.Remedy(b, fmt.Sprintf("Put two resistors of %s on the bus", say.Ohms(r)), PullUpsOf(b, int(r/physic.Ohm)))}
 }

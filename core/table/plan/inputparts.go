@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench/show"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/host"
+	"slatebell/core/say"
 )
 
 // UsualPot is a potentiometer that nobody chose (common practice).
@@ -49,10 +50,10 @@ func Says(b *bench.Bench, module, input int) (out []string) {
 	}
 	c := &in.Signal.Circuit
 	if low, high := board.Straight[0], board.Straight[1]; high > 0 {
-		out = append(out, fmt.Sprintf("This host’s converter is straight from %s to %s only: choose the two points of the scale between them.", circuit.Volts(mV(low)), circuit.Volts(mV(high))))
+		out = append(out, fmt.Sprintf("This host’s converter is straight from %s to %s only: choose the two points of the scale between them.", say.Volts(circuit.MilliVolts(low)), say.Volts(circuit.MilliVolts(high))))
 	}
 	if in.Signal.ReferenceMV > 0 {
-		out = append(out, fmt.Sprintf("%s and above read %d.", circuit.Volts(in.Reference(&board)), most))
+		out = append(out, fmt.Sprintf("%s and above read %d.", say.Volts(in.Reference(&board)), most))
 	}
 	switch {
 	case c.Kind == "resistor":
@@ -68,14 +69,14 @@ func Says(b *bench.Bench, module, input int) (out []string) {
 
 func ladderText(r *Rung, rung int) string {
 	if rung == 0 {
-		return fmt.Sprintf("The first of its row: from the pin to ground; the pin is held up by %s.", circuit.Ohms(LadderTop))
+		return fmt.Sprintf("The first of its row: from the pin to ground; the pin is held up by %s.", say.Ohms(LadderTop))
 	}
-	return fmt.Sprintf("Behind %s from the button before it, to ground.", circuit.Ohms(r.Below))
+	return fmt.Sprintf("Behind %s from the button before it, to ground.", say.Ohms(r.Below))
 }
 
 func dividerText(c *bench.Circuit, reads func(float64) int) []string {
 	other := OtherOf(c)
-	out := []string{fmt.Sprintf("From the pin to ground; %s from the pin to the supply.", circuit.Ohms(other))}
+	out := []string{fmt.Sprintf("From the pin to ground; %s from the pin to the supply.", say.Ohms(other))}
 	if c.LeastOhm <= 0 || c.MostOhm < c.LeastOhm {
 		return append(out, "With the least and the most that it has, the other resistor is chosen for the widest spread.")
 	}
@@ -83,11 +84,11 @@ func dividerText(c *bench.Circuit, reads func(float64) int) []string {
 		ohm := float64(r) * float64(physic.Ohm)
 		return ohm / (ohm + float64(other))
 	}
-	return append(out, fmt.Sprintf("It reads %d at %s and %d at %s: %.0f %% of the supply lie between.", reads(share(c.LeastOhm)), circuit.Ohms(physic.ElectricResistance(c.LeastOhm)*physic.Ohm), reads(share(c.MostOhm)), circuit.Ohms(physic.ElectricResistance(c.MostOhm)*physic.Ohm), 100*(share(c.MostOhm)-share(c.LeastOhm))))
+	return append(out, fmt.Sprintf("It reads %d at %s and %d at %s: %.0f %% of the supply lie between.", reads(share(c.LeastOhm)), say.Ohms(physic.ElectricResistance(c.LeastOhm)*physic.Ohm), reads(share(c.MostOhm)), say.Ohms(physic.ElectricResistance(c.MostOhm)*physic.Ohm), 100*(share(c.MostOhm)-share(c.LeastOhm))))
 }
 
 func followerText(c *bench.Circuit) string {
-	return fmt.Sprintf("%s and %s let it fall from all to a tenth in %d ms; a larger capacitor makes it slower.", circuit.Ohms(EmptiesOf(c)), Farads(KeepsOf(c)), FallOf(c).Milliseconds())
+	return fmt.Sprintf("%s and %s let it fall from all to a tenth in %d ms; a larger capacitor makes it slower.", say.Ohms(EmptiesOf(c)), Farads(KeepsOf(c)), FallOf(c).Milliseconds())
 }
 
 // FallOf is how long a follower takes from all to a tenth.

@@ -7,10 +7,12 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/host"
+	"slatebell/core/say"
 )
 
 // PinChoice is a pin of the host as a place to join an input to.
@@ -110,7 +112,7 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 	}
 	board, in := b.Host.Board(), &b.Modules[module].Show.Inputs[input]
 	uses := Uses(b)
-	at := InputPath(module, input)
+	at := edit.InputPath(module, input)
 	var out []PinChoice
 	for edge, labels := range board.Edges {
 		for col, label := range labels {
@@ -128,11 +130,6 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 		}
 	}
 	return out, nil
-}
-
-// InputPath is the RFC 6901 pointer to an input of a module's show.
-func InputPath(module, input int) string {
-	return fmt.Sprintf("/modules/%d/show/inputs/%d", module, input)
 }
 
 // bestPin is the free pin that suits an input best: one that needs no care, unless it is the only
@@ -174,14 +171,10 @@ func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 // dearest are the kinds of inputs that pins are given to, those that fewest pins can read first.
 var dearest = []show.Kind{show.Signal, show.Serial, show.Counter, show.Button}
 
-// JoinInputs returns the change that gives a pin to every input that has none, voltages first, then
+// JoinInputs returns the edits that give a pin to every input that has none, voltages first, then
 // serial lines, which few pins can read. It names those for which none is left.
-func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
+func JoinInputs(b *bench.Bench) (joined []edit.SetInputPin, left []string) {
 	other := *b
-	other.Modules = slices.Clone(b.Modules)
-	for i := range other.Modules {
-		other.Modules[i].Show.Inputs = slices.Clone(b.Modules[i].Show.Inputs)
-	}
 	for _, kind := range dearest {
 		for i := range other.Modules {
 			for k := range other.Modules[i].Show.Inputs {
@@ -196,52 +189,50 @@ func JoinInputs(b *bench.Bench) (patch finding.Patch, left []string) {
 					}
 					continue
 				}
-				in.Pin = pin
-				at := InputPath(i, k)
-				patch = append(patch, finding.Test(at+"/id", in.ID), finding.Add(at+"/pin", pin))
+				e := edit.SetInputPin{Module: i, Input: k, Contact: edit.First, Pin: pin}
+				e.Apply(&other)
+				joined = append(joined, e)
 			}
 		}
 	}
-	return patch, left
+	return joined, left
 }
 
-// rejoined returns the change that joins the inputs of a bench to other pins, since its host became
-// another; those for which none is left are on none. The other bench, whose links have their pins, is
-// changed.
-func rejoined(b, other *bench.Bench) (patch finding.Patch) {
-	each := func(do func(in, was *bench.Input, at string)) {
+// Rejoin returns the edits that join the inputs of a bench to other pins, since its host became
+// another; those for which none is left are on none. Other is the bench on its new host, whose links have
+// their pins.
+func Rejoin(b, other *bench.Bench) (edits edit.List) {
+	freed := *other
+	each := func(do func(module, input int, was *bench.Input)) {
 		for _, kind := range dearest {
-			for i := range other.Modules {
-				for k := range other.Modules[i].Show.Inputs {
+			for i := range b.Modules {
+				for k := range b.Modules[i].Show.Inputs {
 					if was := &b.Modules[i].Show.Inputs[k]; show.Kind(was.Kind) == kind {
-						do(&other.Modules[i].Show.Inputs[k], was, InputPath(i, k))
+						do(i, k, was)
 					}
 				}
 			}
 		}
 	}
-	for i := range other.Modules {
-		other.Modules[i].Show.Inputs = slices.Clone(b.Modules[i].Show.Inputs)
-	}
-	each(func(in, _ *bench.Input, _ string) { in.Pin, in.PinB = "", "" })
-	each(func(in, was *bench.Input, at string) {
+	each(func(i, k int, _ *bench.Input) {
+		edit.SetInputPin{Module: i, Input: k, Contact: edit.First}.Apply(&freed)
+		edit.SetInputPin{Module: i, Input: k, Contact: edit.Second}.Apply(&freed)
+	})
+	each(func(i, k int, was *bench.Input) {
 		for _, one := range []struct {
-			member   string
-			pin, had *string
-		}{{"/pin", &in.Pin, &was.Pin}, {"/pinB", &in.PinB, &was.PinB}} {
-			if *one.had == "" {
+			contact edit.Contact
+			had     string
+		}{{edit.First, was.Pin}, {edit.Second, was.PinB}} {
+			if one.had == "" {
 				continue
 			}
-			pin, ok := bestPin(other, in)
-			if !ok {
-				patch = append(patch, finding.Remove(at+one.member))
-				continue
-			}
-			*one.pin = pin
-			patch = append(patch, finding.Replace(at+one.member, pin))
+			pin, _ := bestPin(&freed, &freed.Modules[i].Show.Inputs[k])
+			e := edit.SetInputPin{Module: i, Input: k, Contact: one.contact, Pin: pin}
+			e.Apply(&freed)
+			edits = append(edits, e)
 		}
 	})
-	return patch
+	return edits
 }
 
 // PartHasPress reports whether a button is the press of a part that is more: of a stick, or of a rotary
@@ -262,15 +253,18 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			name, at := cmp.Or(in.Name, in.ID), InputPath(i, k)
+			name, at := cmp.Or(in.Name, in.ID), edit.InputPath(i, k)
 			state := func(code string, severity finding.Severity, what, why, fix string, remedies ...finding.Remedy) {
 				out = append(out, finding.Finding{Code: code, Severity: severity, Path: at, What: what, Why: why, Fix: fix, Source: board.Source, Remedies: remedies})
 			}
-			for _, line := range []struct{ member, label string }{{"pin", in.Pin}, {"pinB", in.PinB}} {
+			for _, line := range []struct {
+				contact edit.Contact
+				label   string
+			}{{edit.First, in.Pin}, {edit.Second, in.PinB}} {
 				if line.label == "" {
 					continue
 				}
-				move := func() []finding.Remedy { return moved(b, i, k, line.member) }
+				move := func() []finding.Remedy { return moved(b, i, k, line.contact) }
 				p, there := board.Find(line.label)
 				if !there {
 					state("input.no-such-pin", finding.Error, fmt.Sprintf("“%s” is read on pin %s, which this host does not have.", name, line.label), "", "Choose another pin.", move()...)
@@ -281,8 +275,10 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 					continue
 				}
 				if p.Has(host.NoPull) && heldByHost(in) {
+					held := *in
+					held.Pull = "up"
 					state("input.no-pull", finding.Error, fmt.Sprintf("Nothing holds pin %s while the contact of “%s” is open: this pin has no pull-up of its own.", p.Label, name), "Its level is then what happens to be near.", "Take a resistor of 10 kΩ to the supply, or another pin.",
-						append([]finding.Remedy{{Label: "Hold it by 10 kΩ to the supply", Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Add(at+"/pull", "up")}}}, move()...)...)
+						append([]finding.Remedy{edit.Remedy(b, "Hold it by 10 kΩ to the supply", edit.SetInput{Module: i, Index: k, Input: held})}, move()...)...)
 				} else if what := careful(&p, in); what != "" {
 					code := map[bool]string{true: "input.pin-upload", false: "input.pin-strap"}[p.Has(host.Upload)]
 					state(code, finding.Warning, fmt.Sprintf("“%s” is read on pin %s: %s.", name, p.Label, what), "", "Choose another pin, or mind it.", move()...)
@@ -292,16 +288,22 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 				state("input.ladder-long", finding.Error, fmt.Sprintf("“%s” is button %d of the ladder on pin %s; one tells %d apart.", name, rung+1, l.Pin, MostRungs), "", "Take another pin for it.")
 			}
 			if in.Kind == "button" && in.Pin != "" && in.Pull == "down" && PartHasPress(&b.Modules[i], in) {
+				held := *in
+				held.Pull = ""
 				state("input.press-to-ground", finding.Error, fmt.Sprintf("The press of “%s” closes to its ground, and pin %s is held low while it is open.", in.Part, in.Pin), "It is never read as pressed.", "Hold it by the host’s pull-up.",
-					finding.Remedy{Label: "Hold it by the host’s pull-up", Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Remove(at + "/pull")}})
+					edit.Remedy(b, "Hold it by the host’s pull-up", edit.SetInput{Module: i, Index: k, Input: held}))
 			}
 			if in.Kind == "signal" && in.Signal.ReferenceMV > 0 && !slices.Contains(board.References, in.Signal.ReferenceMV) {
-				state("input.no-reference", finding.Error, fmt.Sprintf("The converter of this host cannot compare “%s” with %s.", name, circuit.Volts(in.Reference(&board))), "The program compares it with the supply.", "Compare it with the supply"+orOf(board.References)+".",
-					finding.Remedy{Label: "Compare it with the supply", Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Remove(at + "/signal/referenceMV")}})
+				compared := *in
+				compared.Signal.ReferenceMV = 0
+				state("input.no-reference", finding.Error, fmt.Sprintf("The converter of this host cannot compare “%s” with %s.", name, say.Volts(in.Reference(&board))), "The program compares it with the supply.", "Compare it with the supply"+orOf(board.References)+".",
+					edit.Remedy(b, "Compare it with the supply", edit.SetInput{Module: i, Index: k, Input: compared}))
 			}
 			if in.Kind == "signal" && in.Pin != "" && in.Fed(&board) > board.Bears {
-				state("input.too-high", finding.Error, fmt.Sprintf("“%s” is fed %s, and the host’s pins bear %s.", name, circuit.Volts(in.Fed(&board)), circuit.Volts(board.Bears)), "What it gives may reach its supply, which kills the pin.", "Feed it from the host’s logic voltage.",
-					finding.Remedy{Label: "Feed it " + circuit.Volts(board.Logic), Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Remove(at + "/signal/supplyMV")}})
+				fed := *in
+				fed.Signal.SupplyMV = 0
+				state("input.too-high", finding.Error, fmt.Sprintf("“%s” is fed %s, and the host’s pins bear %s.", name, say.Volts(in.Fed(&board)), say.Volts(board.Bears)), "What it gives may reach its supply, which kills the pin.", "Feed it from the host’s logic voltage.",
+					edit.Remedy(b, "Feed it "+say.Volts(board.Logic), edit.SetInput{Module: i, Index: k, Input: fed}))
 			}
 		}
 	}
@@ -312,31 +314,26 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 func orOf(references []int) string {
 	out := ""
 	for _, v := range references {
-		out += " or " + circuit.Volts(mV(v))
+		out += " or " + say.Volts(circuit.MilliVolts(v))
 	}
 	return out
 }
 
 // moved returns the remedy that reads an input's line on the pin that suits it best; nil where none is left.
-func moved(b *bench.Bench, module, input int, member string) []finding.Remedy {
+func moved(b *bench.Bench, module, input int, contact edit.Contact) []finding.Remedy {
 	in := &b.Modules[module].Show.Inputs[input]
 	pin, ok := bestPin(b, in)
 	if !ok {
 		return nil
 	}
-	at := InputPath(module, input)
-	return []finding.Remedy{{Label: "Read it on " + pin, Patch: finding.Patch{finding.Test(at+"/id", in.ID), finding.Add(at+"/"+member, pin)}}}
+	return []finding.Remedy{edit.Remedy(b, "Read it on "+pin, edit.SetInputPin{Module: module, Input: input, Contact: contact, Pin: pin})}
 }
 
 // elsewhere returns the remedy that takes an input's line away from a pin.
-func elsewhere(b *bench.Bench, at, label string) []finding.Remedy {
-	var module, input int
-	if _, err := fmt.Sscanf(at, "/modules/%d/show/inputs/%d", &module, &input); err != nil {
-		return nil
-	}
+func elsewhere(b *bench.Bench, module, input int, label string) []finding.Remedy {
 	board := b.Host.Board()
 	if board.Canonical(b.Modules[module].Show.Inputs[input].PinB) == label {
-		return moved(b, module, input, "pinB")
+		return moved(b, module, input, edit.Second)
 	}
-	return moved(b, module, input, "pin")
+	return moved(b, module, input, edit.First)
 }

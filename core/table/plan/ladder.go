@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/circuit"
+	"slatebell/core/say"
 )
 
 // LadderTop is the resistor that holds a ladder's pin up while no button is pressed.
@@ -118,7 +119,7 @@ func RungOf(ladders []Ladder, module, input int) (l *Ladder, rung int, ok bool) 
 // Says tells at which voltage a button of a ladder is read, and by how much it is told apart.
 func (r *Rung) Says(logic physic.ElectricPotential) string {
 	at := func(share float64) string {
-		return circuit.Volts(physic.ElectricPotential(math.Round(float64(logic) * share)))
+		return say.Volts(physic.ElectricPotential(math.Round(float64(logic) * share)))
 	}
 	return fmt.Sprintf("Pressed, its pin is at %s; with resistors of 5 %% it is told from the others by %s at least.", at(r.Level), at(r.Margin))
 }

@@ -8,6 +8,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 )
@@ -83,15 +84,15 @@ func TestLadders(t *testing.T) {
 		}
 	}
 	long := row(MostRungs + 1)
-	if f := found(judgeInputs(long), "input.ladder-long"); f.Path != InputPath(0, MostRungs) {
+	if f := found(judgeInputs(long), "input.ladder-long"); f.Path != edit.InputPath(0, MostRungs) {
 		t.Errorf("one too many: %+v", judgeInputs(long))
 	}
 	// a further button of a ladder comes to its pin, and a voltage does not
 	b := row(2)
 	b.Modules[0].Show.Inputs = append(b.Modules[0].Show.Inputs, bench.Input{ID: "c", Kind: "button", Button: bench.Button{Ladder: true}}, bench.Input{ID: "tide", Kind: "signal"})
-	patch, left := JoinInputs(b)
-	if len(left) > 0 || len(patch) != 4 || patch[3].Value != "A0" || patch[1].Value == "A0" {
-		t.Errorf("%+v, left %v", patch, left)
+	joined, left := JoinInputs(b)
+	if len(left) > 0 || len(joined) != 2 || joined[1].Pin != "A0" || joined[0].Pin == "A0" {
+		t.Errorf("%+v, left %v", joined, left)
 	}
 	b.Modules[0].Show.Inputs[3].Pin = "A0"
 	if f := found(judgePins(b, Nodes(b), Uses(b)), "host.pin-twice"); f.What == "" {

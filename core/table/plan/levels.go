@@ -7,8 +7,10 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
+	"slatebell/core/say"
 	"slatebell/core/wire/link"
 )
 
@@ -48,7 +50,7 @@ func cmos(fed physic.ElectricPotential) circuit.Input {
 }
 
 // CMOSHigh is what a 74HC595 of a module asks for when high.
-func CMOSHigh(m *bench.Module) physic.ElectricPotential { return cmos(fed(m)).High }
+func CMOSHigh(m *bench.Module) physic.ElectricPotential { return cmos(m.Fed()).High }
 
 // levels lists every output of a bench with the input it drives.
 func levels(b *bench.Bench, segments []Segment) []Level {
@@ -71,7 +73,7 @@ func levels(b *bench.Bench, segments []Segment) []Level {
 	}
 	for i := range b.Modules {
 		m := &b.Modules[i]
-		path, name, v := fmt.Sprintf("/modules/%d", i), m.Name, fed(m)
+		path, name, v := fmt.Sprintf("/modules/%d", i), m.Name, m.Fed()
 		switch link.Kind(m.Link.Kind) {
 		case link.ShiftReg:
 			out = append(out, level("data, clock, latch", "host", name, path, "74HC595 data sheet, V_IH 0.7 VCC", board.Logic, board.Out, cmos(v)))
@@ -85,10 +87,9 @@ func levels(b *bench.Bench, segments []Segment) []Level {
 // judgeLevels finds levels outside of the limits.
 func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	var out []finding.Finding
-	converter := finding.Remedy{Label: "Put a two-way level converter between"}
 	bus := b.Bus
 	bus.Converter = true
-	converter.Patch = busPatch(b, bus)
+	converter := edit.Remedy(b, "Put a two-way level converter between", edit.SetBus{Bus: bus})
 	over := false
 	var low []Level
 	for _, l := range levels {
@@ -97,19 +98,19 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 			over = true
 			f := finding.Finding{
 				Code: "bus.over-voltage", Severity: finding.Error, Path: "/bus",
-				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", circuit.Volts(l.Out.High), circuit.Volts(l.In.Bears)),
+				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", say.Volts(l.Out.High), say.Volts(l.In.Bears)),
 				Why:  "The host’s pins can be destroyed, slowly or at once.",
 				Fix:  "Put a level converter between, or remove the pull-ups to 5 V and put some to the host’s voltage.", Source: l.Source,
 				Remedies: []finding.Remedy{converter},
 			}
-			if r, ok := lowerPullUps(b); ok {
-				f.Remedies = append(f.Remedies, r)
+			if names, lower := LowerPullUps(b); len(lower) > 0 {
+				f.Remedies = append(f.Remedies, edit.Remedy(b, "Remove the pull-ups of "+say.List(names)+", and put 4.7 kΩ to the host’s voltage (outside of an expander’s limits)", lower...))
 			}
 			out = append(out, f)
 		case l.Path != "/host" && l.Peak > l.In.Bears && !(over && l.Lines == "SDA, SCL"): // what settles the host settles it too
 			out = append(out, finding.Finding{
 				Code: "link.over-voltage", Severity: finding.Error, Path: l.Path,
-				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, circuit.Volts(l.Peak), circuit.Volts(l.In.Bears)),
+				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, say.Volts(l.Peak), say.Volts(l.In.Bears)),
 				Why:  "What is beyond its supply flows into it through its protection, and can destroy it.",
 				Fix:  "Feed it as the lines are, or put a level converter between.", Source: strings.Replace(l.Source, "V_IH", "absolute maximum ratings", 1),
 			})
@@ -118,7 +119,7 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 		case l.High < 0 || l.Low < 0:
 			f := finding.Finding{
 				Code: "link.level", Severity: finding.Warning, Path: l.Path,
-				What: fmt.Sprintf("On %s of %s %s gives %s when high and %s when low; %s and %s are asked for.", l.Lines, l.To, l.From, circuit.Volts(l.Out.High), circuit.Volts(l.Out.Low), circuit.Volts(l.In.High), circuit.Volts(l.In.Low)),
+				What: fmt.Sprintf("On %s of %s %s gives %s when high and %s when low; %s and %s are asked for.", l.Lines, l.To, l.From, say.Volts(l.Out.High), say.Volts(l.Out.Low), say.Volts(l.In.High), say.Volts(l.In.Low)),
 				Why:  "Many work all the same; none has to.", Fix: "Put a level converter between; a 74HCT595 in place of a 74HC595 asks for 2 V.", Source: l.Source,
 			}
 			if l.Path == "/host" {
@@ -136,8 +137,8 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	}
 	f := finding.Finding{
 		Code: "bus.level", Severity: finding.Warning, Path: low[0].Path,
-		What: fmt.Sprintf("SDA and SCL rise to %s; %s must see %s.", circuit.Volts(low[0].Out.High), list(names), circuit.Volts(low[0].In.High)),
-		Why:  fmt.Sprintf("The level lacks %s. Many work all the same, warm or cold, until one does not.", circuit.Volts(-low[0].High)),
+		What: fmt.Sprintf("SDA and SCL rise to %s; %s must see %s.", say.Volts(low[0].Out.High), say.List(names), say.Volts(low[0].In.High)),
+		Why:  fmt.Sprintf("The level lacks %s. Many work all the same, warm or cold, until one does not.", say.Volts(-low[0].High)),
 		Fix:  "Put a level converter between.", Source: low[0].Source,
 	}
 	if !b.Bus.Converter {
@@ -146,24 +147,22 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	return append(out, f)
 }
 
-// lowerPullUps is what people do in place of a converter: pull-ups to a higher
-// voltage go, and the bus gets some to the host's.
-func lowerPullUps(b *bench.Bench) (finding.Remedy, bool) {
+// LowerPullUps is what people do in place of a converter: pull-ups to a higher
+// voltage go, and the bus gets some to the host's. It returns whose they are; no edits where there are none.
+func LowerPullUps(b *bench.Bench) (names []string, edits edit.List) {
 	logic := b.Host.Board().Logic
-	var p finding.Patch
-	var names []string
 	for _, n := range Nodes(b) {
 		if n.PullUp == 0 || n.Fed <= logic+apart {
 			continue
 		}
 		names = append(names, n.Name)
-		p = append(p, bare(b, &n)...)
+		edits = append(edits, edit.RemovePullUps{Of: n.Of})
 	}
-	if len(p) == 0 {
-		return finding.Remedy{}, false
+	if len(edits) == 0 {
+		return nil, nil
 	}
 	if b.Bus.PullUpOhm == 0 {
-		p = append(p, pullUpPatch(b, bench.UsualPullUpOhm)...)
+		edits = append(edits, PullUpsOf(b, bench.UsualPullUpOhm))
 	}
-	return finding.Remedy{Label: "Remove the pull-ups of " + list(names) + ", and put 4.7 kΩ to the host’s voltage (outside of an expander’s limits)", Patch: p}, true
+	return names, edits
 }

@@ -2,11 +2,13 @@ package plan
 
 import (
 	"math"
-	"strings"
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
+
+	"periph.io/x/conn/v3/physic"
 )
 
 // TestLights works the backlight's current out by hand, (supply − forward voltage) / (resistor +
@@ -32,32 +34,40 @@ func TestLights(t *testing.T) {
 		b := bench.New("light")
 		m := &b.Modules[0]
 		m.Link.Kind, m.Display.Tint, m.Display.Supply.MilliVolts, m.Fitting.LightOhm = "parallel4", c.tint, c.mV, &c.ohm
-		p := Of(&b)
-		rail := &p.Rails[0]
+		rails, list := Rails(&b), judgeLights(&b)
+		rail := &rails[0]
 		if c.mV == 3300 {
-			rail = &p.Rails[1]
+			rail = &rails[1]
 		}
 		got := float64(rail.Loads[len(rail.Loads)-1].Planned) / 1e6 // nanoamperes
 		if c.mV == 5000 && math.Abs(got-(c.mA+1)) > 0.1 {
 			t.Errorf("%s, %g Ω: the rail gives it %.2f mA, want %.2f and 1 of the module", c.tint, c.ohm, got, c.mA)
 		}
 		var found *finding.Finding
-		for i := range p.Findings {
-			if strings.HasPrefix(p.Findings[i].Code, "module.backlight") {
-				found = &p.Findings[i]
-			}
+		if len(list) > 0 {
+			found = &list[0]
 		}
 		switch {
 		case c.code == "" && found != nil, c.code != "" && (found == nil || found.Code != c.code):
 			t.Errorf("%s, %g Ω: found %+v, want %q", c.tint, c.ohm, found, c.code)
-		case c.take != 0 && *found.Remedies[0].Patch[1].Value.(bench.Fitting).LightOhm != c.take:
-			t.Errorf("%s, %g Ω: %s", c.tint, c.ohm, found.Remedies[0].Label)
-		}
-		m.Display.Light = "open"
-		for _, f := range Check(&b) {
-			if strings.HasPrefix(f.Code, "module.backlight") {
-				t.Errorf("%s, none: %s", c.tint, f.What)
+		case c.take != 0:
+			if mended, err := edit.Remedied(&b, found.Remedies[0]); err != nil || *mended.Modules[0].Fitting.LightOhm != c.take {
+				t.Errorf("%s, %g Ω: %s, %v", c.tint, c.ohm, found.Remedies[0].Label, err)
 			}
 		}
+		m.Display.Light = "open"
+		for _, f := range judgeLights(&b) {
+			t.Errorf("%s, none: %s", c.tint, f.What)
+		}
+	}
+}
+
+// TestOwnLoads reckons what a part of the maker's own draws.
+func TestOwnLoads(t *testing.T) {
+	b := bench.New("winch")
+	before := Rails(&b)[0].Total
+	b.Parts = []bench.OwnPart{{ID: "motor", CurrentMA: 300, SupplyMV: 5000}}
+	if more := Rails(&b)[0].Total - before; more != 300*physic.MilliAmpere {
+		t.Errorf("a part of 300 mA adds %v", more)
 	}
 }

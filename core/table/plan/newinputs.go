@@ -5,8 +5,8 @@ import (
 	"slices"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
-	"slatebell/core/finding"
 	"slatebell/core/part/host"
 )
 
@@ -20,9 +20,9 @@ const (
 	RowGroup     Group = "row"     // three buttons of a ladder
 )
 
-// AddInputs returns the change that adds a group to what a module's show listens to, on free pins as far
+// AddInputs returns the edit that adds a group to what a module's show listens to, on free pins as far
 // as there are some. Its error says what would be right.
-func AddInputs(b *bench.Bench, module int, group Group) (finding.Patch, error) {
+func AddInputs(b *bench.Bench, module int, group Group) (edit.Edit, error) {
 	if module < 0 || module >= len(b.Modules) {
 		return nil, fmt.Errorf("there is no module %d; expected 0 to %d", module, len(b.Modules)-1)
 	}
@@ -67,14 +67,7 @@ func AddInputs(b *bench.Bench, module int, group Group) (finding.Patch, error) {
 		}
 		fresh[i] = *in
 	}
-	at := fmt.Sprintf("/modules/%d", module)
-	patch := finding.Patch{finding.Test(at+"/id", b.Modules[module].ID)}
-	if len(taken) > 0 {
-		return append(patch, finding.Test(at+"/show/inputs", taken), finding.Replace(at+"/show/inputs", slices.Concat(taken, fresh))), nil
-	}
-	s := b.Modules[module].Show
-	s.Inputs = fresh
-	return append(patch, finding.Add(at+"/show", s)), nil
+	return edit.AddInputs{Module: module, Inputs: fresh}, nil
 }
 
 // MostInputs is how many inputs a show listens to.

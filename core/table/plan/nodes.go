@@ -15,6 +15,8 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
+	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/wire/link"
@@ -32,16 +34,12 @@ type Node struct {
 	Channel int                      // 0 on the bus itself, n on channel n of its multiplexer
 	Fed     physic.ElectricPotential // its supply
 	PullUp  physic.ElectricResistance
-	Module  int // index of the module whose backpack it is; -1 otherwise
+	Module  int           // index of the module whose backpack it is; -1 otherwise
+	Of      edit.Answerer // what of the bench it is, for edits
 }
 
-// AddressPath returns the pointer to a node's address.
-func (n *Node) AddressPath() string {
-	if n.Module >= 0 {
-		return n.Path + "/link/outputs/address"
-	}
-	return n.Path + "/address"
-}
+// Move returns the edit that plans the node at another address.
+func (n *Node) Move(to i2cbus.Address) edit.Edit { return edit.SetAddress{Of: n.Of, At: int(to)} }
 
 // Nodes lists what is on the bus of a bench: backpacks first, then devices, then
 // the multiplexer.
@@ -62,16 +60,18 @@ func Nodes(b *bench.Bench) []Node {
 		if m.Link.Outputs.PullUpOhm != nil {
 			pull = *m.Link.Outputs.PullUpOhm
 		}
+		of := edit.Answerer{Kind: edit.Backpack, Index: i}
 		out = append(out, Node{
-			Path: fmt.Sprintf("/modules/%d", i), ID: m.ID, Name: cmp.Or(m.Name, m.ID), Part: part, Known: known, At: at, Channel: m.Link.Outputs.Channel,
-			Fed: fed(m), PullUp: ohms(pull), Module: i,
+			Of: of, Path: of.Path(), ID: m.ID, Name: cmp.Or(m.Name, m.ID), Part: part, Known: known, At: at, Channel: m.Link.Outputs.Channel,
+			Fed: m.Fed(), PullUp: ohms(pull), Module: i,
 		})
 	}
 	for i := range b.Devices {
 		d := &b.Devices[i]
 		part, known, _ := d.BusPart() // Validate has said what cannot be read
+		of := edit.Answerer{Kind: edit.Device, Index: i}
 		out = append(out, Node{
-			Path: fmt.Sprintf("/devices/%d", i), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, Fixed: d.Fixed, At: i2cbus.Address(d.Address), Channel: d.Channel,
+			Of: of, Path: of.Path(), ID: d.ID, Name: cmp.Or(d.Name, d.Part, d.ID), Part: part, Known: known, Fixed: d.Fixed, At: i2cbus.Address(d.Address), Channel: d.Channel,
 			Fed: d.Fed(&board), PullUp: ohms(d.PullUpOhm), Module: -1,
 		})
 	}
@@ -80,7 +80,8 @@ func Nodes(b *bench.Bench) []Node {
 		if !known {
 			part = i2cbus.Unknown(x.Part)
 		}
-		return append(out, Node{Path: "/bus/multiplexer", ID: "multiplexer", Name: x.Part, Part: part, Known: known, At: i2cbus.Address(x.Address), Fed: board.Logic, Module: -1})
+		of := edit.Answerer{Kind: edit.Multiplexer}
+		return append(out, Node{Of: of, Path: of.Path(), ID: "multiplexer", Name: x.Part, Part: part, Known: known, At: i2cbus.Address(x.Address), Fed: board.Logic, Module: -1})
 	}
 	for i := range out {
 		out[i].Channel = 0 // there are none without a multiplexer
@@ -111,13 +112,6 @@ func wishes(nodes []Node) []i2cbus.Wish {
 	return out
 }
 
-// fed returns what feeds a module.
-func fed(m *bench.Module) physic.ElectricPotential {
-	return mV(cmp.Or(m.Display.Measured.SupplyMV, m.Display.Supply.MilliVolts, 5000))
-}
-
-func mV(v int) physic.ElectricPotential { return physic.ElectricPotential(v) * physic.MilliVolt }
-
 func ohms(r int) physic.ElectricResistance { return physic.ElectricResistance(r) * physic.Ohm }
 
 // BusPins returns the labels of the host's bus pins, and whether they are a pair on
@@ -141,4 +135,22 @@ func channels(nodes []Node) []int {
 	}
 	slices.Sort(list)
 	return slices.Compact(list)
+}
+
+// noPair says that a bus is on pins that cannot carry it, or on none.
+func noPair(sda, scl string) string {
+	switch {
+	case sda == "" && scl == "":
+		return "No pins are chosen for SDA and SCL, and nobody said which of this host’s can carry a bus"
+	case sda == "" || scl == "":
+		line := map[bool]string{true: "SDA", false: "SCL"}[sda == ""]
+		return fmt.Sprintf("No pin is chosen for %s; the other line is planned on %s", line, cmp.Or(sda, scl))
+	}
+	return fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
+}
+
+// busJudge finds what clashes on the bus, and pull-ups and lines outside of the limits. The nodes and
+// segments are those of the bench.
+func busJudge(b *bench.Bench, nodes []Node, segments []Segment) []finding.Finding {
+	return append(judgeAddresses(b, nodes), judgeElectrics(b, segments)...)
 }

@@ -3,18 +3,16 @@ package plan
 import (
 	"cmp"
 	"fmt"
-	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/host"
+	"slatebell/core/say"
 )
-
-// OwnPinPath is the RFC 6901 pointer to a pin of a part of the maker's own.
-func OwnPinPath(part, pin int) string { return fmt.Sprintf("/parts/%d/pins/%d", part, pin) }
 
 // ownUses notes the host's pins that parts of the maker's own are on.
 func ownUses(b *bench.Bench, board *host.Board, note func(label string, u Use)) {
@@ -22,7 +20,7 @@ func ownUses(b *bench.Bench, board *host.Board, note func(label string, u Use)) 
 		p := &b.Parts[i]
 		for k := range p.Pins {
 			if label := p.Pins[k].Line(board); label != "" {
-				note(label, Use{Path: fmt.Sprintf("/parts/%d", i), Name: cmp.Or(p.Name, p.ID), Line: p.Pins[k].Name, At: OwnPinPath(i, k)})
+				note(label, Use{Path: fmt.Sprintf("/parts/%d", i), Name: cmp.Or(p.Name, p.ID), Line: p.Pins[k].Name, At: edit.SetPartPin{Part: i, Pin: k}.Path(), Module: -1, Input: -1, Part: i, Pin: k})
 			}
 		}
 	}
@@ -34,8 +32,7 @@ func onAnother(b *bench.Bench, part, pin int) []finding.Remedy {
 	if len(free) == 0 {
 		return nil
 	}
-	at := OwnPinPath(part, pin)
-	return []finding.Remedy{{Label: "Join it to " + free[0].Label, Patch: finding.Patch{finding.Test(at+"/name", b.Parts[part].Pins[pin].Name), finding.Replace(at+"/to", free[0].Label)}}}
+	return []finding.Remedy{edit.Remedy(b, "Join it to "+free[0].Label, edit.SetPartPin{Part: part, Pin: pin, To: free[0].Label})}
 }
 
 // judgeParts finds pins of parts of the maker's own that the host has not, that need care, and whose levels and
@@ -55,7 +52,7 @@ func judgeParts(b *bench.Bench) (out []finding.Finding) {
 				continue
 			}
 			state := func(code string, severity finding.Severity, what, why, fix string, remedies []finding.Remedy) {
-				out = append(out, finding.Finding{Code: code, Severity: severity, Path: OwnPinPath(i, k), What: what, Why: why, Fix: fix, Source: board.Source, Remedies: remedies})
+				out = append(out, finding.Finding{Code: code, Severity: severity, Path: edit.SetPartPin{Part: i, Pin: k}.Path(), What: what, Why: why, Fix: fix, Source: board.Source, Remedies: remedies})
 			}
 			called := fmt.Sprintf("%s of “%s”", pin.Name, name)
 			p, there := board.Find(label)
@@ -63,7 +60,7 @@ func judgeParts(b *bench.Bench) (out []finding.Finding) {
 				state("part.no-such-pin", finding.Error, fmt.Sprintf("%s is joined to %s, which is neither GND, 5V nor 3V3, nor a pin of this host.", called, pin.To), "", "Choose another pin.", onAnother(b, i, k))
 				continue
 			}
-			high := mV(pin.HighMV)
+			high := circuit.MilliVolts(pin.HighMV)
 			mA := physic.ElectricCurrent(pin.CurrentMA*1000) * physic.MicroAmpere
 			switch {
 			case !pin.Drives && !p.Drives() || pin.Drives && !p.Listens():
@@ -76,24 +73,16 @@ func judgeParts(b *bench.Bench) (out []finding.Finding) {
 			}
 			switch {
 			case pin.Drives && high > board.Bears:
-				state("part.too-high", finding.Error, fmt.Sprintf("%s gives %s, and the host’s pins bear %s.", called, circuit.Volts(high), circuit.Volts(board.Bears)), "It may kill the pin.", "Divide it by two resistors (1 kΩ above, 2 kΩ to ground make 3.3 V of 5 V), or take a level converter.", nil)
+				state("part.too-high", finding.Error, fmt.Sprintf("%s gives %s, and the host’s pins bear %s.", called, say.Volts(high), say.Volts(board.Bears)), "It may kill the pin.", "Divide it by two resistors (1 kΩ above, 2 kΩ to ground make 3.3 V of 5 V), or take a level converter.", nil)
 			case pin.Drives && high > 0 && high < board.In.High:
-				state("part.too-low", finding.Warning, fmt.Sprintf("%s gives %s, and the host takes %s and above for high.", called, circuit.Volts(high), circuit.Volts(board.In.High)), "Its high may be read as low.", "Take a level converter.", nil)
+				state("part.too-low", finding.Warning, fmt.Sprintf("%s gives %s, and the host takes %s and above for high.", called, say.Volts(high), say.Volts(board.In.High)), "Its high may be read as low.", "Take a level converter.", nil)
 			case !pin.Drives && high > board.Out.High:
-				state("part.too-low", finding.Warning, fmt.Sprintf("%s takes %s and above for high, and the host gives %s.", called, circuit.Volts(high), circuit.Volts(board.Out.High)), "It may not see the host’s high.", "Take a level converter.", nil)
+				state("part.too-low", finding.Warning, fmt.Sprintf("%s takes %s and above for high, and the host gives %s.", called, say.Volts(high), say.Volts(board.Out.High)), "It may not see the host’s high.", "Take a level converter.", nil)
 			}
 			if board.Pin > 0 && mA > board.Pin {
-				state("part.too-much", finding.Error, fmt.Sprintf("%s takes %s from pin %s, which gives %s.", called, milliamps(mA), p.Label, milliamps(board.Pin)), "The level falls, and beyond the absolute limit the pin dies.", "Switch it by a transistor, with a diode across a coil or motor; feed motors from a supply of their own, with a common ground.", nil)
+				state("part.too-much", finding.Error, fmt.Sprintf("%s takes %s from pin %s, which gives %s.", called, say.Amperes(mA), p.Label, say.Amperes(board.Pin)), "The level falls, and beyond the absolute limit the pin dies.", "Switch it by a transistor, with a diode across a coil or motor; feed motors from a supply of their own, with a common ground.", nil)
 			}
 		}
 	}
 	return out
-}
-
-// ownLoads adds what parts of the maker's own draw.
-func ownLoads(b *bench.Bench, board *host.Board, rail func(physic.ElectricPotential) *Rail) {
-	for i := range b.Parts {
-		p := &b.Parts[i]
-		rail(p.Fed(board)).add(Load{Path: fmt.Sprintf("/parts/%d", i), Name: cmp.Or(strings.TrimSpace(p.Name), p.ID), Planned: milli(p.CurrentMA)})
-	}
 }

@@ -10,10 +10,12 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/wire/link"
 )
 
@@ -22,8 +24,11 @@ type Use struct {
 	Path string // of the module; the bus's is /bus
 	Name string
 	Line string // RS, E, data, SDA …
-	At   string // of an input: its own path
+	At   string // of an input, or of a pin of a part of the maker's own: its own path
 	Rung bool   // of an input: a button of a ladder, whose pin others share
+
+	Module, Input int // indices of what it is of; -1: of none
+	Part, Pin     int // of a part of the maker's own; -1: of none
 }
 
 // Uses lists what each pin of the host serves, by the label that its board gives it.
@@ -37,10 +42,10 @@ func Uses(b *bench.Bench) map[string][]Use {
 	if len(Nodes(b)) > 0 {
 		sda, scl, _ := BusPins(b)
 		if sda != "" {
-			note(sda, Use{Path: "/bus", Name: "the bus", Line: "SDA"})
+			note(sda, Use{Path: "/bus", Name: "the bus", Line: "SDA", Module: -1, Input: -1, Part: -1, Pin: -1})
 		}
 		if scl != "" {
-			note(scl, Use{Path: "/bus", Name: "the bus", Line: "SCL"})
+			note(scl, Use{Path: "/bus", Name: "the bus", Line: "SCL", Module: -1, Input: -1, Part: -1, Pin: -1})
 		}
 	}
 	for i := range b.Modules {
@@ -50,14 +55,14 @@ func Uses(b *bench.Bench) map[string][]Use {
 		}
 		for _, line := range Lines(b, m) {
 			if label := m.Link.Pins[line]; label != "" {
-				note(label, Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(m.Name, m.ID), Line: line})
+				note(label, Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(m.Name, m.ID), Line: line, Module: i, Input: -1, Part: -1, Pin: -1})
 			}
 		}
 	}
 	for i := range b.Modules {
 		for k := range b.Modules[i].Show.Inputs {
 			in := &b.Modules[i].Show.Inputs[k]
-			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: InputPath(i, k), Rung: onRung(in)}
+			u := Use{Path: fmt.Sprintf("/modules/%d", i), Name: cmp.Or(in.Name, in.ID), Line: inputLine, At: edit.InputPath(i, k), Rung: onRung(in), Module: i, Input: k, Part: -1, Pin: -1}
 			if in.Pin != "" {
 				note(in.Pin, u)
 			}
@@ -146,25 +151,26 @@ func allot(b *bench.Bench, lines []string) (pins map[string]string, missing []st
 	return pins, missing
 }
 
-// Allot returns the change that gives pins to every module whose pins are not
+// Allot returns the edits that give pins to every module whose pins are not
 // chosen, in the order of the board, as far as there are free ones.
-func Allot(b *bench.Bench) finding.Patch {
+func Allot(b *bench.Bench) (edits edit.List) {
 	other := *b
-	other.Modules = slices.Clone(b.Modules)
-	var patch finding.Patch
-	for i := range other.Modules {
+	for i := range b.Modules {
 		m := &other.Modules[i]
 		if m.Link.Kind == string(link.Backpack) || len(m.Link.Pins) > 0 {
 			continue
 		}
-		lines := Lines(&other, m)
-		if pins, missing := allot(&other, lines); len(missing) == 0 {
-			m.Link.Pins = pins
-			patch = append(patch, finding.Add(fmt.Sprintf("/modules/%d/link/pins", i), pins))
+		if pins, missing := allot(&other, Lines(&other, m)); len(missing) == 0 {
+			e := edit.SetPins{Module: i, Pins: pins}
+			e.Apply(&other)
+			edits = append(edits, e)
 		}
 	}
-	return patch
+	return edits
 }
+
+// Pinned returns a bench in which every module has pins, as far as there are free ones.
+func Pinned(b *bench.Bench) bench.Bench { return edit.Applied(b, Allot(b)...) }
 
 // pinRule is what a pin that drives a line of a module should not be.
 type pinRule struct {
@@ -193,15 +199,15 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 	var out []finding.Finding
 	if len(nodes) > 0 {
 		if sda, scl, right := BusPins(b); !right {
-			bus := b.Bus
-			bus.SDA, bus.SCL = board.SDA, board.SCL
+			to := b.Bus
+			to.SDA, to.SCL = board.SDA, board.SCL
 			f := finding.Finding{
 				Code: "bus.pins", Severity: finding.Error, Path: "/bus",
 				What: noPair(sda, scl) + ".",
 				Why:  "Nothing answers there.", Fix: "Join SDA and SCL to the host’s own bus pins.", Source: board.Source,
 			}
 			if board.SDA != "" {
-				f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Use %s and %s", board.SDA, board.SCL), Patch: busPatch(b, bus)}}
+				f.Remedies = []finding.Remedy{edit.Remedy(b, fmt.Sprintf("Use %s and %s", board.SDA, board.SCL), edit.SetBus{Bus: to})}
 			}
 			out = append(out, f)
 		}
@@ -223,14 +229,15 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 			f := finding.Finding{
 				Code: "host.pin-twice", Severity: finding.Error, Path: lastPath(list),
 				What: fmt.Sprintf("Pin %s serves %s.", label, strings.Join(names, " and ")),
-				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.", Remedies: again(b, lastPath(list)),
+				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.",
 			}
-			if u := list[len(list)-1]; u.At != "" {
-				f.Path, f.Remedies = u.At, elsewhere(b, u.At, label)
-				var part, pin int
-				if _, err := fmt.Sscanf(u.At, "/parts/%d/pins/%d", &part, &pin); err == nil {
-					f.Remedies = onAnother(b, part, pin)
-				}
+			switch u := list[len(list)-1]; {
+			case u.Part >= 0:
+				f.Path, f.Remedies = u.At, onAnother(b, u.Part, u.Pin)
+			case u.Input >= 0:
+				f.Path, f.Remedies = u.At, elsewhere(b, u.Module, u.Input, label)
+			case u.Module >= 0:
+				f.Remedies = again(b, u.Module)
 			}
 			out = append(out, f)
 		}
@@ -257,22 +264,10 @@ func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Fi
 		out = append(out, finding.Finding{
 			Code: br.rule.code, Severity: br.rule.severity, Path: br.use.Path,
 			What: fmt.Sprintf("%s has lines on %s: %s.", br.use.Name, br.rule.what, strings.Join(br.pins, ", ")),
-			Why:  br.rule.why, Fix: br.rule.fix, Source: board.Source, Remedies: again(b, br.use.Path),
+			Why:  br.rule.why, Fix: br.rule.fix, Source: board.Source, Remedies: again(b, br.use.Module),
 		})
 	}
 	return out
-}
-
-// noPair says that a bus is on pins that cannot carry it, or on none.
-func noPair(sda, scl string) string {
-	switch {
-	case sda == "" && scl == "":
-		return "No pins are chosen for SDA and SCL, and nobody said which of this host’s can carry a bus"
-	case sda == "" || scl == "":
-		line := map[bool]string{true: "SDA", false: "SCL"}[sda == ""]
-		return fmt.Sprintf("No pin is chosen for %s; the other line is planned on %s", line, cmp.Or(sda, scl))
-	}
-	return fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
 }
 
 // lastPath returns the path of the last use of a pin that is a module's: the bus and
@@ -290,21 +285,15 @@ func shared(list []Use) bool {
 	return true
 }
 
-// again returns the remedy that allots a module's pins afresh.
-func again(b *bench.Bench, path string) []finding.Remedy {
-	var i int
-	if _, err := fmt.Sscanf(path, "/modules/%d", &i); err != nil {
-		return nil
-	}
-	other := *b
-	other.Modules = slices.Clone(b.Modules)
-	other.Modules[i].Link.Pins = nil
-	pins, missing := allot(&other, Lines(b, &b.Modules[i]))
+// again returns the remedy that allots a module's pins afresh; nil where too few are free.
+func again(b *bench.Bench, module int) []finding.Remedy {
+	other := edit.Applied(b, edit.SetPins{Module: module})
+	lines := Lines(b, &b.Modules[module])
+	pins, missing := allot(&other, lines)
 	if len(missing) > 0 {
 		return nil
 	}
-	at := path + "/link/pins"
-	return []finding.Remedy{{Label: "Give it free pins: " + pinText(Lines(b, &b.Modules[i]), pins), Patch: finding.Patch{finding.Test(at, b.Modules[i].Link.Pins), finding.Replace(at, pins)}}}
+	return []finding.Remedy{edit.Remedy(b, "Give it free pins: "+pinText(lines, pins), edit.SetPins{Module: module, Pins: pins})}
 }
 
 // pinText writes pins in the order of their lines: RS D2, E D3.
@@ -364,14 +353,14 @@ func judgePinLoads(b *bench.Bench, l PinLoad) []finding.Finding {
 	if l.Limit > 0 && l.Most > l.Limit {
 		out = append(out, finding.Finding{
 			Code: "host.pin-current", Severity: finding.Error, Path: "/bus",
-			What: fmt.Sprintf("A pin of the host sinks %s (%s); it usually gives %s.", milliamps(l.Most), l.MostOf, milliamps(l.Limit)),
+			What: fmt.Sprintf("A pin of the host sinks %s (%s); it usually gives %s.", say.Amperes(l.Most), l.MostOf, say.Amperes(l.Limit)),
 			Why:  "The level is not reached, and the pin may be destroyed.", Fix: "Remove pull-ups.", Source: b.Host.Board().Source,
 		})
 	}
 	if l.All > 0 && l.Total > l.All {
 		out = append(out, finding.Finding{
 			Code: "host.all-current", Severity: finding.Error, Path: "/host",
-			What: fmt.Sprintf("All pins of the host together sink %s; it bears %s.", milliamps(l.Total), milliamps(l.All)),
+			What: fmt.Sprintf("All pins of the host together sink %s; it bears %s.", say.Amperes(l.Total), say.Amperes(l.All)),
 			Fix:  "Remove pull-ups, or join fewer modules.", Source: b.Host.Board().Source,
 		})
 	}
@@ -429,8 +418,8 @@ func findPin(board *host.Board, word string) (string, bool) {
 	return "", false
 }
 
-// Repin returns the change that puts a module's lines on pins.
-func Repin(b *bench.Bench, index int, pins map[string]string) finding.Patch {
-	at := fmt.Sprintf("/modules/%d/link", index)
-	return finding.Patch{finding.Test(at, b.Modules[index].Link), finding.Add(at+"/pins", pins)}
+// pinoutJudge finds pins that serve two lines, or cannot serve theirs, of links, inputs and parts of the
+// maker's own. The nodes and uses are those of the bench.
+func pinoutJudge(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Finding {
+	return slices.Concat(judgePins(b, nodes, uses), judgeInputs(b), judgeParts(b))
 }

@@ -3,13 +3,16 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/part/host"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/wire/link"
 )
 
@@ -82,7 +85,7 @@ func Rails(b *bench.Bench) []Rail {
 				l.Planned = needs.Bare + m.LightCurrent()
 			}
 		}
-		rail(fed(m)).add(l)
+		rail(m.Fed()).add(l)
 	}
 	for i := range b.Devices {
 		d := &b.Devices[i]
@@ -119,13 +122,13 @@ func judgeSupply(rails []Rail) []finding.Finding {
 		case r.Label == "" && len(r.Loads) > 0:
 			out = append(out, finding.Finding{
 				Code: "supply.no-rail", Severity: finding.Error, Path: "/host",
-				What: fmt.Sprintf("%s are drawn from %s, which the host does not give.", milliamps(r.Total), r.Name),
+				What: fmt.Sprintf("%s are drawn from %s, which the host does not give.", say.Amperes(r.Total), r.Name),
 				Fix:  "Take parts that are fed with 5 V, or feed them from a supply of their own with a common ground.", Source: "common practice",
 			})
 		case r.Limit > 0 && r.Total > r.Limit:
 			f := finding.Finding{
 				Code: "supply.port", Severity: finding.Error, Path: "/host/supply",
-				What: fmt.Sprintf("From %s %s are drawn; %s gives %s.", r.Name, milliamps(r.Total), r.LimitOf, milliamps(r.Limit)),
+				What: fmt.Sprintf("From %s %s are drawn; %s gives %s.", r.Name, say.Amperes(r.Total), r.LimitOf, say.Amperes(r.Limit)),
 				Why:  "The port switches off or its voltage falls: the host restarts and the glass fades or stays dark.",
 				Fix:  care, Source: "USB 2.0 specification, §7.2.1; currents of modules: common practice",
 			}
@@ -137,16 +140,30 @@ func judgeSupply(rails []Rail) []finding.Finding {
 		case r.Asked > 0 && r.Total > r.Asked:
 			out = append(out, finding.Finding{
 				Code: "supply.asked", Severity: finding.Note, Path: "/host/supply",
-				What: fmt.Sprintf("%s are drawn; %s gives %s to a board that has not asked for more.", milliamps(r.Total), r.LimitOf, milliamps(r.Asked)),
+				What: fmt.Sprintf("%s are drawn; %s gives %s to a board that has not asked for more.", say.Amperes(r.Total), r.LimitOf, say.Amperes(r.Asked)),
 				Fix:  "Boards with a USB chip ask for more; a charger or a bare cable does as it likes.", Source: "USB 2.0 specification, §7.2.1",
 			})
 		}
 		if len(r.Unknown) > 0 && i == 0 {
 			out = append(out, finding.Finding{
 				Code: "supply.unknown", Severity: finding.Note, Path: "/host/supply",
-				What: fmt.Sprintf("Nothing says what %s draw.", list(r.Unknown)), Fix: "Measure the current, or take it from the part’s data sheet; it counts as nothing until then.",
+				What: fmt.Sprintf("Nothing says what %s draw.", say.List(r.Unknown)), Fix: "Measure the current, or take it from the part’s data sheet; it counts as nothing until then.",
 			})
 		}
 	}
 	return out
+}
+
+// ownLoads adds what parts of the maker's own draw.
+func ownLoads(b *bench.Bench, board *host.Board, rail func(physic.ElectricPotential) *Rail) {
+	for i := range b.Parts {
+		p := &b.Parts[i]
+		rail(p.Fed(board)).add(Load{Path: fmt.Sprintf("/parts/%d", i), Name: cmp.Or(strings.TrimSpace(p.Name), p.ID), Planned: milli(p.CurrentMA)})
+	}
+}
+
+// powerJudge finds levels, supplies and backlights outside of their limits. The levels and rails are
+// those of the bench.
+func powerJudge(b *bench.Bench, levels []Level, rails []Rail) []finding.Finding {
+	return slices.Concat(judgeLevels(b, levels), judgeSupply(rails), judgeLights(b))
 }

@@ -9,7 +9,8 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
-	"slatebell/core/part/circuit"
+	"slatebell/core/bench/edit"
+	"slatebell/core/say"
 	"slatebell/core/table/plan"
 )
 
@@ -21,7 +22,7 @@ func (k *builder) inputs(i int, m *bench.Module) {
 		if in.Pin == "" {
 			continue
 		}
-		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: plan.InputPath(i, j), Module: i}
+		p := Part{ID: k.id(k.own[i] + "-" + in.ID), Name: cmp.Or(in.Name, in.ID), Path: edit.InputPath(i, j), Module: i}
 		lines := linesOf(m, in)
 		switch {
 		case len(lines) > 1 && whole[in.Part]:
@@ -234,7 +235,7 @@ func (k *builder) voltage(p *Part, in *bench.Input) {
 	p.Kind, p.For, p.Look, p.Pins = Stick, "A stick, knob or sensor whose voltage the program reads.", "Three pins or more: ground, supply, and one output an axis.", named("GND", "VCC", "OUT")
 	if c := &in.Signal.Circuit; c.Kind == "knob" {
 		p.For = "A potentiometer whose place the program reads."
-		p.Look = circuit.Ohms(ohms(c.Ohm, plan.UsualPot)) + ", linear. Its middle leg gives the voltage; the outer two may change places, and it then turns the other way."
+		p.Look = say.Ohms(ohms(c.Ohm, plan.UsualPot)) + ", linear. Its middle leg gives the voltage; the outer two may change places, and it then turns the other way."
 		p.Pins = named("GND", "OUT", "VCC")
 	}
 	k.add(*p)

@@ -344,7 +344,7 @@ func rail(v physic.ElectricPotential) string {
 // Of returns the netlist of a bench. A module whose pins are not chosen gets those
 // that are free, as plan allots them; where there are none its lines stay open.
 func Of(doc *bench.Bench) Netlist {
-	b := pinned(doc)
+	b := plan.Pinned(doc)
 	k := &builder{b: &b, index: map[string]int{}, ladders: plan.Ladders(&b), taps: map[string]string{}}
 	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}, roles: map[served]int{}}
 	k.claim()

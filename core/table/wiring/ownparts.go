@@ -3,10 +3,9 @@ package wiring
 import (
 	"cmp"
 	"fmt"
+	"slatebell/core/say"
 
 	"periph.io/x/conn/v3/physic"
-
-	"slatebell/core/part/circuit"
 )
 
 // ownParts joins the parts that their maker describes.
@@ -21,7 +20,7 @@ func (k *builder) ownParts() {
 		for _, pin := range doc.Pins {
 			out := Pin{Name: pin.Name}
 			if pin.HighMV > 0 {
-				v := circuit.Volts(physic.ElectricPotential(pin.HighMV) * physic.MilliVolt)
+				v := say.Volts(physic.ElectricPotential(pin.HighMV) * physic.MilliVolt)
 				out.Level = map[bool]string{true: "high is " + v, false: "high from " + v + " on"}[pin.Drives]
 			}
 			switch {

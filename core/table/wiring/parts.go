@@ -11,27 +11,10 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/table/plan"
 	"slatebell/core/wire/link"
 )
-
-// pinned returns a bench in which every module has pins, as far as there are free
-// ones.
-func pinned(b *bench.Bench) bench.Bench {
-	out := *b
-	for _, op := range plan.Allot(b) {
-		var i int
-		if pins, ok := op.Value.(map[string]string); ok {
-			if _, err := fmt.Sscanf(op.Path, "/modules/%d/link/pins", &i); err == nil {
-				if &out.Modules[0] == &b.Modules[0] {
-					out.Modules = append([]bench.Module{}, b.Modules...)
-				}
-				out.Modules[i].Link.Pins = pins
-			}
-		}
-	}
-	return out
-}
 
 // numberPins gives pins the numbers of their row.
 func numberPins(pins []Pin) []Pin {
@@ -70,7 +53,7 @@ func (k *builder) host() {
 			pin.For, pin.Level = "3.3 V of the host’s regulator.", "3.3 V"
 		default:
 			if _, ok := board.Find(pin.Name); ok {
-				pin.Level = fmt.Sprintf("%s logic; bears %s", circuit.Volts(board.Logic), circuit.Volts(board.Bears))
+				pin.Level = fmt.Sprintf("%s logic; bears %s", say.Volts(board.Logic), say.Volts(board.Bears))
 			}
 		}
 	}
@@ -179,9 +162,9 @@ func (k *builder) bus() {
 }
 
 func (k *builder) resistor(id string, role Role, name, use, path string, module int, r physic.ElectricResistance) {
-	look := circuit.Ohms(r) + ". It has no right way round."
+	look := say.Ohms(r) + ". It has no right way round."
 	if bands, err := circuit.Bands(r); err == nil {
-		look = fmt.Sprintf("%s: bands %s, %s, %s, and %s. It has no right way round.", circuit.Ohms(r), bands[0], bands[1], bands[2], bands[3])
+		look = fmt.Sprintf("%s: bands %s, %s, %s, and %s. It has no right way round.", say.Ohms(r), bands[0], bands[1], bands[2], bands[3])
 	}
 	k.add(Part{ID: id, Kind: Resistor, Role: role, Name: name, For: use, Look: look, Path: path, Module: module, Ohm: r, Pins: named("1", "2")})
 }
@@ -198,7 +181,7 @@ func (k *builder) module(i int) {
 	l := m.Link.Build(&mod.Geometry, &k.b.Bus)
 	if l.Kind == link.Backpack {
 		k.add(Part{ID: k.own[i], Kind: Backpack, Role: Itself, Name: name, For: "Shows text, behind a backpack.", Look: "Four pins at the backpack’s edge, with their names beside them. Read them: GND and VCC change places on some.", Path: path, Module: i,
-			Pins: numberPins([]Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply.", Level: circuit.Volts(mod.Fed())},
+			Pins: numberPins([]Pin{{Name: "GND", For: "Ground.", Level: "0 V"}, {Name: "VCC", For: "Supply.", Level: say.Volts(mod.Fed())},
 				{Name: "SDA", For: "Data of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}, {Name: "SCL", For: "Clock of the bus.", Level: "pulled up on the backpack", Open: "Nothing answers."}})})
 		k.inputs(i, m)
 		return
@@ -251,7 +234,7 @@ func (k *builder) contrast(m *bench.Module, p *Part, feed string) {
 		return
 	}
 	pot := Part{ID: k.id(p.ID + "-pot"), Kind: Pot, Role: Contrast, Name: "Contrast of " + p.Name, For: "Sets VO between ground and VDD; every module needs its own setting.", Path: p.Path + "/fitting", Module: p.Module, Ohm: r,
-		Look: circuit.Ohms(r) + " potentiometer: the middle pin is the wiper. The outer two may change places; the knob then turns the other way.",
+		Look: say.Ohms(r) + " potentiometer: the middle pin is the wiper. The outer two may change places; the knob then turns the other way.",
 		Pins: []Pin{{Name: "1", For: "End at VDD."}, {Name: "wiper", For: "Gives VO its voltage."}, {Name: "3", For: "End at ground."}}}
 	k.add(pot)
 	k.join(p.ID+"/VO", "VO", p.Pin("VO"), pot.Pin("wiper"))

@@ -3,6 +3,7 @@ package plan_test
 import (
 	"fmt"
 	"math/rand/v2"
+	"slatebell/core/table/tabletest"
 	"slices"
 	"strings"
 	"testing"
@@ -10,53 +11,22 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/table/plan"
 	"slatebell/core/wire/link"
-	"slatebell/formats/benchjson"
-	"slatebell/server/demo"
 )
-
-// boards returns a bench with n backpacks at 0x27 on a host.
-func boards(n int, part string) bench.Bench {
-	b := bench.New("Boathouse")
-	b.Host.Part = part
-	b.Modules = nil
-	for i := range n {
-		b.Modules = append(b.Modules, bench.NewModule(fmt.Sprintf("board-%d", i+1), fmt.Sprintf("Board %d", i+1)))
-	}
-	return b
-}
-
-func codes(list []finding.Finding) string {
-	var out []string
-	for _, f := range list {
-		if f.Severity != finding.Note {
-			out = append(out, f.Code)
-		}
-	}
-	return strings.Join(out, " ")
-}
-
-func at(list []finding.Finding, code string) finding.Finding {
-	for _, f := range list {
-		if f.Code == code {
-			return f
-		}
-	}
-	return finding.Finding{}
-}
 
 // apply applies the n-th remedy of a finding, as the interface does.
 func apply(t *testing.T, b *bench.Bench, code string, n int) {
 	t.Helper()
-	f := at(plan.Check(b), code)
+	f := tabletest.At(plan.Check(b), code)
 	if len(f.Remedies) <= n {
 		t.Fatalf("%s has %d remedies: %+v", code, len(f.Remedies), f)
 	}
-	mended, err := benchjson.Remedy(b, f.Remedies[n])
+	mended, err := edit.Remedied(b, f.Remedies[n])
 	if err != nil {
 		t.Fatalf("%s: %s: %v", code, f.Remedies[n].Label, err)
 	}
@@ -66,12 +36,12 @@ func apply(t *testing.T, b *bench.Bench, code string, n int) {
 // TestJetty takes a 3.3 V host with three backpacks and a port expander, all at
 // 0x27, from its findings to a clean scan by remedies alone.
 func TestJetty(t *testing.T) {
-	b := boards(3, "RP2040")
+	b := tabletest.Boards(3, "RP2040")
 	b.Devices = []bench.Device{{ID: "lamps", Name: "Lamps", Part: "MCP23017", Address: 0x27}}
-	if got := codes(plan.Check(&b)); got != "bus.clash bus.over-voltage" {
+	if got := tabletest.Codes(plan.Check(&b)); got != "bus.clash bus.over-voltage" {
 		t.Fatalf("found %s", got)
 	}
-	clash := at(plan.Check(&b), "bus.clash")
+	clash := tabletest.At(plan.Check(&b), "bus.clash")
 	if !strings.Contains(clash.What, "Board 1, Board 2, Board 3 and Lamps all answer at 0x27") || len(clash.Remedies) < 3 {
 		t.Errorf("%+v", clash)
 	}
@@ -89,7 +59,7 @@ func TestJetty(t *testing.T) {
 	}
 	apply(t, &b, "bus.over-voltage", 0)
 	apply(t, &b, "bus.pull-ups-strong", 0) // three sets and the converter's
-	if got := codes(plan.Check(&b)); got != "" {
+	if got := tabletest.Codes(plan.Check(&b)); got != "" {
 		t.Errorf("left: %s", got)
 	}
 	s, err := plan.ScanBus(&b, 0, plan.AsPlanned, 0)
@@ -102,7 +72,7 @@ func TestJetty(t *testing.T) {
 		}
 	}
 	// a part of the maker's own moves within its addresses
-	own := boards(1, "ATmega328P")
+	own := tabletest.Boards(1, "ATmega328P")
 	own.Devices = []bench.Device{{ID: "gauge", Name: "Gauge", Part: "Harbour gauge", Address: 0x27, Addresses: "27 30-31"}}
 	if ways := plan.Resolve(plan.Nodes(&own), 2); ways[0].Label() != "Gauge to 0x30" || !strings.Contains(ways[1].Label(), "Board 1 to 0x26 (close A0)") {
 		t.Errorf("%s, %s", ways[0].Label(), ways[1].Label())
@@ -112,42 +82,22 @@ func TestJetty(t *testing.T) {
 		t.Errorf("addresses that cannot be read: %v", err)
 	}
 	// what people do in place of a converter is outside of the expander's limits
-	other, none := boards(2, "ESP32"), 0
+	other, none := tabletest.Boards(2, "ESP32"), 0
 	other.Modules[0].Link.Outputs.Address, other.Modules[0].Link.Outputs.PullUpOhm = 0x26, &none
 	apply(t, &other, "bus.over-voltage", 1)
-	if got := codes(plan.Check(&other)); got != "bus.level" {
+	if got := tabletest.Codes(plan.Check(&other)); got != "bus.level" {
 		t.Errorf("pull-ups to 3.3 V: %s", got)
 	}
-	if f := at(plan.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V; Board 1 and Board 2 must") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
+	if f := tabletest.At(plan.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V; Board 1 and Board 2 must") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
 		t.Errorf("%+v", f)
 	}
 	apply(t, &other, "bus.level", 0)
-	if got := codes(plan.Check(&other)); got != "" {
+	if got := tabletest.Codes(plan.Check(&other)); got != "" {
 		t.Errorf("with a converter: %s", got)
 	}
 	// both sides of the converter are reckoned, though nothing but the host is on its own
 	if s := plan.Segments(&other); len(s) != 2 || s[0].Far || len(s[0].Nodes) != 0 || s[0].High != 3300*physic.MilliVolt || !s[1].Far || len(s[1].Nodes) != 2 || s[1].High != 5*physic.Volt {
 		t.Errorf("%+v", s)
-	}
-}
-
-// TestFixed holds a device at its address: what clashes with it moves in its place, and where two are
-// fixed to one address nothing is offered for them.
-func TestFixed(t *testing.T) {
-	b := boards(1, "RP2040")
-	b.Devices = []bench.Device{{ID: "lamps", Name: "Lamps", Part: "MCP23017", Address: 0x27}}
-	for _, fixed := range []bool{false, true} {
-		b.Devices[0].Fixed = fixed
-		want := map[bool]string{false: "Lamps to", true: "Board 1 to"}[fixed]
-		if r := at(plan.Check(&b), "bus.clash").Remedies; len(r) == 0 || !strings.HasPrefix(r[0].Label, want) {
-			t.Errorf("fixed %v: %+v, want %s", fixed, r, want)
-		}
-	}
-	b.Devices = append(b.Devices, bench.Device{ID: "bell", Name: "Bell", Part: "MCP23017", Address: 0x27, Fixed: true})
-	for _, r := range at(plan.Check(&b), "bus.clash").Remedies {
-		if strings.Contains(r.Label, "Lamps to") || strings.Contains(r.Label, "Bell to") {
-			t.Errorf("two that are fixed: %s", r.Label)
-		}
 	}
 }
 
@@ -213,23 +163,23 @@ func TestFindings(t *testing.T) {
 		}, "link.over-voltage supply.no-rail", "brought to 4.15 V", false},
 		{"a backpack at 3.3 V on a bus at 5 V", func(b *bench.Bench) { b.Modules[0].Display.Supply.MilliVolts, b.Bus.PullUpOhm = 3300, 2200 }, "link.over-voltage", "brought to 4.46 V; it bears 3.8 V", false},
 	} {
-		b := boards(1, "ATmega328P")
+		b := tabletest.Boards(1, "ATmega328P")
 		c.make(&b)
 		found := plan.Check(&b)
-		if codes(found) != c.codes {
-			t.Errorf("%s: %s, want %s", c.what, codes(found), c.codes)
+		if tabletest.Codes(found) != c.codes {
+			t.Errorf("%s: %s, want %s", c.what, tabletest.Codes(found), c.codes)
 			continue
 		}
 		if c.codes == "" {
 			continue
 		}
-		f := at(found, strings.Fields(c.codes)[0])
+		f := tabletest.At(found, strings.Fields(c.codes)[0])
 		if !strings.Contains(f.What+f.Why, c.says) || f.Fix == "" || f.Path == "" {
 			t.Errorf("%s: %+v", c.what, f)
 		}
 		if c.settle {
 			apply(t, &b, c.codes, 0)
-			if left := codes(plan.Check(&b)); left != "" {
+			if left := tabletest.Codes(plan.Check(&b)); left != "" {
 				t.Errorf("%s, settled: %s", c.what, left)
 			}
 		} else if len(f.Remedies) > 0 && !strings.HasPrefix(c.codes, "bus.reserved") {
@@ -258,261 +208,32 @@ func TestLike(t *testing.T) {
 		{"a big host", "ATmega2560", bench.Link{Kind: "parallel8"}, 5, 5, ""},
 		{"more than a bench holds", "ATmega328P", bench.Link{Kind: "backpack", Outputs: bench.Outputs{Address: 0x27, Channel: 1}}, 64, 15, "shift register"},
 	} {
-		b := boards(1, c.part)
+		b := tabletest.Boards(1, c.part)
 		b.Modules[0].Link = c.link
 		if c.link.Outputs.Channel > 0 {
 			b.Bus.Multiplexer = &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}
 		}
 		a, err := plan.Like(&b, 0, c.ask)
-		if err != nil || a.Fits != c.fits || len(a.IDs) != c.fits || (a.Why == "") != (c.would == "") || !strings.Contains(strings.Join(a.Would, "; "), c.would) {
-			t.Errorf("%s: %d fit, %q, %q, %v", c.what, a.Fits, a.Why, a.Would, err)
+		if err != nil || len(a.Modules) != c.fits || len(a.IDs()) != c.fits || (a.Why == "") != (c.would == "") || !strings.Contains(strings.Join(a.Would, "; "), c.would) {
+			t.Errorf("%s: %d fit, %q, %q, %v", c.what, len(a.Modules), a.Why, a.Would, err)
 			continue
 		}
-		grown, err := benchjson.Remedy(&b, finding.Remedy{Patch: a.Patch})
-		if err != nil || len(grown.Modules) != c.fits+1 {
-			t.Errorf("%s: %v", c.what, err)
+		grown := edit.Applied(&b, a.Edits()...)
+		if len(grown.Modules) != c.fits+1 || len(b.Modules) != 1 {
+			t.Errorf("%s: %d modules, from %d", c.what, len(grown.Modules), len(b.Modules))
 			continue
 		}
-		if found := codes(plan.Check(&grown)); strings.Contains(found, "clash") || strings.Contains(found, "twice") || strings.Contains(found, "no-room") {
+		if found := tabletest.Codes(plan.Check(&grown)); strings.Contains(found, "clash") || strings.Contains(found, "twice") || strings.Contains(found, "no-room") {
 			t.Errorf("%s: %s", c.what, found)
 		}
 		if last := grown.Modules[c.fits]; last.Name != fmt.Sprintf("Board %d", c.fits+1) || last.Screens[0].Rows[0] != last.Name || last.ID != fmt.Sprintf("board-%d", c.fits+1) {
 			t.Errorf("%s: the last is %s, %s, %q", c.what, last.ID, last.Name, last.Screens[0].Rows)
 		}
 	}
-	b := boards(1, "ATmega328P")
+	b := tabletest.Boards(1, "ATmega328P")
 	for _, bad := range [][2]int{{-1, 1}, {1, 1}, {0, 0}, {0, 65}} {
 		if _, err := plan.Like(&b, bad[0], bad[1]); err == nil {
 			t.Errorf("%v was added", bad)
-		}
-	}
-}
-
-// TestParsePins reads the wirings that people really use (common practice): pins
-// for RS, E, D4 to D7 of a module in 4 bits. One has RS on the serial transmit
-// pin, which is found.
-func TestParsePins(t *testing.T) {
-	for _, c := range []struct {
-		part, text string
-		want       string // labels in order of the lines
-		codes      string
-		err        string
-	}{
-		{"ATmega328P", "12,11,5,4,3,2", "D12 D11 D5 D4 D3 D2", "", ""},
-		{"ATmega328P", "12, 11, 10, 9, 8, 7", "D12 D11 D10 D9 D8 D7", "", ""},
-		{"ATmega328P", "1 2 4 5 6 7", "D1 D2 D4 D5 D6 D7", "host.pin-upload", ""},
-		{"ATmega328P", "…,…,…,6,5,4", "D2 D3 D4 D6 D5 D4", "host.pin-twice", ""},
-		{"ATmega328P", "A0;a1;D5;4;3;2", "A0 A1 D5 D4 D3 D2", "", ""},
-		{"ESP32", "0 2 34 6 4 13", "GPIO0 GPIO2 GPIO34 GPIO6 GPIO4 GPIO13", "host.pin-unfit host.pin-strap", ""},
-		{"RP2040", "10 11 12 13 14 15", "GP10 GP11 GP12 GP13 GP14 GP15", "", ""},
-		{"Harbour board", "a b c d e f", "a b c d e f", "", ""},
-		{"ATmega328P", "12,11,5,4,3", "", "", "pins given: 5; expected 6, for RS, E, D4, D5, D6, D7"},
-		{"ATmega328P", "12,11,5,4,3,99", "", "", `pin "99" for D7; expected a label of this host`},
-	} {
-		b := boards(1, c.part)
-		b.Modules[0].Link = bench.Link{Kind: "parallel4", Pins: map[string]string{"RS": "D2", "E": "D3", "D4": "D4"}}
-		pins, err := plan.ParsePins(&b, 0, c.text)
-		if err != nil || c.err != "" {
-			if err == nil || !strings.Contains(err.Error(), c.err) || c.err == "" {
-				t.Errorf("%s: %v, want %q", c.text, err, c.err)
-			}
-			continue
-		}
-		var got []string
-		for _, line := range plan.Lines(&b, &b.Modules[0]) {
-			got = append(got, pins[line])
-		}
-		mended, err := benchjson.Remedy(&b, finding.Remedy{Patch: plan.Repin(&b, 0, pins)})
-		if err != nil || strings.Join(got, " ") != c.want || codes(plan.Check(&mended)) != c.codes {
-			t.Errorf("%s on %s: %s, %s, %v", c.text, c.part, got, codes(plan.Check(&mended)), err)
-		}
-	}
-	b := boards(1, "ATmega328P")
-	for _, index := range []int{-1, 0, 1} { // one that is not there, and a backpack
-		if pins, err := plan.ParsePins(&b, index, "2"); err == nil || index != 0 && !strings.Contains(err.Error(), "modules 0–0") {
-			t.Errorf("module %d: %v, %v", index, pins, err)
-		}
-	}
-}
-
-// TestMeets says who hears whom: channels hear the bus, and not each other.
-func TestMeets(t *testing.T) {
-	for _, c := range []struct {
-		a, b int
-		want bool
-	}{{0, 0, true}, {0, 1, true}, {1, 0, true}, {1, 1, true}, {1, 2, false}, {2, 1, false}} {
-		if got := plan.Meets(&plan.Node{Channel: c.a}, &plan.Node{Channel: c.b}); got != c.want {
-			t.Errorf("channels %d and %d: %t", c.a, c.b, got)
-		}
-	}
-}
-
-// TestPinLoads reckons the host's pins: 250 µA for a line of a module (HD44780U
-// data sheet, ADE-207-272(Z), −I_p, from memory), and what the pull-ups of the bus
-// itself give; those of a channel count once.
-func TestPinLoads(t *testing.T) {
-	b := boards(2, "ATmega328P")
-	b.Modules[1].Link = bench.Link{Kind: "shift", Pins: map[string]string{"data": "D2", "clock": "D3", "latch": "D4"}}
-	sink := func(ohm int) physic.ElectricCurrent { return 5 * physic.Ampere / physic.ElectricCurrent(ohm) }
-	check := func(what string, most, total physic.ElectricCurrent, of string) {
-		t.Helper()
-		l := plan.Of(&b).Pins
-		near := func(a, b physic.ElectricCurrent) bool { return a-b < physic.MicroAmpere && b-a < physic.MicroAmpere }
-		if !near(l.Most, most) || !near(l.Total, total) || l.MostOf != of || l.Limit != 20*physic.MilliAmpere || l.All != 200*physic.MilliAmpere {
-			t.Errorf("%s: %+v, want %s and %s", what, l, most, total)
-		}
-	}
-	const line = 250 * physic.MicroAmpere
-	check("a backpack and a shift register", sink(4700), 2*sink(4700)+3*line, "SDA or SCL held low")
-	b.Bus.Multiplexer = &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}
-	b.Bus.PullUpOhm = 10_000
-	b.Modules[0].Link.Outputs.Channel = 1
-	check("behind a multiplexer", sink(10_000), 2*sink(10_000)+3*line, "SDA or SCL held low")
-	b.Bus = bench.Bus{}
-	b.Modules[0].Link = bench.Link{Kind: "parallel4"}
-	check("no bus", line, 3*line, "a line of a module")
-}
-
-// TestNoRoom puts nine backpacks of one family on a bus: the remedy is a
-// multiplexer, behind which all have their own.
-func TestNoRoom(t *testing.T) {
-	b := boards(9, "ATmega328P")
-	f := at(plan.Check(&b), "bus.no-room")
-	if !strings.Contains(f.What, "8 of 9 parts fit") || !strings.Contains(f.Fix, "1 of the backpacks as a PCF8574A") || !strings.Contains(f.Fix, "multiplexer") {
-		t.Fatalf("%+v", f)
-	}
-	two := boards(9, "ATmega328P") // clocks of one address find no room behind it either
-	two.Devices = []bench.Device{{ID: "a", Part: "DS3231", Address: 0x68}, {ID: "b", Part: "DS1307", Address: 0x68}}
-	if f := at(plan.Check(&two), "bus.no-room"); len(f.Remedies) != 0 || !strings.Contains(f.What, "9 of 11") {
-		t.Errorf("two clocks: %+v", f)
-	}
-	apply(t, &b, "bus.no-room", 0)
-	for _, code := range []string{"bus.clash", "bus.no-room", "bus.impossible"} {
-		if f := at(plan.Check(&b), code); f.Code != "" {
-			t.Errorf("behind the multiplexer: %+v", f)
-		}
-	}
-	answers := 0
-	for channel := range 3 {
-		s, err := plan.ScanBus(&b, channel, plan.AsPlanned, 0)
-		if err != nil {
-			t.Fatal(err)
-		}
-		answers += len(s.Found)
-	}
-	if answers != 9+3 { // the multiplexer is heard on each
-		t.Errorf("%d answers on the bus and two channels", answers)
-	}
-}
-
-// TestScans makes every mistake on the demo's bus, and holds what is said of it.
-func TestScans(t *testing.T) {
-	b := demo.Bench()
-	nodes := plan.Nodes(&b)
-	if len(nodes) != 3 {
-		t.Fatalf("%+v", nodes)
-	}
-	for _, c := range []struct {
-		mistake plan.Mistake
-		want    string // verdicts by address
-		says    string
-	}{
-		{plan.AsPlanned, "0x20 expected, 0x27 expected, 0x68 expected", "Gate board"},
-		{plan.Swapped, "0x20 missing, 0x27 missing, 0x68 missing", "swapped"},
-		{plan.NoGround, "0x20 missing, 0x27 missing, 0x68 missing", "nothing answers at all"},
-		{plan.NoPullUps, "0x20 missing, 0x27 missing, 0x68 missing", "pulls the lines up"},
-		{plan.WrongPads, "0x20 expected, 0x68 expected, 0x26 unexpected, 0x27 missing", "with pads closed: A0"},
-		{plan.Gone, "0x20 expected, 0x68 expected, 0x27 missing", "not there"},
-		{plan.Twins, "0x20 expected, 0x68 expected, 0x27 missing", "Gate board"},
-	} {
-		s, err := plan.ScanBus(&b, 0, c.mistake, 0)
-		if err != nil {
-			t.Fatal(err)
-		}
-		var got, says []string
-		for _, m := range i2cbus.Compare(plan.Expected(&b, 0), s.Found) {
-			got = append(got, fmt.Sprintf("%s %s", m.At, m.Verdict))
-			says = append(says, m.Says)
-		}
-		if strings.Join(got, ", ") != c.want || !strings.Contains(strings.Join(says, "; "), c.says) || (s.Why != "") != (len(s.Found) == 0) || len(s.Print) == 0 {
-			t.Errorf("%q: %v, %q, %q", c.mistake, got, says, s.Why)
-		}
-	}
-	for _, bad := range []struct {
-		m  plan.Mistake
-		of int
-	}{{"smoke", 0}, {plan.Gone, 3}, {plan.Twins, -1}} {
-		if _, err := plan.ScanBus(&b, 0, bad.m, bad.of); err == nil {
-			t.Errorf("%v was scanned", bad)
-		}
-	}
-	b.Bus.SDA = "D9"
-	if s, _ := plan.ScanBus(&b, 0, plan.AsPlanned, 0); len(s.Found) != 0 || !strings.Contains(s.Why, "D9") {
-		t.Errorf("SDA on D9: %+v", s)
-	}
-}
-
-// TestSupply reckons the demo's currents (USB 2.0 specification, §7.2.1, from
-// memory; currents of modules: common practice): a measured one counts.
-func TestSupply(t *testing.T) {
-	b := demo.Bench()
-	total := func() physic.ElectricCurrent { return plan.Rails(&b)[0].Total }
-	if total() <= 100*physic.MilliAmpere || total() > 500*physic.MilliAmpere {
-		t.Errorf("the demo draws %s", total())
-	}
-	before := total()
-	b.Modules[0].Display.Measured.CurrentMA = 100
-	if gained := total() - before; gained < 70*physic.MilliAmpere || gained > 80*physic.MilliAmpere {
-		t.Errorf("a measured 100 mA in place of about 23 mA adds %s", gained)
-	}
-	b.Modules[0].Display.Measured.CurrentMA = 0
-	b.Modules[0].Link.Outputs.Backlight = false
-	if lost := before - total(); lost < 20*physic.MilliAmpere {
-		t.Errorf("the backlight draws %s", lost)
-	}
-	b.Modules[0].Display.Supply.MilliVolts = 3300
-	if rails := plan.Rails(&b); len(rails) != 2 || rails[1].Name != "3.3 V" || rails[1].Total != rails[1].Loads[0].Planned || rails[0].Total < rails[1].Total {
-		t.Errorf("%+v", rails)
-	}
-	b.Devices[0].CurrentMA = 0
-	if f := at(plan.Check(&b), "supply.unknown"); !strings.Contains(f.What, "Boathouse clock") {
-		t.Errorf("%+v", f)
-	}
-}
-
-// TestLevels holds what inputs ask for at several supplies (HD44780U data sheet,
-// ADE-207-272(Z), DC characteristics: 2.2 V and 0.6 V from 4.5 V on, 0.7 VCC and
-// 0.55 V below; PCF8574 and 74HC595 data sheets: 0.7 and 0.3 of the supply; all
-// from memory), and which rail feeds them.
-func TestLevels(t *testing.T) {
-	for _, c := range []struct {
-		kind         string
-		fed          int
-		high, low    physic.ElectricPotential // asked for
-		given        physic.ElectricPotential
-		rail, source string
-	}{
-		{"parallel4", 5000, 2200, 600, 4200, "5 V", "HD44780U"},
-		{"parallel8", 4500, 2200, 600, 4200, "5 V", "HD44780U"},
-		{"parallel8", 4499, 3149, 550, 4200, "5 V", "HD44780U"},
-		{"parallel4", 3601, 2520, 550, 4200, "5 V", "HD44780U"},
-		{"parallel4", 3600, 2520, 550, 4200, "3.3 V", "HD44780U"},
-		{"shift", 5000, 3500, 1500, 4200, "5 V", "74HC595"},
-		{"backpack", 5000, 3500, 1500, 5000, "5 V", "PCF8574"},
-		{"backpack", 3300, 2310, 990, 3300, "3.3 V", "PCF8574"},
-	} {
-		b := boards(1, "ATmega328P")
-		b.Modules[0].Link.Kind = c.kind
-		b.Modules[0].Display.Supply.MilliVolts = c.fed
-		levels := plan.Of(&b).Levels
-		l := levels[len(levels)-1]
-		mV := func(v physic.ElectricPotential) physic.ElectricPotential { return v / physic.MilliVolt }
-		if mV(l.In.High) != c.high || mV(l.In.Low) != c.low || mV(l.Out.High) != c.given || l.High != l.Out.High-l.In.High || l.Low != l.In.Low-l.Out.Low || !strings.Contains(l.Source, c.source) {
-			t.Errorf("%s at %d mV: %+v", c.kind, c.fed, l)
-		}
-		rails := plan.Rails(&b)
-		if fedBy := rails[len(rails)-1].Name; fedBy != c.rail {
-			t.Errorf("%s at %d mV is fed by %s", c.kind, c.fed, fedBy)
 		}
 	}
 }
@@ -531,7 +252,7 @@ func TestOptions(t *testing.T) {
 		{"ESP8266", 2, link.Parallel4, ""}, // six plain pins, of which two are the bus's
 		{"ATmega328P", 17, link.ShiftReg, "No address"},
 	} {
-		b := boards(min(c.n, 16), c.part)
+		b := tabletest.Boards(min(c.n, 16), c.part)
 		if c.n == 17 {
 			for i := range b.Modules {
 				b.Modules[i].Link.Outputs.Address = 0x20 + i%8 + i/8*0x18
@@ -558,11 +279,8 @@ func TestOptions(t *testing.T) {
 				}
 				continue
 			}
-			chosen, err := benchjson.Remedy(&b, finding.Remedy{Patch: o.Patch})
-			if err != nil {
-				t.Fatalf("%s to %s: %v", c.part, o.Kind, err)
-			}
-			if chosen.Modules[index].Link.Kind != string(o.Kind) || strings.Contains(codes(plan.Check(&chosen)), "pin-twice") {
+			chosen := edit.Applied(&b, edit.SetLink{Module: index, Link: o.Link})
+			if chosen.Modules[index].Link.Kind != string(o.Kind) || strings.Contains(tabletest.Codes(plan.Check(&chosen)), "pin-twice") {
 				t.Errorf("%s to %s: %+v", c.part, o.Kind, chosen.Modules[index].Link)
 			}
 			if len(plan.Free(&chosen)) != o.Left && c.n == 1 {
@@ -570,7 +288,7 @@ func TestOptions(t *testing.T) {
 			}
 		}
 	}
-	crowd := boards(3, "ATmega328P") // two modules whose pins are still open take 16 of 18
+	crowd := tabletest.Boards(3, "ATmega328P") // two modules whose pins are still open take 16 of 18
 	crowd.Modules[0].Link, crowd.Modules[1].Link = bench.Link{Kind: "parallel8"}, bench.Link{Kind: "parallel4"}
 	for _, o := range plan.Options(&crowd, 2) {
 		want := map[link.Kind]string{link.ShiftReg: "2 pins of the host are free, 3 are needed", link.Parallel4: "2 pins of the host are free, 6 are needed"}[o.Kind]
@@ -579,24 +297,22 @@ func TestOptions(t *testing.T) {
 		}
 	}
 	for mV, ways := range map[int]int{3700: 0, 3701: 3} { // levels call for something from 0.4 V on, and nothing joins unasked
-		b := boards(1, "ESP32")
+		b := tabletest.Boards(1, "ESP32")
 		b.Modules[0].Display.Supply.MilliVolts = mV
 		o := plan.Options(&b, 0)[0]
 		if o.Kind != link.Backpack || len(o.Ways) != ways || len(o.Parts) != 1 {
 			t.Errorf("a backpack at %d mV on 3.3 V: %+v", mV, o)
 		}
 		for _, w := range o.Ways {
-			joined, err := benchjson.Remedy(&b, finding.Remedy{Patch: append(slices.Clone(o.Patch), w.Patch...)})
-			if err != nil {
-				t.Fatalf("%s: %v", w.Title, err)
-			}
-			if found := codes(plan.Check(&joined)); strings.Contains(found, "bus.over-voltage") {
+			linked := edit.Applied(&b, edit.SetLink{Module: 0, Link: o.Link})
+			joined := edit.Applied(&linked, w.Edits...)
+			if found := tabletest.Codes(plan.Check(&joined)); strings.Contains(found, "bus.over-voltage") {
 				t.Errorf("%s leaves %s", w.Title, found)
 			}
 		}
 	}
 	wires := map[link.Kind]int{}
-	b := boards(1, "ATmega328P")
+	b := tabletest.Boards(1, "ATmega328P")
 	for _, o := range plan.Options(&b, 0) {
 		wires[o.Kind] = o.Wires
 	}
@@ -655,15 +371,9 @@ func TestRehost(t *testing.T) {
 		if part == "ATtiny85" { // which has not the pins for three modules
 			continue
 		}
-		b := demo.Bench()
-		b.Modules[1].Link.HostMV = 5000
-		b.Modules[0].Show.Inputs[0].Pin = "D0"
-		b.Modules[2].Show.Inputs[0].Pin = "A0"
+		b := tabletest.Landing()
 		joined := 0
-		moved, err := benchjson.Remedy(&b, finding.Remedy{Patch: plan.Rehost(&b, bench.Host{Part: part, Supply: b.Host.Supply})})
-		if err != nil {
-			t.Fatal(err)
-		}
+		moved := edit.Applied(&b, plan.Rehost(&b, bench.Host{Part: part, Supply: b.Host.Supply})...)
 		for _, f := range plan.Check(&moved) {
 			if strings.HasPrefix(f.Code, "host.") || strings.HasPrefix(f.Code, "input.") || f.Code == "bus.pins" {
 				t.Errorf("%s: %+v", part, f)
@@ -689,7 +399,7 @@ func TestRehost(t *testing.T) {
 }
 
 func BenchmarkCheck16(b *testing.B) {
-	doc := boards(16, "ATmega328P")
+	doc := tabletest.Boards(16, "ATmega328P")
 	for b.Loop() {
 		if len(plan.Check(&doc)) == 0 {
 			b.Fatal("sixteen on one address, and nothing is found")
@@ -700,7 +410,7 @@ func BenchmarkCheck16(b *testing.B) {
 // BenchmarkCheckCrowd checks more than fits: 64 backpacks and 40 devices over the
 // channels of a multiplexer, whose search ends before it went through.
 func BenchmarkCheckCrowd(b *testing.B) {
-	doc := boards(64, "ATmega328P")
+	doc := tabletest.Boards(64, "ATmega328P")
 	doc.Bus.Multiplexer = &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}
 	for i := range doc.Modules {
 		doc.Modules[i].Link.Outputs.Channel = i % 9
@@ -709,7 +419,7 @@ func BenchmarkCheckCrowd(b *testing.B) {
 		doc.Devices = append(doc.Devices, bench.Device{ID: fmt.Sprintf("device-%d", i), Part: []string{"MCP23017", "LM75", "PCA9685", "INA219"}[i%4], Address: 0x40, Channel: i % 3})
 	}
 	for b.Loop() {
-		if at(plan.Check(&doc), "bus.no-room").Code == "" {
+		if tabletest.At(plan.Check(&doc), "bus.no-room").Code == "" {
 			b.Fatal("all fit")
 		}
 	}
