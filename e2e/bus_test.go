@@ -13,7 +13,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
 	"slatebell/e2e/harness"
 )
 
@@ -67,7 +67,7 @@ func TestBus(t *testing.T) {
 	until(p, findings, "supply.asked")
 	until(p, verdicts, "0x20 expected, 0x25 expected, 0x26 expected, 0x27 expected")
 	p.settle()
-	for _, n := range plan.Nodes(ref(stored(t, server, id))) {
+	for _, n := range bus.Nodes(ref(stored(t, server, id))) {
 		if n.Part.Padded() && i2cbus.PadsFor(n.At).Count() > 1 {
 			t.Errorf("%s at %s", n.Name, n.At)
 		}
@@ -120,7 +120,7 @@ func TestTable(t *testing.T) {
 	p := open(t, server.URL+"/benches/1/module-1/bench")
 	addresses := func() []int {
 		var list []int
-		for _, n := range plan.Nodes(ref(stored(t, server, 1))) {
+		for _, n := range bus.Nodes(ref(stored(t, server, 1))) {
 			list = append(list, int(n.At))
 		}
 		slices.Sort(list)

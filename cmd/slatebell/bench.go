@@ -16,7 +16,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/quoting"
 	"slatebell/server/builds"
@@ -33,7 +33,7 @@ func newBench(std stdio) *cobra.Command {
 	withDemo := c.Flags().Bool("demo", false, "the demo's bench")
 	stored := c.Flags().Uint("stored", 0, "number of a stored bench, as slatebell benches lists it")
 	build := c.Flags().String("build", "", "id of a build of the gallery")
-	table := plan.Beginning{Technology: "lcd"}
+	table := setup.Beginning{Technology: "lcd"}
 	c.Flags().StringVar(&table.Geometry, "geometry", "16x2", "of the build's module, such as 20x4")
 	c.Flags().StringVar(&table.Link, "link", "backpack", "of the build: backpack, parallel4, parallel8 or shift")
 	c.Flags().StringVar(&table.Host, "host", "ATmega328P", "of the build, by its part")

@@ -11,7 +11,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
 	"slatebell/formats/quoting"
 	"slatebell/formats/scantext"
 )
@@ -44,7 +44,7 @@ func newScan(std stdio) *cobra.Command {
 
 // scan prints a line an address.
 func scan(std stdio, b *bench.Bench, channel int) error {
-	expected := plan.Expected(b, channel)
+	expected := bus.Expected(b, channel)
 	at := make([]i2cbus.Address, len(expected))
 	for i, e := range expected {
 		at[i] = e.At
@@ -117,7 +117,7 @@ func wish(arg string) (i2cbus.Wish, error) {
 		return i2cbus.Wish{}, wrong(exitUsage, "%s: address %q; expected 7 bits such as 0x27 or 39", arg, at)
 	}
 	if !part.Can(i2cbus.Address(a)) {
-		return i2cbus.Wish{}, wrong(exitUsage, "%s: a %s has no address %s; it can have %s", arg, part.Name, i2cbus.Address(a), plan.Span(part.Addresses))
+		return i2cbus.Wish{}, wrong(exitUsage, "%s: a %s has no address %s; it can have %s", arg, part.Name, i2cbus.Address(a), bus.Span(part.Addresses))
 	}
 	return i2cbus.Wish{Part: part, Now: i2cbus.Address(a), Held: true}, nil
 }
@@ -142,7 +142,7 @@ func printAddresses(w io.Writer, wishes []i2cbus.Wish) error {
 		fmt.Fprintf(&text, "pads %d\n", pads)
 	} else {
 		fmt.Fprintf(&text, "no solution: %d of %d devices fit\n", len(wishes)-len(best.Left), len(wishes))
-		for _, what := range plan.MakesRoom(wishes, best) {
+		for _, what := range bus.MakesRoom(wishes, best) {
 			fmt.Fprintf(&text, "would fit with %s\n", what)
 		}
 	}

@@ -15,7 +15,7 @@ import (
 	"slatebell/core/place"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/formats/eventcsv"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
@@ -109,7 +109,7 @@ func readEvents(name string, m *bench.Module, in io.Reader) ([]show.Event, error
 
 // playModule plays a module of a bench.
 func playModule(b *bench.Bench, at int, events []show.Event, until int64) (*play.Playing, *firmware.Module, error) {
-	pinned := plan.Pinned(b)
+	pinned := pinout.Pinned(b)
 	im, err := firmware.New(&pinned, at)
 	if err != nil {
 		return nil, nil, err

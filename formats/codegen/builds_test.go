@@ -15,7 +15,7 @@ import (
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 	"slatebell/server/builds"
 )
 
@@ -41,7 +41,7 @@ func TestBuilds(t *testing.T) {
 		}{{C, part}, {Sketch, "RP2040"}, {MicroPython, "RP2040"}} {
 			t.Run(fmt.Sprintf("%s %s %s", build.ID, size, c.as), func(t *testing.T) {
 				t.Parallel()
-				b, err := builds.Make(build.ID, plan.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: c.part, Backpack: kind == "backpack"})
+				b, err := builds.Make(build.ID, setup.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: c.part, Backpack: kind == "backpack"})
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -81,7 +81,7 @@ func TestOthersMissing(t *testing.T) {
 	}{{C, "ATmega328P"}, {Sketch, "RP2040"}, {MicroPython, "RP2040"}} {
 		t.Run(string(c.as), func(t *testing.T) {
 			t.Parallel()
-			b, err := builds.Make("eight", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: c.part})
+			b, err := builds.Make("eight", setup.Beginning{Geometry: "16x2", Technology: "lcd", Host: c.part})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -237,7 +237,7 @@ func TestClock(t *testing.T) {
 	}{{C, "ATmega328P"}, {Sketch, "RP2040"}, {Sketch, "ATtiny85"}, {MicroPython, "RP2040"}} {
 		t.Run(string(c.as)+" "+c.part, func(t *testing.T) {
 			t.Parallel()
-			b, err := builds.Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Backpack: true, Host: c.part})
+			b, err := builds.Make("clock", setup.Beginning{Geometry: "16x2", Technology: "lcd", Backpack: true, Host: c.part})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -16,7 +16,7 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/text/field"
 	"slatebell/core/wire/rig"
 	"slatebell/internal/soak"
@@ -252,9 +252,9 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		what = r.IntN(8)
 	}
 	switch what {
-	case 7: // a button of the ladder, whose levels a network solves (core/table/plan TestLadders)
+	case 7: // a button of the ladder, whose levels a network solves (core/table/pinout TestLadders)
 		n, held := r.IntN(3), []int64{60, 150}[r.IntN(2)]
-		levels := plan.Ladders(&bench.Bench{Host: bench.Host{Part: "ATmega328P"}, Modules: []bench.Module{*h.doc}})[0].Rungs
+		levels := pinout.Ladders(&bench.Bench{Host: bench.Host{Part: "ATmega328P"}, Modules: []bench.Module{*h.doc}})[0].Rungs
 		h.at(start, 'a', j[7].Number, int(levels[n].Level*float64(int(1)<<h.bits-1)+0.5))
 		h.at(start+float64(held), 'a', j[7].Number, 1<<h.bits-1)
 		tell(from+2, 7+n, 1)

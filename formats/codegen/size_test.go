@@ -15,7 +15,8 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/firmware/firmtest"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 	"slatebell/server/builds"
 	"slatebell/server/demo"
 )
@@ -61,7 +62,7 @@ func TestSizes(t *testing.T) {
 		hold(uint64(i), nil, im)
 	}
 	for i, build := range builds.List() {
-		b, err := builds.Make(build.ID, plan.Beginning{Geometry: "16x2", Technology: "lcd", Link: []string{"backpack", "parallel4"}[i%2], Host: "ATmega328P"})
+		b, err := builds.Make(build.ID, setup.Beginning{Geometry: "16x2", Technology: "lcd", Link: []string{"backpack", "parallel4"}[i%2], Host: "ATmega328P"})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -91,7 +92,7 @@ func withInputs(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.
 			if r.IntN(3) == 0 {
 				in.Signal.Scale = bench.Scale{To: bench.Point{Reading: 1 + r.IntN(1023), Value: float64(r.IntN(3000))}}
 			}
-			free := plan.Free(b)
+			free := pinout.Free(b)
 			if in.Kind == "counter" && len(free) > 6 {
 				in.Pin = free[0].Label
 				if r.IntN(2) == 0 {
@@ -99,7 +100,7 @@ func withInputs(from, n uint64, do func(seed uint64, r *rand.Rand, im *firmware.
 				}
 			}
 		}
-		joined, _ := plan.JoinInputs(b)
+		joined, _ := pinout.JoinInputs(b)
 		for _, e := range joined {
 			if r.IntN(4) > 0 {
 				e.Apply(b)
@@ -205,7 +206,7 @@ func fit(t *testing.T) {
 	for _, build := range builds.List() { // those of another size are held against it
 		for _, size := range []string{"20x2", "20x4"} {
 			for _, kind := range []string{"backpack", "parallel4", "shift"} {
-				b, err := builds.Make(build.ID, plan.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: "ATmega328P"})
+				b, err := builds.Make(build.ID, setup.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: "ATmega328P"})
 				if err != nil {
 					t.Fatal(err)
 				}

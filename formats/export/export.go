@@ -15,7 +15,7 @@ import (
 	"slatebell/core/prove/run"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
@@ -75,7 +75,7 @@ func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes
 // Program writes a program, with what its user has added, and returns its image. Modules
 // whose pins are not chosen get the next free ones.
 func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, []codegen.File, error) {
-	pinned := plan.Pinned(b)
+	pinned := pinout.Pinned(b)
 	var list []int
 	if module != All {
 		list = append(list, module)

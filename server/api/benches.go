@@ -17,7 +17,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 	"slatebell/formats/benchjson"
 	"slatebell/server/builds"
 	"slatebell/server/store"
@@ -363,13 +363,13 @@ func conflictResponse(api huma.API) *huma.Response {
 
 // BeginRequest is what a maker says of the table, and what is to be built on it.
 type BeginRequest struct {
-	plan.Beginning
+	setup.Beginning
 	Build string `json:"build,omitempty" maxLength:"40" doc:"id of a build, which is laid, wired and playing; absent: nothing is composed yet"`
 }
 
 func (r *BeginRequest) begin() (bench.Bench, error) {
 	if r.Build == "" {
-		return plan.Begin(&r.Beginning)
+		return setup.Begin(&r.Beginning)
 	}
 	return builds.Make(r.Build, r.Beginning)
 }

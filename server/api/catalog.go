@@ -12,7 +12,7 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
 	"slatebell/core/wire/link"
 	"slatebell/server/builds"
 )
@@ -101,9 +101,9 @@ func newCatalog() Catalog {
 		c.Builds = append(c.Builds, BuildChoice{b.ID, b.Title, b.What, b.Needs, b.Sizes})
 	}
 	for _, p := range i2cbus.Parts() {
-		c.Parts = append(c.Parts, PartChoice{p.Name, p.What, addresses(p.Addresses), plan.Span(p.Addresses)})
+		c.Parts = append(c.Parts, PartChoice{p.Name, p.What, addresses(p.Addresses), bus.Span(p.Addresses)})
 	}
-	for _, m := range plan.Mistakes {
+	for _, m := range bus.Mistakes {
 		c.Mistakes = append(c.Mistakes, MistakeChoice{string(m.Mistake), m.Title, m.OfOne})
 	}
 	return c

@@ -7,7 +7,8 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 )
 
 // InputRequest names an input of a module's show.
@@ -42,12 +43,12 @@ type InputPin struct {
 	Taken   string `json:"taken,omitempty" doc:"what else it serves"`
 }
 
-func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
+func inputPlaces(r *InputRequest, choices []pinout.PinChoice) InputPlaces {
 	b := &r.Bench
 	board := b.Host.Board()
-	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, plan.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, References: append([]int{}, board.References...), Findings: []finding.Finding{}}
+	out := InputPlaces{Pins: []InputPin{}, Says: append([]string{}, pinout.Says(b, r.Module, r.Input)...), Most: 1<<board.Resolution() - 1, References: append([]int{}, board.References...), Findings: []finding.Finding{}}
 	own := edit.InputPath(r.Module, r.Input)
-	for _, f := range plan.Check(b) {
+	for _, f := range setup.Check(b) {
 		if f.Path == own {
 			out.Findings = append(out.Findings, f)
 		}
@@ -55,7 +56,7 @@ func inputPlaces(r *InputRequest, choices []plan.PinChoice) InputPlaces {
 	for _, c := range choices {
 		out.Pins = append(out.Pins, InputPin(c))
 	}
-	joined, left := plan.JoinInputs(b)
+	joined, left := pinout.JoinInputs(b)
 	out.Left = left
 	if len(joined) > 0 {
 		var pins []string
@@ -77,7 +78,7 @@ type GroupRequest struct {
 }
 
 func (r *GroupRequest) add() (*finding.Remedy, error) {
-	add, err := plan.AddInputs(&r.Bench, r.Module, plan.Group(r.Group))
+	add, err := setup.AddInputs(&r.Bench, r.Module, setup.Group(r.Group))
 	if err != nil {
 		return nil, refused(err)
 	}

@@ -14,7 +14,9 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/prove/run"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 	"slatebell/formats/program"
 	"slatebell/formats/scantext"
 )
@@ -65,7 +67,7 @@ func registerPlan(api huma.API) {
 				Count  int         `json:"count" minimum:"1" maximum:"64"`
 			}
 		}) (*body[AdditionResult], error) {
-			a, err := plan.Like(&in.Body.Bench, in.Body.Module, in.Body.Count)
+			a, err := setup.Like(&in.Body.Bench, in.Body.Module, in.Body.Count)
 			if err != nil {
 				return nil, refused(err)
 			}
@@ -82,7 +84,7 @@ func registerPlan(api huma.API) {
 			if _, err := host.ParseSerial(in.Body.Host.Facts.Serial); err != nil {
 				return nil, refused(err)
 			}
-			return &body[finding.Remedy]{edit.Remedy(&in.Body.Bench, "Change the host", plan.Rehost(&in.Body.Bench, in.Body.Host)...)}, nil
+			return &body[finding.Remedy]{edit.Remedy(&in.Body.Bench, "Change the host", setup.Rehost(&in.Body.Bench, in.Body.Host)...)}, nil
 		})
 
 	huma.Register(api, post("read-pins", "/api/plan/pins", "The change that puts a module's lines on pins, given in the order of the lines"),
@@ -93,7 +95,7 @@ func registerPlan(api huma.API) {
 				Text   string      `json:"text" maxLength:"400" example:"12, 11, 5, 4, 3, 2" doc:"labels or numbers; … leaves a line as it is"`
 			}
 		}) (*body[finding.Remedy], error) {
-			pins, err := plan.ParsePins(&in.Body.Bench, in.Body.Module, in.Body.Text)
+			pins, err := pinout.Parse(&in.Body.Bench, in.Body.Module, in.Body.Text)
 			if err != nil {
 				return nil, refused(err)
 			}
@@ -102,7 +104,7 @@ func registerPlan(api huma.API) {
 
 	huma.Register(api, post("plan-inputs", "/api/plan/inputs", "Where an input of a show can be joined to the host, and the change that joins all that are on no pin"),
 		func(_ context.Context, in *struct{ Body InputRequest }) (*body[InputPlaces], error) {
-			choices, err := plan.InputPins(&in.Body.Bench, in.Body.Module, in.Body.Input)
+			choices, err := pinout.ForInput(&in.Body.Bench, in.Body.Module, in.Body.Input)
 			if err != nil {
 				return nil, refused(err)
 			}
@@ -120,7 +122,7 @@ func registerPlan(api huma.API) {
 				Of      int         `json:"of,omitempty" minimum:"0" doc:"the part that the mistake is made on: index into the plan's nodes"`
 			}
 		}) (*body[ScanResult], error) {
-			s, err := plan.ScanBus(&in.Body.Bench, in.Body.Channel, plan.Mistake(in.Body.Mistake), in.Body.Of)
+			s, err := bus.ScanWith(&in.Body.Bench, in.Body.Channel, bus.Mistake(in.Body.Mistake), in.Body.Of)
 			if err != nil {
 				return nil, refused(err)
 			}
@@ -136,7 +138,7 @@ func registerPlan(api huma.API) {
 			}
 		}) (*body[ScanResult], error) {
 			var expected []i2cbus.Address
-			for _, e := range plan.Expected(&in.Body.Bench, in.Body.Channel) {
+			for _, e := range bus.Expected(&in.Body.Bench, in.Body.Channel) {
 				expected = append(expected, e.At)
 			}
 			r, err := scantext.Read(strings.NewReader(in.Body.Text), expected)

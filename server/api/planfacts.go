@@ -11,7 +11,9 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 )
 
 // PlanResult is what a bench as a whole comes to.
@@ -169,14 +171,14 @@ func forms(a i2cbus.Address) Forms {
 }
 
 func newPlan(b *bench.Bench) PlanResult {
-	p := plan.Of(b)
+	p := setup.Of(b)
 	out := PlanResult{
 		Host: hostFacts(b, &p), Nodes: []NodeFacts{}, Segments: []SegmentFacts{}, Levels: []LevelFacts{}, Rails: []RailFacts{},
 		Findings: append([]finding.Finding{}, p.Findings...),
 	}
 	out.Pins = PinLoadFacts{milliamperes(p.Pins.Most), p.Pins.MostOf, milliamperes(p.Pins.Limit), milliamperes(p.Pins.Total), milliamperes(p.Pins.All)}
 	clashing := map[int]bool{}
-	for _, group := range plan.Clashes(p.Nodes) {
+	for _, group := range bus.Clashes(p.Nodes) {
 		for _, i := range group {
 			clashing[i] = true
 		}
@@ -210,10 +212,10 @@ func newPlan(b *bench.Bench) PlanResult {
 	return out
 }
 
-func hostFacts(b *bench.Bench, p *plan.Plan) HostFacts {
+func hostFacts(b *bench.Bench, p *setup.Plan) HostFacts {
 	board := b.Host.Board()
-	sda, scl, _ := plan.BusPins(b)
-	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: millivolts(board.Logic), BearsMV: millivolts(board.Bears), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(plan.Free(b))}
+	sda, scl, _ := bus.Pins(b)
+	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: millivolts(board.Logic), BearsMV: millivolts(board.Bears), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(pinout.Free(b))}
 	for _, pin := range board.Pins {
 		f := PinFact{Label: pin.Label, Board: pin.Number, Plain: pin.Plain()}
 		for _, m := range pin.Marks {
@@ -227,7 +229,7 @@ func hostFacts(b *bench.Bench, p *plan.Plan) HostFacts {
 	return out
 }
 
-func nodeFacts(nodes []plan.Node, i int) NodeFacts {
+func nodeFacts(nodes []bus.Node, i int) NodeFacts {
 	n := &nodes[i]
 	out := NodeFacts{
 		Path: n.Path, ID: n.ID, Name: n.Name, Part: n.Part.Name, What: n.Part.What, Known: n.Known, Fixed: n.Fixed, Address: forms(n.At), Channel: n.Channel,
@@ -258,7 +260,7 @@ func nodeFacts(nodes []plan.Node, i int) NodeFacts {
 		}
 		var who []string
 		for j := range nodes {
-			if j != i && nodes[j].At == a && plan.Meets(n, &nodes[j]) {
+			if j != i && nodes[j].At == a && bus.Meets(n, &nodes[j]) {
 				who = append(who, nodes[j].Name)
 			}
 		}
@@ -302,7 +304,7 @@ type LinkWay struct {
 }
 
 // waysOf counts what each way takes: the wires of a table on which nothing else lies.
-func waysOf(b *bench.Bench, index int, o *plan.Option) []LinkWay {
+func waysOf(b *bench.Bench, index int, o *setup.Option) []LinkWay {
 	var out []LinkWay
 	for _, w := range o.Ways {
 		linked := edit.Applied(b, edit.SetLink{Module: index, Link: o.Link})
@@ -347,9 +349,9 @@ type MatchFacts struct {
 type Adopt = finding.Remedy
 
 func newMatches(b *bench.Bench, channel int, found []i2cbus.Address) []MatchFacts {
-	nodes := plan.Heard(b, channel)
+	nodes := bus.Heard(b, channel)
 	out := []MatchFacts{}
-	for _, m := range i2cbus.Compare(plan.Expected(b, channel), found) {
+	for _, m := range i2cbus.Compare(bus.Expected(b, channel), found) {
 		f := MatchFacts{Hex: m.At.String(), Verdict: string(m.Verdict), Says: m.Says}
 		if m.Verdict == i2cbus.Unexpected && m.Moved != 0 {
 			n := &nodes[m.Which[0]]

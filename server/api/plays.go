@@ -18,7 +18,7 @@ import (
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/table/touch"
 	"slatebell/formats/eventcsv"
 )
@@ -84,7 +84,7 @@ func playable(b *bench.Bench, modules ...int) (*bench.Bench, error) {
 			return nil, huma.Error422UnprocessableEntity("no such module on this bench")
 		}
 	}
-	pinned := plan.Pinned(b)
+	pinned := pinout.Pinned(b)
 	return &pinned, nil
 }
 

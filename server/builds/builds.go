@@ -15,7 +15,8 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 	"slatebell/core/text/field"
 )
 
@@ -58,7 +59,7 @@ type table struct {
 }
 
 // Make lays a build for what a maker said of the table. Its error names what does not fit, and what would.
-func Make(id string, s plan.Beginning) (bench.Bench, error) {
+func Make(id string, s setup.Beginning) (bench.Bench, error) {
 	i := slices.IndexFunc(list, func(b Build) bool { return b.ID == id })
 	if i < 0 {
 		return bench.Bench{}, fmt.Errorf("%q is no build; expected one of %s", id, strings.Join(IDs(), ", "))
@@ -79,7 +80,7 @@ func Make(id string, s plan.Beginning) (bench.Bench, error) {
 	if s.Host == "" && s.Board.Part == "" {
 		s.Host = "ATmega328P"
 	}
-	b, err := plan.Begin(&s)
+	b, err := setup.Begin(&s)
 	if err != nil {
 		return b, err
 	}
@@ -117,7 +118,7 @@ func IDs() (out []string) {
 
 // joined gives the inputs their pins. Its error names those for which the host has none.
 func joined(b *bench.Bench) (bench.Bench, error) {
-	edits, left := plan.JoinInputs(b)
+	edits, left := pinout.JoinInputs(b)
 	if len(left) > 0 {
 		return *b, fmt.Errorf("no pin of the host is left for %s; take a link with fewer lines, or another host", strings.Join(left, ", "))
 	}

@@ -11,7 +11,7 @@ import (
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 )
 
 // TestBuilds lays every build in every size by every link on three hosts: nothing is found, all its
@@ -26,11 +26,11 @@ func TestBuilds(t *testing.T) {
 						continue
 					}
 					t.Run(fmt.Sprint(build.ID, " ", size, " ", kind, " ", part), func(t *testing.T) {
-						b, err := Make(build.ID, plan.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: part, Backpack: kind == "backpack"})
+						b, err := Make(build.ID, setup.Beginning{Geometry: size, Technology: "lcd", Link: kind, Host: part, Backpack: kind == "backpack"})
 						if err != nil {
 							t.Fatal(err)
 						}
-						found := plan.Check(&b)
+						found := setup.Check(&b)
 						table := breadboard.Lay(&b)
 						found = append(found, table.Check()...)
 						for i := range b.Modules {
@@ -69,14 +69,14 @@ func TestBuilds(t *testing.T) {
 		size  string
 		wants string
 	}{"drum": {"16x2", "is no build; expected one of words, seconds"}, "words": {"40x4", "is composed for 16x2, 20x2, 20x4; 40x4 is not among them"}} {
-		if _, err := Make(id, plan.Beginning{Geometry: c.size, Technology: "lcd"}); err == nil || !strings.Contains(err.Error(), c.wants) {
+		if _, err := Make(id, setup.Beginning{Geometry: c.size, Technology: "lcd"}); err == nil || !strings.Contains(err.Error(), c.wants) {
 			t.Errorf("%s: %v", id, err)
 		}
 	}
-	if _, err := Make("messages", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "ATtiny85", Backpack: true}); err == nil || err.Error() != "no pin of the host is left for Radio; take a link with fewer lines, or another host" {
+	if _, err := Make("messages", setup.Beginning{Geometry: "16x2", Technology: "lcd", Host: "ATtiny85", Backpack: true}); err == nil || err.Error() != "no pin of the host is left for Radio; take a link with fewer lines, or another host" {
 		t.Errorf("messages on a host without a serial line: %v", err)
 	}
-	if b, err := Make("clock", plan.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err != nil || b.Code.In("main.py", "each second") == "" || b.Code.In("bench.ino", "each second") == "" {
+	if b, err := Make("clock", setup.Beginning{Geometry: "16x2", Technology: "lcd", Host: "RP2040"}); err != nil || b.Code.In("main.py", "each second") == "" || b.Code.In("bench.ino", "each second") == "" {
 		t.Errorf("a clock on a host that takes MicroPython: %v, %+v", err, b.Code)
 	}
 	if got := IDs(); len(got) != 10 || slices.Contains(got, "") {

@@ -4,7 +4,7 @@ import (
 	"fmt"
 
 	"slatebell/core/bench"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 	"slatebell/core/text/field"
 )
 
@@ -120,7 +120,7 @@ func value(t *table) {
 	t.screen("set", "Set it", t.middle("Set the start", ""), number(row+1))
 	most := 1<<t.board().Resolution() - 1
 	way := func(id, name string) bench.Input {
-		in := plan.StickWay(t.board(), id, name)
+		in := setup.StickWay(t.board(), id, name)
 		in.Part = "Stick"
 		return in
 	}

@@ -1,7 +1,6 @@
 package show
 
 import (
-	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -9,8 +8,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/text/field"
-	"slatebell/formats/benchjson"
 )
 
 // slow plays a show millisecond by millisecond, by the names of its document: it shares
@@ -583,11 +582,7 @@ func TestCheck(t *testing.T) {
 		for _, f := range Check(b, 0) {
 			codes = append(codes, f.Code)
 			for _, r := range f.Remedies {
-				text, err := json.Marshal(r.Patch)
-				if err != nil {
-					t.Fatal(err)
-				}
-				mended, err := benchjson.Patch(b, text)
+				mended, err := edit.Remedied(b, r)
 				if err != nil {
 					t.Errorf("%s, %q: %v", f.Code, r.Label, err)
 				} else if left := Check(&mended, 0); len(left) > 0 {

@@ -11,7 +11,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 	"slatebell/core/wire/link"
 )
 
@@ -22,7 +22,7 @@ import (
 // several screens of a module share is said once.
 // Its error is a bench.Problem where a module cannot be run.
 func Check(b *bench.Bench) ([]finding.Finding, error) {
-	out := append(plan.Check(b), breadboard.Check(b)...)
+	out := append(setup.Check(b), breadboard.Check(b)...)
 	type known struct{ code, what, path string }
 	said := map[known]bool{}
 	for m := range b.Modules {

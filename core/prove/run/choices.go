@@ -4,12 +4,12 @@ import (
 	"time"
 
 	"slatebell/core/bench"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 )
 
 // Choice is one way to join a module to its host, with what its screen costs so.
 type Choice struct {
-	plan.Option
+	setup.Option
 	Words    int           // bytes on an expander's outputs, or pulses of E
 	WireTime time.Duration // the wire in use for the whole screen, initialisation and all
 	Finish   time.Duration // from power-up until the screen stands
@@ -24,7 +24,7 @@ func Choices(b *bench.Bench, at At) ([]Choice, error) {
 	if err != nil {
 		return nil, err
 	}
-	options := plan.Options(b, at.Module)
+	options := setup.Options(b, at.Module)
 	out := make([]Choice, len(options))
 	for i, o := range options {
 		s.Link = o.Link

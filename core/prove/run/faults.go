@@ -10,7 +10,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/fault"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/glass"
 	"slatebell/core/wire/link"
@@ -71,7 +71,7 @@ func SubjectOf(b *bench.Bench, at At) (*fault.Subject, error) {
 			s.Others = append(s.Others, screen.Text{Rows: o.Rows, Fields: o.Fields, Bank: m.Glyphs, Library: screen.Named(o.Rows, o.Fields, b.Glyphs)})
 		}
 	}
-	for _, n := range plan.Heard(b, m.Link.Outputs.Channel) {
+	for _, n := range bus.Heard(b, m.Link.Outputs.Channel) {
 		if n.Module != at.Module {
 			s.Answers = append(s.Answers, n.At)
 			s.Answers = append(s.Answers, n.Part.Takes...)

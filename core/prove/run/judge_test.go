@@ -1,17 +1,16 @@
 package run
 
 import (
-	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/prove/fault"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
-	"slatebell/formats/benchjson"
 )
 
 // outline writes findings as code, place and remedies, a line each.
@@ -150,11 +149,7 @@ func TestAdopt(t *testing.T) {
 	adopted := map[string]bool{}
 	for i := range list {
 		for _, r := range Adopt(&b, 0, &list[i]) {
-			patch, err := json.Marshal(r.Patch)
-			if err != nil {
-				t.Fatal(err)
-			}
-			next, err := benchjson.Patch(&b, patch)
+			next, err := edit.Remedied(&b, r)
 			if err != nil {
 				t.Fatalf("%s: %v", list[i].ID, err)
 			}

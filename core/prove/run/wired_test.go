@@ -12,7 +12,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/table/breadboard"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/table/wiring"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
@@ -57,7 +57,7 @@ func randomBench(r *rand.Rand) bench.Bench {
 		m.Fitting.Beside = r.IntN(4) == 0
 		m.Screens[0].Rows = []string{"Tide 3.2 m ^", "Boats 4/11", "bell", "0123456789"}
 		b.Modules = append(b.Modules, m)
-		if link.Kind(m.Link.Kind) != link.Backpack && len(plan.Lines(&b, &b.Modules[i])) > len(plan.Free(&b)) {
+		if link.Kind(m.Link.Kind) != link.Backpack && len(pinout.Lines(&b, &b.Modules[i])) > len(pinout.Free(&b)) {
 			b.Modules[i].Link = bench.NewModule("x", "").Link
 			m.Link.Kind = "backpack"
 		}
@@ -66,16 +66,16 @@ func randomBench(r *rand.Rand) bench.Bench {
 			continue
 		}
 		pins := map[string]string{}
-		free := plan.Free(&b)
+		free := pinout.Free(&b)
 		if r.IntN(2) == 0 {
 			r.Shuffle(len(free), func(i, j int) { free[i], free[j] = free[j], free[i] })
 		}
-		for k, line := range plan.Lines(&b, &b.Modules[i]) {
+		for k, line := range pinout.Lines(&b, &b.Modules[i]) {
 			pins[line] = free[k].Label
 		}
 		b.Modules[i].Link.Pins = pins
 	}
-	if free := plan.Free(&b); r.IntN(3) == 0 && len(free) > 1 {
+	if free := pinout.Free(&b); r.IntN(3) == 0 && len(free) > 1 {
 		pull := func() string { return []string{"", "up", "down"}[r.IntN(3)] }
 		m := &b.Modules[r.IntN(len(b.Modules))]
 		m.Show.Inputs = []bench.Input{{ID: "bell", Kind: "button", Pin: free[0].Label, Pull: pull()}, {ID: "tide", Kind: "signal", Pin: free[1].Label}}
@@ -92,7 +92,7 @@ func randomBench(r *rand.Rand) bench.Bench {
 			m.Show.Inputs = append(m.Show.Inputs, bench.Input{ID: "notch", Kind: "counter", Pin: free[2].Label, PinB: free[3].Label, Pull: pull()}, bench.Input{ID: "radio", Kind: "serial", Pin: free[4].Label})
 		}
 	}
-	if free := plan.Free(&b); len(free) > 1 && r.IntN(6) == 0 {
+	if free := pinout.Free(&b); len(free) > 1 && r.IntN(6) == 0 {
 		b.Parts = []bench.OwnPart{{ID: "winch", Name: "Winch", Pins: []bench.OwnPin{{Name: "VM", To: "5V"}, {Name: "GND", To: "GND"}, {Name: "IN1", To: free[0].Label}, {Name: "NC"}, {Name: "DIAG", To: free[1].Label, Drives: true}}}}
 	}
 	for i := range r.IntN(3) {

@@ -6,7 +6,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 )
 
 // Joint is where an input is joined to the host, and how a program reads it there.
@@ -43,7 +43,7 @@ func (m *Module) Unread() (out []int) {
 func joints(b *bench.Bench, module int, board *host.Board) []Joint {
 	doc := &b.Modules[module]
 	out := make([]Joint, len(doc.Show.Inputs))
-	ladders := plan.Ladders(b)
+	ladders := pinout.Ladders(b)
 	for i := range doc.Show.Inputs {
 		in := &doc.Show.Inputs[i]
 		p, there := board.Find(in.Pin)
@@ -52,14 +52,14 @@ func joints(b *bench.Bench, module int, board *host.Board) []Joint {
 			continue
 		}
 		j := Joint{Pin: p.Label, Number: number, PullUp: in.Pull == "" || in.Pull == "host", High: in.Pull == "down"}
-		ok := in.Kind != string(show.Timer) && plan.Cannot(board, &p, in) == ""
+		ok := in.Kind != string(show.Timer) && pinout.Cannot(board, &p, in) == ""
 		switch show.Kind(in.Kind) {
 		case show.Counter:
 			if in.PinB != "" {
 				b, there := board.Find(in.PinB)
 				j.NumberB, numbered = board.Number(b.Label)
 				j.PinB = b.Label
-				ok = ok && there && numbered && plan.Cannot(board, &b, in) == ""
+				ok = ok && there && numbered && pinout.Cannot(board, &b, in) == ""
 			}
 		case show.Signal:
 			if slices.Contains(board.References, in.Signal.ReferenceMV) {
@@ -69,11 +69,11 @@ func joints(b *bench.Bench, module int, board *host.Board) []Joint {
 			line, _ := board.Line(p.Label)
 			j.Line = line.Number
 		case show.Button:
-			if l, rung, stands := plan.RungOf(ladders, module, i); stands {
+			if l, rung, stands := pinout.RungOf(ladders, module, i); stands {
 				most := 1<<board.Resolution() - 1
 				r := &l.Rungs[rung]
-				j.Rung, j.PullUp = Rung{plan.Reading(r.From, most), plan.Reading(r.To, most)}, false
-				ok = ok && rung < plan.MostRungs
+				j.Rung, j.PullUp = Rung{pinout.Reading(r.From, most), pinout.Reading(r.To, most)}, false
+				ok = ok && rung < pinout.MostRungs
 			}
 		}
 		if ok {

@@ -2,7 +2,6 @@ package play
 
 import (
 	"bytes"
-	"encoding/json"
 	"fmt"
 	"math"
 	"slices"
@@ -11,13 +10,13 @@ import (
 	"time"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
-	"slatebell/formats/benchjson"
 )
 
 // playOf plays the first module of a bench.
@@ -349,11 +348,7 @@ func TestJudge(t *testing.T) {
 			t.Errorf("%s has %d remedies", f.Code, len(f.Remedies))
 		}
 		for _, r := range f.Remedies {
-			text, err := json.Marshal(r.Patch)
-			if err != nil {
-				t.Fatal(err)
-			}
-			mended, err := benchjson.Patch(&b, text)
+			mended, err := edit.Remedied(&b, r)
 			if err != nil {
 				t.Fatalf("%s: %v", r.Label, err)
 			}

@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"strings"
 
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
 )
 
 // deaf says why nothing on the bus reaches a backpack, or "".
 func (j *joiner) deaf() string {
-	sda, scl, _ := plan.BusPins(j.t.Bench)
+	sda, scl, _ := bus.Pins(j.t.Bench)
 	board := j.t.Bench.Host.Board()
 	for _, label := range []*string{&sda, &scl} { // as the board writes it
 		if pin, known := board.Find(*label); known {

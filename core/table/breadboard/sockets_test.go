@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/setup"
 )
 
 // TestSockets puts a bus onto SDA and SCL beside AREF, in the document, on the board and in
@@ -51,7 +51,7 @@ func TestSockets(t *testing.T) {
 					t.Errorf("%s %+v: module %d is not reached: %+v", part, c, i, j)
 				}
 			}
-			p := plan.Of(&b)
+			p := setup.Of(&b)
 			if len(p.Uses[pins[0]]) != 1 || len(p.Uses[pins[1]]) != 1 || len(p.Uses["SDA"]) != 0 {
 				t.Errorf("%s %+v: the pins serve %v", part, c, p.Uses)
 			}
@@ -62,7 +62,7 @@ func TestSockets(t *testing.T) {
 			}
 			b.Modules[0].Link.Kind, b.Modules[0].Link.Pins = "parallel4", map[string]string{"RS": pins[0], "E": "D3", "D4": "D4", "D5": "D5", "D6": "D6", "D7": "D7"}
 			met := false
-			for _, f := range plan.Of(&b).Findings {
+			for _, f := range setup.Of(&b).Findings {
 				met = met || f.Code == "host.pin-twice"
 			}
 			if !met {

@@ -4,8 +4,10 @@ package tabletest
 import (
 	"fmt"
 	"strings"
+	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 )
 
@@ -53,4 +55,19 @@ func At(list []finding.Finding, code string) finding.Finding {
 		}
 	}
 	return finding.Finding{}
+}
+
+// Apply applies the n-th remedy of the first finding of a code to the bench that it was found on, as
+// the interface does.
+func Apply(t *testing.T, b *bench.Bench, list []finding.Finding, code string, n int) {
+	t.Helper()
+	f := At(list, code)
+	if len(f.Remedies) <= n {
+		t.Fatalf("%s has %d remedies: %+v", code, len(f.Remedies), f)
+	}
+	mended, err := edit.Remedied(b, f.Remedies[n])
+	if err != nil {
+		t.Fatalf("%s: %s: %v", code, f.Remedies[n].Label, err)
+	}
+	*b = mended
 }

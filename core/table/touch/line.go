@@ -9,7 +9,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/table/wiring"
 )
 
@@ -102,7 +102,7 @@ func (c *Circuit) level(v Volts, high bool) Level {
 func (l *Line) contact(c *Circuit, in *bench.Input, a *wiring.Act) {
 	l.AtRest, l.InUse = c.measured(in.Pin, &hand{}), c.measured(in.Pin, &hand{closed: []wiring.Act{*a}})
 	taken := func(v Volts) Level { return c.level(v, in.Pull == "down") }
-	if ladder, rung, ok := plan.RungOf(c.ladders, a.Module, a.Input); ok {
+	if ladder, rung, ok := pinout.RungOf(c.ladders, a.Module, a.Input); ok {
 		r := &ladder.Rungs[rung]
 		taken = func(v Volts) Level {
 			share := float64(v.V) / float64(c.board.Logic)
@@ -168,7 +168,7 @@ func (c *Circuit) share(in *bench.Input, v physic.ElectricPotential) float64 {
 func fullShare(c *Circuit, in *bench.Input) float64 {
 	most := float64(in.Fed(&c.board)) / float64(in.Reference(&c.board))
 	if made := &in.Signal.Circuit; made.Kind == "resistor" {
-		other := float64(plan.OtherOf(made)) / float64(physic.Ohm)
+		other := float64(pinout.OtherOf(made)) / float64(physic.Ohm)
 		r := cmp.Or(float64(made.MostOhm), 10*other)
 		most *= r / (r + other)
 	}

@@ -14,7 +14,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/host"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 	"slatebell/core/table/wiring"
 )
 
@@ -42,7 +42,7 @@ type Circuit struct {
 	net     *wiring.Netlist
 	board   host.Board
 	wires   Wires
-	ladders []plan.Ladder
+	ladders []pinout.Ladder
 	rails   map[string]physic.ElectricPotential // pins that are held at a voltage
 	change  Change
 }
@@ -50,7 +50,7 @@ type Circuit struct {
 // New returns the circuit of a bench's inputs on some conductors.
 func New(b *bench.Bench, net *wiring.Netlist, wires Wires) *Circuit {
 	board := b.Host.Board()
-	return &Circuit{bench: b, net: net, board: board, wires: wires, ladders: plan.Ladders(b), rails: railsOf(&board)}
+	return &Circuit{bench: b, net: net, board: board, wires: wires, ladders: pinout.Ladders(b), rails: railsOf(&board)}
 }
 
 // Change is what is otherwise in a circuit.
@@ -195,12 +195,12 @@ func (c *Circuit) signal(net *circuit.Network, n *nodes, h *hand, hold func(stri
 	v := physic.ElectricPotential(h.share * float64(in.Reference(&c.board)))
 	switch a.Does {
 	case wiring.Gives: // a potentiometer, or as good as one
-		pot, turn := plan.UsualPot, min(float64(v)/float64(in.Fed(&c.board)), 1)
+		pot, turn := pinout.UsualPot, min(float64(v)/float64(in.Fed(&c.board)), 1)
 		low := physic.ElectricResistance(turn * float64(pot))
 		net.Resistor(n.of(a.Pins[0]), n.of(a.Pins[2]), max(low, physic.MilliOhm))
 		net.Resistor(n.of(a.Pins[2]), n.of(a.Pins[1]), max(pot-low, physic.MilliOhm))
 	case wiring.Changes: // below the other one, which gives this share
-		other := float64(plan.OtherOf(&in.Signal.Circuit))
+		other := float64(pinout.OtherOf(&in.Signal.Circuit))
 		part := min(float64(v)/float64(in.Fed(&c.board)), 0.999_999)
 		net.Resistor(n.of(a.Pins[0]), n.of(a.Pins[1]), physic.ElectricResistance(min(max(other*part/(1-part), float64(physic.MilliOhm)), float64(physic.GigaOhm))))
 	case wiring.Sounds: // its greatest voltage, behind the level at its loudest and the diode

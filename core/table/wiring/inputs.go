@@ -11,7 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
 	"slatebell/core/say"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 )
 
 // inputs joins what a module's show listens to.
@@ -150,7 +150,7 @@ func (k *builder) button(p *Part, in *bench.Input, module, input int) {
 	logic := rail(k.b.Host.Board().Logic)
 	p.Kind, p.For, p.Look, p.Pins = Button, "A button that the program reads.", "Two of its four legs are joined at all times: use two that lie across from each other.", named("1", "2")
 	k.act(p, in, Closes, p.Pin("1"), p.Pin("2"))
-	if l, rung, ok := plan.RungOf(k.ladders, module, input); ok {
+	if l, rung, ok := pinout.RungOf(k.ladders, module, input); ok {
 		k.rung(p, in, l, rung)
 		return
 	}
@@ -165,14 +165,14 @@ func (k *builder) button(p *Part, in *bench.Input, module, input int) {
 }
 
 // rung joins a button of a ladder: the first to the pin itself, the others behind a resistor each.
-func (k *builder) rung(p *Part, in *bench.Input, l *plan.Ladder, rung int) {
+func (k *builder) rung(p *Part, in *bench.Input, l *pinout.Ladder, rung int) {
 	logic := rail(k.b.Host.Board().Logic)
 	k.add(*p)
 	k.join("GND", "GND", p.Pin("2"))
 	if rung == 0 {
 		k.line(-1, in.Pin, p.Name, p.Pin("1"))
 		id := k.id(p.ID + "-top")
-		k.resistor(id, Pull, "Top resistor of the ladder on "+l.Pin, "Holds the pin up while no button is pressed.", p.Path, p.Module, plan.LadderTop)
+		k.resistor(id, Pull, "Top resistor of the ladder on "+l.Pin, "Holds the pin up while no button is pressed.", p.Path, p.Module, pinout.LadderTop)
 		k.join(k.netOf(p.Pin("1")), p.Name, id+"/1")
 		k.join(logic, logic, id+"/2")
 		k.taps[l.Pin] = p.Pin("1")
@@ -235,7 +235,7 @@ func (k *builder) voltage(p *Part, in *bench.Input) {
 	p.Kind, p.For, p.Look, p.Pins = Stick, "A stick, knob or sensor whose voltage the program reads.", "Three pins or more: ground, supply, and one output an axis.", named("GND", "VCC", "OUT")
 	if c := &in.Signal.Circuit; c.Kind == "knob" {
 		p.For = "A potentiometer whose place the program reads."
-		p.Look = say.Ohms(ohms(c.Ohm, plan.UsualPot)) + ", linear. Its middle leg gives the voltage; the outer two may change places, and it then turns the other way."
+		p.Look = say.Ohms(ohms(c.Ohm, pinout.UsualPot)) + ", linear. Its middle leg gives the voltage; the outer two may change places, and it then turns the other way."
 		p.Pins = named("GND", "OUT", "VCC")
 	}
 	k.add(*p)
@@ -259,7 +259,7 @@ func (k *builder) divider(p *Part, in *bench.Input) {
 	k.act(p, in, Changes, p.Pin("1"), p.Pin("2"))
 	k.join("GND", "GND", p.Pin("2"))
 	id := k.id(p.ID + "-other")
-	k.resistor(id, Pull, "Other resistor of "+p.Name, "Makes a voltage of what the sensor has.", p.Path, p.Module, plan.OtherOf(&in.Signal.Circuit))
+	k.resistor(id, Pull, "Other resistor of "+p.Name, "Makes a voltage of what the sensor has.", p.Path, p.Module, pinout.OtherOf(&in.Signal.Circuit))
 	feed := rail(in.Fed(&board))
 	k.join(k.netOf(p.Pin("1")), p.Name, id+"/1")
 	k.join(feed, feed, id+"/2")
@@ -269,15 +269,15 @@ func (k *builder) divider(p *Part, in *bench.Input) {
 // and a capacitor that a resistor empties.
 func (k *builder) follower(p *Part, in *bench.Input) {
 	c := &in.Signal.Circuit
-	r, nF := plan.EmptiesOf(c), plan.KeepsOf(c)
+	r, keeps := pinout.EmptiesOf(c), pinout.KeepsOf(c)
 	p.Kind, p.For, p.Pins = Source, "An alternating voltage whose size the program reads.", []Pin{{Name: "GND", For: "Its ground."}, {Name: "SIG", For: "The signal: of headphones or a line, never of a loudspeaker’s amplifier or of mains."}}
 	p.Look = "A plug’s tip is one channel, its ring the other, its long sleeve the ground."
 	k.add(*p)
-	pot := Part{ID: k.id(p.ID + "-level"), Kind: Knob, Name: "Level of " + p.Name, For: "Sets which part of the signal is let through.", Look: "10 kΩ. Turn it so that the loudest shows the greatest value.", Path: p.Path, Module: p.Module, Ohm: plan.UsualPot, Pins: named("1", "wiper", "3")}
+	pot := Part{ID: k.id(p.ID + "-level"), Kind: Knob, Name: "Level of " + p.Name, For: "Sets which part of the signal is let through.", Look: "10 kΩ. Turn it so that the loudest shows the greatest value.", Path: p.Path, Module: p.Module, Ohm: pinout.UsualPot, Pins: named("1", "wiper", "3")}
 	k.add(pot)
 	diode := Part{ID: k.id(p.ID + "-diode"), Kind: Diode, Name: "Diode of " + p.Name, For: "Lets the upper half of the signal through.", Look: "A signal diode; its ring is the cathode, and goes to the host’s pin. Germanium or Schottky diodes lose less than silicon’s 0.6 V.", Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "A", For: "Anode."}, {Name: "K", For: "Cathode, the ring."}}}
 	k.add(diode)
-	kept := Part{ID: k.id(p.ID + "-keeps"), Kind: Capacitor, Name: "Capacitor of " + p.Name, For: "Keeps the size of the signal.", Look: fmt.Sprintf("%s. Of an electrolytic one the longer leg is +, and the stripe marks −.", plan.Farads(nF)), Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "+", For: "To the host’s pin."}, {Name: "-", For: "Ground."}}}
+	kept := Part{ID: k.id(p.ID + "-keeps"), Kind: Capacitor, Name: "Capacitor of " + p.Name, For: "Keeps the size of the signal.", Look: fmt.Sprintf("%s. Of an electrolytic one the longer leg is +, and the stripe marks −.", say.Farads(keeps)), Path: p.Path, Module: p.Module, Pins: []Pin{{Name: "+", For: "To the host’s pin."}, {Name: "-", For: "Ground."}}}
 	k.add(kept)
 	k.join("GND", "GND", p.Pin("GND"), pot.Pin("3"), kept.Pin("-"))
 	k.join(p.Pin("SIG"), p.Name, p.Pin("SIG"), pot.Pin("1"))
@@ -286,7 +286,7 @@ func (k *builder) follower(p *Part, in *bench.Input) {
 	k.act(p, in, Sounds, p.Pin("SIG"), pot.Pin("1"), pot.Pin("wiper"), diode.Pin("A"), diode.Pin("K"))
 	k.join(k.netOf(diode.Pin("K")), p.Name, kept.Pin("+"))
 	id := k.id(p.ID + "-empties")
-	k.resistor(id, Pull, "Resistor of "+p.Name, fmt.Sprintf("Empties the capacitor: from all to a tenth in %d ms.", plan.FallOf(c).Milliseconds()), p.Path, p.Module, r)
+	k.resistor(id, Pull, "Resistor of "+p.Name, fmt.Sprintf("Empties the capacitor: from all to a tenth in %d ms.", pinout.FallOf(c).Milliseconds()), p.Path, p.Module, r)
 	k.join(k.netOf(diode.Pin("K")), p.Name, id+"/1")
 	k.join("GND", "GND", id+"/2")
 }

@@ -17,7 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/module"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/pinout"
 )
 
 // Kind is what a part is.
@@ -223,7 +223,7 @@ type builder struct {
 	own   []string          // ids of the modules' parts, by their index
 	other map[string]string // ids of the devices' parts, by the device's
 
-	ladders []plan.Ladder     // of buttons
+	ladders []pinout.Ladder   // of buttons
 	taps    map[string]string // of each ladder, by its pin: where the next button's resistor begins
 }
 
@@ -344,8 +344,8 @@ func rail(v physic.ElectricPotential) string {
 // Of returns the netlist of a bench. A module whose pins are not chosen gets those
 // that are free, as plan allots them; where there are none its lines stay open.
 func Of(doc *bench.Bench) Netlist {
-	b := plan.Pinned(doc)
-	k := &builder{b: &b, index: map[string]int{}, ladders: plan.Ladders(&b), taps: map[string]string{}}
+	b := pinout.Pinned(doc)
+	k := &builder{b: &b, index: map[string]int{}, ladders: pinout.Ladders(&b), taps: map[string]string{}}
 	k.out = Netlist{Lines: map[string]Line{}, netOf: map[string]int{}, partOf: map[string]int{}, roles: map[served]int{}}
 	k.claim()
 	k.host()

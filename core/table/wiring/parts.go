@@ -12,7 +12,8 @@ import (
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
 	"slatebell/core/say"
-	"slatebell/core/table/plan"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/power"
 	"slatebell/core/wire/link"
 )
 
@@ -97,12 +98,12 @@ func (k *builder) host() {
 // the channels of a multiplexer.
 func (k *builder) bus() {
 	b := k.b
-	nodes := plan.Nodes(b)
+	nodes := bus.Nodes(b)
 	if len(nodes) == 0 {
 		return
 	}
 	board := b.Host.Board()
-	sda, scl, _ := plan.BusPins(b)
+	sda, scl, _ := bus.Pins(b)
 	logic := rail(board.Logic)
 	k.join("SDA", "SDA", "host/"+k.label(sda))
 	k.join("SCL", "SCL", "host/"+k.label(scl))
@@ -144,7 +145,7 @@ func (k *builder) bus() {
 			k.add(p)
 		}
 		far := ""
-		if b.Bus.Converter && plan.IsFar(b, n) {
+		if b.Bus.Converter && bus.IsFar(b, n) {
 			far = " far"
 		}
 		lineSDA, lineSCL := "SDA"+far, "SCL"+far
@@ -310,7 +311,7 @@ func Output(bit int8) string { return "Q" + string(rune('A'+bit)) }
 func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) {
 	i := p.Module
 	chip := "74HC595"
-	if k.b.Host.Board().Out.High < plan.CMOSHigh(m) {
+	if k.b.Host.Board().Out.High < power.CMOSHigh(m) {
 		chip = "74HCT595"
 	}
 	r := Part{ID: k.id(p.ID + "-register"), Kind: Register, Role: Chip, Name: chip + " of " + p.Name, For: "Makes eight outputs of three lines.", Path: p.Path + "/link", Module: i,

@@ -1,4 +1,4 @@
-package plan
+package pinout
 
 import (
 	"math"
@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
+	"slatebell/core/table/bus"
 )
 
 // row is a bench with a ladder of so many buttons on A0.
@@ -95,7 +96,7 @@ func TestLadders(t *testing.T) {
 		t.Errorf("%+v, left %v", joined, left)
 	}
 	b.Modules[0].Show.Inputs[3].Pin = "A0"
-	if f := found(judgePins(b, Nodes(b), Uses(b)), "host.pin-twice"); f.What == "" {
+	if f := found(judgePins(b, bus.Nodes(b), Uses(b)), "host.pin-twice"); f.What == "" {
 		t.Error("a voltage on a ladder's pin is not found")
 	}
 }

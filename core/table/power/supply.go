@@ -1,4 +1,8 @@
-package plan
+// Package power looks at a bench's voltages and currents: the levels between host, bus and modules, what
+// each rail gives, and what backlights take.
+//
+// It stands above pinout and bus, and below setup.
+package power
 
 import (
 	"cmp"
@@ -162,8 +166,8 @@ func ownLoads(b *bench.Bench, board *host.Board, rail func(physic.ElectricPotent
 	}
 }
 
-// powerJudge finds levels, supplies and backlights outside of their limits. The levels and rails are
+// Judge finds levels, supplies and backlights outside of their limits. The levels and rails are
 // those of the bench.
-func powerJudge(b *bench.Bench, levels []Level, rails []Rail) []finding.Finding {
+func Judge(b *bench.Bench, levels []Level, rails []Rail) []finding.Finding {
 	return slices.Concat(judgeLevels(b, levels), judgeSupply(rails), judgeLights(b))
 }

@@ -1,6 +1,8 @@
-package plan_test
+package pinout_test
 
 import (
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 	"slatebell/core/table/tabletest"
 	"strings"
 	"testing"
@@ -9,7 +11,6 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
-	"slatebell/core/table/plan"
 )
 
 // TestParsePins reads the wirings that people really use (common practice): pins
@@ -35,7 +36,7 @@ func TestParsePins(t *testing.T) {
 	} {
 		b := tabletest.Boards(1, c.part)
 		b.Modules[0].Link = bench.Link{Kind: "parallel4", Pins: map[string]string{"RS": "D2", "E": "D3", "D4": "D4"}}
-		pins, err := plan.ParsePins(&b, 0, c.text)
+		pins, err := pinout.Parse(&b, 0, c.text)
 		if err != nil || c.err != "" {
 			if err == nil || !strings.Contains(err.Error(), c.err) || c.err == "" {
 				t.Errorf("%s: %v, want %q", c.text, err, c.err)
@@ -43,17 +44,17 @@ func TestParsePins(t *testing.T) {
 			continue
 		}
 		var got []string
-		for _, line := range plan.Lines(&b, &b.Modules[0]) {
+		for _, line := range pinout.Lines(&b, &b.Modules[0]) {
 			got = append(got, pins[line])
 		}
 		mended := edit.Applied(&b, edit.SetPins{Module: 0, Pins: pins})
-		if strings.Join(got, " ") != c.want || tabletest.Codes(plan.Check(&mended)) != c.codes {
-			t.Errorf("%s on %s: %s, %s", c.text, c.part, got, tabletest.Codes(plan.Check(&mended)))
+		if strings.Join(got, " ") != c.want || tabletest.Codes(setup.Check(&mended)) != c.codes {
+			t.Errorf("%s on %s: %s, %s", c.text, c.part, got, tabletest.Codes(setup.Check(&mended)))
 		}
 	}
 	b := tabletest.Boards(1, "ATmega328P")
 	for _, index := range []int{-1, 0, 1} { // one that is not there, and a backpack
-		if pins, err := plan.ParsePins(&b, index, "2"); err == nil || index != 0 && !strings.Contains(err.Error(), "modules 0–0") {
+		if pins, err := pinout.Parse(&b, index, "2"); err == nil || index != 0 && !strings.Contains(err.Error(), "modules 0–0") {
 			t.Errorf("module %d: %v, %v", index, pins, err)
 		}
 	}
@@ -68,7 +69,7 @@ func TestPinLoads(t *testing.T) {
 	sink := func(ohm int) physic.ElectricCurrent { return 5 * physic.Ampere / physic.ElectricCurrent(ohm) }
 	check := func(what string, most, total physic.ElectricCurrent, of string) {
 		t.Helper()
-		l := plan.Of(&b).Pins
+		l := setup.Of(&b).Pins
 		near := func(a, b physic.ElectricCurrent) bool { return a-b < physic.MicroAmpere && b-a < physic.MicroAmpere }
 		if !near(l.Most, most) || !near(l.Total, total) || l.MostOf != of || l.Limit != 20*physic.MilliAmpere || l.All != 200*physic.MilliAmpere {
 			t.Errorf("%s: %+v, want %s and %s", what, l, most, total)

@@ -1,4 +1,4 @@
-package plan
+package power
 
 import (
 	"fmt"
@@ -11,6 +11,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/say"
+	"slatebell/core/table/bus"
 	"slatebell/core/wire/link"
 )
 
@@ -42,18 +43,18 @@ func header(fed physic.ElectricPotential) circuit.Input {
 	return circuit.Input{Low: 600 * physic.MilliVolt, High: 2200 * physic.MilliVolt, Bears: fed + 300*physic.MilliVolt}
 }
 
-// cmos returns what an expander, a 74HC595 or another part of the bus asks for:
+// CMOS returns what an expander, a 74HC595 or another part of the bus asks for:
 // 0.3 and 0.7 of its supply (PCF8574 and 74HC595 data sheets; UM10204 rev. 7,
 // table 9; from memory). It bears 0.5 V beyond its supply.
-func cmos(fed physic.ElectricPotential) circuit.Input {
+func CMOS(fed physic.ElectricPotential) circuit.Input {
 	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, Bears: fed + 500*physic.MilliVolt}
 }
 
 // CMOSHigh is what a 74HC595 of a module asks for when high.
-func CMOSHigh(m *bench.Module) physic.ElectricPotential { return cmos(m.Fed()).High }
+func CMOSHigh(m *bench.Module) physic.ElectricPotential { return CMOS(m.Fed()).High }
 
-// levels lists every output of a bench with the input it drives.
-func levels(b *bench.Bench, segments []Segment) []Level {
+// Levels lists every output of a bench with the input it drives.
+func Levels(b *bench.Bench, segments []bus.Segment) []Level {
 	board := b.Host.Board()
 	var out []Level
 	for _, s := range segments {
@@ -67,7 +68,7 @@ func levels(b *bench.Bench, segments []Segment) []Level {
 		}
 		for _, n := range s.Nodes {
 			if n.Channel == s.Channel {
-				out = append(out, level("SDA, SCL", s.Name, n.Name, n.Path, n.Part.Name+" data sheet, V_IH 0.7 VDD", s.High, lines, cmos(n.Fed)))
+				out = append(out, level("SDA, SCL", s.Name, n.Name, n.Path, n.Part.Name+" data sheet, V_IH 0.7 VDD", s.High, lines, CMOS(n.Fed)))
 			}
 		}
 	}
@@ -76,7 +77,7 @@ func levels(b *bench.Bench, segments []Segment) []Level {
 		path, name, v := fmt.Sprintf("/modules/%d", i), m.Name, m.Fed()
 		switch link.Kind(m.Link.Kind) {
 		case link.ShiftReg:
-			out = append(out, level("data, clock, latch", "host", name, path, "74HC595 data sheet, V_IH 0.7 VCC", board.Logic, board.Out, cmos(v)))
+			out = append(out, level("data, clock, latch", "host", name, path, "74HC595 data sheet, V_IH 0.7 VCC", board.Logic, board.Out, CMOS(v)))
 		case link.Parallel4, link.Parallel8:
 			out = append(out, level("RS, E, data", "host", name, path, "HD44780U data sheet, ADE-207-272(Z), V_IH", board.Logic, board.Out, header(v)))
 		}
@@ -151,8 +152,8 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 // voltage go, and the bus gets some to the host's. It returns whose they are; no edits where there are none.
 func LowerPullUps(b *bench.Bench) (names []string, edits edit.List) {
 	logic := b.Host.Board().Logic
-	for _, n := range Nodes(b) {
-		if n.PullUp == 0 || n.Fed <= logic+apart {
+	for _, n := range bus.Nodes(b) {
+		if n.PullUp == 0 || n.Fed <= logic+bus.SupplyApart {
 			continue
 		}
 		names = append(names, n.Name)
@@ -162,7 +163,7 @@ func LowerPullUps(b *bench.Bench) (names []string, edits edit.List) {
 		return nil, nil
 	}
 	if b.Bus.PullUpOhm == 0 {
-		edits = append(edits, PullUpsOf(b, bench.UsualPullUpOhm))
+		edits = append(edits, bus.PullUpsOf(b, bench.UsualPullUpOhm))
 	}
 	return names, edits
 }

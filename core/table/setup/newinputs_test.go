@@ -1,4 +1,4 @@
-package plan
+package setup
 
 import (
 	"encoding/json"
@@ -8,6 +8,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/host"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
 )
 
 // TestAddInputs adds each group to shows of every host, empty and not: ids are new, what is joined can be
@@ -33,14 +35,14 @@ func TestAddInputs(t *testing.T) {
 			if err := b.Validate(); err != nil && !strings.Contains(err.Error(), "kept") {
 				t.Errorf("%s, %s: %v", board.Part, group, err)
 			}
-			for _, f := range slices.Concat(judgeInputs(&b), judgePins(&b, Nodes(&b), Uses(&b))) {
+			for _, f := range pinout.Judge(&b, bus.Nodes(&b), pinout.Uses(&b)) {
 				t.Errorf("%s, %s: %s", board.Part, group, f.What)
 			}
 			if joined := slices.ContainsFunc(m.Show.Inputs, func(in bench.Input) bool { return in.Pin != "" }); !joined {
 				t.Errorf("%s, %s: none is joined", board.Part, group)
 			}
-			if group == RowGroup && len(Ladders(&b)) != 1 {
-				t.Errorf("%s: %d ladders of six buttons", board.Part, len(Ladders(&b)))
+			if group == RowGroup && len(pinout.Ladders(&b)) != 1 {
+				t.Errorf("%s: %d ladders of six buttons", board.Part, len(pinout.Ladders(&b)))
 			}
 		}
 	}
@@ -71,7 +73,7 @@ func TestSays(t *testing.T) {
 		b := bench.New("pier")
 		in.ID = "x"
 		b.Modules[0].Show.Inputs = []bench.Input{in}
-		got, _ := json.Marshal(Says(&b, 0, 0))
+		got, _ := json.Marshal(pinout.Says(&b, 0, 0))
 		if string(got) != wants {
 			t.Errorf("%+v:\n%s\nwant\n%s", in, got, wants)
 		}

@@ -1,4 +1,4 @@
-package plan
+package setup
 
 import (
 	"fmt"
@@ -8,6 +8,7 @@ import (
 	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
+	"slatebell/core/table/pinout"
 )
 
 // Group is several inputs that come as one.
@@ -61,9 +62,9 @@ func AddInputs(b *bench.Bench, module int, group Group) (edit.Edit, error) {
 	for i := range fresh {
 		other.Modules[module].Show.Inputs = slices.Concat(taken, fresh[:i+1])
 		in := &other.Modules[module].Show.Inputs[len(taken)+i]
-		in.Pin, _ = bestPin(&other, in)
+		in.Pin, _ = pinout.BestPin(&other, in)
 		if in.Kind == string(show.Counter) && in.Pin != "" {
-			in.PinB, _ = bestPin(&other, in)
+			in.PinB, _ = pinout.BestPin(&other, in)
 		}
 		fresh[i] = *in
 	}

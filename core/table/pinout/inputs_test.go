@@ -1,4 +1,4 @@
-package plan
+package pinout
 
 import (
 	"slices"
@@ -9,6 +9,7 @@ import (
 	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
+	"slatebell/core/table/bus"
 )
 
 // listening is a bench whose one module, behind a backpack, listens to inputs.
@@ -69,7 +70,7 @@ func TestJudgeInputs(t *testing.T) {
 		{"ATmega328P", bench.Input{Kind: "counter", Pin: "D2", PinB: "D50"}, "input.no-such-pin"},
 	} {
 		b := listening(c.part, c.in)
-		found := slices.Concat(judgeInputs(b), judgePins(b, Nodes(b), Uses(b)))
+		found := slices.Concat(judgeInputs(b), judgePins(b, bus.Nodes(b), Uses(b)))
 		codes := ""
 		for _, f := range found {
 			codes += f.Code
@@ -81,7 +82,7 @@ func TestJudgeInputs(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				for _, left := range slices.Concat(judgeInputs(&patched), judgePins(&patched, Nodes(&patched), Uses(&patched))) {
+				for _, left := range slices.Concat(judgeInputs(&patched), judgePins(&patched, bus.Nodes(&patched), Uses(&patched))) {
 					if left.Code == f.Code {
 						t.Errorf("%s, %+v: “%s” leaves %s", c.part, c.in, r.Label, left.What)
 					}
@@ -113,12 +114,12 @@ func TestJoinInputs(t *testing.T) {
 		for _, e := range joined {
 			e.Apply(b)
 		}
-		for _, f := range slices.Concat(judgeInputs(b), judgePins(b, Nodes(b), Uses(b))) {
+		for _, f := range slices.Concat(judgeInputs(b), judgePins(b, bus.Nodes(b), Uses(b))) {
 			if f.Code != "input.pin-upload" { // a host with one serial line shares it
 				t.Errorf("%s: %s", board.Part, f.What)
 			}
 		}
-		choices, err := InputPins(b, 0, 5)
+		choices, err := ForInput(b, 0, 5)
 		if err != nil || len(choices) != len(board.Pins) {
 			t.Errorf("%s: %d pins to choose from of %d, %v", board.Part, len(choices), len(board.Pins), err)
 		}
@@ -158,7 +159,7 @@ func TestJudgeParts(t *testing.T) {
 	} {
 		b := listening(c.part)
 		b.Parts = []bench.OwnPart{{ID: "motor", Name: "Winch", Pins: []bench.OwnPin{c.pin}, CurrentMA: 300, SupplyMV: 5000}}
-		found := func() []finding.Finding { return slices.Concat(judgeParts(b), judgePins(b, Nodes(b), Uses(b))) }
+		found := func() []finding.Finding { return slices.Concat(judgeParts(b), judgePins(b, bus.Nodes(b), Uses(b))) }
 		codes := ""
 		for _, f := range found() {
 			codes += f.Code

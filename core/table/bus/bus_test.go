@@ -1,14 +1,15 @@
-package plan_test
+package bus_test
 
 import (
 	"fmt"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/setup"
 	"slatebell/core/table/tabletest"
 	"strings"
 	"testing"
 
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
-	"slatebell/core/table/plan"
 )
 
 // TestFixed holds a device at its address: what clashes with it moves in its place, and where two are
@@ -19,12 +20,12 @@ func TestFixed(t *testing.T) {
 	for _, fixed := range []bool{false, true} {
 		b.Devices[0].Fixed = fixed
 		want := map[bool]string{false: "Lamps to", true: "Board 1 to"}[fixed]
-		if r := tabletest.At(plan.Check(&b), "bus.clash").Remedies; len(r) == 0 || !strings.HasPrefix(r[0].Label, want) {
+		if r := tabletest.At(setup.Check(&b), "bus.clash").Remedies; len(r) == 0 || !strings.HasPrefix(r[0].Label, want) {
 			t.Errorf("fixed %v: %+v, want %s", fixed, r, want)
 		}
 	}
 	b.Devices = append(b.Devices, bench.Device{ID: "bell", Name: "Bell", Part: "MCP23017", Address: 0x27, Fixed: true})
-	for _, r := range tabletest.At(plan.Check(&b), "bus.clash").Remedies {
+	for _, r := range tabletest.At(setup.Check(&b), "bus.clash").Remedies {
 		if strings.Contains(r.Label, "Lamps to") || strings.Contains(r.Label, "Bell to") {
 			t.Errorf("two that are fixed: %s", r.Label)
 		}
@@ -37,7 +38,7 @@ func TestMeets(t *testing.T) {
 		a, b int
 		want bool
 	}{{0, 0, true}, {0, 1, true}, {1, 0, true}, {1, 1, true}, {1, 2, false}, {2, 1, false}} {
-		if got := plan.Meets(&plan.Node{Channel: c.a}, &plan.Node{Channel: c.b}); got != c.want {
+		if got := bus.Meets(&bus.Node{Channel: c.a}, &bus.Node{Channel: c.b}); got != c.want {
 			t.Errorf("channels %d and %d: %t", c.a, c.b, got)
 		}
 	}
@@ -47,24 +48,24 @@ func TestMeets(t *testing.T) {
 // multiplexer, behind which all have their own.
 func TestNoRoom(t *testing.T) {
 	b := tabletest.Boards(9, "ATmega328P")
-	f := tabletest.At(plan.Check(&b), "bus.no-room")
+	f := tabletest.At(setup.Check(&b), "bus.no-room")
 	if !strings.Contains(f.What, "8 of 9 parts fit") || !strings.Contains(f.Fix, "1 of the backpacks as a PCF8574A") || !strings.Contains(f.Fix, "multiplexer") {
 		t.Fatalf("%+v", f)
 	}
 	two := tabletest.Boards(9, "ATmega328P") // clocks of one address find no room behind it either
 	two.Devices = []bench.Device{{ID: "a", Part: "DS3231", Address: 0x68}, {ID: "b", Part: "DS1307", Address: 0x68}}
-	if f := tabletest.At(plan.Check(&two), "bus.no-room"); len(f.Remedies) != 0 || !strings.Contains(f.What, "9 of 11") {
+	if f := tabletest.At(setup.Check(&two), "bus.no-room"); len(f.Remedies) != 0 || !strings.Contains(f.What, "9 of 11") {
 		t.Errorf("two clocks: %+v", f)
 	}
-	apply(t, &b, "bus.no-room", 0)
+	tabletest.Apply(t, &b, setup.Check(&b), "bus.no-room", 0)
 	for _, code := range []string{"bus.clash", "bus.no-room", "bus.impossible"} {
-		if f := tabletest.At(plan.Check(&b), code); f.Code != "" {
+		if f := tabletest.At(setup.Check(&b), code); f.Code != "" {
 			t.Errorf("behind the multiplexer: %+v", f)
 		}
 	}
 	answers := 0
 	for channel := range 3 {
-		s, err := plan.ScanBus(&b, channel, plan.AsPlanned, 0)
+		s, err := bus.ScanWith(&b, channel, bus.AsPlanned, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -78,29 +79,29 @@ func TestNoRoom(t *testing.T) {
 // TestScans makes every mistake on the demo's bus, and holds what is said of it.
 func TestScans(t *testing.T) {
 	b := tabletest.Landing()
-	nodes := plan.Nodes(&b)
+	nodes := bus.Nodes(&b)
 	if len(nodes) != 3 {
 		t.Fatalf("%+v", nodes)
 	}
 	for _, c := range []struct {
-		mistake plan.Mistake
+		mistake bus.Mistake
 		want    string // verdicts by address
 		says    string
 	}{
-		{plan.AsPlanned, "0x20 expected, 0x27 expected, 0x68 expected", "Gate board"},
-		{plan.Swapped, "0x20 missing, 0x27 missing, 0x68 missing", "swapped"},
-		{plan.NoGround, "0x20 missing, 0x27 missing, 0x68 missing", "nothing answers at all"},
-		{plan.NoPullUps, "0x20 missing, 0x27 missing, 0x68 missing", "pulls the lines up"},
-		{plan.WrongPads, "0x20 expected, 0x68 expected, 0x26 unexpected, 0x27 missing", "with pads closed: A0"},
-		{plan.Gone, "0x20 expected, 0x68 expected, 0x27 missing", "not there"},
-		{plan.Twins, "0x20 expected, 0x68 expected, 0x27 missing", "Gate board"},
+		{bus.AsPlanned, "0x20 expected, 0x27 expected, 0x68 expected", "Gate board"},
+		{bus.Swapped, "0x20 missing, 0x27 missing, 0x68 missing", "swapped"},
+		{bus.NoGround, "0x20 missing, 0x27 missing, 0x68 missing", "nothing answers at all"},
+		{bus.NoPullUps, "0x20 missing, 0x27 missing, 0x68 missing", "pulls the lines up"},
+		{bus.WrongPads, "0x20 expected, 0x68 expected, 0x26 unexpected, 0x27 missing", "with pads closed: A0"},
+		{bus.Gone, "0x20 expected, 0x68 expected, 0x27 missing", "not there"},
+		{bus.Twins, "0x20 expected, 0x68 expected, 0x27 missing", "Gate board"},
 	} {
-		s, err := plan.ScanBus(&b, 0, c.mistake, 0)
+		s, err := bus.ScanWith(&b, 0, c.mistake, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
 		var got, says []string
-		for _, m := range i2cbus.Compare(plan.Expected(&b, 0), s.Found) {
+		for _, m := range i2cbus.Compare(bus.Expected(&b, 0), s.Found) {
 			got = append(got, fmt.Sprintf("%s %s", m.At, m.Verdict))
 			says = append(says, m.Says)
 		}
@@ -109,15 +110,15 @@ func TestScans(t *testing.T) {
 		}
 	}
 	for _, bad := range []struct {
-		m  plan.Mistake
+		m  bus.Mistake
 		of int
-	}{{"smoke", 0}, {plan.Gone, 3}, {plan.Twins, -1}} {
-		if _, err := plan.ScanBus(&b, 0, bad.m, bad.of); err == nil {
+	}{{"smoke", 0}, {bus.Gone, 3}, {bus.Twins, -1}} {
+		if _, err := bus.ScanWith(&b, 0, bad.m, bad.of); err == nil {
 			t.Errorf("%v was scanned", bad)
 		}
 	}
 	b.Bus.SDA = "D9"
-	if s, _ := plan.ScanBus(&b, 0, plan.AsPlanned, 0); len(s.Found) != 0 || !strings.Contains(s.Why, "D9") {
+	if s, _ := bus.ScanWith(&b, 0, bus.AsPlanned, 0); len(s.Found) != 0 || !strings.Contains(s.Why, "D9") {
 		t.Errorf("SDA on D9: %+v", s)
 	}
 }

@@ -1,8 +1,11 @@
-package plan_test
+package setup_test
 
 import (
 	"fmt"
 	"math/rand/v2"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/setup"
 	"slatebell/core/table/tabletest"
 	"slices"
 	"strings"
@@ -15,40 +18,25 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
-	"slatebell/core/table/plan"
 	"slatebell/core/wire/link"
 )
-
-// apply applies the n-th remedy of a finding, as the interface does.
-func apply(t *testing.T, b *bench.Bench, code string, n int) {
-	t.Helper()
-	f := tabletest.At(plan.Check(b), code)
-	if len(f.Remedies) <= n {
-		t.Fatalf("%s has %d remedies: %+v", code, len(f.Remedies), f)
-	}
-	mended, err := edit.Remedied(b, f.Remedies[n])
-	if err != nil {
-		t.Fatalf("%s: %s: %v", code, f.Remedies[n].Label, err)
-	}
-	*b = mended
-}
 
 // TestJetty takes a 3.3 V host with three backpacks and a port expander, all at
 // 0x27, from its findings to a clean scan by remedies alone.
 func TestJetty(t *testing.T) {
 	b := tabletest.Boards(3, "RP2040")
 	b.Devices = []bench.Device{{ID: "lamps", Name: "Lamps", Part: "MCP23017", Address: 0x27}}
-	if got := tabletest.Codes(plan.Check(&b)); got != "bus.clash bus.over-voltage" {
+	if got := tabletest.Codes(setup.Check(&b)); got != "bus.clash bus.over-voltage" {
 		t.Fatalf("found %s", got)
 	}
-	clash := tabletest.At(plan.Check(&b), "bus.clash")
+	clash := tabletest.At(setup.Check(&b), "bus.clash")
 	if !strings.Contains(clash.What, "Board 1, Board 2, Board 3 and Lamps all answer at 0x27") || len(clash.Remedies) < 3 {
 		t.Errorf("%+v", clash)
 	}
-	apply(t, &b, "bus.clash", 0)
+	tabletest.Apply(t, &b, setup.Check(&b), "bus.clash", 0)
 	var where []string
 	pads := 0
-	for _, n := range plan.Nodes(&b) {
+	for _, n := range bus.Nodes(&b) {
 		where = append(where, n.At.String())
 		if n.Part.Padded() {
 			pads += i2cbus.PadsFor(n.At).Count()
@@ -57,16 +45,16 @@ func TestJetty(t *testing.T) {
 	if pads != 2 || len(slices.Compact(slices.Sorted(slices.Values(where)))) != 4 {
 		t.Errorf("%v after the remedy, %d pads", where, pads)
 	}
-	apply(t, &b, "bus.over-voltage", 0)
-	apply(t, &b, "bus.pull-ups-strong", 0) // three sets and the converter's
-	if got := tabletest.Codes(plan.Check(&b)); got != "" {
+	tabletest.Apply(t, &b, setup.Check(&b), "bus.over-voltage", 0)
+	tabletest.Apply(t, &b, setup.Check(&b), "bus.pull-ups-strong", 0) // three sets and the converter's
+	if got := tabletest.Codes(setup.Check(&b)); got != "" {
 		t.Errorf("left: %s", got)
 	}
-	s, err := plan.ScanBus(&b, 0, plan.AsPlanned, 0)
+	s, err := bus.ScanWith(&b, 0, bus.AsPlanned, 0)
 	if err != nil || len(s.Found) != 4 {
 		t.Fatalf("%+v, %v", s, err)
 	}
-	for _, m := range i2cbus.Compare(plan.Expected(&b, 0), s.Found) {
+	for _, m := range i2cbus.Compare(bus.Expected(&b, 0), s.Found) {
 		if m.Verdict != i2cbus.AsExpected {
 			t.Errorf("%+v", m)
 		}
@@ -74,7 +62,7 @@ func TestJetty(t *testing.T) {
 	// a part of the maker's own moves within its addresses
 	own := tabletest.Boards(1, "ATmega328P")
 	own.Devices = []bench.Device{{ID: "gauge", Name: "Gauge", Part: "Harbour gauge", Address: 0x27, Addresses: "27 30-31"}}
-	if ways := plan.Resolve(plan.Nodes(&own), 2); ways[0].Label() != "Gauge to 0x30" || !strings.Contains(ways[1].Label(), "Board 1 to 0x26 (close A0)") {
+	if ways := bus.Resolve(bus.Nodes(&own), 2); ways[0].Label() != "Gauge to 0x30" || !strings.Contains(ways[1].Label(), "Board 1 to 0x26 (close A0)") {
 		t.Errorf("%s, %s", ways[0].Label(), ways[1].Label())
 	}
 	own.Devices[0].Addresses = "27-"
@@ -84,19 +72,19 @@ func TestJetty(t *testing.T) {
 	// what people do in place of a converter is outside of the expander's limits
 	other, none := tabletest.Boards(2, "ESP32"), 0
 	other.Modules[0].Link.Outputs.Address, other.Modules[0].Link.Outputs.PullUpOhm = 0x26, &none
-	apply(t, &other, "bus.over-voltage", 1)
-	if got := tabletest.Codes(plan.Check(&other)); got != "bus.level" {
+	tabletest.Apply(t, &other, setup.Check(&other), "bus.over-voltage", 1)
+	if got := tabletest.Codes(setup.Check(&other)); got != "bus.level" {
 		t.Errorf("pull-ups to 3.3 V: %s", got)
 	}
-	if f := tabletest.At(plan.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V; Board 1 and Board 2 must") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
+	if f := tabletest.At(setup.Check(&other), "bus.level"); !strings.Contains(f.What, "rise to 3.3 V; Board 1 and Board 2 must") || !strings.Contains(f.What, "see 3.5 V") || !strings.Contains(f.Why, "0.2 V") {
 		t.Errorf("%+v", f)
 	}
-	apply(t, &other, "bus.level", 0)
-	if got := tabletest.Codes(plan.Check(&other)); got != "" {
+	tabletest.Apply(t, &other, setup.Check(&other), "bus.level", 0)
+	if got := tabletest.Codes(setup.Check(&other)); got != "" {
 		t.Errorf("with a converter: %s", got)
 	}
 	// both sides of the converter are reckoned, though nothing but the host is on its own
-	if s := plan.Segments(&other); len(s) != 2 || s[0].Far || len(s[0].Nodes) != 0 || s[0].High != 3300*physic.MilliVolt || !s[1].Far || len(s[1].Nodes) != 2 || s[1].High != 5*physic.Volt {
+	if s := bus.Segments(&other); len(s) != 2 || s[0].Far || len(s[0].Nodes) != 0 || s[0].High != 3300*physic.MilliVolt || !s[1].Far || len(s[1].Nodes) != 2 || s[1].High != 5*physic.Volt {
 		t.Errorf("%+v", s)
 	}
 }
@@ -165,7 +153,7 @@ func TestFindings(t *testing.T) {
 	} {
 		b := tabletest.Boards(1, "ATmega328P")
 		c.make(&b)
-		found := plan.Check(&b)
+		found := setup.Check(&b)
 		if tabletest.Codes(found) != c.codes {
 			t.Errorf("%s: %s, want %s", c.what, tabletest.Codes(found), c.codes)
 			continue
@@ -178,8 +166,8 @@ func TestFindings(t *testing.T) {
 			t.Errorf("%s: %+v", c.what, f)
 		}
 		if c.settle {
-			apply(t, &b, c.codes, 0)
-			if left := tabletest.Codes(plan.Check(&b)); left != "" {
+			tabletest.Apply(t, &b, setup.Check(&b), c.codes, 0)
+			if left := tabletest.Codes(setup.Check(&b)); left != "" {
 				t.Errorf("%s, settled: %s", c.what, left)
 			}
 		} else if len(f.Remedies) > 0 && !strings.HasPrefix(c.codes, "bus.reserved") {
@@ -213,7 +201,7 @@ func TestLike(t *testing.T) {
 		if c.link.Outputs.Channel > 0 {
 			b.Bus.Multiplexer = &bench.Multiplexer{Part: "TCA9548A", Address: 0x70}
 		}
-		a, err := plan.Like(&b, 0, c.ask)
+		a, err := setup.Like(&b, 0, c.ask)
 		if err != nil || len(a.Modules) != c.fits || len(a.IDs()) != c.fits || (a.Why == "") != (c.would == "") || !strings.Contains(strings.Join(a.Would, "; "), c.would) {
 			t.Errorf("%s: %d fit, %q, %q, %v", c.what, len(a.Modules), a.Why, a.Would, err)
 			continue
@@ -223,7 +211,7 @@ func TestLike(t *testing.T) {
 			t.Errorf("%s: %d modules, from %d", c.what, len(grown.Modules), len(b.Modules))
 			continue
 		}
-		if found := tabletest.Codes(plan.Check(&grown)); strings.Contains(found, "clash") || strings.Contains(found, "twice") || strings.Contains(found, "no-room") {
+		if found := tabletest.Codes(setup.Check(&grown)); strings.Contains(found, "clash") || strings.Contains(found, "twice") || strings.Contains(found, "no-room") {
 			t.Errorf("%s: %s", c.what, found)
 		}
 		if last := grown.Modules[c.fits]; last.Name != fmt.Sprintf("Board %d", c.fits+1) || last.Screens[0].Rows[0] != last.Name || last.ID != fmt.Sprintf("board-%d", c.fits+1) {
@@ -232,7 +220,7 @@ func TestLike(t *testing.T) {
 	}
 	b := tabletest.Boards(1, "ATmega328P")
 	for _, bad := range [][2]int{{-1, 1}, {1, 1}, {0, 0}, {0, 65}} {
-		if _, err := plan.Like(&b, bad[0], bad[1]); err == nil {
+		if _, err := setup.Like(&b, bad[0], bad[1]); err == nil {
 			t.Errorf("%v was added", bad)
 		}
 	}
@@ -261,8 +249,8 @@ func TestOptions(t *testing.T) {
 			b.Modules[16].Link = bench.Link{Kind: "shift"}
 		}
 		index := len(b.Modules) - 1
-		options := plan.Options(&b, index)
-		got := plan.Recommended(options)
+		options := setup.Options(&b, index)
+		got := setup.Recommended(options)
 		if c.part == "ESP8266" {
 			c.want, c.says = link.Backpack, "short"
 		}
@@ -280,17 +268,17 @@ func TestOptions(t *testing.T) {
 				continue
 			}
 			chosen := edit.Applied(&b, edit.SetLink{Module: index, Link: o.Link})
-			if chosen.Modules[index].Link.Kind != string(o.Kind) || strings.Contains(tabletest.Codes(plan.Check(&chosen)), "pin-twice") {
+			if chosen.Modules[index].Link.Kind != string(o.Kind) || strings.Contains(tabletest.Codes(setup.Check(&chosen)), "pin-twice") {
 				t.Errorf("%s to %s: %+v", c.part, o.Kind, chosen.Modules[index].Link)
 			}
-			if len(plan.Free(&chosen)) != o.Left && c.n == 1 {
-				t.Errorf("%s to %s leaves %d pins, it says %d", c.part, o.Kind, len(plan.Free(&chosen)), o.Left)
+			if len(pinout.Free(&chosen)) != o.Left && c.n == 1 {
+				t.Errorf("%s to %s leaves %d pins, it says %d", c.part, o.Kind, len(pinout.Free(&chosen)), o.Left)
 			}
 		}
 	}
 	crowd := tabletest.Boards(3, "ATmega328P") // two modules whose pins are still open take 16 of 18
 	crowd.Modules[0].Link, crowd.Modules[1].Link = bench.Link{Kind: "parallel8"}, bench.Link{Kind: "parallel4"}
-	for _, o := range plan.Options(&crowd, 2) {
+	for _, o := range setup.Options(&crowd, 2) {
 		want := map[link.Kind]string{link.ShiftReg: "2 pins of the host are free, 3 are needed", link.Parallel4: "2 pins of the host are free, 6 are needed"}[o.Kind]
 		if want != "" && (o.Fits || o.Why != want) {
 			t.Errorf("%s beside two others: %+v", o.Kind, o)
@@ -299,21 +287,21 @@ func TestOptions(t *testing.T) {
 	for mV, ways := range map[int]int{3700: 0, 3701: 3} { // levels call for something from 0.4 V on, and nothing joins unasked
 		b := tabletest.Boards(1, "ESP32")
 		b.Modules[0].Display.Supply.MilliVolts = mV
-		o := plan.Options(&b, 0)[0]
+		o := setup.Options(&b, 0)[0]
 		if o.Kind != link.Backpack || len(o.Ways) != ways || len(o.Parts) != 1 {
 			t.Errorf("a backpack at %d mV on 3.3 V: %+v", mV, o)
 		}
 		for _, w := range o.Ways {
 			linked := edit.Applied(&b, edit.SetLink{Module: 0, Link: o.Link})
 			joined := edit.Applied(&linked, w.Edits...)
-			if found := tabletest.Codes(plan.Check(&joined)); strings.Contains(found, "bus.over-voltage") {
+			if found := tabletest.Codes(setup.Check(&joined)); strings.Contains(found, "bus.over-voltage") {
 				t.Errorf("%s leaves %s", w.Title, found)
 			}
 		}
 	}
 	wires := map[link.Kind]int{}
 	b := tabletest.Boards(1, "ATmega328P")
-	for _, o := range plan.Options(&b, 0) {
+	for _, o := range setup.Options(&b, 0) {
 		wires[o.Kind] = o.Wires
 	}
 	// common practice: 4 wires to a backpack, 5 to a shift register, 12 in 4 bits, all 16 in 8
@@ -328,16 +316,16 @@ func TestBegin(t *testing.T) {
 	random := rand.New(rand.NewPCG(5, 7))
 	pick := func(words ...string) string { return words[random.IntN(len(words))] }
 	for range 300 {
-		s := plan.Beginning{
+		s := setup.Beginning{
 			Geometry: pick("16x2", "20x4", "8x1", "40x4", "16x1split"), Technology: pick("lcd", "vfd"), Backpack: random.IntN(2) == 0, Expander: pick("", "PCF8574", "PCF8574A"),
 			Host: pick("", "ATmega328P", "ATmega2560", "ESP32", "ESP8266", "RP2040"), Link: pick("", "", "backpack", "shift"), Count: random.IntN(3),
 		}
-		b, err := plan.Begin(&s)
+		b, err := setup.Begin(&s)
 		if err != nil {
 			t.Errorf("%+v: %v", s, err)
 			continue
 		}
-		for _, f := range plan.Check(&b) {
+		for _, f := range setup.Check(&b) {
 			if f.Code == "bus.over-voltage" { // its levels call for something, and the maker chooses what
 				if b.Bus.Converter || b.Modules[0].Link.Kind != "backpack" || len(f.Remedies) < 2 {
 					t.Errorf("%+v: %s, %d remedies", s, f.What, len(f.Remedies))
@@ -356,8 +344,8 @@ func TestBegin(t *testing.T) {
 			t.Errorf("%+v: %+v", s, b.Modules)
 		}
 	}
-	for _, bad := range []plan.Beginning{{Geometry: "3", Technology: "lcd"}, {Geometry: "16x2", Technology: "lcd", Host: "ESP8266", Link: "parallel8", Count: 3}} {
-		if b, err := plan.Begin(&bad); err == nil {
+	for _, bad := range []setup.Beginning{{Geometry: "3", Technology: "lcd"}, {Geometry: "16x2", Technology: "lcd", Host: "ESP8266", Link: "parallel8", Count: 3}} {
+		if b, err := setup.Begin(&bad); err == nil {
 			t.Errorf("%+v began %+v", bad, b)
 		}
 	}
@@ -373,8 +361,8 @@ func TestRehost(t *testing.T) {
 		}
 		b := tabletest.Landing()
 		joined := 0
-		moved := edit.Applied(&b, plan.Rehost(&b, bench.Host{Part: part, Supply: b.Host.Supply})...)
-		for _, f := range plan.Check(&moved) {
+		moved := edit.Applied(&b, setup.Rehost(&b, bench.Host{Part: part, Supply: b.Host.Supply})...)
+		for _, f := range setup.Check(&moved) {
 			if strings.HasPrefix(f.Code, "host.") || strings.HasPrefix(f.Code, "input.") || f.Code == "bus.pins" {
 				t.Errorf("%s: %+v", part, f)
 			}
@@ -392,7 +380,7 @@ func TestRehost(t *testing.T) {
 		if want := map[string]int{"ATmega2560": 2, "SAMD21": 2}[part]; joined < want {
 			t.Errorf("%s: %d inputs are joined, want %d", part, joined, want)
 		}
-		if _, _, right := plan.BusPins(&moved); !right || moved.Modules[1].Link.HostMV != 0 {
+		if _, _, right := bus.Pins(&moved); !right || moved.Modules[1].Link.HostMV != 0 {
 			t.Errorf("%s: %+v", part, moved.Bus)
 		}
 	}
@@ -401,7 +389,7 @@ func TestRehost(t *testing.T) {
 func BenchmarkCheck16(b *testing.B) {
 	doc := tabletest.Boards(16, "ATmega328P")
 	for b.Loop() {
-		if len(plan.Check(&doc)) == 0 {
+		if len(setup.Check(&doc)) == 0 {
 			b.Fatal("sixteen on one address, and nothing is found")
 		}
 	}
@@ -419,7 +407,7 @@ func BenchmarkCheckCrowd(b *testing.B) {
 		doc.Devices = append(doc.Devices, bench.Device{ID: fmt.Sprintf("device-%d", i), Part: []string{"MCP23017", "LM75", "PCA9685", "INA219"}[i%4], Address: 0x40, Channel: i % 3})
 	}
 	for b.Loop() {
-		if tabletest.At(plan.Check(&doc), "bus.no-room").Code == "" {
+		if tabletest.At(setup.Check(&doc), "bus.no-room").Code == "" {
 			b.Fatal("all fit")
 		}
 	}

@@ -1,4 +1,4 @@
-package plan
+package setup
 
 import (
 	"cmp"
@@ -10,6 +10,9 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/say"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
+	"slatebell/core/table/power"
 	"slatebell/core/wire/link"
 )
 
@@ -66,7 +69,7 @@ func Begin(s *Beginning) (bench.Bench, error) {
 		m.Link.Outputs.Address = 0x3F
 	}
 	if kind != link.Backpack {
-		m.Link.Pins, _ = allot(&b, Lines(&b, m))
+		m.Link.Pins, _ = pinout.AllotFor(&b, pinout.Lines(&b, m))
 	}
 	if s.Count > 1 {
 		more, err := Like(&b, 0, s.Count-1)
@@ -122,7 +125,7 @@ func newLink(kind link.Kind, m *bench.Module) bench.Link {
 // needsConverter reports whether a backpack on a module asks for more than the
 // host's bus gives.
 func needsConverter(b *bench.Bench, m *bench.Module) bool {
-	return !b.Bus.Converter && m.Fed() > b.Host.Board().Logic+apart
+	return !b.Bus.Converter && m.Fed() > b.Host.Board().Logic+bus.SupplyApart
 }
 
 // Option is one way to join a module to the host.
@@ -185,8 +188,8 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	bare := *b
 	bare.Modules = append(append([]bench.Module{}, b.Modules[:index]...), b.Modules[index+1:]...)
 	m.Link = newLink(kind, &m)
-	o := Option{Kind: kind, Fits: true, Lines: Lines(b, &m)}
-	free := Free(&bare)
+	o := Option{Kind: kind, Fits: true, Lines: pinout.Lines(b, &m)}
+	free := pinout.Free(&bare)
 	loose := unpinned(&bare)
 	converter := false
 	switch kind {
@@ -200,11 +203,11 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		}
 		o.Wires = 4
 		o.Parts = append(o.Parts, "a backpack (PCF8574 or PCF8574A)")
-		if len(Nodes(&bare)) == 0 {
+		if len(bus.Nodes(&bare)) == 0 {
 			o.Taken = 2
 		}
 		o.Pins = map[string]string{}
-		o.Pins["SDA"], o.Pins["SCL"], _ = BusPins(b)
+		o.Pins["SDA"], o.Pins["SCL"], _ = bus.Pins(b)
 		converter = needsConverter(b, &m)
 		o.For = append(o.For, "two pins of the host for all modules and devices together", "contrast trimmer and backlight switch are on it")
 		o.Against = append(o.Against, "slowest: the expander is made for 100 kHz", "its address must be found, and be its own")
@@ -213,9 +216,9 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 		o.Parts = append(o.Parts, "a 74HC595")
 		o.For = append(o.For, "three pins of the host, no address, a fast clock")
 		o.Against = append(o.Against, "nothing can be read: fixed waits only", "a chip to wire up beside the module")
-		if board.Out.High < cmos(m.Fed()).High {
+		if board.Out.High < power.CMOS(m.Fed()).High {
 			o.Parts[0] = "a 74HCT595"
-			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", say.Volts(m.Fed()), say.Volts(cmos(m.Fed()).High), say.Volts(board.Out.High)))
+			o.Against = append(o.Against, fmt.Sprintf("a 74HC595 at %s asks for %s, the host gives %s: take a 74HCT595", say.Volts(m.Fed()), say.Volts(power.CMOS(m.Fed()).High), say.Volts(board.Out.High)))
 		}
 	default:
 		o.Wires = len(o.Lines) + 2 // VSS and VDD
@@ -235,7 +238,7 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	}
 	if kind != link.Backpack {
 		o.Taken = len(o.Lines)
-		pins, missing := allot(&bare, o.Lines)
+		pins, missing := pinout.AllotFor(&bare, o.Lines)
 		switch {
 		case b.Modules[index].Link.Kind == string(kind) && len(b.Modules[index].Link.Pins) > 0:
 			pins, missing = b.Modules[index].Link.Pins, nil
@@ -255,10 +258,10 @@ func option(b *bench.Bench, index int, kind link.Kind) Option {
 	applied.Modules = slices.Clone(b.Modules)
 	applied.Modules[index].Link = m.Link
 	if o.Fits && len(board.Pins) > 0 {
-		o.Left = max(len(Free(&applied))-unpinned(&applied), 0)
+		o.Left = max(len(pinout.Free(&applied))-unpinned(&applied), 0)
 	}
 	if converter {
-		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", say.Volts(m.Fed()), say.Volts(cmos(m.Fed()).High), say.Volts(board.Logic)))
+		o.Against = append(o.Against, fmt.Sprintf("at %s an expander asks for %s, this host’s bus gives %s", say.Volts(m.Fed()), say.Volts(power.CMOS(m.Fed()).High), say.Volts(board.Logic)))
 		o.Ways = ways(&applied, index)
 	}
 	return o
@@ -269,7 +272,7 @@ func ways(b *bench.Bench, index int) []Way {
 	bus := b.Bus
 	bus.Converter = true
 	out := []Way{{Title: "A level converter between", Parts: []string{"a two-way level converter"}, Edits: edit.List{edit.SetBus{Bus: bus}}}}
-	if _, r := LowerPullUps(b); len(r) > 0 {
+	if _, r := power.LowerPullUps(b); len(r) > 0 {
 		out = append(out, Way{Title: "Its pull-ups off, others to the host’s supply", Against: "outside of the expander’s limits, though many work so", Parts: []string{"two resistors of 4.7 kΩ", "a soldering iron"}, Edits: r})
 	}
 	if m := &b.Modules[index]; m.Display.Technology != "vfd" {

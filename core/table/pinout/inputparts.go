@@ -1,4 +1,4 @@
-package plan
+package pinout
 
 import (
 	"cmp"
@@ -31,8 +31,10 @@ func EmptiesOf(c *bench.Circuit) physic.ElectricResistance {
 	return cmp.Or(physic.ElectricResistance(c.Ohm)*physic.Ohm, 10*physic.KiloOhm)
 }
 
-// KeepsOf is a follower's capacitor, in nanofarads.
-func KeepsOf(c *bench.Circuit) int { return cmp.Or(c.NanoF, 10_000) }
+// KeepsOf is a follower's capacitor; 10 µF where nothing is said.
+func KeepsOf(c *bench.Circuit) physic.ElectricalCapacitance {
+	return physic.ElectricalCapacitance(cmp.Or(c.NanoF, 10_000)) * physic.NanoFarad
+}
 
 // Says lists what is known of an input's electrics: values of its parts, voltages, readings, times.
 func Says(b *bench.Bench, module, input int) (out []string) {
@@ -88,20 +90,12 @@ func dividerText(c *bench.Circuit, reads func(float64) int) []string {
 }
 
 func followerText(c *bench.Circuit) string {
-	return fmt.Sprintf("%s and %s let it fall from all to a tenth in %d ms; a larger capacitor makes it slower.", say.Ohms(EmptiesOf(c)), Farads(KeepsOf(c)), FallOf(c).Milliseconds())
+	return fmt.Sprintf("%s and %s let it fall from all to a tenth in %d ms; a larger capacitor makes it slower.", say.Ohms(EmptiesOf(c)), say.Farads(KeepsOf(c)), FallOf(c).Milliseconds())
 }
 
 // FallOf is how long a follower takes from all to a tenth.
 func FallOf(c *bench.Circuit) time.Duration {
-	return circuit.Fall(EmptiesOf(c), physic.ElectricalCapacitance(KeepsOf(c))*physic.NanoFarad).Round(time.Millisecond)
-}
-
-// Farads writes a capacitance of so many nanofarads as the trade does: 100 nF, 10 µF.
-func Farads(nF int) string {
-	if nF >= 1000 {
-		return fmt.Sprintf("%g µF", float64(nF)/1000)
-	}
-	return fmt.Sprintf("%d nF", nF)
+	return circuit.Fall(EmptiesOf(c), KeepsOf(c)).Round(time.Millisecond)
 }
 
 // talks tells how the levels of a serial line are brought together.

@@ -1,4 +1,4 @@
-package plan
+package bus
 
 import (
 	"cmp"
@@ -25,8 +25,8 @@ const (
 	// converterPullUp stands on both sides of a level converter's board (common
 	// practice).
 	converterPullUp = 10_000 * physic.Ohm
-	// apart is how far two supplies may lie apart and still be taken for one.
-	apart = 400 * physic.MilliVolt
+	// SupplyApart is how far two supplies may lie apart and still be taken for one.
+	SupplyApart = 400 * physic.MilliVolt
 )
 
 // PullUp is a pair of pull-ups on a segment.
@@ -98,7 +98,7 @@ func Segments(b *bench.Bench) []Segment {
 // IsFar reports whether a node stands behind the level converter: what is fed
 // more than the host's logic does.
 func IsFar(b *bench.Bench, n *Node) bool {
-	return b.Bus.Converter && n.Fed > b.Host.Board().Logic+apart
+	return b.Bus.Converter && n.Fed > b.Host.Board().Logic+SupplyApart
 }
 
 // pull gathers a segment's pull-ups.

@@ -1,4 +1,4 @@
-package plan
+package setup
 
 import (
 	"fmt"
@@ -9,6 +9,8 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
 	"slatebell/core/part/i2cbus"
+	"slatebell/core/table/bus"
+	"slatebell/core/table/pinout"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
 )
@@ -84,9 +86,9 @@ func another(b *bench.Bench, like *bench.Module) (bench.Module, bool) {
 		return m, ok
 	}
 	if len(like.Link.Pins) == 0 {
-		return m, len(Lines(b, &m)) <= len(Free(b))-unpinned(b)
+		return m, len(pinout.Lines(b, &m)) <= len(pinout.Free(b))-unpinned(b)
 	}
-	pins, missing := allot(b, Lines(b, &m))
+	pins, missing := pinout.AllotFor(b, pinout.Lines(b, &m))
 	m.Link.Pins = pins
 	return m, len(missing) == 0
 }
@@ -96,7 +98,7 @@ func unpinned(b *bench.Bench) int {
 	n := 0
 	for i := range b.Modules {
 		if m := &b.Modules[i]; m.Link.Kind != string(link.Backpack) && len(m.Link.Pins) == 0 {
-			n += len(Lines(b, m))
+			n += len(pinout.Lines(b, m))
 		}
 	}
 	return n
@@ -110,14 +112,14 @@ func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 	if !ok {
 		same, _ = i2cbus.ByName("PCF8574")
 	}
-	nodes := Nodes(b)
+	nodes := bus.Nodes(b)
 	if exact := (i2cbus.Part{Addresses: []i2cbus.Address{i2cbus.Address(like.Link.Outputs.Address)}}); ok {
-		if at, free := vacant(append(nodes, Node{Part: exact, Channel: like.Link.Outputs.Channel}), len(nodes)); free {
+		if at, free := bus.Vacant(append(nodes, bus.Node{Part: exact, Channel: like.Link.Outputs.Channel}), len(nodes)); free {
 			return at, true
 		}
 	}
 	for _, part := range append([]i2cbus.Part{same}, i2cbus.Expanders()...) {
-		if at, ok := vacant(append(nodes, Node{Part: part, Channel: like.Link.Outputs.Channel}), len(nodes)); ok {
+		if at, ok := bus.Vacant(append(nodes, bus.Node{Part: part, Channel: like.Link.Outputs.Channel}), len(nodes)); ok {
 			return at, true
 		}
 	}
@@ -127,14 +129,14 @@ func freeAddress(b *bench.Bench, like *bench.Module) (i2cbus.Address, bool) {
 // lack says why no further module fits, and what would make it.
 func lack(b *bench.Bench, like *bench.Module) (string, []string) {
 	if like.Link.Kind == string(link.Backpack) {
-		return "no address of an expander is free on this bus", Room(b)
+		return "no address of an expander is free on this bus", bus.Room(b)
 	}
-	lines := len(Lines(b, like))
+	lines := len(pinout.Lines(b, like))
 	would := []string{"backpacks: two pins for all of them"}
 	if like.Link.Kind != string(link.ShiftReg) {
 		would = append(would, "shift registers: three pins each", "sharing RS and data, with an enable of its own for each")
 	}
-	return fmt.Sprintf("%d pins of the host are free, %d are needed", max(len(Free(b))-unpinned(b), 0), lines), append(would, "a host with more pins")
+	return fmt.Sprintf("%d pins of the host are free, %d are needed", max(len(pinout.Free(b))-unpinned(b), 0), lines), append(would, "a host with more pins")
 }
 
 var numbered = regexp.MustCompile(`^(.*?)[ -]*(\d+)$`)
@@ -197,12 +199,12 @@ func Rehost(b *bench.Bench, h bench.Host) edit.List {
 		if len(was.Pins) == 0 {
 			continue
 		}
-		pins, missing := allot(&pinned, Lines(&pinned, &pinned.Modules[i]))
+		pins, missing := pinout.AllotFor(&pinned, pinout.Lines(&pinned, &pinned.Modules[i]))
 		if len(missing) > 0 {
 			pins = nil
 		}
 		edit.SetPins{Module: i, Pins: pins}.Apply(&pinned)
 		do(edit.SetPins{Module: i, Pins: pins})
 	}
-	return append(edits, Rejoin(b, &other)...)
+	return append(edits, pinout.Rejoin(b, &other)...)
 }

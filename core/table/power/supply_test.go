@@ -1,20 +1,20 @@
-package plan_test
+package power_test
 
 import (
+	"slatebell/core/table/power"
+	"slatebell/core/table/setup"
 	"slatebell/core/table/tabletest"
 	"strings"
 	"testing"
 
 	"periph.io/x/conn/v3/physic"
-
-	"slatebell/core/table/plan"
 )
 
 // TestSupply reckons the demo's currents (USB 2.0 specification, §7.2.1, from
 // memory; currents of modules: common practice): a measured one counts.
 func TestSupply(t *testing.T) {
 	b := tabletest.Landing()
-	total := func() physic.ElectricCurrent { return plan.Rails(&b)[0].Total }
+	total := func() physic.ElectricCurrent { return power.Rails(&b)[0].Total }
 	if total() <= 100*physic.MilliAmpere || total() > 500*physic.MilliAmpere {
 		t.Errorf("the demo draws %s", total())
 	}
@@ -29,11 +29,11 @@ func TestSupply(t *testing.T) {
 		t.Errorf("the backlight draws %s", lost)
 	}
 	b.Modules[0].Display.Supply.MilliVolts = 3300
-	if rails := plan.Rails(&b); len(rails) != 2 || rails[1].Name != "3.3 V" || rails[1].Total != rails[1].Loads[0].Planned || rails[0].Total < rails[1].Total {
+	if rails := power.Rails(&b); len(rails) != 2 || rails[1].Name != "3.3 V" || rails[1].Total != rails[1].Loads[0].Planned || rails[0].Total < rails[1].Total {
 		t.Errorf("%+v", rails)
 	}
 	b.Devices[0].CurrentMA = 0
-	if f := tabletest.At(plan.Check(&b), "supply.unknown"); !strings.Contains(f.What, "Boathouse clock") {
+	if f := tabletest.At(setup.Check(&b), "supply.unknown"); !strings.Contains(f.What, "Boathouse clock") {
 		t.Errorf("%+v", f)
 	}
 }
@@ -62,13 +62,13 @@ func TestLevels(t *testing.T) {
 		b := tabletest.Boards(1, "ATmega328P")
 		b.Modules[0].Link.Kind = c.kind
 		b.Modules[0].Display.Supply.MilliVolts = c.fed
-		levels := plan.Of(&b).Levels
+		levels := setup.Of(&b).Levels
 		l := levels[len(levels)-1]
 		mV := func(v physic.ElectricPotential) physic.ElectricPotential { return v / physic.MilliVolt }
 		if mV(l.In.High) != c.high || mV(l.In.Low) != c.low || mV(l.Out.High) != c.given || l.High != l.Out.High-l.In.High || l.Low != l.In.Low-l.Out.Low || !strings.Contains(l.Source, c.source) {
 			t.Errorf("%s at %d mV: %+v", c.kind, c.fed, l)
 		}
-		rails := plan.Rails(&b)
+		rails := power.Rails(&b)
 		if fedBy := rails[len(rails)-1].Name; fedBy != c.rail {
 			t.Errorf("%s at %d mV is fed by %s", c.kind, c.fed, fedBy)
 		}

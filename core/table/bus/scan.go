@@ -1,4 +1,4 @@
-package plan
+package bus
 
 import (
 	"fmt"
@@ -22,15 +22,15 @@ const (
 	Twins     Mistake = "twins"       // two parts have one address
 )
 
-// Kind is a mistake with what it is called.
-type Kind struct {
+// MistakeKind is a mistake with what it is called.
+type MistakeKind struct {
 	Mistake Mistake
 	Title   string
 	OfOne   bool // it is made on one part
 }
 
 // Mistakes lists them.
-var Mistakes = []Kind{
+var Mistakes = []MistakeKind{
 	{AsPlanned, "as planned", false},
 	{Swapped, "SDA and SCL swapped", false},
 	{NoGround, "no common ground", false},
@@ -56,10 +56,10 @@ func Expected(b *bench.Bench, channel int) []i2cbus.Expected {
 	return out
 }
 
-// ScanBus scans the simulated bus of a bench, or one of its channels, with a
+// ScanWith scans the simulated bus of a bench, or one of its channels, with a
 // mistake made; of is the node that it is made on, as an index into Nodes.
-func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error) {
-	at := slices.IndexFunc(Mistakes, func(k Kind) bool { return k.Mistake == mistake })
+func ScanWith(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error) {
+	at := slices.IndexFunc(Mistakes, func(k MistakeKind) bool { return k.Mistake == mistake })
 	if at < 0 {
 		return Scan{}, fmt.Errorf("mistake %q is not known", mistake)
 	}
@@ -70,7 +70,7 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 	if Mistakes[at].OfOne && (of < 0 || of >= len(nodes)) {
 		return Scan{}, fmt.Errorf("part %d; this bus has parts 0–%d", of, len(nodes)-1)
 	}
-	sda, scl, right := BusPins(b)
+	sda, scl, right := Pins(b)
 	bus := i2cbus.Simulated{Lines: i2cbus.Lines{Swapped: mistake == Swapped, NoGround: mistake == NoGround, NoPullUp: mistake == NoPullUps || !pulledUp(b)}}
 	for i, n := range nodes {
 		at := n.At
@@ -91,7 +91,7 @@ func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error)
 	}
 	s := Scan{Found: i2cbus.Scan(&bus), Why: bus.Lines.Dead()}
 	if !right {
-		s.Why = noPair(sda, scl)
+		s.Why = NoPair(sda, scl)
 	}
 	for _, a := range s.Found {
 		s.Print = append(s.Print, fmt.Sprintf("%s (%d) answers", a, a))

@@ -1,4 +1,4 @@
-package plan
+package pinout
 
 import (
 	"cmp"
@@ -104,9 +104,9 @@ func abilities(board *host.Board, p *host.Pin) string {
 	return strings.Join(slices.Compact(out), ", ")
 }
 
-// InputPins lists the host's pins along its edges as places for an input. Its error says that there is
+// ForInput lists the host's pins along its edges as places for an input. Its error says that there is
 // no such input.
-func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
+func ForInput(b *bench.Bench, module, input int) ([]PinChoice, error) {
 	if module < 0 || module >= len(b.Modules) || input < 0 || input >= len(b.Modules[module].Show.Inputs) {
 		return nil, fmt.Errorf("module %d has no input %d", module, input)
 	}
@@ -132,9 +132,9 @@ func InputPins(b *bench.Bench, module, input int) ([]PinChoice, error) {
 	return out, nil
 }
 
-// bestPin is the free pin that suits an input best: one that needs no care, unless it is the only
+// BestPin is the free pin that suits an input best: one that needs no care, unless it is the only
 // serial line's, and that other inputs need least. It is false where none is left.
-func bestPin(b *bench.Bench, in *bench.Input) (string, bool) {
+func BestPin(b *bench.Bench, in *bench.Input) (string, bool) {
 	if onRung(in) {
 		for _, l := range Ladders(b) {
 			if len(l.Rungs) < MostRungs {
@@ -182,7 +182,7 @@ func JoinInputs(b *bench.Bench) (joined []edit.SetInputPin, left []string) {
 				if show.Kind(in.Kind) != kind || in.Pin != "" || !needsPin(in) {
 					continue
 				}
-				pin, ok := bestPin(&other, in)
+				pin, ok := BestPin(&other, in)
 				if !ok {
 					if name := cmp.Or(in.Name, in.ID); !slices.Contains(left, name) {
 						left = append(left, name)
@@ -226,7 +226,7 @@ func Rejoin(b, other *bench.Bench) (edits edit.List) {
 			if one.had == "" {
 				continue
 			}
-			pin, _ := bestPin(&freed, &freed.Modules[i].Show.Inputs[k])
+			pin, _ := BestPin(&freed, &freed.Modules[i].Show.Inputs[k])
 			e := edit.SetInputPin{Module: i, Input: k, Contact: one.contact, Pin: pin}
 			e.Apply(&freed)
 			edits = append(edits, e)
@@ -322,7 +322,7 @@ func orOf(references []int) string {
 // moved returns the remedy that reads an input's line on the pin that suits it best; nil where none is left.
 func moved(b *bench.Bench, module, input int, contact edit.Contact) []finding.Remedy {
 	in := &b.Modules[module].Show.Inputs[input]
-	pin, ok := bestPin(b, in)
+	pin, ok := BestPin(b, in)
 	if !ok {
 		return nil
 	}

@@ -1,11 +1,9 @@
-// Package plan looks at a bench as a whole: who is on the bus and at which
-// address, which pins of the host are taken, what pull-ups, levels and currents
-// come to. It finds what clashes, allots what is free, and begins a bench from
-// what a maker can see of the parts.
+// Package bus looks at a bench's I²C bus as a whole: who answers at which address, what clashes and
+// the cheapest way to resolve it, what pull-ups and wires come to, and what a scan would find.
 //
-// It stands above the document in bench and below run, and plays nothing: what
-// it says holds before any program is written.
-package plan
+// It stands above the document in bench, at the ground of the table, and plays nothing: what it says
+// holds before any program is written.
+package bus
 
 import (
 	"cmp"
@@ -114,9 +112,9 @@ func wishes(nodes []Node) []i2cbus.Wish {
 
 func ohms(r int) physic.ElectricResistance { return physic.ElectricResistance(r) * physic.Ohm }
 
-// BusPins returns the labels of the host's bus pins, and whether they are a pair on
+// Pins returns the labels of the host's bus pins, and whether they are a pair on
 // its board; of a board whose pins nobody stated, any two labels are.
-func BusPins(b *bench.Bench) (sda, scl string, right bool) {
+func Pins(b *bench.Bench) (sda, scl string, right bool) {
 	board := b.Host.Board()
 	sda, scl = cmp.Or(b.Bus.SDA, board.SDA), cmp.Or(b.Bus.SCL, board.SCL)
 	if len(board.Pins) == 0 {
@@ -137,8 +135,8 @@ func channels(nodes []Node) []int {
 	return slices.Compact(list)
 }
 
-// noPair says that a bus is on pins that cannot carry it, or on none.
-func noPair(sda, scl string) string {
+// NoPair says that a bus is on pins that cannot carry it, or on none.
+func NoPair(sda, scl string) string {
 	switch {
 	case sda == "" && scl == "":
 		return "No pins are chosen for SDA and SCL, and nobody said which of this host’s can carry a bus"
@@ -149,8 +147,8 @@ func noPair(sda, scl string) string {
 	return fmt.Sprintf("SDA and SCL are planned on %s and %s, which are no pair of bus pins of this host", sda, scl)
 }
 
-// busJudge finds what clashes on the bus, and pull-ups and lines outside of the limits. The nodes and
+// Judge finds what clashes on the bus, and pull-ups and lines outside of the limits. The nodes and
 // segments are those of the bench.
-func busJudge(b *bench.Bench, nodes []Node, segments []Segment) []finding.Finding {
+func Judge(b *bench.Bench, nodes []Node, segments []Segment) []finding.Finding {
 	return append(judgeAddresses(b, nodes), judgeElectrics(b, segments)...)
 }

@@ -1,4 +1,9 @@
-package plan
+// Package pinout looks at the pins of a bench's host: what each serves, what it can do, which are free.
+// It allots pins to links and inputs, reckons the ladders and dividers of inputs, and finds pins that
+// cannot do what they are planned for.
+//
+// It stands above bus, whose pins are taken first, and below power.
+package pinout
 
 import (
 	"cmp"
@@ -16,6 +21,7 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
 	"slatebell/core/say"
+	"slatebell/core/table/bus"
 	"slatebell/core/wire/link"
 )
 
@@ -39,8 +45,8 @@ func Uses(b *bench.Bench) map[string][]Use {
 		label = board.Canonical(label)
 		uses[label] = append(uses[label], u)
 	}
-	if len(Nodes(b)) > 0 {
-		sda, scl, _ := BusPins(b)
+	if len(bus.Nodes(b)) > 0 {
+		sda, scl, _ := bus.Pins(b)
 		if sda != "" {
 			note(sda, Use{Path: "/bus", Name: "the bus", Line: "SDA", Module: -1, Input: -1, Part: -1, Pin: -1})
 		}
@@ -132,10 +138,10 @@ func sortAlong(board *host.Board, pins []host.Pin) {
 	})
 }
 
-// allot gives lines the pins of a bench's host that are free, the first of them, in
+// AllotFor gives lines the pins of a bench's host that are free, the first of them, in
 // the order in which their leads leave the board. It returns the lines for which none
 // is left.
-func allot(b *bench.Bench, lines []string) (pins map[string]string, missing []string) {
+func AllotFor(b *bench.Bench, lines []string) (pins map[string]string, missing []string) {
 	board := b.Host.Board()
 	free := Free(b)
 	chosen := slices.Clone(free[:min(len(free), len(lines))])
@@ -160,7 +166,7 @@ func Allot(b *bench.Bench) (edits edit.List) {
 		if m.Link.Kind == string(link.Backpack) || len(m.Link.Pins) > 0 {
 			continue
 		}
-		if pins, missing := allot(&other, Lines(&other, m)); len(missing) == 0 {
+		if pins, missing := AllotFor(&other, Lines(&other, m)); len(missing) == 0 {
 			e := edit.SetPins{Module: i, Pins: pins}
 			e.Apply(&other)
 			edits = append(edits, e)
@@ -194,16 +200,16 @@ var pinRules = []pinRule{
 }
 
 // judgePins finds pins that serve two lines, or cannot serve theirs.
-func judgePins(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Finding {
+func judgePins(b *bench.Bench, nodes []bus.Node, uses map[string][]Use) []finding.Finding {
 	board := b.Host.Board()
 	var out []finding.Finding
 	if len(nodes) > 0 {
-		if sda, scl, right := BusPins(b); !right {
+		if sda, scl, right := bus.Pins(b); !right {
 			to := b.Bus
 			to.SDA, to.SCL = board.SDA, board.SCL
 			f := finding.Finding{
 				Code: "bus.pins", Severity: finding.Error, Path: "/bus",
-				What: noPair(sda, scl) + ".",
+				What: bus.NoPair(sda, scl) + ".",
 				Why:  "Nothing answers there.", Fix: "Join SDA and SCL to the host’s own bus pins.", Source: board.Source,
 			}
 			if board.SDA != "" {
@@ -289,7 +295,7 @@ func shared(list []Use) bool {
 func again(b *bench.Bench, module int) []finding.Remedy {
 	other := edit.Applied(b, edit.SetPins{Module: module})
 	lines := Lines(b, &b.Modules[module])
-	pins, missing := allot(&other, lines)
+	pins, missing := AllotFor(&other, lines)
 	if len(missing) > 0 {
 		return nil
 	}
@@ -321,9 +327,9 @@ type PinLoad struct {
 // memory).
 const linePull = 250 * physic.MicroAmpere
 
-// pinLoads works out the currents of the host's pins: a line of the bus held low
+// Loads works out the currents of the host's pins: a line of the bus held low
 // sinks what all pull-ups give, a line of a module the controller's own.
-func pinLoads(b *bench.Bench, uses map[string][]Use, segments []Segment) PinLoad {
+func Loads(b *bench.Bench, uses map[string][]Use, segments []bus.Segment) PinLoad {
 	board := b.Host.Board()
 	l := PinLoad{Limit: board.Pin, All: board.All}
 	for _, list := range uses {
@@ -347,8 +353,8 @@ func pinLoads(b *bench.Bench, uses map[string][]Use, segments []Segment) PinLoad
 	return l
 }
 
-// judgePinLoads finds currents beyond what the host's pins give.
-func judgePinLoads(b *bench.Bench, l PinLoad) []finding.Finding {
+// JudgeLoads finds currents beyond what the host's pins give.
+func JudgeLoads(b *bench.Bench, l PinLoad) []finding.Finding {
 	var out []finding.Finding
 	if l.Limit > 0 && l.Most > l.Limit {
 		out = append(out, finding.Finding{
@@ -367,10 +373,10 @@ func judgePinLoads(b *bench.Bench, l PinLoad) []finding.Finding {
 	return out
 }
 
-// ParsePins reads the host's pins for the lines of a module's link in their order,
+// Parse reads the host's pins for the lines of a module's link in their order,
 // such as 12, 11, 5, 4, 3, 2: labels, or their numbers alone; … leaves a line as it
 // is. It returns them by line.
-func ParsePins(b *bench.Bench, index int, text string) (map[string]string, error) {
+func Parse(b *bench.Bench, index int, text string) (map[string]string, error) {
 	if index < 0 || index >= len(b.Modules) {
 		return nil, fmt.Errorf("module %d; this bench has modules 0–%d", index, len(b.Modules)-1)
 	}
@@ -418,8 +424,8 @@ func findPin(board *host.Board, word string) (string, bool) {
 	return "", false
 }
 
-// pinoutJudge finds pins that serve two lines, or cannot serve theirs, of links, inputs and parts of the
+// Judge finds pins that serve two lines, or cannot serve theirs, of links, inputs and parts of the
 // maker's own. The nodes and uses are those of the bench.
-func pinoutJudge(b *bench.Bench, nodes []Node, uses map[string][]Use) []finding.Finding {
+func Judge(b *bench.Bench, nodes []bus.Node, uses map[string][]Use) []finding.Finding {
 	return slices.Concat(judgePins(b, nodes, uses), judgeInputs(b), judgeParts(b))
 }

@@ -1,4 +1,4 @@
-package plan
+package bus
 
 import (
 	"fmt"
@@ -249,7 +249,7 @@ func judgeAddresses(b *bench.Bench, nodes []Node) []finding.Finding {
 
 // moveAlone returns the remedy that moves one node, all others held.
 func moveAlone(b *bench.Bench, nodes []Node, i int) []finding.Remedy {
-	to, ok := vacant(nodes, i)
+	to, ok := Vacant(nodes, i)
 	if !ok {
 		return nil
 	}
@@ -328,9 +328,9 @@ func Span(list []i2cbus.Address) string {
 	return strings.Join(parts, ", ")
 }
 
-// vacant returns an address for one node beside all others as they are: of a
+// Vacant returns an address for one node beside all others as they are: of a
 // backpack the one with the fewest pads closed, of another part the first.
-func vacant(nodes []Node, i int) (i2cbus.Address, bool) {
+func Vacant(nodes []Node, i int) (i2cbus.Address, bool) {
 	n := &nodes[i]
 	best := i2cbus.Address(0)
 	for _, a := range slices.Backward(n.Part.Addresses) {
