@@ -39,7 +39,7 @@ func TestPrinted(t *testing.T) {
 			live = append(live, sequence.Aimed{Op: hd44780.Operation{RW: true}}) // a read
 		}
 		setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{"\uE002b", "→"}, Glyphs: glyph.Bank{glyph.New(2, "oar", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 31})}}
-		r, err := setup.Run(run.Options{Live: live})
+		r, err := run.Do(&setup, run.Options{Live: live})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -78,7 +78,7 @@ func subjectOf(args []string, m *moduleFlags, id, sent string, said bool, in io.
 		if err != nil {
 			return nil, err
 		}
-		return setup.Subject()
+		return run.Subject(&setup)
 	}
 	b, err := readBench(args[0], in)
 	if err != nil {

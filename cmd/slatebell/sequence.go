@@ -44,7 +44,7 @@ func newSequence(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		r, err := setup.Run(run.Options{NoInit: *noInit})
+		r, err := run.Do(&setup, run.Options{NoInit: *noInit})
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}

@@ -29,7 +29,7 @@ func outcome(t *testing.T, b *bench.Bench) string {
 		if err != nil {
 			t.Fatal(err)
 		}
-		r, err := setup.Run(run.Options{})
+		r, err := run.Do(&setup, run.Options{})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -68,7 +68,7 @@ func Parse(data []byte) (bench.Bench, error) {
 	if err != nil {
 		return bench.Bench{}, err
 	}
-	if err := check(version, doc); err != nil {
+	if err := checkSchema(version, doc); err != nil {
 		return bench.Bench{}, err
 	}
 	b, err := Decode(data)
@@ -193,8 +193,8 @@ var schemas = sync.OnceValues(func() (compiled [bench.Version + 1]*jsonschema.Sc
 	return compiled, nil
 })
 
-// check holds a document against the schema of its version.
-func check(version int, doc any) error {
+// checkSchema holds a document against the schema of its version.
+func checkSchema(version int, doc any) error {
 	compiled, err := schemas()
 	if err != nil {
 		return fmt.Errorf("the schema of benches: %w", err)

@@ -104,7 +104,7 @@ func Write(w io.Writer, b *bench.Bench, at int) error {
 	if err != nil {
 		return err
 	}
-	r, err := setup.Run(run.Options{})
+	r, err := run.Do(&setup, run.Options{})
 	if err != nil {
 		return err
 	}
@@ -218,7 +218,7 @@ func (v *view) screens(b *bench.Bench, at int) error {
 		if err != nil {
 			return err
 		}
-		r, err := setup.Run(run.Options{})
+		r, err := run.Do(&setup, run.Options{})
 		if err != nil {
 			return err
 		}

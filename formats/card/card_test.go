@@ -43,7 +43,7 @@ func TestCard(t *testing.T) {
 				t.Errorf("%s, %s: memory %v, want %v", g.Name, kind, got, want)
 			}
 			setup, _ := run.Of(&b, run.At{})
-			r, err := setup.Run(run.Options{})
+			r, err := run.Do(&setup, run.Options{})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -111,7 +111,7 @@ func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, er
 			if err != nil {
 				return nil, err
 			}
-			r, err := setup.Run(run.Options{})
+			r, err := run.Do(&setup, run.Options{})
 			if err != nil {
 				return nil, err
 			}

@@ -136,7 +136,7 @@ func TestReadBack(t *testing.T) {
 				m := bench.NewModule("gate", "Gate")
 				m.Link.Kind, m.Link.Outputs.Transactions = string(kind), grouping
 				setup := run.Setup{Display: m.Display, Link: m.Link, Host: run.HostSide{BusHz: speed}, Rows: []string{"Tide 3.2 m", "High 14:05"}}
-				r, err := setup.Run(run.Options{})
+				r, err := run.Do(&setup, run.Options{})
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -319,7 +319,7 @@ func TestSizes(t *testing.T) {
 	before := heap()
 	for i := range 200 {
 		setup := gate(fmt.Sprintf("Tide %d at the landing", i), "", "too many rows")
-		r, err := setup.Run(run.Options{})
+		r, err := run.Do(&setup, run.Options{})
 		if err != nil {
 			t.Fatal(err)
 		}

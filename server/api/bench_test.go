@@ -39,7 +39,7 @@ func BenchmarkRunResult(b *testing.B) {
 	req.Live = nil
 	for i := 0; b.Loop(); i++ {
 		req.Rows = []string{strings.Repeat(string(rune('a'+i%26)), 40), "Tide", "Wind", "Boats"}
-		r, err := req.Run(run.Options{})
+		r, err := run.Do(&req.Setup, run.Options{})
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -313,7 +313,7 @@ func firstGlasses(b *bench.Bench) []*Glass {
 		if err != nil {
 			continue
 		}
-		if r, err := setup.Run(run.Options{}); err == nil {
+		if r, err := run.Do(&setup, run.Options{}); err == nil {
 			g := glassAt(r, r.Last())
 			out[i] = &g
 		}

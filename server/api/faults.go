@@ -324,7 +324,7 @@ func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ra
 func (s *Server) registerFaults(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body run.Setup }) (*list[FaultChoice], error) {
-			subject, err := in.Body.Subject()
+			subject, err := run.Subject(&in.Body)
 			if err != nil {
 				return nil, invalid(err)
 			}

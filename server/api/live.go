@@ -135,7 +135,7 @@ func (s *Server) registerLive(api huma.API) {
 			if n := in.Body.CountFrom; n != nil {
 				first = *n
 			}
-			ops, err := in.Body.Setup.ParseLive(in.Body.Text, enableOf(in.Body.Enable), first)
+			ops, err := run.ParseLive(&in.Body.Setup, in.Body.Text, enableOf(in.Body.Enable), first)
 			if err != nil {
 				return nil, invalid(err)
 			}

@@ -181,7 +181,7 @@ func registerMakers(api huma.API, post func(id, path, summary string) huma.Opera
 	huma.Register(api, post("make-bar", "/api/glyphs/bar", "The glyphs of a bar, and the codes of each value"), answered((*BarRequest).make))
 	huma.Register(api, post("make-digits", "/api/glyphs/digits", "Large digits from at most eight glyphs"), answered((*DigitsRequest).make))
 	huma.Register(api, post("animate-glyph", "/api/glyphs/animate", "What animating a glyph costs by its slot and by its cells"), answered(func(r *AnimateRequest) (*AnimationCosts, error) {
-		a, err := r.Setup.Animate(patternsOf(r.Frames), r.Cells)
+		a, err := run.Animate(&r.Setup, patternsOf(r.Frames), r.Cells)
 		var p bench.Problem
 		switch {
 		case errors.As(err, &p):

@@ -45,7 +45,7 @@ func (s *Server) run(req RunRequest) (string, *run.Run, error) {
 	if r, ok := s.runs.get(id); ok {
 		return id, r, nil
 	}
-	r, err := req.Run(req.options())
+	r, err := run.Do(&req.Setup, req.options())
 	if err != nil {
 		return "", nil, invalid(err)
 	}

@@ -34,7 +34,7 @@ func newWays(ways []run.Way) []Way {
 func registerWays(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body run.Setup }) (*list[Way], error) {
-			ways, err := in.Body.Ways()
+			ways, err := run.Ways(&in.Body)
 			if err != nil {
 				return nil, invalid(err)
 			}

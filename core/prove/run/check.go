@@ -32,7 +32,7 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 			if err != nil {
 				return nil, fmt.Errorf("checking module %d: %w", m, err)
 			}
-			r, err := setup.Run(Options{})
+			r, err := Do(&setup, Options{})
 			if err != nil {
 				return nil, err
 			}

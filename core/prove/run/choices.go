@@ -31,11 +31,11 @@ func Choices(b *bench.Bench, at At) ([]Choice, error) {
 		if !o.Fits && o.Link.Outputs.Address == 0 {
 			s.Link.Outputs.Address = 0x27 // it costs the same at any
 		}
-		first, err := s.Run(Options{})
+		first, err := Do(&s, Options{})
 		if err != nil {
 			return nil, err
 		}
-		again, err := s.Run(Options{NoInit: true})
+		again, err := Do(&s, Options{NoInit: true})
 		if err != nil {
 			return nil, err
 		}

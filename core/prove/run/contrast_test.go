@@ -20,7 +20,7 @@ func judged(t *testing.T, b *bench.Bench) (glass.View, *finding.Finding) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := setup.Run(Options{})
+	r, err := Do(&setup, Options{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -19,16 +19,16 @@ import (
 
 // Subject returns what faults are made in: the setup's module with its screen, as it
 // ought to be wired. Its error is a bench.Problem where the setup cannot be run.
-func (s *Setup) Subject() (*fault.Subject, error) {
+func Subject(s *Setup) (*fault.Subject, error) {
 	mod, _, err := s.Build()
 	if err != nil {
 		return nil, err
 	}
-	return s.subject(&mod, s.options()), nil
+	return subject(s, &mod, s.Sequence()), nil
 }
 
 // subject is Subject for a module that is built already.
-func (s *Setup) subject(m *module.Module, o sequence.Options) *fault.Subject {
+func subject(s *Setup, m *module.Module, o sequence.Options) *fault.Subject {
 	whole := bench.Module{Display: s.Display, Fitting: s.Fitting}
 	bus := bench.Bus{SpeedHz: s.Host.BusHz}
 	f := fault.Fitting{Contrast: s.Display.Contrast(m), Pot: s.Fitting.Pot(), Light: s.Fitting.Light(), Lamp: whole.Backlight()}
@@ -39,9 +39,9 @@ func (s *Setup) subject(m *module.Module, o sequence.Options) *fault.Subject {
 		f.Contrast = m.UsualContrast()
 	}
 	if f.Pot == 0 {
-		f.Contrast = s.contrast(m)
+		f.Contrast = s.Contrast(m)
 	}
-	return &fault.Subject{Module: *m, Link: s.Link.Build(&m.Geometry, &bus), Text: s.text(), Options: o, Fitting: f}
+	return &fault.Subject{Module: *m, Link: s.Link.Build(&m.Geometry, &bus), Text: s.Text(), Options: o, Fitting: f}
 }
 
 // duty is the number of dot lines that a module scans once it is initialised.
@@ -60,7 +60,7 @@ func SubjectOf(b *bench.Bench, at At) (*fault.Subject, error) {
 	if err != nil {
 		return nil, err
 	}
-	s, err := setup.Subject()
+	s, err := Subject(&setup)
 	if err != nil {
 		return nil, err
 	}

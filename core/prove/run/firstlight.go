@@ -76,7 +76,7 @@ func FirstLight(b *bench.Bench, index int) ([]LightStep, error) {
 	}
 	sound := setup
 	sound.Joined = nil // what one should see
-	r, err := sound.Run(Options{})
+	r, err := Do(&sound, Options{})
 	if err != nil {
 		return nil, err
 	}
@@ -342,7 +342,7 @@ func (l *lighter) text() (LightStep, error) {
 func (l *lighter) try(j link.Joined) (*Shown, error) {
 	setup := l.setup
 	setup.Joined = &j
-	r, err := setup.Run(Options{})
+	r, err := Do(&setup, Options{})
 	if err != nil {
 		return nil, err
 	}

@@ -94,7 +94,7 @@ func TestFirstLight(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			r, err := setup.Run(Options{})
+			r, err := Do(&setup, Options{})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -118,7 +118,7 @@ func TestTurnedKnob(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		r, err := setup.Run(Options{})
+		r, err := Do(&setup, Options{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -130,7 +130,7 @@ func TestTurnedKnob(t *testing.T) {
 	}
 	b.Modules[0].Fitting.Turn = nil
 	setup, _ := Of(&b, At{})
-	r, _ := setup.Run(Options{})
+	r, _ := Do(&setup, Options{})
 	if g := r.Last().Glass(&r.Module, r.Contrast); g.Look.Lit < 0.8 || g.Look.Dark > 0.3 {
 		t.Errorf("as it stands it looks %+v", g.Look)
 	}
@@ -173,7 +173,7 @@ func BenchmarkDrag(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		if _, err := setup.Run(Options{}); err != nil {
+		if _, err := Do(&setup, Options{}); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -21,14 +21,11 @@ import (
 	"slatebell/core/wire/update"
 )
 
-// key returns the character that shows a drawing.
-func key(k int) string { return string(rune(screen.KeyBase + k)) }
-
 // shownBy sets a module's screen to patterns, cell by cell from its first, each by
 // a drawing of its own, and returns what the glass then shows in them.
 func shownBy(t *testing.T, geometry, rom string, patterns []glyph.Pattern, cols int) []glyph.Pattern {
 	t.Helper()
-	s := slice("parallel4")
+	s := bedSlice("parallel4")
 	s.Display.Geometry, s.Display.Controller.ROM = geometry, rom
 	keys := map[glyph.Pattern]int{}
 	var row strings.Builder
@@ -37,13 +34,13 @@ func shownBy(t *testing.T, geometry, rom string, patterns []glyph.Pattern, cols 
 			keys[p] = len(keys) + 1
 			s.Library = append(s.Library, glyph.Drawing{Key: keys[p], Rows: p.Ints()})
 		}
-		row.WriteString(key(keys[p]))
+		row.WriteString(bedKey(keys[p]))
 		if (i+1)%cols == 0 || i == len(patterns)-1 {
 			s.Rows = append(s.Rows, row.String())
 			row.Reset()
 		}
 	}
-	r := mustRun(t, s, Options{})
+	r := ran(t, s, Options{})
 	if w := finding.Worst(r.Findings); w != "" && w != finding.Note {
 		t.Fatalf("%v", r.Findings[0].What)
 	}
@@ -267,7 +264,7 @@ func loop(rng *rand.Rand, screens, kinds, each int) bench.Bench {
 	for i := range screens {
 		row := fmt.Sprintf("%d:", i)
 		for _, k := range rng.Perm(kinds)[:each] {
-			row += key(k+1) + "-"
+			row += bedKey(k+1) + "-"
 		}
 		m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprintf("screen-%d", i+1), Rows: []string{row}})
 	}
@@ -411,13 +408,13 @@ func TestLoadingCosts(t *testing.T) {
 func TestAnimate(t *testing.T) {
 	sweep := meter.Signs()[1].Frames
 	for cells := 1; cells <= 16; cells++ {
-		s := slice("backpack", strings.Repeat("\uE001", cells))
+		s := bedSlice("backpack", strings.Repeat("\uE001", cells))
 		s.Glyphs = glyph.Bank{glyph.New(1, "line", sweep[0])}
 		list := make([]int, cells)
 		for i := range list {
 			list[i] = i
 		}
-		a, err := s.Animate(sweep, list)
+		a, err := Animate(&s, sweep, list)
 		if err != nil || a.Slots != 4 || !a.Fits || a.Cells != cells {
 			t.Fatalf("%+v, %v", a, err)
 		}
@@ -450,11 +447,11 @@ func TestAnimate(t *testing.T) {
 			t.Errorf("%d operations were sent, Animate says %d", operations, a.Slot.Operations)
 		}
 	}
-	s := slice("backpack", "x")
-	if _, err := s.Animate(sweep[:1], []int{0}); err == nil {
+	s := bedSlice("backpack", "x")
+	if _, err := Animate(&s, sweep[:1], []int{0}); err == nil {
 		t.Error("one frame is animated")
 	}
-	if _, err := s.Animate(sweep, []int{99}); err == nil {
+	if _, err := Animate(&s, sweep, []int{99}); err == nil {
 		t.Error("a cell outside the glass is animated")
 	}
 }
@@ -474,47 +471,47 @@ func TestGlyphFindings(t *testing.T) {
 	bell := glyph.Pattern{4, 14, 14, 14, 31, 0, 4}
 	low := glyph.Pattern{4, 4, 4, 4, 4, 4, 4, 4}
 	nine := func() (s Setup) {
-		s = slice("backpack", "")
+		s = bedSlice("backpack", "")
 		for k := 1; k <= 9; k++ {
 			s.Library = append(s.Library, glyph.Drawing{Key: k, Name: fmt.Sprintf("mark %d", k), Rows: []int{k, 31, 0, k, 31, 0, k, 31}})
-			s.Rows[0] += key(k)
+			s.Rows[0] += bedKey(k)
 		}
 		return s
 	}
 	for code, s := range map[string]Setup{
 		"glyph.too-many": nine(),
-		"glyph.lost":     slice("backpack", "a"+key(7)),
+		"glyph.lost":     bedSlice("backpack", "a"+bedKey(7)),
 		"glyph.slot-differs": func() Setup {
-			s := slice("backpack", "\uE003")
+			s := bedSlice("backpack", "\uE003")
 			s.Glyphs = glyph.Bank{glyph.New(2, "bell", bell)}
 			return s
 		}(),
 		"glyph.code-zero": func() Setup {
-			s := slice("backpack", "\uE000")
+			s := bedSlice("backpack", "\uE000")
 			s.Glyphs = glyph.Bank{glyph.New(0, "bell", bell)}
 			return s
 		}(),
 		"glyph.in-rom": func() Setup {
-			s := slice("backpack", "\uE001")
+			s := bedSlice("backpack", "\uE001")
 			s.Glyphs = glyph.Bank{glyph.New(1, "an A", glyph.Of(charrom.A00().Dots('A')))}
 			return s
 		}(),
 		"glyph.odd-slot": func() Setup {
-			s := slice("backpack", "x")
+			s := bedSlice("backpack", "x")
 			s.Display.Geometry, s.Display.Controller.Font = "16x1", "5x10"
 			s.Glyphs = glyph.Bank{glyph.New(3, "bell", bell)}
 			return s
 		}(),
 		"glyph.cursor-line": func() Setup {
-			s := slice("backpack", "ab\uE001")
+			s := bedSlice("backpack", "ab\uE001")
 			s.Glyphs, s.Cursor = glyph.Bank{glyph.New(1, "mast", low)}, screen.Cursor{Kind: "line", Col: 2}
 			return s
 		}(),
 	} {
-		r := mustRun(t, s, Options{})
+		r := ran(t, s, Options{})
 		i := slices.IndexFunc(r.Findings, func(f finding.Finding) bool { return f.Code == code })
 		if i < 0 {
-			t.Errorf("%s is not found: %v", code, codes(r))
+			t.Errorf("%s is not found: %v", code, codesOf(r))
 			continue
 		}
 		f := r.Findings[i]
@@ -537,26 +534,26 @@ func TestGlyphFindings(t *testing.T) {
 					t.Fatalf("%s changes %s", code, op.Path)
 				}
 			}
-			if after := mustRun(t, mended, Options{}); strings.Contains(codes(after), code) {
-				t.Errorf("%s: “%s” leaves it: %v", code, remedy.Label, codes(after))
+			if after := ran(t, mended, Options{}); strings.Contains(codesOf(after), code) {
+				t.Errorf("%s: “%s” leaves it: %v", code, remedy.Label, codesOf(after))
 			}
 		}
 	}
 	// what the findings say is so on the glass: an odd slot is not shown by its code
-	odd := slice("backpack", "\uE003")
+	odd := bedSlice("backpack", "\uE003")
 	odd.Display.Geometry, odd.Display.Controller.Font = "16x1", "5x10"
 	odd.Glyphs = glyph.Bank{glyph.New(3, "bell", bell)}
-	r := mustRun(t, odd, Options{})
+	r := ran(t, odd, Options{})
 	if g := r.Last().Glass(&r.Module, r.Contrast); g.Cells[0].Dots == bell.Dots() {
 		t.Error("the glyph in an odd slot is shown by its code")
 	}
 	// a cell without its drawing says so
-	if r := mustRun(t, slice("backpack", key(7)), Options{}); !r.Layout.Cells[0].Missing || r.Layout.Cells[0].Code != ' ' {
+	if r := ran(t, bedSlice("backpack", bedKey(7)), Options{}); !r.Layout.Cells[0].Missing || r.Layout.Cells[0].Code != ' ' {
 		t.Errorf("%+v", r.Layout.Cells[0])
 	}
 	// and nine glyphs show eight
 	s := nine()
-	r = mustRun(t, s, Options{})
+	r = ran(t, s, Options{})
 	g := r.Last().Glass(&r.Module, r.Contrast)
 	for i := range 9 {
 		want := s.Library[i].Pattern().Dots()
@@ -573,13 +570,13 @@ func TestGlyphFindings(t *testing.T) {
 // take no slot, equal ones share one, slots that the screen does not show are
 // taken, and glyphs of the 5×10 font have all their rows on the glass.
 func TestKeyedGlyphs(t *testing.T) {
-	s := slice("backpack", key(1)+key(2)+key(3)+key(4)+"A\uE005")
+	s := bedSlice("backpack", bedKey(1)+bedKey(2)+bedKey(3)+bedKey(4)+"A\uE005")
 	drawn := glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 2}
 	s.Library = glyph.Library{{Key: 1, Rows: glyph.Of(charrom.A00().Dots('A')).Ints()}, {Key: 2, Rows: make([]int, 8)}, {Key: 3, Rows: drawn.Ints()}, {Key: 4, Rows: drawn.Ints()}}
 	for slot := range glyph.Slots {
 		s.Glyphs = append(s.Glyphs, glyph.New(slot, "", glyph.Pattern{byte(slot + 1), 9}))
 	}
-	r := mustRun(t, s, Options{})
+	r := ran(t, s, Options{})
 	if got := r.Layout.Codes()[:6]; !reflect.DeepEqual(got, []byte{'A', ' ', 8, 8, 'A', 5}) {
 		t.Errorf("codes % X", got)
 	}
@@ -587,12 +584,12 @@ func TestKeyedGlyphs(t *testing.T) {
 	if g.Cells[2].Dots != drawn.Dots() || g.Cells[5].Dots != (charrom.Dots{6, 9}) {
 		t.Errorf("shows %v and %v", g.Cells[2].Dots, g.Cells[5].Dots)
 	}
-	tall := slice("parallel4", key(1)+"\uE004")
+	tall := bedSlice("parallel4", bedKey(1)+"\uE004")
 	tall.Display.Geometry, tall.Display.Controller.Font = "16x1", "5x10"
 	mast := glyph.Pattern{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11}
 	tall.Library = glyph.Library{{Key: 1, Rows: mast.Ints()}}
 	tall.Glyphs = glyph.Bank{glyph.New(4, "buoy", glyph.Pattern{31, 0, 31, 0, 31, 0, 31, 0, 31, 0, 31})}
-	r = mustRun(t, tall, Options{})
+	r = ran(t, tall, Options{})
 	g = r.Last().Glass(&r.Module, r.Contrast)
 	if c := g.Cells[0]; c.Dots != mast.Dots() || c.Below != [3]byte{9, 10, 11} {
 		t.Errorf("the tall glyph shows %v, %v", c.Dots, c.Below)
@@ -601,23 +598,42 @@ func TestKeyedGlyphs(t *testing.T) {
 		t.Errorf("rows 9–11 in slot 4 are %v", c.Below)
 	}
 	// a cursor that is left on the screen
-	under := slice("backpack", "ab")
+	under := bedSlice("backpack", "ab")
 	under.Cursor = screen.Cursor{Kind: "line", Row: 1, Col: 3}
-	r = mustRun(t, under, Options{})
+	r = ran(t, under, Options{})
 	g = r.Last().Glass(&r.Module, r.Contrast)
 	if g.Cells[19].Dots[7] != 0x1F || len(r.Findings) > 0 {
 		t.Errorf("the cursor's cell shows %v, %+v", g.Cells[19].Dots, r.Findings)
 	}
 	under.Display.Geometry, under.Cursor = "16x1split", screen.Cursor{Kind: "line", Col: 11}
-	r = mustRun(t, under, Options{})
+	r = ran(t, under, Options{})
 	if g = r.Last().Glass(&r.Module, r.Contrast); g.Cells[11].Dots[7] != 0x1F {
 		t.Errorf("behind the split the cursor's cell shows %v", g.Cells[11].Dots)
 	}
 	for _, k := range []screen.Cursor{{Kind: "line", Row: 1}, {Kind: "block", Col: 16}} { // outside the glass there is none
 		under.Cursor = k
-		r = mustRun(t, under, Options{})
+		r = ran(t, under, Options{})
 		if c := r.Last().Controllers[0]; c.CursorOn || c.BlinkOn || len(r.Findings) > 0 {
 			t.Errorf("%+v: a cursor outside the glass, %+v", k, r.Findings)
 		}
 	}
+}
+
+// ran runs a test bed, which must be possible.
+func ran(t *testing.T, s Setup, o Options) *Run {
+	t.Helper()
+	r, err := Do(&s, o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r
+}
+
+// codesOf joins the codes of what was found in a run.
+func codesOf(r *Run) string {
+	var out []string
+	for _, f := range r.Findings {
+		out = append(out, f.Code)
+	}
+	return strings.Join(out, " ")
 }

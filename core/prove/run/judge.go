@@ -16,7 +16,7 @@ import (
 )
 
 // judgeLink adds what the link's settings alone are at risk of.
-func (s *Setup) judgeLink(r *Run) {
+func judgeLink(s *Setup, r *Run) {
 	l := &r.Wired
 	if l.Kind == link.Backpack && l.Speed > 100*physic.KiloHertz {
 		r.Findings = append(r.Findings, finding.Finding{
@@ -24,7 +24,7 @@ func (s *Setup) judgeLink(r *Run) {
 			What: fmt.Sprintf("The I²C clock is %d kHz; the expander is made for 100 kHz at most.", l.Speed/physic.KiloHertz),
 			Why:  "Many follow a faster clock, none is bound to.", Fix: "Set the bus to 100 kHz.",
 			Source:   "PCF8574 data sheet, f_SCL",
-			Remedies: []finding.Remedy{{Label: "Set the clock to 100 kHz", Patch: s.slowClock()}},
+			Remedies: []finding.Remedy{{Label: "Set the clock to 100 kHz", Patch: slowClock(s)}},
 		})
 	}
 	reads := l.ReadWrite && (l.Kind == link.Parallel4 || l.Kind == link.Parallel8)
@@ -36,9 +36,9 @@ func (s *Setup) judgeLink(r *Run) {
 			Why:  "The host's pins can be destroyed.", Fix: "Tie R/W to ground and use fixed waits, or put a level converter between.",
 			Source: "HD44780U data sheet, ADE-207-272(Z), V_OH",
 		}
-		patch := finding.Patch{finding.Test(s.pointer("/link/readWrite"), true), finding.Remove(s.pointer("/link/readWrite"))}
+		patch := finding.Patch{finding.Test(s.Pointer("/link/readWrite"), true), finding.Remove(s.Pointer("/link/readWrite"))}
 		if s.Link.Waits == "poll" {
-			patch = append(patch, finding.Remove(s.pointer("/link/waits")))
+			patch = append(patch, finding.Remove(s.Pointer("/link/waits")))
 		}
 		f.Remedies = []finding.Remedy{{Label: "Tie R/W to ground, and wait fixed times", Patch: patch}}
 		r.Findings = append(r.Findings, f)
@@ -47,16 +47,16 @@ func (s *Setup) judgeLink(r *Run) {
 
 // slowClock returns the patch that takes the clock back to the usual, where it
 // is set.
-func (s *Setup) slowClock() finding.Patch {
+func slowClock(s *Setup) finding.Patch {
 	if own := s.Link.Outputs.SpeedHz; own != 0 {
-		at := s.pointer("/link/outputs/speedHz")
+		at := s.Pointer("/link/outputs/speedHz")
 		return finding.Patch{finding.Test(at, own), finding.Replace(at, bench.UsualBusHz)}
 	}
 	return finding.Patch{finding.Test("/bus/speedHz", s.Host.BusHz), finding.Replace("/bus/speedHz", bench.UsualBusHz)}
 }
 
 // judgeSupply adds what the module's supply and contrast do to what is seen.
-func (s *Setup) judgeSupply(r *Run) {
+func judgeSupply(s *Setup, r *Run) {
 	if r.Hardware.Dead {
 		return // the wiring says why
 	}
@@ -66,12 +66,12 @@ func (s *Setup) judgeSupply(r *Run) {
 				Code: "module.supply", Severity: finding.Error,
 				What: fmt.Sprintf("A VFD module is fed %s; it takes %s to %s.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)),
 				Why:  "Its converter cannot make the voltages that the tube needs.", Fix: "Feed it 5 V; level converters join a 3.3 V host.",
-				Source: needs.Source, Path: s.pointer("/display"),
+				Source: needs.Source, Path: s.Pointer("/display"),
 			})
 		}
 		return
 	}
-	f := finding.Finding{Severity: finding.Warning, Path: s.pointer("/display"), Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
+	f := finding.Finding{Severity: finding.Warning, Path: s.Pointer("/display"), Source: "Alt and Pleshko, IEEE Transactions on Electron Devices ED-21, 1974"}
 	switch look := r.Last().Glass(&r.Module, r.Contrast).Look; {
 	case look.Lit < glass.Faintest:
 		f.Code, f.What = "glass.faint", fmt.Sprintf("With VO at %s nothing can be read.", say.Volts(r.Module.VO(r.Contrast)))
@@ -81,13 +81,13 @@ func (s *Setup) judgeSupply(r *Run) {
 		f.Code, f.What = "glass.blocks", fmt.Sprintf("With VO at %s every cell is a block.", say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal turns the dots that are off as well."
 		f.Fix = "Turn the contrast down: VO further from ground."
-		f.Remedies = s.otherContrast(r)
+		f.Remedies = otherContrast(s, r)
 	case look.Dark >= glass.Faintest:
 		f.Code, f.Severity, f.What = "glass.shaded", finding.Note, fmt.Sprintf("With VO at %s the glass is dark: the cells are faintly shaded behind the text, which can be read.", say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "The voltage across the liquid crystal begins to turn the dots that are off as well."
 		f.Fix = "Leave it so, or give VO about half a volt."
-		f.Remedies = s.otherContrast(r)
-	case s.potless(r):
+		f.Remedies = otherContrast(s, r)
+	case potless(s, r):
 		f.Code, f.What = "glass.vo-below-ground", fmt.Sprintf("Fed %s, the glass reads well with VO at %s only; with VO at ground nothing can be read.", say.Volts(r.Module.Fed()), say.Volts(r.Module.VO(r.Contrast)))
 		f.Why = "A potentiometer between VDD and ground gives no voltage below ground."
 		f.Fix = "Feed the module 5 V, or give VO a negative voltage."
@@ -95,7 +95,7 @@ func (s *Setup) judgeSupply(r *Run) {
 		return
 	}
 	if set := s.Display.Supply.Contrast; set != nil && s.Display.Measured.VOMV == nil {
-		at := s.pointer("/display/supply/contrast")
+		at := s.Pointer("/display/supply/contrast")
 		label := fmt.Sprintf("Set VO to %s, where it reads well", say.Volts(r.Module.VO(r.Module.UsualContrast())))
 		f.Remedies = append([]finding.Remedy{{Label: label, Patch: finding.Patch{finding.Test(at, *set), finding.Remove(at)}}}, f.Remedies...)
 	}
@@ -104,11 +104,11 @@ func (s *Setup) judgeSupply(r *Run) {
 
 // otherContrast offers what gives VO a voltage where it is tied to ground: a potentiometer,
 // or a fixed resistor of the module's own ladder.
-func (s *Setup) otherContrast(r *Run) []finding.Remedy {
+func otherContrast(s *Setup, r *Run) []finding.Remedy {
 	if s.Fitting.Contrast != "ground" {
 		return nil
 	}
-	at := s.pointer("/fitting")
+	at := s.Pointer("/fitting")
 	pot, fixed := s.Fitting, s.Fitting
 	pot.Contrast, pot.Turn = "", nil
 	fixed.Contrast = "resistor"
@@ -127,32 +127,32 @@ func (s *Setup) otherContrast(r *Run) []finding.Remedy {
 
 // potless reports whether no contrast was set or measured, and the one that reads
 // well is beyond what a potentiometer on the supply gives.
-func (s *Setup) potless(r *Run) bool {
+func potless(s *Setup, r *Run) bool {
 	if s.Display.Supply.Contrast != nil || s.Display.Measured.VOMV != nil || r.Contrast <= 1 {
 		return false
 	}
 	return r.Last().Glass(&r.Module, 1).Look.Lit < glass.Faintest
 }
 
-// place points findings that name no place at the screen, where they are about
+// locate points findings that name no place at the screen, where they are about
 // cells, or at the link, and offers to settle what a setting of the link brings
 // about.
-func (s *Setup) place(list []finding.Finding) {
+func locate(s *Setup, list []finding.Finding) {
 	for i := range list {
 		f := &list[i]
 		switch {
 		case f.Path != "":
 		case f.Cells != nil:
-			f.Path = s.sources().Rows
+			f.Path = s.Sources().Rows
 		default:
-			f.Path = s.pointer("/link")
+			f.Path = s.Pointer("/link")
 		}
 		if setup := s.Link.Outputs.Setup; f.Code == "timing.t-as" && setup == string(link.SetupWithE) {
-			at := s.pointer("/link/outputs/setup")
+			at := s.Pointer("/link/outputs/setup")
 			f.Remedies = []finding.Remedy{{Label: "Set RS up before E", Patch: finding.Patch{finding.Test(at, setup), finding.Replace(at, string(link.SetupLawful))}}}
 		}
 		if ns := s.Link.PinNS; ns != 0 && slices.Contains(pinTimes, f.Code) {
-			at := s.pointer("/link/pinNs")
+			at := s.Pointer("/link/pinNs")
 			f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Let %d ns pass between two changes of the pins", link.UsualPinTime.Nanoseconds()), Patch: finding.Patch{finding.Test(at, ns), finding.Remove(at)}}}
 		}
 	}

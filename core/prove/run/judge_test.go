@@ -9,8 +9,6 @@ import (
 	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/prove/fault"
-	"slatebell/core/text/glyph"
-	"slatebell/core/wire/link"
 )
 
 // outline writes findings as code, place and remedies, a line each.
@@ -73,7 +71,7 @@ func TestPlacesAndRemedies(t *testing.T) {
 		{"a row too long", "backpack", func(s *Setup) { s.Rows = []string{"", "Tide at the landing"} },
 			"error screen.row-too-long /modules/1/screens/2/rows/1 [Cut at column 16: test /modules/1/screens/2/rows replace /modules/1/screens/2/rows] [Let it run through the glass: test /modules/1/screens/2/rows add /modules/1/screens/2/scroll]\n"},
 	} {
-		s := slice(c.kind, "Tide", "High")
+		s := bedSlice(c.kind, "Tide", "High")
 		s.At = At{1, 2}
 		c.spoil(&s)
 		r := mustRun(t, s, Options{})
@@ -81,55 +79,13 @@ func TestPlacesAndRemedies(t *testing.T) {
 			t.Errorf("%s:\n%swant\n%s", c.name, got, c.want)
 		}
 	}
-	s := slice("backpack", "Tide")
+	s := bedSlice("backpack", "Tide")
 	s.Link.Outputs.Setup = "with-e"
 	if found := mustRun(t, s, Options{Fault: "bus.address:0x20"}).Findings; len(found) == 0 || len(found[0].Remedies) > 0 {
 		t.Errorf("a wrong address: %s", outline(found))
 	}
-	if found := mustRun(t, slice("backpack", "Tide", "High"), Options{Fault: "nibble.lost:12.1"}).Findings; !strings.Contains(outline(found), "glass.differs /modules/0/screens/0/rows\n") || !strings.Contains(outline(found), "wire.half-byte /modules/0/link\n") {
+	if found := mustRun(t, bedSlice("backpack", "Tide", "High"), Options{Fault: "nibble.lost:12.1"}).Findings; !strings.Contains(outline(found), "glass.differs /modules/0/screens/0/rows\n") || !strings.Contains(outline(found), "wire.half-byte /modules/0/link\n") {
 		t.Errorf("a lost nibble: %s", outline(found))
-	}
-}
-
-// TestCheckAll checks every screen of every module of a bench, says once what
-// several screens share, and refuses what cannot be run.
-func TestCheckAll(t *testing.T) {
-	b := bench.New("Boathouse")
-	m := &b.Modules[0]
-	m.Link.Outputs.SpeedHz = 400_000
-	m.Screens = append(m.Screens, bench.Screen{ID: "two", Rows: []string{"", "", "third"}}, bench.Screen{ID: "three", Rows: []string{"~"}})
-	b.Modules = append(b.Modules, bench.NewModule("slip", "Slip"))
-	b.Modules[1].Screens[0].Rows = []string{"~"}
-	found, err := Check(&b)
-	if err != nil {
-		t.Fatal(err)
-	}
-	var got []string
-	for _, f := range found {
-		got = append(got, f.Code+" "+f.Path)
-	}
-	want := "bus.clash /modules/0, link.fast-clock /modules/0/link, screen.too-many-rows /modules/0/screens/1/rows/2, rom.missing-character /modules/0/screens/2/rows/0, rom.missing-character /modules/1/screens/0/rows/0"
-	if strings.Join(got, ", ") != want {
-		t.Errorf("%s\nwant %s", strings.Join(got, ", "), want)
-	}
-	long := slice("backpack", "", strings.Repeat("x", 401))
-	if _, err := long.Run(Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/screens/0/rows/1: 401 characters") {
-		t.Errorf("a row beyond what is kept: %v", err)
-	}
-	odd := slice("backpack")
-	odd.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})}
-	if _, err := odd.Run(Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/glyphs: ") {
-		t.Errorf("a ninth slot: %v", err)
-	}
-	b.Modules[1].Link.Kind = string(link.Parallel4)
-	b.Modules[1].Link.Waits = "poll"
-	if _, err := Check(&b); err == nil || !strings.HasPrefix(err.Error(), "/modules/1/link/waits: ") {
-		t.Errorf("a link that cannot be: %v", err)
-	}
-	for want, at := range map[string]At{"module 2; this bench has modules 0–1": {2, 0}, "module -1;": {-1, 0}, "screen 3; this module has screens 0–2": {0, 3}, "screen -1;": {0, -1}} {
-		if _, err := Of(&b, at); err == nil || !strings.Contains(err.Error(), want) {
-			t.Errorf("%+v: %v", at, err)
-		}
 	}
 }
 

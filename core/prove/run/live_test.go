@@ -15,7 +15,7 @@ import (
 )
 
 func TestParseLive(t *testing.T) {
-	m := slice("backpack")
+	m := bedSlice("backpack")
 	m.Display.Geometry = "40x4"
 	for text, want := range map[string]string{
 		"clear":         "01/2",
@@ -59,7 +59,7 @@ func TestParseLive(t *testing.T) {
 		"glyph 7":          "78/2",
 		"\"Hi\"":           "+48/2 +69/2",
 	} {
-		list, err := m.ParseLive(text, link.Both, 1)
+		list, err := ParseLive(&m, text, link.Both, 1)
 		var got []string
 		for _, a := range list {
 			sign := map[bool]string{true: "+"}[a.Op.RS] + map[bool]string{true: "r"}[a.Op.RW]
@@ -69,11 +69,11 @@ func TestParseLive(t *testing.T) {
 			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
 		}
 	}
-	if list, err := m.ParseLive("row 0, col 4", link.Both, 0); err != nil || len(list) != 1 || list[0].Op.Byte != 0x84 {
+	if list, err := ParseLive(&m, "row 0, col 4", link.Both, 0); err != nil || len(list) != 1 || list[0].Op.Byte != 0x84 {
 		t.Errorf("counted from 0: %v, %v", list, err)
 	}
 	for text, want := range map[string]string{"row 5": "rows 1–4", "row 2, col 41": "columns 1–40", "row 2, 5": "as in row 1, or row 1, col 5", "row 2, col": "columns 1–40", "row 2, col 0": "columns 1–40", "glyph 8": "is no instruction", "row 0": "rows 1–4", "address 80": "is no instruction", "101": "is no instruction", "12345678": "is no instruction", "0x100": "is no instruction", "0b100000000": "is no instruction", "'": "is no instruction", "data": "is no instruction", "14": "is no instruction", "'é'": "ROM A00 has no 'é' (U+00E9)", "": "is no instruction"} {
-		if _, err := m.ParseLive(text, link.First, 1); err == nil || !strings.Contains(err.Error(), want) {
+		if _, err := ParseLive(&m, text, link.First, 1); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: error %v, want %q in it", text, err, want)
 		}
 	}
@@ -83,11 +83,11 @@ func TestParseLive(t *testing.T) {
 // controller executes, the address counter, and what was written.
 func TestLiveReads(t *testing.T) {
 	for _, kind := range []string{"backpack", "parallel4", "parallel8"} {
-		m := slice(kind, "Tide")
+		m := bedSlice(kind, "Tide")
 		m.Link.ReadWrite = true
 		var live []sequence.Aimed
 		for _, text := range []string{"clear", "read status", "'T'", "home", "read data", "read status"} {
-			ops, err := m.ParseLive(text, link.First, 1)
+			ops, err := ParseLive(&m, text, link.First, 1)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -106,19 +106,19 @@ func TestLiveReads(t *testing.T) {
 			t.Errorf("%s: reads %q, want %q; findings %+v", kind, got, want, r.Findings)
 		}
 	}
-	tied := slice("parallel4")
-	if _, err := tied.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}}}}); err == nil || !strings.Contains(err.Error(), "R/W is not joined to the host") {
+	tied := bedSlice("parallel4")
+	if _, err := Do(&tied, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}}}}); err == nil || !strings.Contains(err.Error(), "R/W is not joined to the host") {
 		t.Errorf("a read with R/W to ground: %v", err)
 	}
-	two := slice("parallel4")
+	two := bedSlice("parallel4")
 	two.Display.Geometry, two.Link.ReadWrite = "40x4", true
-	if _, err := two.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}, Enable: link.Both}}}); err == nil || !strings.Contains(err.Error(), "against each other") {
+	if _, err := Do(&two, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}, Enable: link.Both}}}); err == nil || !strings.Contains(err.Error(), "against each other") {
 		t.Errorf("a read with both enables: %v", err)
 	}
 }
 
 func TestStops(t *testing.T) {
-	r := mustRun(t, slice("backpack", "Tide", "High"), Options{})
+	r := mustRun(t, bedSlice("backpack", "Tide", "High"), Options{})
 	for text, want := range map[string]string{
 		"":               "[]",
 		"12":             "[11]",
@@ -153,7 +153,7 @@ func FuzzFaults(f *testing.F) {
 			choice = choice/uint16(n) | choice<<13
 			return k
 		}
-		m := slice(string(link.Kinds[pick(4)]))
+		m := bedSlice(string(link.Kinds[pick(4)]))
 		m.Display.Geometry = module.Geometries[pick(len(module.Geometries))].Name
 		m.Rows = screen.Parse(text)
 		m.Link.Outputs.Setup = []string{"", "before", "with-e"}[pick(3)]
@@ -163,7 +163,7 @@ func FuzzFaults(f *testing.F) {
 		for _, b := range ops[:min(len(ops), 200)] {
 			o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: b&7 == 5, Byte: b}, Enable: link.Enable(b % 3)})
 		}
-		r, err := m.Run(o)
+		r, err := Do(&m, o)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -183,11 +183,11 @@ func FuzzFaults(f *testing.F) {
 // high nibble of 'A' as data, 1D 19 the low one (the same bytes as in the project's reference figures,
 // from memory), and A5 is seen on P7, P5, P2 and P0.
 func TestRawByte(t *testing.T) {
-	m := slice("backpack", "Tide")
+	m := bedSlice("backpack", "Tide")
 	m.Link.Outputs.Backlight = true
 	var live []sequence.Aimed
 	for _, text := range []string{"home", "raw 4D", "raw 49", "raw 1d", "raw 0x19", "A5"} {
-		ops, err := m.ParseLive(text, link.First, 1)
+		ops, err := ParseLive(&m, text, link.First, 1)
 		if err != nil {
 			t.Fatalf("%s: %v", text, err)
 		}
@@ -217,8 +217,8 @@ func TestRawByte(t *testing.T) {
 	if !slices.Contains(trace.Signals, "SDA") || !slices.Contains(trace.Signals, "SCL") {
 		t.Errorf("signals %v", trace.Signals)
 	}
-	parallel := slice("parallel4", "Tide")
-	if _, err := parallel.Run(Options{Live: []sequence.Aimed{{Op: hd44780.Operation{Byte: 0xA5}, Raw: true}}}); err == nil || !strings.Contains(err.Error(), "no expander") {
+	parallel := bedSlice("parallel4", "Tide")
+	if _, err := Do(&parallel, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{Byte: 0xA5}, Raw: true}}}); err == nil || !strings.Contains(err.Error(), "no expander") {
 		t.Errorf("without an expander: %v", err)
 	}
 }

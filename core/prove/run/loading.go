@@ -123,7 +123,7 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 
 // newShown composes a screen and gathers the glyphs on it.
 func newShown(m *module.Module, s *Setup) shown {
-	out := shown{layout: screen.Compose(m, s.text(), s.sources())}
+	out := shown{layout: screen.Compose(m, s.Text(), s.Sources())}
 	for _, c := range out.layout.Cells {
 		if p := c.Pattern; c.Drawn {
 			if _, inROM := glyph.Equal(m.ROM, p, m.Tall); !inROM && !slices.Contains(out.page, p) {
@@ -325,7 +325,7 @@ type Animation struct {
 
 // Animate compares the two ways for frames of a glyph that stands in some cells of
 // a screen (row by row, as in Layout.Cells).
-func (s *Setup) Animate(frames []glyph.Pattern, cells []int) (*Animation, error) {
+func Animate(s *Setup, frames []glyph.Pattern, cells []int) (*Animation, error) {
 	mod, wired, err := s.Build()
 	if err != nil {
 		return nil, err

@@ -64,11 +64,11 @@ func newChanger(b *bench.Bench, at int) (*changer, error) {
 		setup.At.Screen, setup.Rows, setup.Fields, setup.Cursor, setup.Scroll = i, s.Rows, s.Fields, s.Cursor, s.Scroll
 		setup.Library = screen.Named(s.Rows, s.Fields, b.Glyphs)
 		c.setups = append(c.setups, setup)
-		c.layouts = append(c.layouts, screen.Compose(&c.module, setup.text(), setup.sources()))
+		c.layouts = append(c.layouts, screen.Compose(&c.module, setup.Text(), setup.Sources()))
 	}
 	builder, err := sequence.NewBuilder(c.module, c.wired, sequence.Options{Waits: sequence.Waits(first.Link.Waits)})
 	if err != nil {
-		return nil, bench.Problem{Path: first.pointer("/link"), What: err.Error()}
+		return nil, bench.Problem{Path: first.Pointer("/link"), What: err.Error()}
 	}
 	c.costs = builder.Costs()
 	return c, nil
@@ -151,7 +151,7 @@ func (c *changer) fields(at int) (out []FieldChange, err error) {
 		if written {
 			b, err := sequence.NewBuilder(c.module, c.wired, sequence.Options{Waits: sequence.Waits(s.Link.Waits)})
 			if err != nil {
-				return nil, bench.Problem{Path: s.pointer("/link"), What: err.Error()}
+				return nil, bench.Problem{Path: s.Pointer("/link"), What: err.Error()}
 			}
 			b.Measured(c.costs)
 			b.Know(before)
@@ -178,7 +178,7 @@ func (m *Matrix) judgeRates(c *changer) {
 			}
 			s := &c.setups[at]
 			one := &s.Fields[f.Field]
-			path := fmt.Sprintf("%s/%d", s.sources().Fields, f.Field)
+			path := fmt.Sprintf("%s/%d", s.Sources().Fields, f.Field)
 			slower := max(float64(int(f.Rate)), 0.1)
 			next := *one
 			next.PerSec = slower
@@ -196,7 +196,7 @@ func (m *Matrix) judgeRates(c *changer) {
 		if share > 1 {
 			s := &c.setups[at]
 			m.Findings = append(m.Findings, finding.Finding{
-				Code: "screen.rates", Severity: finding.Error, Path: s.sources().Fields,
+				Code: "screen.rates", Severity: finding.Error, Path: s.Sources().Fields,
 				What: fmt.Sprintf("The fields of screen %d are to be written so often that the link is in use for %.0f %% of the time.", at+1, share*100),
 				Fix:  "Write some of them less often, or join the module by a faster link.",
 			})
@@ -231,7 +231,7 @@ func (c *changer) judgeLeftovers(m *Matrix, module *bench.Module) {
 		first, cols := left[0], c.module.Geometry.Cols
 		says := place.Sprintf("Written over %s, %s leaves “%s” of it in %P; cells with old characters: %d.", titleOf(module, from), titleOf(module, to), c.layouts[from].Text(first/cols, first%cols), place.Row(first/cols), len(left))
 		m.Findings = append(m.Findings, finding.Finding{
-			Code: "screen.leftovers", Severity: severity, Path: c.setups[to].sources().Rows,
+			Code: "screen.leftovers", Severity: severity, Path: c.setups[to].Sources().Rows,
 			What: says.S, Places: says.Places,
 			Why:      "The module never clears by itself; a shorter text leaves the end of the old one.",
 			Fix:      "Write what differs, spaces too: the cheapest update without a clear does, and nothing blinks.",
@@ -258,7 +258,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 		return
 	}
 	m.Findings = append(m.Findings, finding.Finding{
-		Code: "screen.blinks", Severity: finding.Note, Path: c.setups[from+1].sources().Rows,
+		Code: "screen.blinks", Severity: finding.Note, Path: c.setups[from+1].Sources().Rows,
 		What:     fmt.Sprintf("From %s to %s the glass blinks: for %s some cell shows neither the one nor the other.", titleOf(module, from), titleOf(module, from+1), milliseconds(worst)),
 		Why:      "It is cleared first, and characters are written one after the other.",
 		Fix:      "Change screens without a clear; it takes a little longer.",

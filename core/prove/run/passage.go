@@ -59,15 +59,15 @@ func NewPassage(from, to *Setup) (*Passage, error) {
 	if err != nil {
 		return nil, err
 	}
-	first := screen.Compose(&mod, from.text(), from.sources())
+	first := screen.Compose(&mod, from.Text(), from.Sources())
 	return newPassage(to, mod, wired, first, from.Cursor)
 }
 
 func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layout, stood screen.Cursor) (*Passage, error) {
-	text := to.text()
+	text := to.Text()
 	text.Bank, text.Shown = first.Bank, first.SlotsShown(&mod)
 	p := &Passage{
-		From: first, To: screen.Compose(&mod, text, to.sources()), module: mod, wired: wired, contrast: to.contrast(&mod),
+		From: first, To: screen.Compose(&mod, text, to.Sources()), module: mod, wired: wired, contrast: to.Contrast(&mod),
 		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits), Brightness: uint8(to.Display.Supply.Brightness)}, stood: cursorOf(stood), stands: cursorOf(to.Cursor),
 	}
 	for _, g := range p.To.Bank {
@@ -78,11 +78,6 @@ func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layo
 	p.options.Glyphs = p.To.Bank
 	p.before, p.after = p.From.Codes(), p.To.Codes()
 	return p, nil
-}
-
-// cursorOf is a screen's cursor as a program leaves it.
-func cursorOf(c screen.Cursor) sequence.Cursor {
-	return sequence.Cursor{Line: c.Kind == "line", Block: c.Kind == "block", Row: c.Row, Col: c.Col}
 }
 
 // Findings returns what is found when both screens are composed.

@@ -10,7 +10,6 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/module"
 	"slatebell/core/text/field"
-	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/sequence"
 	"slatebell/internal/soak"
@@ -18,19 +17,19 @@ import (
 
 // pair makes up two screens for a module of some geometry on some link.
 func pair(r *rand.Rand) (from, to Setup) {
-	from = slice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
+	from = bedSlice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
 	g := module.Geometries[r.IntN(len(module.Geometries))]
 	from.Display.Geometry = g.Name
 	if g.Controllers == 2 && (from.Link.Kind == "backpack" || from.Link.Kind == "shift") {
 		from.Link.Kind = "parallel4"
 	}
-	from.Library = pairLibrary()
+	from.Library = bedMarks()
 	to = from
 	for range g.Rows {
 		for _, s := range []*Setup{&from, &to} {
 			row := ""
 			for range r.IntN(g.Cols + 1) {
-				row += []string{" ", "a", "b", "b", key(1 + r.IntN(4))}[r.IntN(5)]
+				row += []string{" ", "a", "b", "b", bedKey(1 + r.IntN(4))}[r.IntN(5)]
 			}
 			s.Rows = append(s.Rows, row)
 		}
@@ -42,14 +41,6 @@ func pair(r *rand.Rand) (from, to Setup) {
 		from.Cursor = screen.Cursor{Kind: "block", Row: r.IntN(g.Rows), Col: r.IntN(g.Cols)}
 	}
 	return from, to
-}
-
-// pairLibrary is four drawings.
-func pairLibrary() (l glyph.Library) {
-	for k := range 4 {
-		l = append(l, glyph.Drawing{Key: k + 1, Name: fmt.Sprintf("mark %d", k), Rows: []int{k + 1, 31, 0, k, 31, 0, k, 31}})
-	}
-	return l
 }
 
 // TestPassage is a property, on every geometry and link: by every school the module
@@ -124,10 +115,10 @@ func TestPassage(t *testing.T) {
 // TestPassageDimmed checks that a VFD stays as bright as it was set, in passages and
 // in rows that scroll.
 func TestPassageDimmed(t *testing.T) {
-	s := slice("parallel8", "Tide rising to the quay")
+	s := bedSlice("parallel8", "Tide rising to the quay")
 	s.Display.Technology, s.Display.Supply.Brightness, s.Display.Controller.Family = "vfd", 2, "vfd-function-set"
 	s.Scroll = screen.Scroll{By: ByRewrite}
-	r := mustRun(t, s, Options{})
+	r := ran(t, s, Options{})
 	want := r.Last().Glass(&r.Module, r.Contrast).Look
 	p, err := NewPassage(&s, &s)
 	if err != nil {
@@ -178,7 +169,7 @@ func TestMatrix(t *testing.T) {
 	codes := func(change func(*bench.Module)) string {
 		b := two()
 		change(&b.Modules[0])
-		list, err := Check(b)
+		list, err := checkChanges(b, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -219,7 +210,7 @@ func TestMatrix(t *testing.T) {
 			t.Errorf("%q; want %q", got, c.want)
 		}
 	}
-	list, _ := Check(b)
+	list, _ := checkChanges(b, 0)
 	for _, f := range list {
 		if f.Code == "screen.leftovers" && (f.What != "Written over “High”, “Low” leaves “g” of it in row 1; cells with old characters: 2." || len(f.Remedies) != 2) {
 			t.Errorf("%+v", f)
@@ -232,7 +223,7 @@ func TestMatrix(t *testing.T) {
 
 // BenchmarkCheapest plans the update of a whole 40×4 and sends it.
 func BenchmarkCheapest(b *testing.B) {
-	from := slice("parallel4", strings.Repeat("Tide 3.2 m rising  ", 2), strings.Repeat("High 14:05 ", 3), "Boats out 3 of 11", "Wind NW 4, gusts 6")
+	from := bedSlice("parallel4", strings.Repeat("Tide 3.2 m rising  ", 2), strings.Repeat("High 14:05 ", 3), "Boats out 3 of 11", "Wind NW 4, gusts 6")
 	from.Display.Geometry = "40x4"
 	to := from
 	to.Rows = []string{strings.Repeat("Tide 2.9 m falling ", 2), strings.Repeat("Low  20:11 ", 3), "Boats out 11 of 11", "Wind W 5, gusts 7"}

@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/hd44780"
@@ -18,16 +17,9 @@ import (
 	"slatebell/core/wire/sequence"
 )
 
-// slice returns a module on a link with a screen, as the other tests begin.
-func slice(kind string, rows ...string) Setup {
-	m := bench.NewModule("gate", "Gate")
-	m.Link.Kind = kind
-	return Setup{Display: m.Display, Link: m.Link, Rows: append([]string{}, rows...)}
-}
-
 func mustRun(t *testing.T, m Setup, o Options) *Run {
 	t.Helper()
-	r, err := m.Run(o)
+	r, err := Do(&m, o)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,7 +40,7 @@ func words(r *Run, step int) string {
 // with its backlight on: 4D 49 1D 19 (common practice; RS P0, E P2, light P3).
 // After an instruction, RS is set up one byte earlier, as t_AS asks for.
 func TestOneCharacter(t *testing.T) {
-	r := mustRun(t, slice("backpack", "AA"), Options{NoInit: true})
+	r := mustRun(t, bedSlice("backpack", "AA"), Options{NoInit: true})
 	for i, want := range []string{"88 8C 88 0C 08", "49 4D 49 1D 19", "4D 49 1D 19"} {
 		if got := words(r, i); got != want {
 			t.Errorf("step %d sends %s, want %s", i+1, got, want)
@@ -63,7 +55,7 @@ func TestInitialisation(t *testing.T) {
 		"parallel4": "- 30 30 30 20 28 08 01 06 0C",
 		"backpack":  "- - 30 30 30 20 28 08 01 06 0C",
 	} {
-		r := mustRun(t, slice(link), Options{})
+		r := mustRun(t, bedSlice(link), Options{})
 		var got []string
 		var falls []time.Duration // when each function set was latched
 		for i, s := range r.Program.Steps {
@@ -96,7 +88,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 	pick := func(list ...string) string { return list[random.IntN(len(list))] }
 	for range 1500 {
 		g := module.Geometries[random.IntN(len(module.Geometries))]
-		m := slice(string(link.Kinds[random.IntN(4)]))
+		m := bedSlice(string(link.Kinds[random.IntN(4)]))
 		m.Display.Geometry, m.Display.Controller.ROM = g.Name, pick("A00", "A02")
 		if m.Display.Technology = pick("lcd", "vfd"); m.Display.Technology == "vfd" {
 			m.Display.Controller.Family, m.Display.Supply.Brightness = pick("vfd-function-set", "vfd-data-byte"), random.IntN(4)
@@ -153,7 +145,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 // (data sheet ADE-207-272(Z), "Character generator RAM" and tables 4 to 6, from
 // memory).
 func TestTallFont(t *testing.T) {
-	m := slice("parallel8", "\uE0E7\uE003")
+	m := bedSlice("parallel8", "\uE0E7\uE003")
 	m.Display.Geometry, m.Display.Controller.Font = "8x1", "5x10"
 	m.Glyphs = glyph.Bank{glyph.New(2, "bar", glyph.Pattern{0x1F})}
 	r := mustRun(t, m, Options{Live: []sequence.Aimed{{Op: hd44780.Command(0x0E)}}})
@@ -169,7 +161,7 @@ func TestTallFont(t *testing.T) {
 		t.Errorf("findings %+v", r.Findings)
 	}
 	m.Display.Geometry = "16x2"
-	if _, err := m.Run(Options{}); err == nil || !strings.Contains(err.Error(), "on one line only") {
+	if _, err := Do(&m, Options{}); err == nil || !strings.Contains(err.Error(), "on one line only") {
 		t.Errorf("5×10 dots on two lines: %v", err)
 	}
 }
@@ -194,7 +186,7 @@ func randomDots(random *rand.Rand) (d charrom.Dots) {
 // dots, drawn in ROM A02, reach the glass over CGRAM, and nothing is left to
 // find. With every slot taken nothing is offered.
 func TestDrawnRemedy(t *testing.T) {
-	m := slice("backpack", "Café é")
+	m := bedSlice("backpack", "Café é")
 	drawn := func() *finding.Remedy {
 		for _, remedy := range mustRun(t, m, Options{}).Findings[0].Remedies {
 			if len(remedy.Patch) == 3 {
@@ -236,7 +228,7 @@ func codes(r *Run) string {
 // and each is named.
 func TestFaults(t *testing.T) {
 	for _, kind := range []string{"backpack", "parallel4"} {
-		m := slice(kind, "Tide 3.2 m", "High 14:05")
+		m := bedSlice(kind, "Tide 3.2 m", "High 14:05")
 		for _, c := range []struct {
 			fault string
 			found []string // codes, any of which may stand anywhere in the list
@@ -261,25 +253,25 @@ func TestFaults(t *testing.T) {
 			}
 		}
 	}
-	away := mustRun(t, slice("backpack", "Tide"), Options{Fault: "bus.address:0x3F"})
+	away := mustRun(t, bedSlice("backpack", "Tide"), Options{Fault: "bus.address:0x3F"})
 	if got := codes(away); !strings.Contains(got, "wire.no-answer") || !strings.Contains(got, "glass.off") {
 		t.Errorf("another address: findings %s", got)
 	}
-	setup := slice("parallel8", "Tide")
-	if _, err := setup.Run(Options{Fault: "bus.swapped"}); err == nil || !strings.Contains(err.Error(), "not in the catalogue") {
+	setup := bedSlice("parallel8", "Tide")
+	if _, err := Do(&setup, Options{Fault: "bus.swapped"}); err == nil || !strings.Contains(err.Error(), "not in the catalogue") {
 		t.Errorf("a fault of another link: %v", err)
 	}
 }
 
 // TestRisks checks that what breaks a limit is said, with the step.
 func TestRisks(t *testing.T) {
-	withE := slice("backpack", "Tide")
+	withE := bedSlice("backpack", "Tide")
 	withE.Link.Outputs.Setup = "with-e"
-	fast := slice("backpack", "Tide")
+	fast := bedSlice("backpack", "Tide")
 	fast.Link.Outputs.SpeedHz = 400_000
-	reads := slice("parallel4", "Tide")
+	reads := bedSlice("parallel4", "Tide")
 	reads.Link.ReadWrite, reads.Host.BearsMV = true, 3300
-	slow := slice("parallel4", "Tide 3.2 m")
+	slow := bedSlice("parallel4", "Tide 3.2 m")
 	slow.Link.Waits, slow.Display.Controller.OscillatorKHz = "typical", 270
 	for _, c := range []struct {
 		m    Setup
@@ -312,9 +304,9 @@ func TestRisks(t *testing.T) {
 func TestWays(t *testing.T) {
 	for _, g := range module.Geometries {
 		for _, kind := range []string{"backpack", "shift"} {
-			m := slice(kind, "QUILL", "Tide")
+			m := bedSlice(kind, "QUILL", "Tide")
 			m.Display.Geometry = g.Name
-			ways, err := m.Ways()
+			ways, err := Ways(&m)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -331,48 +323,15 @@ func TestWays(t *testing.T) {
 			}
 		}
 	}
-	if ways, err := new(Setup).Ways(); ways != nil || err != nil {
+	if ways, err := Ways(new(Setup)); ways != nil || err != nil {
 		t.Errorf("a link without outputs: %v, %v", ways, err)
-	}
-}
-
-// TestChoices checks the lines of each kind of link (common practice: 2, 3, 6 and
-// 10, one more where R/W is joined) and what the screen costs over it; none but the
-// module's own is counted as it is set.
-func TestChoices(t *testing.T) {
-	b := bench.New("Boathouse")
-	b.Modules[0].Screens[0].Rows = []string{"Tide"}
-	b.Modules[0].Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll"}
-	choices, err := Choices(&b, At{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	for i, want := range []int{2, 3, 7, 10} {
-		c := choices[i]
-		if len(c.Lines) != want || c.WireTime <= 0 || c.Finish <= c.WireTime || c.Update <= 0 || c.Update >= c.Finish || c.Words == 0 {
-			t.Errorf("%s: %+v, want %d lines", c.Kind, c, want)
-		}
-		b.Modules[0].Link = c.Link
-		r, err := Of(&b, At{})
-		if err != nil {
-			t.Fatal(err)
-		}
-		if run := mustRun(t, r, Options{}); run.Program.WireTime != c.WireTime || run.Program.Finish != c.Finish {
-			t.Errorf("%s: said to take %s, takes %s", c.Kind, c.WireTime, run.Program.WireTime)
-		}
-	}
-	if choices[3].WireTime >= choices[2].WireTime || choices[2].WireTime >= choices[0].WireTime {
-		t.Errorf("wire times %v, %v and %v on eight lines, four, and I²C", choices[3].WireTime, choices[2].WireTime, choices[0].WireTime)
-	}
-	if _, err := Choices(&b, At{Module: 1}); err == nil {
-		t.Error("a module that is not there has choices")
 	}
 }
 
 // TestBeforeInit checks the look of a module that was only powered up: row 1 in
 // blocks, row 2 bare (common practice: "the good sign").
 func TestBeforeInit(t *testing.T) {
-	r := mustRun(t, slice("backpack"), Options{})
+	r := mustRun(t, bedSlice("backpack"), Options{})
 	glass := r.Moments[0].Glass(&r.Module, r.Contrast)
 	if glass.On || glass.Look.Dark < 0.7 || glass.Look.Unused > 0.1 || !glass.Cells[0].Scanned || glass.Cells[16].Scanned {
 		t.Errorf("at power-up: on %v, look %+v, rows scanned %v and %v", glass.On, glass.Look, glass.Cells[0].Scanned, glass.Cells[16].Scanned)
@@ -384,15 +343,15 @@ func TestBeforeInit(t *testing.T) {
 }
 
 func BenchmarkRun(b *testing.B) {
-	full := slice("backpack")
+	full := bedSlice("backpack")
 	full.Display.Geometry = "40x4"
 	for range 4 {
 		full.Rows = append(full.Rows, strings.Repeat("Tide", 10))
 	}
-	for name, m := range map[string]Setup{"16x2": slice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05"), "40x4": full} {
+	for name, m := range map[string]Setup{"16x2": bedSlice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05"), "40x4": full} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := m.Run(Options{}); err != nil {
+				if _, err := Do(&m, Options{}); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -404,7 +363,7 @@ func BenchmarkRun(b *testing.B) {
 // first character where no step is named.
 func TestLostPulse(t *testing.T) {
 	for _, kind := range link.Kinds {
-		m := slice(string(kind), "Tide")
+		m := bedSlice(string(kind), "Tide")
 		sound := mustRun(t, m, Options{})
 		p := sound.Program
 		for i := range p.Steps {
@@ -422,23 +381,6 @@ func TestLostPulse(t *testing.T) {
 			if lost.Hardware.Lost != first+1 {
 				t.Errorf("%s, step %d: word %d is lost, want %d", kind, i+1, lost.Hardware.Lost, first+1)
 			}
-		}
-	}
-}
-
-// BenchmarkCheck16 checks a bench of sixteen modules, each on its own address:
-// bus and supply, and every screen run.
-func BenchmarkCheck16(b *testing.B) {
-	doc := bench.New("Boathouse")
-	for i := range 16 {
-		m := bench.NewModule(fmt.Sprintf("board-%d", i), "Board")
-		m.Link.Outputs.Address = 0x20 + i%8 + i/8*0x18
-		m.Screens[0].Rows = []string{"Tide 3.2 m", "High 14:05"}
-		doc.Modules = append(doc.Modules[:i:i], m)
-	}
-	for b.Loop() {
-		if _, err := Check(&doc); err != nil {
-			b.Fatal(err)
 		}
 	}
 }

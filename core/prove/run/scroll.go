@@ -69,7 +69,7 @@ func NewScrolled(s *Setup) (*Scrolled, error) {
 	}
 	g := &p.module.Geometry
 	if s.Scroll.Row >= g.Rows {
-		path := s.sources().Scroll
+		path := s.Sources().Scroll
 		return &Scrolled{By: s.Scroll.By, Findings: []finding.Finding{{
 			Code: "scroll.no-row", Severity: finding.Error, Path: path,
 			What: fmt.Sprintf("Row %d is to run through the glass, and the module has %d.", s.Scroll.Row+1, g.Rows), Fix: "Let another row run, or none.",
@@ -98,14 +98,14 @@ func (c *scroller) play() (*Scrolled, error) {
 	p := c.passage
 	start, err := sequence.Compile(p.module, p.wired, p.after, sequence.Options{Init: true, Glyphs: p.To.Bank, Brightness: p.options.Brightness})
 	if err != nil {
-		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
+		return nil, bench.ProblemOf(c.setup.Pointer("/link"), err)
 	}
 	if c.rig, err = rig.New(p.module, p.wired); err != nil {
-		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
+		return nil, bench.ProblemOf(c.setup.Pointer("/link"), err)
 	}
 	c.rig.Follow(start)
 	if c.builder, err = sequence.NewBuilder(p.module, p.wired, p.options); err != nil {
-		return nil, bench.ProblemOf(c.setup.pointer("/link"), err)
+		return nil, bench.ProblemOf(c.setup.Pointer("/link"), err)
 	}
 	c.builder.Know(p.after)
 	c.judge()
@@ -183,7 +183,7 @@ func (c *scroller) lastChar() int {
 func (c *scroller) judge() {
 	s := &c.setup.Scroll
 	g := &c.passage.module.Geometry
-	path := c.setup.sources().Scroll
+	path := c.setup.Sources().Scroll
 	to := func(label, by string) finding.Remedy {
 		next := *s
 		next.By = by
@@ -240,7 +240,7 @@ func (c *scroller) judgeTime() {
 	if worst.Done <= every {
 		return
 	}
-	path := c.setup.sources().Scroll
+	path := c.setup.Sources().Scroll
 	next := *s
 	next.EveryMs = int((worst.Done + time.Millisecond - 1) / time.Millisecond)
 	c.Findings = append(c.Findings, finding.Finding{

@@ -16,14 +16,14 @@ func TestScrolled(t *testing.T) {
 	r := rand.New(rand.NewPCG(10, 8))
 	longest := 0
 	for range 120 {
-		s := slice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
+		s := bedSlice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
 		s.Display.Geometry = []string{"8x1", "8x2", "16x2", "16x1", "20x2", "40x2"}[r.IntN(6)]
 		two := strings.HasSuffix(s.Display.Geometry, "2")
 		s.Scroll = screen.Scroll{By: []string{ByShift, ByFeed, ByRewrite}[r.IntN(3)], Gap: r.IntN(5)}
-		s.Library = pairLibrary()
+		s.Library = bedMarks()
 		text := ""
 		for range 1 + r.IntN(70) {
-			text += []string{"a", "b", " ", "c", key(1)}[r.IntN(5)]
+			text += []string{"a", "b", " ", "c", bedKey(1)}[r.IntN(5)]
 		}
 		s.Rows = []string{text + "x"}
 		if two && r.IntN(2) == 0 {
@@ -59,7 +59,7 @@ func TestScrolled(t *testing.T) {
 		for len([]rune(whole)) < sc.Frames[0].Cols {
 			whole += " "
 		}
-		ring := []rune(strings.ReplaceAll(whole, key(1), "\x08") + strings.Repeat(" ", s.Scroll.Gap))
+		ring := []rune(strings.ReplaceAll(whole, bedKey(1), "\x08") + strings.Repeat(" ", s.Scroll.Gap))
 		for len(ring) < sc.Text {
 			ring = append(ring, ' ')
 		}
@@ -113,7 +113,7 @@ func TestScrollFindings(t *testing.T) {
 			}
 			return nil
 		}
-		s := slice("backpack")
+		s := bedSlice("backpack")
 		c.set(&s)
 		f := find(&s)
 		if f == nil || f.Fix == "" || len(f.Remedies) == 0 || f.Path != "/modules/0/screens/0/scroll" {
@@ -128,11 +128,11 @@ func TestScrollFindings(t *testing.T) {
 			}
 		}
 	}
-	s := slice("backpack", "tide")
+	s := bedSlice("backpack", "tide")
 	if _, err := NewScrolled(&s); err == nil {
 		t.Error("a screen that does not scroll is played")
 	}
-	blank := slice("backpack", "")
+	blank := bedSlice("backpack", "")
 	blank.Scroll.By = ByShift
 	if sc, err := NewScrolled(&blank); err != nil || sc.Begin.Operations != 0 || sc.Text != 40 {
 		t.Errorf("a blank row: %+v, %v", sc, err)

@@ -22,7 +22,7 @@ type Way struct {
 
 // Ways runs the screen in every way that its link has, and judges each. It
 // returns nil for links without outputs to group. Its error is a bench.Problem.
-func (s *Setup) Ways() ([]Way, error) {
+func Ways(s *Setup) ([]Way, error) {
 	var groupings []link.Grouping
 	switch link.Kind(s.Link.Kind) {
 	case link.Backpack:
@@ -36,7 +36,7 @@ func (s *Setup) Ways() ([]Way, error) {
 		for _, setup := range []link.Setup{link.SetupLawful, link.SetupBefore, link.SetupWithE} {
 			other := *s
 			other.Link.Outputs.Transactions, other.Link.Outputs.Setup = string(g), string(setup)
-			r, err := other.Run(Options{})
+			r, err := Do(&other, Options{})
 			if err != nil {
 				return nil, err
 			}

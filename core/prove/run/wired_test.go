@@ -343,13 +343,13 @@ func TestWired(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		sound, err := setup.Run(Options{})
+		sound, err := Do(&setup, Options{})
 		if err != nil {
 			t.Fatalf("bench %d: %v", n, err)
 		}
 		plain := setup
 		plain.Joined = nil
-		before, err := plain.Run(Options{})
+		before, err := Do(&plain, Options{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -381,7 +381,7 @@ func TestWired(t *testing.T) {
 			continue
 		}
 		setup, _ = Of(&b, At{Module: index})
-		after, err := setup.Run(Options{})
+		after, err := Do(&setup, Options{})
 		if err != nil {
 			t.Fatalf("bench %d: %v", n, err)
 		}

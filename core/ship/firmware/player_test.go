@@ -203,7 +203,7 @@ func TestScreens(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				want, err := setup.Run(run.Options{})
+				want, err := run.Do(&setup, run.Options{})
 				if err != nil {
 					t.Fatal(err)
 				}
