@@ -21,13 +21,13 @@ var layers = []struct {
 	packages []string
 }{
 	{"", []string{"place", "say", "finding"}},
-	{"part", []string{"circuit", "host", "i2cbus", "hd44780", "charrom", "module"}},                      // what is bought
-	{"text", []string{"glyph", "picture", "meter", "bank", "field", "screen"}},                           // what is to be read
-	{"wire", []string{"link", "update", "sequence", "wave", "rig", "glass"}},                             // how it gets there
-	{"bench", []string{"logbook", "", "edit", "show"}},                                                   // the saved document
-	{"table", []string{"tabletest", "bus", "pinout", "power", "setup", "wiring", "touch", "breadboard"}}, // the table as a whole
-	{"prove", []string{"fault", "diagnose", "practice", "run"}},                                          // whether it works, and why not
-	{"ship", []string{"firmware", "firmware/firmtest", "play"}},                                          // what is handed over
+	{"part", []string{"circuit", "host", "i2cbus", "hd44780", "charrom", "module"}},                                             // what is bought
+	{"text", []string{"glyph", "picture", "meter", "bank", "field", "screen"}},                                                  // what is to be read
+	{"wire", []string{"link", "update", "sequence", "wave", "rig", "glass"}},                                                    // how it gets there
+	{"bench", []string{"logbook", "", "edit", "show"}},                                                                          // the saved document
+	{"table", []string{"tabletest", "bus", "pinout", "power", "setup", "wiring", "touch", "breadboard"}},                        // the table as a whole
+	{"prove", []string{"testbed", "testbed/bedtest", "fault", "diagnose", "practice", "run", "transition", "bringup", "check"}}, // whether it works, and why not
+	{"ship", []string{"firmware", "firmware/firmtest", "play"}},                                                                 // what is handed over
 }
 
 // floors lists the packages in the order of the layers.

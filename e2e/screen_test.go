@@ -20,7 +20,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/e2e/harness"
 )
 
@@ -319,7 +319,7 @@ func BenchmarkFirstAnswer(b *testing.B) {
 			}
 		}
 		for m := range full.Modules {
-			setup, err := run.Of(&full, run.At{Module: m})
+			setup, err := testbed.Of(&full, testbed.At{Module: m})
 			if err != nil {
 				b.Fatal(err)
 			}
@@ -344,7 +344,7 @@ func BenchmarkMemory(b *testing.B) {
 				for i := range 200 {
 					m := bench.NewModule("gate", "Gate")
 					m.Display.Geometry = "20x4"
-					setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{fmt.Sprintf("Client %d", c), fmt.Sprintf("Screen %d", i), "Wind NW 4  gusts 6", "Boats out  3 of 11"}}
+					setup := testbed.Setup{Display: m.Display, Link: m.Link, Rows: []string{fmt.Sprintf("Client %d", c), fmt.Sprintf("Screen %d", i), "Wind NW 4  gusts 6", "Boats out  3 of 11"}}
 					data, _ := json.Marshal(setup)
 					res, err := http.Post(server.URL+"/api/runs", "application/json", bytes.NewReader(data))
 					if err != nil {

@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
@@ -38,7 +39,7 @@ func TestPrinted(t *testing.T) {
 			m.Link.Outputs.Transactions = "operation"
 			live = append(live, sequence.Aimed{Op: hd44780.Operation{RW: true}}) // a read
 		}
-		setup := run.Setup{Display: m.Display, Link: m.Link, Rows: []string{"\uE002b", "→"}, Glyphs: glyph.Bank{glyph.New(2, "oar", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 31})}}
+		setup := testbed.Setup{Display: m.Display, Link: m.Link, Rows: []string{"\uE002b", "→"}, Glyphs: glyph.Bank{glyph.New(2, "oar", glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 31})}}
 		r, err := run.Do(&setup, run.Options{Live: live})
 		if err != nil {
 			t.Fatal(err)

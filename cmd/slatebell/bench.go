@@ -15,7 +15,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/check"
 	"slatebell/core/table/setup"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/quoting"
@@ -86,7 +86,7 @@ func newCheck(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		found, err := run.Check(&b)
+		found, err := check.Check(&b)
 		if err != nil {
 			return wrong(exitUsage, "%s: %w", args[0], err)
 		}

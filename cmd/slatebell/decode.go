@@ -12,7 +12,7 @@ import (
 
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/rig"
 	"slatebell/formats/wirehex"
 )
@@ -93,7 +93,7 @@ func newDecode(std stdio) *cobra.Command {
 	return c
 }
 
-func decode(setup *run.Setup, format string, std stdio) error {
+func decode(setup *testbed.Setup, format string, std stdio) error {
 	mod, wired, err := setup.Build()
 	if err != nil {
 		return wrong(exitUsage, "%w", err)

@@ -12,6 +12,7 @@ import (
 	"slatebell/core/prove/diagnose"
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/glass"
 	"slatebell/formats/quoting"
@@ -88,7 +89,7 @@ func subjectOf(args []string, m *moduleFlags, id, sent string, said bool, in io.
 	if err != nil {
 		return nil, err
 	}
-	s, err := run.SubjectOf(&b, run.At{Module: at})
+	s, err := run.SubjectOf(&b, testbed.At{Module: at})
 	if err == nil && said {
 		s.Text.Rows, s.Text.Fields = screen.Parse(sent), nil
 	}

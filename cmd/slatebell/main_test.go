@@ -16,7 +16,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/transition"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
@@ -418,7 +418,7 @@ func TestCheckScreens(t *testing.T) {
 	m := &b.Modules[0]
 	m.Screens = []bench.Screen{
 		{ID: "up", Name: "Up", Rows: []string{"Tide rising"}},
-		{ID: "down", Name: "Down", Rows: []string{"Tide"}, Scroll: screen.Scroll{By: run.ByRewrite, EveryMs: 2}, Fields: []field.Field{
+		{ID: "down", Name: "Down", Rows: []string{"Tide"}, Scroll: screen.Scroll{By: transition.ByRewrite, EveryMs: 2}, Fields: []field.Field{
 			{Name: "Metres", Row: 1, Width: 4, Kind: field.Number, Range: field.Range{Min: -10, Max: 9.9}, Digits: field.Digits{Decimals: 1}, PerSec: 1000},
 		}},
 	}

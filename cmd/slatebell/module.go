@@ -11,7 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/module"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 )
 
@@ -63,35 +63,35 @@ func addModuleFlags(c *cobra.Command) *moduleFlags {
 }
 
 // setup returns what the flags describe, with the rows of a screen.
-func (m *moduleFlags) setup(rows []string) (run.Setup, error) {
+func (m *moduleFlags) setup(rows []string) (testbed.Setup, error) {
 	d, l := &m.module.Display, &m.module.Link
 	n, err := strconv.ParseUint(m.address, 0, 7)
 	if err != nil {
-		return run.Setup{}, wrong(exitUsage, "address %q; expected 0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)", m.address)
+		return testbed.Setup{}, wrong(exitUsage, "address %q; expected 0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)", m.address)
 	}
 	l.Outputs.Address = int(n)
 	if m.mapping != "" {
 		parsed, err := link.ParseMapping(m.mapping)
 		if err != nil {
-			return run.Setup{}, wrong(exitUsage, "%w", err)
+			return testbed.Setup{}, wrong(exitUsage, "%w", err)
 		}
 		l.Outputs.Mapping = &parsed
 	}
 	if m.speed < 0 {
-		return run.Setup{}, wrong(exitUsage, "speed %d kHz; expected more than 0", m.speed)
+		return testbed.Setup{}, wrong(exitUsage, "speed %d kHz; expected more than 0", m.speed)
 	}
 	l.Outputs.SpeedHz = m.speed * 1000
 	if m.brightness%25 != 0 || m.brightness < 25 || m.brightness > 100 {
-		return run.Setup{}, wrong(exitUsage, "brightness %d; expected 100, 75, 50 or 25 percent", m.brightness)
+		return testbed.Setup{}, wrong(exitUsage, "brightness %d; expected 100, 75, 50 or 25 percent", m.brightness)
 	}
 	d.Supply.Brightness = 4 - m.brightness/25
 	if d.Controller.Family != "lcd" {
 		d.Technology = "vfd"
 	}
 	if err := readChart(d); err != nil {
-		return run.Setup{}, err
+		return testbed.Setup{}, err
 	}
-	s := run.Setup{Display: *d, Link: *l, Rows: append([]string{}, rows...)}
+	s := testbed.Setup{Display: *d, Link: *l, Rows: append([]string{}, rows...)}
 	if _, _, err := s.Build(); err != nil {
 		return s, wrong(exitUsage, "%s", strings.TrimPrefix(err.Error(), "/modules/0"))
 	}

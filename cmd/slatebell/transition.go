@@ -6,7 +6,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/transition"
 	"slatebell/core/text/screen"
 	"slatebell/formats/program"
 )
@@ -21,7 +21,7 @@ func newTransition(std stdio) *cobra.Command {
 	m := addModuleFlags(c)
 	from := c.Flags().String("from", "", `the screen that is shown, a row a line; \xHH is a code, \\ a backslash`)
 	to := c.Flags().String("to", "", "the screen that is wanted")
-	strategy := c.Flags().String("strategy", string(run.Cheapest), "cheapest; or clear (and reprint), pad (each row to its old length) or changed (only the cells that differ)")
+	strategy := c.Flags().String("strategy", string(transition.Cheapest), "cheapest; or clear (and reprint), pad (each row to its old length) or changed (only the cells that differ)")
 	shift := c.Flags().Bool("shift", false, "the cheapest may move the glass over its memory")
 	totals := c.Flags().Bool("totals", false, "a last line on standard error: operations, words on the wire, microseconds until the controller is free")
 	choices(c, "strategy", "cheapest", "clear", "pad", "changed")
@@ -31,7 +31,7 @@ func newTransition(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		if s := run.School(*strategy); s == run.Overprint {
+		if s := transition.Strategy(*strategy); s == transition.Overprint {
 			return wrong(exitUsage, "strategy %q; expected cheapest, clear, pad or changed", s)
 		}
 		first, err := m.setup(screen.Parse(*from))
@@ -40,7 +40,7 @@ func newTransition(std stdio) *cobra.Command {
 		}
 		second := first
 		second.Rows = screen.Parse(*to)
-		passage, err := run.NewPassage(&first, &second)
+		passage, err := transition.New(&first, &second)
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}
@@ -51,7 +51,7 @@ func newTransition(std stdio) *cobra.Command {
 		if err := fits(&passage.To); err != nil {
 			return wrong(exitUnfit, "--to: %w", err)
 		}
-		played, err := passage.Play(run.School(*strategy), *shift)
+		played, err := passage.Play(transition.Strategy(*strategy), *shift)
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}

@@ -14,7 +14,9 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
+	"slatebell/core/prove/check"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/formats/wirehex"
 	"slatebell/internal/golden"
 )
@@ -25,7 +27,7 @@ func outcome(t *testing.T, b *bench.Bench) string {
 	t.Helper()
 	var out bytes.Buffer
 	for i := range b.Modules {
-		setup, err := run.Of(b, run.At{Module: i})
+		setup, err := testbed.Of(b, testbed.At{Module: i})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -220,7 +222,7 @@ func TestRemedies(t *testing.T) {
 	b.Modules[3].Screens[0].Rows = []string{"Tide"}
 	b.Modules[1].Link.PinNS = 20
 	b.Modules[1].Link.Waits = "poll"
-	found, err := run.Check(&b)
+	found, err := check.Check(&b)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -233,7 +235,7 @@ func TestRemedies(t *testing.T) {
 				continue
 			}
 			applied[f.Code]++
-			after, err := run.Check(&mended)
+			after, err := check.Check(&mended)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -17,6 +17,7 @@ import (
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/wiring"
 	"slatebell/core/text/glyph"
@@ -100,7 +101,7 @@ type step struct{ What, Byte, Wire, Wait string }
 // Write writes the card of a module. Its error is a bench.Problem where the module cannot
 // be run.
 func Write(w io.Writer, b *bench.Bench, at int) error {
-	setup, err := run.Of(b, run.At{Module: at})
+	setup, err := testbed.Of(b, testbed.At{Module: at})
 	if err != nil {
 		return err
 	}
@@ -214,7 +215,7 @@ func (v *view) screens(b *bench.Bench, at int) error {
 	m := &im.Modules[0]
 	seen := map[byte]*code{}
 	for i := range m.Screens {
-		setup, err := run.Of(b, run.At{Module: at, Screen: i})
+		setup, err := testbed.Of(b, testbed.At{Module: at, Screen: i})
 		if err != nil {
 			return err
 		}

@@ -9,6 +9,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 )
@@ -42,7 +43,7 @@ func TestCard(t *testing.T) {
 			if strings.Join(got, " ") != strings.Join(want, " ") {
 				t.Errorf("%s, %s: memory %v, want %v", g.Name, kind, got, want)
 			}
-			setup, _ := run.Of(&b, run.At{})
+			setup, _ := testbed.Of(&b, testbed.At{})
 			r, err := run.Do(&setup, run.Options{})
 			if err != nil {
 				t.Fatal(err)

@@ -13,6 +13,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/pinout"
@@ -107,7 +108,7 @@ func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, er
 	for _, at := range list {
 		m := &b.Modules[at]
 		for i := range m.Screens {
-			setup, err := run.Of(b, run.At{Module: at, Screen: i})
+			setup, err := testbed.Of(b, testbed.At{Module: at, Screen: i})
 			if err != nil {
 				return nil, err
 			}

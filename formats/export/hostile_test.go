@@ -18,7 +18,7 @@ import (
 	"slatebell/core/bench/logbook"
 	"slatebell/core/bench/show"
 	"slatebell/core/part/module"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/check"
 	"slatebell/formats/bdf"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/card"
@@ -271,7 +271,7 @@ func beside(t *testing.T, b *bench.Bench) {
 	if at := regexp.MustCompile(`(?m)^# evil|[^\\][<\[*]`).FindString(regexp.MustCompile("`[^`]*`|\\*\\*[0-9:]*\\*\\*").ReplaceAllString(notes.String(), "")); at != "" {
 		t.Errorf("the log has markup of its own: %q", at)
 	}
-	if found, err := run.Check(b); err != nil || len(found) == 0 {
+	if found, err := check.Check(b); err != nil || len(found) == 0 {
 		t.Errorf("nothing is found: %v", err)
 	}
 }

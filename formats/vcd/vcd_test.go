@@ -11,6 +11,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 )
 
@@ -135,7 +136,7 @@ func TestReadBack(t *testing.T) {
 			for _, speed := range []int{100_000, 400_000} {
 				m := bench.NewModule("gate", "Gate")
 				m.Link.Kind, m.Link.Outputs.Transactions = string(kind), grouping
-				setup := run.Setup{Display: m.Display, Link: m.Link, Host: run.HostSide{BusHz: speed}, Rows: []string{"Tide 3.2 m", "High 14:05"}}
+				setup := testbed.Setup{Display: m.Display, Link: m.Link, Host: testbed.HostSide{BusHz: speed}, Rows: []string{"Tide 3.2 m", "High 14:05"}}
 				r, err := run.Do(&setup, run.Options{})
 				if err != nil {
 					t.Fatal(err)

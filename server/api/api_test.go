@@ -22,6 +22,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/charrom"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
@@ -48,9 +49,9 @@ func serve(t testing.TB) *httptest.Server {
 }
 
 // gate is a module as makers first buy it, with a screen.
-func gate(rows ...string) run.Setup {
+func gate(rows ...string) testbed.Setup {
 	m := bench.NewModule("gate", "Gate")
-	return run.Setup{Display: m.Display, Link: m.Link, Rows: append([]string{}, rows...)}
+	return testbed.Setup{Display: m.Display, Link: m.Link, Rows: append([]string{}, rows...)}
 }
 
 // ask sends a request with a JSON body and reads the answer into out.

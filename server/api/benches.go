@@ -16,7 +16,9 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/check"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/setup"
 	"slatebell/formats/benchjson"
 	"slatebell/server/builds"
@@ -296,7 +298,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err != nil {
 				return nil, storeError(err)
 			}
-			found, err := run.Check(&r.Bench)
+			found, err := check.Check(&r.Bench)
 			if err != nil {
 				return nil, invalid(err)
 			}
@@ -309,7 +311,7 @@ func (s *Server) registerBenches(api huma.API) {
 func firstGlasses(b *bench.Bench) []*Glass {
 	out := make([]*Glass, len(b.Modules))
 	for i := range b.Modules {
-		setup, err := run.Of(b, run.At{Module: i})
+		setup, err := testbed.Of(b, testbed.At{Module: i})
 		if err != nil {
 			continue
 		}

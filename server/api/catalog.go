@@ -12,6 +12,7 @@ import (
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/fault"
 	"slatebell/core/table/bus"
 	"slatebell/core/wire/link"
 	"slatebell/server/builds"
@@ -103,7 +104,7 @@ func newCatalog() Catalog {
 	for _, p := range i2cbus.Parts() {
 		c.Parts = append(c.Parts, PartChoice{p.Name, p.What, addresses(p.Addresses), bus.Span(p.Addresses)})
 	}
-	for _, m := range bus.Mistakes {
+	for _, m := range fault.Mistakes {
 		c.Mistakes = append(c.Mistakes, MistakeChoice{string(m.Mistake), m.Title, m.OfOne})
 	}
 	return c

@@ -18,6 +18,7 @@ import (
 	"slatebell/core/prove/diagnose"
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/glass"
 	"slatebell/formats/scantext"
 )
@@ -165,7 +166,7 @@ func (s *Server) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error)
 	if err := m.Bench.Validate(); err != nil {
 		return nil, invalid(err)
 	}
-	subject, err := run.SubjectOf(&m.Bench, run.At{Module: m.Module, Screen: m.Screen})
+	subject, err := run.SubjectOf(&m.Bench, testbed.At{Module: m.Module, Screen: m.Screen})
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -323,7 +324,7 @@ func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ra
 
 func (s *Server) registerFaults(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body run.Setup }) (*list[FaultChoice], error) {
+		func(_ context.Context, in *struct{ Body testbed.Setup }) (*list[FaultChoice], error) {
 			subject, err := run.Subject(&in.Body)
 			if err != nil {
 				return nil, invalid(err)

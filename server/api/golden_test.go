@@ -9,7 +9,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/transition"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
@@ -57,7 +58,7 @@ func TestAnswers(t *testing.T) {
 	dimmed := gate("Ebb")
 	dimmed.Link.Kind, dimmed.Display.Geometry, dimmed.Display.Technology = "parallel8", "8x1", "vfd"
 	dimmed.Display.Controller.Family, dimmed.Display.Supply.Brightness = "vfd-data-byte", 3
-	for name, setup := range map[string]run.Setup{"backpack": backpack, "parallel4": parallel, "shift": shift, "tube": tube, "dimmed": dimmed} {
+	for name, setup := range map[string]testbed.Setup{"backpack": backpack, "parallel4": parallel, "shift": shift, "tube": tube, "dimmed": dimmed} {
 		req := RunRequest{Setup: setup}
 		if setup.Display.Technology == "lcd" {
 			req.Live = []LiveOperation{{Value: 0x0F}, {RS: true, Value: 0x41}, {Value: 0x18}}
@@ -142,7 +143,7 @@ func TestAnswers(t *testing.T) {
 	hold("screens-passage", "POST", "/api/screens/passage", PassageRequest{From: flood, To: ebb, Shift: true})
 	hold("screens-fields", "POST", "/api/runs", RunRequest{Setup: flood})
 	runs := ebb
-	runs.Scroll, runs.Rows = screen.Scroll{By: run.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
+	runs.Scroll, runs.Rows = screen.Scroll{By: transition.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
 	hold("screens-scroll", "POST", "/api/screens/scroll", runs)
 	two := some(1, "ATmega328P", func(_ int, m *bench.Module) {
 		m.Screens = []bench.Screen{{ID: "up", Name: "Up", Rows: flood.Rows, Fields: flood.Fields}, {ID: "down", Rows: ebb.Rows}}

@@ -16,7 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"slatebell/core/bench"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/screen"
 	"slatebell/internal/lawful"
 	"slatebell/internal/soak"
@@ -158,7 +158,7 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 	mi := r.IntN(len(b.Modules))
 	module := &b.Modules[mi]
 	si := r.IntN(len(module.Screens))
-	setup, _ := run.Of(b, run.At{Module: mi, Screen: si})
+	setup, _ := testbed.Of(b, testbed.At{Module: mi, Screen: si})
 	switch c.kind {
 	case "Bench":
 		return b

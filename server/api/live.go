@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/wave"
@@ -125,10 +126,10 @@ func (s *Server) registerLive(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "read-live", Method: http.MethodPost, Path: "/api/live", Summary: "Read operations given by hand", Errors: []int{422}},
 		func(_ context.Context, in *struct {
 			Body struct {
-				Text      string    `json:"text" maxLength:"400"`
-				Enable    string    `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
-				CountFrom *int      `json:"countFrom,omitempty" enum:"0,1" doc:"the number of the first row and column; absent: 1"`
-				Setup     run.Setup `json:"setup"`
+				Text      string        `json:"text" maxLength:"400"`
+				Enable    string        `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers are to take it; absent: all"`
+				CountFrom *int          `json:"countFrom,omitempty" enum:"0,1" doc:"the number of the first row and column; absent: 1"`
+				Setup     testbed.Setup `json:"setup"`
 			}
 		}) (*list[LiveOperation], error) {
 			first := 1

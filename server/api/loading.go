@@ -5,7 +5,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/transition"
 	"slatebell/core/text/bank"
 	"slatebell/formats/program"
 )
@@ -54,7 +54,7 @@ type SlotHeld struct {
 	Rows []int `json:"rows" nullable:"false"`
 }
 
-func wireCost(c run.Cost) WireCost {
+func wireCost(c transition.Cost) WireCost {
 	return WireCost{c.Operations, c.Data, c.Words, program.Microseconds(c.Wire), program.Microseconds(c.Done)}
 }
 
@@ -63,7 +63,7 @@ func (r *LoadingRequest) plan() (*LoadingPlan, error) {
 	if err := r.Bench.Validate(); err != nil {
 		return nil, invalid(err)
 	}
-	l, err := run.NewLoading(&r.Bench, r.Module)
+	l, err := transition.NewLoading(&r.Bench, r.Module)
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -76,7 +76,7 @@ func (r *LoadingRequest) plan() (*LoadingPlan, error) {
 	if p.Rounds == 0 {
 		from = 0
 	}
-	out.Cycle, out.Rounds, out.Least, out.Loads, out.Sum = p.Cycle, p.Rounds, p.Least, bank.Count(p.Steps[from:]), wireCost(run.Sum(l.Costs[from:]))
+	out.Cycle, out.Rounds, out.Least, out.Loads, out.Sum = p.Cycle, p.Rounds, p.Least, bank.Count(p.Steps[from:]), wireCost(transition.Sum(l.Costs[from:]))
 	for i, s := range p.Steps {
 		step := LoadingStep{Screen: s.Page, Loads: []SlotLoad{}, Held: []SlotHeld{}, Cost: wireCost(l.Costs[i])}
 		for _, load := range s.Loads {

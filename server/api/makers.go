@@ -8,7 +8,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/transition"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/meter"
 	"slatebell/core/text/picture"
@@ -145,9 +146,9 @@ type MadeSign struct {
 
 // AnimateRequest asks what animating a glyph on a screen costs.
 type AnimateRequest struct {
-	Setup  run.Setup `json:"setup"`
-	Frames []Dots    `json:"frames" nullable:"false" minItems:"2" maxItems:"64"`
-	Cells  []int     `json:"cells" nullable:"false" maxItems:"160" doc:"that show it, counted row by row"`
+	Setup  testbed.Setup `json:"setup"`
+	Frames []Dots        `json:"frames" nullable:"false" minItems:"2" maxItems:"64"`
+	Cells  []int         `json:"cells" nullable:"false" maxItems:"160" doc:"that show it, counted row by row"`
 }
 
 // AnimationCosts compares two ways to animate.
@@ -181,7 +182,7 @@ func registerMakers(api huma.API, post func(id, path, summary string) huma.Opera
 	huma.Register(api, post("make-bar", "/api/glyphs/bar", "The glyphs of a bar, and the codes of each value"), answered((*BarRequest).make))
 	huma.Register(api, post("make-digits", "/api/glyphs/digits", "Large digits from at most eight glyphs"), answered((*DigitsRequest).make))
 	huma.Register(api, post("animate-glyph", "/api/glyphs/animate", "What animating a glyph costs by its slot and by its cells"), answered(func(r *AnimateRequest) (*AnimationCosts, error) {
-		a, err := run.Animate(&r.Setup, patternsOf(r.Frames), r.Cells)
+		a, err := transition.Animate(&r.Setup, patternsOf(r.Frames), r.Cells)
 		var p bench.Problem
 		switch {
 		case errors.As(err, &p):

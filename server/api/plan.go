@@ -13,7 +13,9 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/host"
 	"slatebell/core/part/i2cbus"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/check"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/bus"
 	"slatebell/core/table/pinout"
 	"slatebell/core/table/setup"
@@ -43,7 +45,7 @@ func registerPlan(api huma.API) {
 				Module int         `json:"module" minimum:"0"`
 			}
 		}) (*list[LinkChoice], error) {
-			choices, err := run.Choices(&in.Body.Bench, run.At{Module: in.Body.Module})
+			choices, err := check.Choices(&in.Body.Bench, testbed.At{Module: in.Body.Module})
 			if err != nil {
 				return nil, invalid(err)
 			}
@@ -122,7 +124,7 @@ func registerPlan(api huma.API) {
 				Of      int         `json:"of,omitempty" minimum:"0" doc:"the part that the mistake is made on: index into the plan's nodes"`
 			}
 		}) (*body[ScanResult], error) {
-			s, err := bus.ScanWith(&in.Body.Bench, in.Body.Channel, bus.Mistake(in.Body.Mistake), in.Body.Of)
+			s, err := fault.ScanBus(&in.Body.Bench, in.Body.Channel, fault.Mistake(in.Body.Mistake), in.Body.Of)
 			if err != nil {
 				return nil, refused(err)
 			}

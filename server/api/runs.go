@@ -12,6 +12,7 @@ import (
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/sequence"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
@@ -20,7 +21,7 @@ import (
 
 // RunRequest asks for a run of one screen of a module.
 type RunRequest struct {
-	run.Setup
+	testbed.Setup
 	Live  []LiveOperation `json:"live,omitempty" maxItems:"2000" nullable:"false" doc:"operations given by hand, after the screen"`
 	Fault string          `json:"fault,omitempty" maxLength:"120" doc:"a fault to make on purpose, by its id in the catalogue that POST /api/faults lists"`
 }

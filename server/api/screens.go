@@ -7,7 +7,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/transition"
 	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
 	"slatebell/formats/program"
@@ -48,9 +49,9 @@ func fieldFacts(fields []field.Field, l *screen.Layout) []FieldFacts {
 
 // PassageRequest asks for the change from one screen of a module to another.
 type PassageRequest struct {
-	From  run.Setup `json:"from"`
-	To    run.Setup `json:"to"`
-	Shift bool      `json:"shift,omitempty" doc:"the cheapest may move the glass over its memory"`
+	From  testbed.Setup `json:"from"`
+	To    testbed.Setup `json:"to"`
+	Shift bool          `json:"shift,omitempty" doc:"the cheapest may move the glass over its memory"`
 }
 
 // Passage is a change by every school.
@@ -72,19 +73,19 @@ type SchoolResult struct {
 
 // play plays every school.
 func (r *PassageRequest) play() (*Passage, error) {
-	p, err := run.NewPassage(&r.From, &r.To)
+	p, err := transition.New(&r.From, &r.To)
 	if err != nil {
 		return nil, invalid(err)
 	}
 	out := &Passage{Left: append([]int{}, p.Left()...), Changed: append([]int{}, p.Changes()...), Schools: []SchoolResult{}}
-	for _, school := range run.Schools {
+	for _, school := range transition.Strategies {
 		played, err := p.Play(school, r.Shift)
 		if err != nil {
 			return nil, invalid(err)
 		}
 		out.Schools = append(out.Schools, SchoolResult{string(school), wireCost(played.Cost), program.Microseconds(played.Wrong), played.Cost.PerSecond(), program.New(played.Program)})
 	}
-	over, err := p.Play(run.Overprint, false)
+	over, err := p.Play(transition.Overprint, false)
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -128,7 +129,7 @@ func (r *MatrixRequest) compute() (*Matrix, error) {
 	if err := r.Bench.Validate(); err != nil {
 		return nil, invalid(err)
 	}
-	m, err := run.NewMatrix(&r.Bench, r.Module)
+	m, err := transition.NewMatrix(&r.Bench, r.Module)
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -157,8 +158,8 @@ type ScrollResult struct {
 // maxFrames bounds the frames of an answer; a longer round is cut off there.
 const maxFrames = 200
 
-func scroll(s *run.Setup) (*ScrollResult, error) {
-	sc, err := run.NewScrolled(s)
+func scroll(s *testbed.Setup) (*ScrollResult, error) {
+	sc, err := transition.NewScrolled(s)
 	if err != nil {
 		return nil, invalid(err)
 	}
@@ -166,7 +167,7 @@ func scroll(s *run.Setup) (*ScrollResult, error) {
 	if err != nil {
 		return nil, invalid(err)
 	}
-	out := &ScrollResult{Text: sc.Text, Begin: wireCost(sc.Begin), Step: wireCost(sc.Worst()), Sum: wireCost(run.Sum(sc.Steps)), Turns: append([]int{}, sc.Turns...),
+	out := &ScrollResult{Text: sc.Text, Begin: wireCost(sc.Begin), Step: wireCost(sc.Worst()), Sum: wireCost(transition.Sum(sc.Steps)), Turns: append([]int{}, sc.Turns...),
 		Frames: []Glass{}, Findings: append([]finding.Finding{}, sc.Findings...)}
 	for _, g := range sc.Frames[:min(len(sc.Frames), maxFrames)] {
 		out.Frames = append(out.Frames, newGlass(g, mod.ROM))

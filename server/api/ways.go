@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/formats/program"
 )
 
@@ -33,7 +34,7 @@ func newWays(ways []run.Way) []Way {
 
 func registerWays(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "compare-ways", Method: http.MethodPost, Path: "/api/ways", Summary: "What each way of toggling E costs for a module's screen, and what it breaks", Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body run.Setup }) (*list[Way], error) {
+		func(_ context.Context, in *struct{ Body testbed.Setup }) (*list[Way], error) {
 			ways, err := run.Ways(&in.Body)
 			if err != nil {
 				return nil, invalid(err)

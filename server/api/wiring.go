@@ -11,7 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/bringup"
 	"slatebell/core/table/breadboard"
 	"slatebell/formats/cutout"
 	"slatebell/formats/wirelist"
@@ -68,7 +68,7 @@ func registerWiring(api huma.API) {
 			if err := in.Body.Bench.Validate(); err != nil {
 				return nil, invalid(err)
 			}
-			steps, err := run.FirstLight(&in.Body.Bench, in.Body.Module)
+			steps, err := bringup.FirstLight(&in.Body.Bench, in.Body.Module)
 			if err != nil {
 				return nil, invalid(err)
 			}

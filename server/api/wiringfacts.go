@@ -8,7 +8,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/bringup"
 	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/wiring"
@@ -297,11 +297,11 @@ type CauseFacts struct {
 	Wires []int  `json:"wires,omitempty" nullable:"false" doc:"numbers of the wires to look at"`
 }
 
-func shownGlass(s *run.Shown) Glass {
+func shownGlass(s *bringup.Shown) Glass {
 	return newGlass(s.Moment.Glass(s.Module, s.Contrast), s.Module.ROM)
 }
 
-func lightSteps(steps []run.LightStep) []FirstLightStep {
+func lightSteps(steps []bringup.Step) []FirstLightStep {
 	out := make([]FirstLightStep, len(steps))
 	for i, s := range steps {
 		f := FirstLightStep{ID: s.ID, Title: s.Title, Do: s.Do, See: s.See, Caution: s.Caution, Glass: []Glass{}, Else: []SightFacts{}, Measure: s.Measure, Unit: s.Unit, Planned: s.Planned}

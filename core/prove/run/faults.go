@@ -10,6 +10,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/fault"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/bus"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/glass"
@@ -19,7 +20,7 @@ import (
 
 // Subject returns what faults are made in: the setup's module with its screen, as it
 // ought to be wired. Its error is a bench.Problem where the setup cannot be run.
-func Subject(s *Setup) (*fault.Subject, error) {
+func Subject(s *testbed.Setup) (*fault.Subject, error) {
 	mod, _, err := s.Build()
 	if err != nil {
 		return nil, err
@@ -28,7 +29,7 @@ func Subject(s *Setup) (*fault.Subject, error) {
 }
 
 // subject is Subject for a module that is built already.
-func subject(s *Setup, m *module.Module, o sequence.Options) *fault.Subject {
+func subject(s *testbed.Setup, m *module.Module, o sequence.Options) *fault.Subject {
 	whole := bench.Module{Display: s.Display, Fitting: s.Fitting}
 	bus := bench.Bus{SpeedHz: s.Host.BusHz}
 	f := fault.Fitting{Contrast: s.Display.Contrast(m), Pot: s.Fitting.Pot(), Light: s.Fitting.Light(), Lamp: whole.Backlight()}
@@ -55,8 +56,8 @@ func duty(m *module.Module) int {
 // SubjectOf returns what faults are made in for a screen of a bench: with the module's
 // other screens, which may be left on the glass, and the other parts of the bus, which
 // answer to a scan. Its error is that of Of, or a bench.Problem.
-func SubjectOf(b *bench.Bench, at At) (*fault.Subject, error) {
-	setup, err := Of(b, at)
+func SubjectOf(b *bench.Bench, at testbed.At) (*fault.Subject, error) {
+	setup, err := testbed.Of(b, at)
 	if err != nil {
 		return nil, err
 	}

@@ -9,6 +9,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/prove/fault"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/touch"
 	"slatebell/core/table/wiring"
 	"slatebell/core/text/field"
@@ -17,7 +18,7 @@ import (
 
 // inputsOf are the inputs that a module's show listens to at the host's pins, as planned. A show that cannot
 // be played has none.
-func inputsOf(b *bench.Bench, at At) (out []fault.Input) {
+func inputsOf(b *bench.Bench, at testbed.At) (out []fault.Input) {
 	m := &b.Modules[at.Module]
 	s, err := show.Of(m)
 	if err != nil {

@@ -8,6 +8,7 @@ import (
 	"slatebell/core/prove/diagnose"
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/practice"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/field"
 )
 
@@ -41,7 +42,7 @@ func landing() *bench.Bench {
 // that a stuck button has turned already: it ends at the fault, or at one that no test tells from it.
 func TestFaultsOfInputs(t *testing.T) {
 	b := landing()
-	s, err := SubjectOf(b, At{})
+	s, err := SubjectOf(b, testbed.At{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,13 +10,14 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/say"
 	"slatebell/core/wire/glass"
 	"slatebell/core/wire/link"
 )
 
 // judgeLink adds what the link's settings alone are at risk of.
-func judgeLink(s *Setup, r *Run) {
+func judgeLink(s *testbed.Setup, r *Run) {
 	l := &r.Wired
 	if l.Kind == link.Backpack && l.Speed > 100*physic.KiloHertz {
 		r.Findings = append(r.Findings, finding.Finding{
@@ -47,7 +48,7 @@ func judgeLink(s *Setup, r *Run) {
 
 // slowClock returns the patch that takes the clock back to the usual, where it
 // is set.
-func slowClock(s *Setup) finding.Patch {
+func slowClock(s *testbed.Setup) finding.Patch {
 	if own := s.Link.Outputs.SpeedHz; own != 0 {
 		at := s.Pointer("/link/outputs/speedHz")
 		return finding.Patch{finding.Test(at, own), finding.Replace(at, bench.UsualBusHz)}
@@ -56,7 +57,7 @@ func slowClock(s *Setup) finding.Patch {
 }
 
 // judgeSupply adds what the module's supply and contrast do to what is seen.
-func judgeSupply(s *Setup, r *Run) {
+func judgeSupply(s *testbed.Setup, r *Run) {
 	if r.Hardware.Dead {
 		return // the wiring says why
 	}
@@ -104,7 +105,7 @@ func judgeSupply(s *Setup, r *Run) {
 
 // otherContrast offers what gives VO a voltage where it is tied to ground: a potentiometer,
 // or a fixed resistor of the module's own ladder.
-func otherContrast(s *Setup, r *Run) []finding.Remedy {
+func otherContrast(s *testbed.Setup, r *Run) []finding.Remedy {
 	if s.Fitting.Contrast != "ground" {
 		return nil
 	}
@@ -127,7 +128,7 @@ func otherContrast(s *Setup, r *Run) []finding.Remedy {
 
 // potless reports whether no contrast was set or measured, and the one that reads
 // well is beyond what a potentiometer on the supply gives.
-func potless(s *Setup, r *Run) bool {
+func potless(s *testbed.Setup, r *Run) bool {
 	if s.Display.Supply.Contrast != nil || s.Display.Measured.VOMV != nil || r.Contrast <= 1 {
 		return false
 	}
@@ -137,7 +138,7 @@ func potless(s *Setup, r *Run) bool {
 // locate points findings that name no place at the screen, where they are about
 // cells, or at the link, and offers to settle what a setting of the link brings
 // about.
-func locate(s *Setup, list []finding.Finding) {
+func locate(s *testbed.Setup, list []finding.Finding) {
 	for i := range list {
 		f := &list[i]
 		switch {

@@ -9,6 +9,7 @@ import (
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 )
@@ -30,7 +31,7 @@ var named = map[string]hd44780.Operation{
 // of data, "A5" or "raw 14" for a byte onto the outputs of an expander, or text in quotes for
 // characters of the module's ROM. first is the number of the first row and of the first column, 1
 // or 0.
-func ParseLive(s *Setup, text string, en link.Enable, first int) ([]sequence.Aimed, error) {
+func ParseLive(s *testbed.Setup, text string, en link.Enable, first int) ([]sequence.Aimed, error) {
 	mod, _, err := s.Build()
 	if err != nil {
 		return nil, err

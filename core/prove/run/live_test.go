@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
@@ -15,7 +16,7 @@ import (
 )
 
 func TestParseLive(t *testing.T) {
-	m := bedSlice("backpack")
+	m := bedtest.Slice("backpack")
 	m.Display.Geometry = "40x4"
 	for text, want := range map[string]string{
 		"clear":         "01/2",
@@ -83,7 +84,7 @@ func TestParseLive(t *testing.T) {
 // controller executes, the address counter, and what was written.
 func TestLiveReads(t *testing.T) {
 	for _, kind := range []string{"backpack", "parallel4", "parallel8"} {
-		m := bedSlice(kind, "Tide")
+		m := bedtest.Slice(kind, "Tide")
 		m.Link.ReadWrite = true
 		var live []sequence.Aimed
 		for _, text := range []string{"clear", "read status", "'T'", "home", "read data", "read status"} {
@@ -106,11 +107,11 @@ func TestLiveReads(t *testing.T) {
 			t.Errorf("%s: reads %q, want %q; findings %+v", kind, got, want, r.Findings)
 		}
 	}
-	tied := bedSlice("parallel4")
+	tied := bedtest.Slice("parallel4")
 	if _, err := Do(&tied, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}}}}); err == nil || !strings.Contains(err.Error(), "R/W is not joined to the host") {
 		t.Errorf("a read with R/W to ground: %v", err)
 	}
-	two := bedSlice("parallel4")
+	two := bedtest.Slice("parallel4")
 	two.Display.Geometry, two.Link.ReadWrite = "40x4", true
 	if _, err := Do(&two, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{RW: true}, Enable: link.Both}}}); err == nil || !strings.Contains(err.Error(), "against each other") {
 		t.Errorf("a read with both enables: %v", err)
@@ -118,7 +119,7 @@ func TestLiveReads(t *testing.T) {
 }
 
 func TestStops(t *testing.T) {
-	r := mustRun(t, bedSlice("backpack", "Tide", "High"), Options{})
+	r := mustRun(t, bedtest.Slice("backpack", "Tide", "High"), Options{})
 	for text, want := range map[string]string{
 		"":               "[]",
 		"12":             "[11]",
@@ -153,7 +154,7 @@ func FuzzFaults(f *testing.F) {
 			choice = choice/uint16(n) | choice<<13
 			return k
 		}
-		m := bedSlice(string(link.Kinds[pick(4)]))
+		m := bedtest.Slice(string(link.Kinds[pick(4)]))
 		m.Display.Geometry = module.Geometries[pick(len(module.Geometries))].Name
 		m.Rows = screen.Parse(text)
 		m.Link.Outputs.Setup = []string{"", "before", "with-e"}[pick(3)]
@@ -183,7 +184,7 @@ func FuzzFaults(f *testing.F) {
 // high nibble of 'A' as data, 1D 19 the low one (the same bytes as in the project's reference figures,
 // from memory), and A5 is seen on P7, P5, P2 and P0.
 func TestRawByte(t *testing.T) {
-	m := bedSlice("backpack", "Tide")
+	m := bedtest.Slice("backpack", "Tide")
 	m.Link.Outputs.Backlight = true
 	var live []sequence.Aimed
 	for _, text := range []string{"home", "raw 4D", "raw 49", "raw 1d", "raw 0x19", "A5"} {
@@ -217,7 +218,7 @@ func TestRawByte(t *testing.T) {
 	if !slices.Contains(trace.Signals, "SDA") || !slices.Contains(trace.Signals, "SCL") {
 		t.Errorf("signals %v", trace.Signals)
 	}
-	parallel := bedSlice("parallel4", "Tide")
+	parallel := bedtest.Slice("parallel4", "Tide")
 	if _, err := Do(&parallel, Options{Live: []sequence.Aimed{{Op: hd44780.Operation{Byte: 0xA5}, Raw: true}}}); err == nil || !strings.Contains(err.Error(), "no expander") {
 		t.Errorf("without an expander: %v", err)
 	}

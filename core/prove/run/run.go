@@ -18,6 +18,7 @@ import (
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/fault"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
@@ -58,7 +59,7 @@ type Read struct {
 // Do composes the screen, compiles it, plays it into a freshly powered rig and
 // compares the glass with the screen. Its error is a bench.Problem where the
 // setup cannot be run.
-func Do(s *Setup, o Options) (*Run, error) {
+func Do(s *testbed.Setup, o Options) (*Run, error) {
 	mod, wired, err := s.Build()
 	if err != nil {
 		return nil, err
@@ -106,7 +107,7 @@ func (r *Run) sound(o Options, joined *link.Joined, options sequence.Options) (e
 
 // fail plays the screen with a fault of the catalogue made in the module as it ought
 // to be wired.
-func (r *Run) fail(s *Setup, o Options, options sequence.Options) error {
+func (r *Run) fail(s *testbed.Setup, o Options, options sequence.Options) error {
 	subject := subject(s, &r.Module, options)
 	made, err := fault.Make(subject, o.Fault)
 	if err != nil {

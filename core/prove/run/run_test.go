@@ -11,13 +11,15 @@ import (
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 )
 
-func mustRun(t *testing.T, m Setup, o Options) *Run {
+func mustRun(t *testing.T, m testbed.Setup, o Options) *Run {
 	t.Helper()
 	r, err := Do(&m, o)
 	if err != nil {
@@ -40,7 +42,7 @@ func words(r *Run, step int) string {
 // with its backlight on: 4D 49 1D 19 (common practice; RS P0, E P2, light P3).
 // After an instruction, RS is set up one byte earlier, as t_AS asks for.
 func TestOneCharacter(t *testing.T) {
-	r := mustRun(t, bedSlice("backpack", "AA"), Options{NoInit: true})
+	r := mustRun(t, bedtest.Slice("backpack", "AA"), Options{NoInit: true})
 	for i, want := range []string{"88 8C 88 0C 08", "49 4D 49 1D 19", "4D 49 1D 19"} {
 		if got := words(r, i); got != want {
 			t.Errorf("step %d sends %s, want %s", i+1, got, want)
@@ -55,7 +57,7 @@ func TestInitialisation(t *testing.T) {
 		"parallel4": "- 30 30 30 20 28 08 01 06 0C",
 		"backpack":  "- - 30 30 30 20 28 08 01 06 0C",
 	} {
-		r := mustRun(t, bedSlice(link), Options{})
+		r := mustRun(t, bedtest.Slice(link), Options{})
 		var got []string
 		var falls []time.Duration // when each function set was latched
 		for i, s := range r.Program.Steps {
@@ -88,7 +90,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 	pick := func(list ...string) string { return list[random.IntN(len(list))] }
 	for range 1500 {
 		g := module.Geometries[random.IntN(len(module.Geometries))]
-		m := bedSlice(string(link.Kinds[random.IntN(4)]))
+		m := bedtest.Slice(string(link.Kinds[random.IntN(4)]))
 		m.Display.Geometry, m.Display.Controller.ROM = g.Name, pick("A00", "A02")
 		if m.Display.Technology = pick("lcd", "vfd"); m.Display.Technology == "vfd" {
 			m.Display.Controller.Family, m.Display.Supply.Brightness = pick("vfd-function-set", "vfd-data-byte"), random.IntN(4)
@@ -145,7 +147,7 @@ func TestGlassEqualsScreen(t *testing.T) {
 // (data sheet ADE-207-272(Z), "Character generator RAM" and tables 4 to 6, from
 // memory).
 func TestTallFont(t *testing.T) {
-	m := bedSlice("parallel8", "\uE0E7\uE003")
+	m := bedtest.Slice("parallel8", "\uE0E7\uE003")
 	m.Display.Geometry, m.Display.Controller.Font = "8x1", "5x10"
 	m.Glyphs = glyph.Bank{glyph.New(2, "bar", glyph.Pattern{0x1F})}
 	r := mustRun(t, m, Options{Live: []sequence.Aimed{{Op: hd44780.Command(0x0E)}}})
@@ -186,7 +188,7 @@ func randomDots(random *rand.Rand) (d charrom.Dots) {
 // dots, drawn in ROM A02, reach the glass over CGRAM, and nothing is left to
 // find. With every slot taken nothing is offered.
 func TestDrawnRemedy(t *testing.T) {
-	m := bedSlice("backpack", "Café é")
+	m := bedtest.Slice("backpack", "Café é")
 	drawn := func() *finding.Remedy {
 		for _, remedy := range mustRun(t, m, Options{}).Findings[0].Remedies {
 			if len(remedy.Patch) == 3 {
@@ -228,7 +230,7 @@ func codes(r *Run) string {
 // and each is named.
 func TestFaults(t *testing.T) {
 	for _, kind := range []string{"backpack", "parallel4"} {
-		m := bedSlice(kind, "Tide 3.2 m", "High 14:05")
+		m := bedtest.Slice(kind, "Tide 3.2 m", "High 14:05")
 		for _, c := range []struct {
 			fault string
 			found []string // codes, any of which may stand anywhere in the list
@@ -253,11 +255,11 @@ func TestFaults(t *testing.T) {
 			}
 		}
 	}
-	away := mustRun(t, bedSlice("backpack", "Tide"), Options{Fault: "bus.address:0x3F"})
+	away := mustRun(t, bedtest.Slice("backpack", "Tide"), Options{Fault: "bus.address:0x3F"})
 	if got := codes(away); !strings.Contains(got, "wire.no-answer") || !strings.Contains(got, "glass.off") {
 		t.Errorf("another address: findings %s", got)
 	}
-	setup := bedSlice("parallel8", "Tide")
+	setup := bedtest.Slice("parallel8", "Tide")
 	if _, err := Do(&setup, Options{Fault: "bus.swapped"}); err == nil || !strings.Contains(err.Error(), "not in the catalogue") {
 		t.Errorf("a fault of another link: %v", err)
 	}
@@ -265,16 +267,16 @@ func TestFaults(t *testing.T) {
 
 // TestRisks checks that what breaks a limit is said, with the step.
 func TestRisks(t *testing.T) {
-	withE := bedSlice("backpack", "Tide")
+	withE := bedtest.Slice("backpack", "Tide")
 	withE.Link.Outputs.Setup = "with-e"
-	fast := bedSlice("backpack", "Tide")
+	fast := bedtest.Slice("backpack", "Tide")
 	fast.Link.Outputs.SpeedHz = 400_000
-	reads := bedSlice("parallel4", "Tide")
+	reads := bedtest.Slice("parallel4", "Tide")
 	reads.Link.ReadWrite, reads.Host.BearsMV = true, 3300
-	slow := bedSlice("parallel4", "Tide 3.2 m")
+	slow := bedtest.Slice("parallel4", "Tide 3.2 m")
 	slow.Link.Waits, slow.Display.Controller.OscillatorKHz = "typical", 270
 	for _, c := range []struct {
-		m    Setup
+		m    testbed.Setup
 		want string
 	}{
 		{withE, "timing.t-as"},
@@ -304,7 +306,7 @@ func TestRisks(t *testing.T) {
 func TestWays(t *testing.T) {
 	for _, g := range module.Geometries {
 		for _, kind := range []string{"backpack", "shift"} {
-			m := bedSlice(kind, "QUILL", "Tide")
+			m := bedtest.Slice(kind, "QUILL", "Tide")
 			m.Display.Geometry = g.Name
 			ways, err := Ways(&m)
 			if err != nil {
@@ -323,7 +325,7 @@ func TestWays(t *testing.T) {
 			}
 		}
 	}
-	if ways, err := Ways(new(Setup)); ways != nil || err != nil {
+	if ways, err := Ways(new(testbed.Setup)); ways != nil || err != nil {
 		t.Errorf("a link without outputs: %v, %v", ways, err)
 	}
 }
@@ -331,7 +333,7 @@ func TestWays(t *testing.T) {
 // TestBeforeInit checks the look of a module that was only powered up: row 1 in
 // blocks, row 2 bare (common practice: "the good sign").
 func TestBeforeInit(t *testing.T) {
-	r := mustRun(t, bedSlice("backpack"), Options{})
+	r := mustRun(t, bedtest.Slice("backpack"), Options{})
 	glass := r.Moments[0].Glass(&r.Module, r.Contrast)
 	if glass.On || glass.Look.Dark < 0.7 || glass.Look.Unused > 0.1 || !glass.Cells[0].Scanned || glass.Cells[16].Scanned {
 		t.Errorf("at power-up: on %v, look %+v, rows scanned %v and %v", glass.On, glass.Look, glass.Cells[0].Scanned, glass.Cells[16].Scanned)
@@ -343,12 +345,12 @@ func TestBeforeInit(t *testing.T) {
 }
 
 func BenchmarkRun(b *testing.B) {
-	full := bedSlice("backpack")
+	full := bedtest.Slice("backpack")
 	full.Display.Geometry = "40x4"
 	for range 4 {
 		full.Rows = append(full.Rows, strings.Repeat("Tide", 10))
 	}
-	for name, m := range map[string]Setup{"16x2": bedSlice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05"), "40x4": full} {
+	for name, m := range map[string]testbed.Setup{"16x2": bedtest.Slice("backpack", "QUILLFISH  GATE", "Tide 3.2m →14:05"), "40x4": full} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				if _, err := Do(&m, Options{}); err != nil {
@@ -363,7 +365,7 @@ func BenchmarkRun(b *testing.B) {
 // first character where no step is named.
 func TestLostPulse(t *testing.T) {
 	for _, kind := range link.Kinds {
-		m := bedSlice(string(kind), "Tide")
+		m := bedtest.Slice(string(kind), "Tide")
 		sound := mustRun(t, m, Options{})
 		p := sound.Program
 		for i := range p.Steps {

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/wave"
 )
@@ -51,7 +52,7 @@ func TestWavesAreWhatArrives(t *testing.T) {
 	for kind, list := range cases {
 		for _, w := range list {
 			fault := w.fault
-			m := bedSlice(string(kind), "Tide 3.2 m", "High 14:05")
+			m := bedtest.Slice(string(kind), "Tide 3.2 m", "High 14:05")
 			m.Joined = w.joined
 			r := mustRun(t, m, Options{Fault: fault})
 			trace := wave.Draw(r.Program, 0, len(r.Program.Steps)-1, r.Hardware)
@@ -89,7 +90,7 @@ func TestWavesInPieces(t *testing.T) {
 	for _, kind := range link.Kinds {
 		for _, grouping := range []string{"byte", "operation", "screen"} {
 			for _, o := range []Options{{}, {Fault: "nibble.lost:4.1"}, {Fault: "wire.open:E"}, {Fault: "wire.short:D4,D5"}} {
-				m := bedSlice(string(kind), "Tide")
+				m := bedtest.Slice(string(kind), "Tide")
 				m.Display.Geometry = "8x1"
 				m.Link.Outputs.Transactions, m.Link.ReadWrite = grouping, true
 				if kind != link.ShiftReg {

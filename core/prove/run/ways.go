@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"slatebell/core/finding"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
 )
 
@@ -22,7 +23,7 @@ type Way struct {
 
 // Ways runs the screen in every way that its link has, and judges each. It
 // returns nil for links without outputs to group. Its error is a bench.Problem.
-func Ways(s *Setup) ([]Way, error) {
+func Ways(s *testbed.Setup) ([]Way, error) {
 	var groupings []link.Grouping
 	switch link.Kind(s.Link.Kind) {
 	case link.Backpack:

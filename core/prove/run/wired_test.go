@@ -11,6 +11,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/pinout"
 	"slatebell/core/table/wiring"
@@ -339,7 +340,7 @@ func TestWired(t *testing.T) {
 			}
 		}
 		index := r.IntN(len(b.Modules))
-		setup, err := Of(&b, At{Module: index})
+		setup, err := testbed.Of(&b, testbed.At{Module: index})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -380,7 +381,7 @@ func TestWired(t *testing.T) {
 		if !strings.HasPrefix(m.Link.Kind, "parallel") || m.Link.Waits == "poll" {
 			continue
 		}
-		setup, _ = Of(&b, At{Module: index})
+		setup, _ = testbed.Of(&b, testbed.At{Module: index})
 		after, err := Do(&setup, Options{})
 		if err != nil {
 			t.Fatalf("bench %d: %v", n, err)

@@ -20,7 +20,8 @@ import (
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
-	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/transition"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
@@ -129,7 +130,7 @@ func New(b *bench.Bench, modules ...int) (*Image, error) {
 }
 
 func newModule(b *bench.Bench, at int) (*Module, error) {
-	first, err := run.Of(b, run.At{Module: at})
+	first, err := testbed.Of(b, testbed.At{Module: at})
 	if err != nil {
 		return nil, err
 	}
@@ -170,7 +171,7 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}
-	return m, m.passages(run.School(doc.Changes))
+	return m, m.passages(transition.Strategy(doc.Changes))
 }
 
 // settings are the steps of an initialisation that follow once the interface has its
@@ -214,9 +215,9 @@ func (m *Module) measurePauses() error {
 }
 
 // passages makes a stream for each change of screens.
-func (m *Module) passages(school run.School) error {
+func (m *Module) passages(school transition.Strategy) error {
 	if school == "" {
-		school = run.Cheapest
+		school = transition.Cheapest
 	}
 	n := len(m.Screens)
 	m.Passages = make([][]Stream, n+1)
@@ -247,7 +248,7 @@ const (
 )
 
 // passage is the change from one screen to another.
-func (m *Module) passage(school run.School, from, to int) (Stream, error) {
+func (m *Module) passage(school transition.Strategy, from, to int) (Stream, error) {
 	b, err := sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err != nil {
 		return nil, err
@@ -281,7 +282,7 @@ func (m *Module) passage(school run.School, from, to int) (Stream, error) {
 		b.Restart()
 		b.Unsure(unsure)
 	}
-	x := run.Exchange{Before: before, After: after, Cursor: next.Cursor}
+	x := transition.Exchange{Before: before, After: after, Cursor: next.Cursor}
 	if err := x.By(school, b); err != nil {
 		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/changes", m.At), err)
 	}

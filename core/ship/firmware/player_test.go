@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/firmware/firmtest"
 	"slatebell/core/text/field"
@@ -199,7 +200,7 @@ func TestScreens(t *testing.T) {
 		for i := range im.Modules {
 			m := &im.Modules[i]
 			for k := range m.Screens {
-				setup, err := run.Of(b, run.At{Module: i, Screen: k})
+				setup, err := testbed.Of(b, testbed.At{Module: i, Screen: k})
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -1,7 +1,7 @@
 package bus_test
 
 import (
-	"fmt"
+	"slatebell/core/prove/fault"
 	"slatebell/core/table/bus"
 	"slatebell/core/table/setup"
 	"slatebell/core/table/tabletest"
@@ -9,7 +9,6 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
-	"slatebell/core/part/i2cbus"
 )
 
 // TestFixed holds a device at its address: what clashes with it moves in its place, and where two are
@@ -65,7 +64,7 @@ func TestNoRoom(t *testing.T) {
 	}
 	answers := 0
 	for channel := range 3 {
-		s, err := bus.ScanWith(&b, channel, bus.AsPlanned, 0)
+		s, err := fault.ScanBus(&b, channel, fault.AsPlanned, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -73,52 +72,5 @@ func TestNoRoom(t *testing.T) {
 	}
 	if answers != 9+3 { // the multiplexer is heard on each
 		t.Errorf("%d answers on the bus and two channels", answers)
-	}
-}
-
-// TestScans makes every mistake on the demo's bus, and holds what is said of it.
-func TestScans(t *testing.T) {
-	b := tabletest.Landing()
-	nodes := bus.Nodes(&b)
-	if len(nodes) != 3 {
-		t.Fatalf("%+v", nodes)
-	}
-	for _, c := range []struct {
-		mistake bus.Mistake
-		want    string // verdicts by address
-		says    string
-	}{
-		{bus.AsPlanned, "0x20 expected, 0x27 expected, 0x68 expected", "Gate board"},
-		{bus.Swapped, "0x20 missing, 0x27 missing, 0x68 missing", "swapped"},
-		{bus.NoGround, "0x20 missing, 0x27 missing, 0x68 missing", "nothing answers at all"},
-		{bus.NoPullUps, "0x20 missing, 0x27 missing, 0x68 missing", "pulls the lines up"},
-		{bus.WrongPads, "0x20 expected, 0x68 expected, 0x26 unexpected, 0x27 missing", "with pads closed: A0"},
-		{bus.Gone, "0x20 expected, 0x68 expected, 0x27 missing", "not there"},
-		{bus.Twins, "0x20 expected, 0x68 expected, 0x27 missing", "Gate board"},
-	} {
-		s, err := bus.ScanWith(&b, 0, c.mistake, 0)
-		if err != nil {
-			t.Fatal(err)
-		}
-		var got, says []string
-		for _, m := range i2cbus.Compare(bus.Expected(&b, 0), s.Found) {
-			got = append(got, fmt.Sprintf("%s %s", m.At, m.Verdict))
-			says = append(says, m.Says)
-		}
-		if strings.Join(got, ", ") != c.want || !strings.Contains(strings.Join(says, "; "), c.says) || (s.Why != "") != (len(s.Found) == 0) || len(s.Print) == 0 {
-			t.Errorf("%q: %v, %q, %q", c.mistake, got, says, s.Why)
-		}
-	}
-	for _, bad := range []struct {
-		m  bus.Mistake
-		of int
-	}{{"smoke", 0}, {bus.Gone, 3}, {bus.Twins, -1}} {
-		if _, err := bus.ScanWith(&b, 0, bad.m, bad.of); err == nil {
-			t.Errorf("%v was scanned", bad)
-		}
-	}
-	b.Bus.SDA = "D9"
-	if s, _ := bus.ScanWith(&b, 0, bus.AsPlanned, 0); len(s.Found) != 0 || !strings.Contains(s.Why, "D9") {
-		t.Errorf("SDA on D9: %+v", s)
 	}
 }

@@ -152,3 +152,12 @@ func NoPair(sda, scl string) string {
 func Judge(b *bench.Bench, nodes []Node, segments []Segment) []finding.Finding {
 	return append(judgeAddresses(b, nodes), judgeElectrics(b, segments)...)
 }
+
+// Expected lists what ought to answer to a scan, as Heard does.
+func Expected(b *bench.Bench, channel int) []i2cbus.Expected {
+	var out []i2cbus.Expected
+	for _, n := range Heard(b, channel) {
+		out = append(out, i2cbus.Expected{Name: n.Name, Part: n.Part, At: n.At})
+	}
+	return out
+}

@@ -3,6 +3,7 @@ package setup_test
 import (
 	"fmt"
 	"math/rand/v2"
+	"slatebell/core/prove/fault"
 	"slatebell/core/table/bus"
 	"slatebell/core/table/pinout"
 	"slatebell/core/table/setup"
@@ -50,7 +51,7 @@ func TestJetty(t *testing.T) {
 	if got := tabletest.Codes(setup.Check(&b)); got != "" {
 		t.Errorf("left: %s", got)
 	}
-	s, err := bus.ScanWith(&b, 0, bus.AsPlanned, 0)
+	s, err := fault.ScanBus(&b, 0, fault.AsPlanned, 0)
 	if err != nil || len(s.Found) != 4 {
 		t.Fatalf("%+v, %v", s, err)
 	}

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"math/rand/v2"
@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"slatebell/core/finding"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/screen"
 )
 
@@ -16,14 +18,14 @@ func TestScrolled(t *testing.T) {
 	r := rand.New(rand.NewPCG(10, 8))
 	longest := 0
 	for range 120 {
-		s := bedSlice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
+		s := bedtest.Slice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
 		s.Display.Geometry = []string{"8x1", "8x2", "16x2", "16x1", "20x2", "40x2"}[r.IntN(6)]
 		two := strings.HasSuffix(s.Display.Geometry, "2")
 		s.Scroll = screen.Scroll{By: []string{ByShift, ByFeed, ByRewrite}[r.IntN(3)], Gap: r.IntN(5)}
-		s.Library = bedMarks()
+		s.Library = bedtest.Marks()
 		text := ""
 		for range 1 + r.IntN(70) {
-			text += []string{"a", "b", " ", "c", bedKey(1)}[r.IntN(5)]
+			text += []string{"a", "b", " ", "c", bedtest.Key(1)}[r.IntN(5)]
 		}
 		s.Rows = []string{text + "x"}
 		if two && r.IntN(2) == 0 {
@@ -59,7 +61,7 @@ func TestScrolled(t *testing.T) {
 		for len([]rune(whole)) < sc.Frames[0].Cols {
 			whole += " "
 		}
-		ring := []rune(strings.ReplaceAll(whole, bedKey(1), "\x08") + strings.Repeat(" ", s.Scroll.Gap))
+		ring := []rune(strings.ReplaceAll(whole, bedtest.Key(1), "\x08") + strings.Repeat(" ", s.Scroll.Gap))
 		for len(ring) < sc.Text {
 			ring = append(ring, ' ')
 		}
@@ -92,16 +94,16 @@ func TestScrollFindings(t *testing.T) {
 	long := strings.Repeat("tide ", 9)
 	for _, c := range []struct {
 		code string
-		set  func(s *Setup)
+		set  func(s *testbed.Setup)
 	}{
-		{"scroll.memory", func(s *Setup) { s.Rows = []string{long}; s.Scroll.By = ByShift }},
-		{"scroll.turns", func(s *Setup) { s.Rows = []string{"tide", "wind"}; s.Scroll.By = ByShift }},
-		{"scroll.shares-line", func(s *Setup) {
+		{"scroll.memory", func(s *testbed.Setup) { s.Rows = []string{long}; s.Scroll.By = ByShift }},
+		{"scroll.turns", func(s *testbed.Setup) { s.Rows = []string{"tide", "wind"}; s.Scroll.By = ByShift }},
+		{"scroll.shares-line", func(s *testbed.Setup) {
 			s.Display.Geometry, s.Rows, s.Scroll = "20x4", []string{"", "", "tide"}, screen.Scroll{By: ByFeed, Row: 2}
 		}},
-		{"scroll.rate", func(s *Setup) { s.Rows = []string{long}; s.Scroll = screen.Scroll{By: ByRewrite, EveryMs: 2} }},
+		{"scroll.rate", func(s *testbed.Setup) { s.Rows = []string{long}; s.Scroll = screen.Scroll{By: ByRewrite, EveryMs: 2} }},
 	} {
-		find := func(s *Setup) *finding.Finding {
+		find := func(s *testbed.Setup) *finding.Finding {
 			sc, err := NewScrolled(s)
 			if err != nil {
 				t.Fatal(err)
@@ -113,7 +115,7 @@ func TestScrollFindings(t *testing.T) {
 			}
 			return nil
 		}
-		s := bedSlice("backpack")
+		s := bedtest.Slice("backpack")
 		c.set(&s)
 		f := find(&s)
 		if f == nil || f.Fix == "" || len(f.Remedies) == 0 || f.Path != "/modules/0/screens/0/scroll" {
@@ -128,11 +130,11 @@ func TestScrollFindings(t *testing.T) {
 			}
 		}
 	}
-	s := bedSlice("backpack", "tide")
+	s := bedtest.Slice("backpack", "tide")
 	if _, err := NewScrolled(&s); err == nil {
 		t.Error("a screen that does not scroll is played")
 	}
-	blank := bedSlice("backpack", "")
+	blank := bedtest.Slice("backpack", "")
 	blank.Scroll.By = ByShift
 	if sc, err := NewScrolled(&blank); err != nil || sc.Begin.Operations != 0 || sc.Text != 40 {
 		t.Errorf("a blank row: %+v, %v", sc, err)

@@ -1,4 +1,4 @@
-package run
+package testbed
 
 import (
 	"fmt"
@@ -124,10 +124,10 @@ func (s *Setup) Contrast(m *module.Module) float64 {
 
 // Sequence are those of the setup's program.
 func (s *Setup) Sequence() sequence.Options {
-	return sequence.Options{Waits: sequence.Waits(s.Link.Waits), Brightness: uint8(s.Display.Supply.Brightness), Cursor: cursorOf(s.Cursor)}
+	return sequence.Options{Waits: sequence.Waits(s.Link.Waits), Brightness: uint8(s.Display.Supply.Brightness), Cursor: CursorOf(s.Cursor)}
 }
 
-// cursorOf is a screen's cursor as a program leaves it.
-func cursorOf(c screen.Cursor) sequence.Cursor {
+// CursorOf is a screen's cursor as a program leaves it.
+func CursorOf(c screen.Cursor) sequence.Cursor {
 	return sequence.Cursor{Line: c.Kind == "line", Block: c.Kind == "block", Row: c.Row, Col: c.Col}
 }

@@ -1,4 +1,4 @@
-package run
+package bringup
 
 import (
 	"fmt"
@@ -10,6 +10,8 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/wiring"
@@ -38,8 +40,8 @@ type Cause struct {
 	Wires []int // numbers of the wires to look at
 }
 
-// LightStep is one step of a first power-up.
-type LightStep struct {
+// Step is one step of a first power-up.
+type Step struct {
 	ID      string // within the module
 	Title   string
 	Do, See string
@@ -56,8 +58,8 @@ type lighter struct {
 	b     *bench.Bench
 	index int
 	m     *bench.Module
-	setup Setup
-	run   *Run
+	setup testbed.Setup
+	run   *run.Run
 	table *breadboard.Table
 	list  []breadboard.Item
 	path  string
@@ -66,8 +68,8 @@ type lighter struct {
 // FirstLight returns the steps of a guided power-up of a module as it is wired: each
 // with what one should see, drawn by the rig at that moment, and what it means when
 // one sees something else. Its error is a bench.Problem.
-func FirstLight(b *bench.Bench, index int) ([]LightStep, error) {
-	setup, err := Of(b, At{Module: index})
+func FirstLight(b *bench.Bench, index int) ([]Step, error) {
+	setup, err := testbed.Of(b, testbed.At{Module: index})
 	if err != nil {
 		return nil, err
 	}
@@ -76,7 +78,7 @@ func FirstLight(b *bench.Bench, index int) ([]LightStep, error) {
 	}
 	sound := setup
 	sound.Joined = nil // what one should see
-	r, err := Do(&sound, Options{})
+	r, err := run.Do(&sound, run.Options{})
 	if err != nil {
 		return nil, err
 	}
@@ -86,7 +88,7 @@ func FirstLight(b *bench.Bench, index int) ([]LightStep, error) {
 	}
 	l := &lighter{b: b, index: index, m: &b.Modules[index], setup: sound, run: r, table: table, path: fmt.Sprintf("/modules/%d", index)}
 	l.list = l.table.List()
-	steps := []LightStep{l.short(), l.supply()}
+	steps := []Step{l.short(), l.supply()}
 	lcd := r.Module.Technology == module.LCD
 	if lcd && !r.Module.Unlit && l.m.Link.Kind != string(link.Backpack) {
 		steps = append(steps, l.backlight())
@@ -162,19 +164,19 @@ func (l *lighter) supplyPins() (ground, supply string) {
 	return "VSS", "VDD"
 }
 
-func (l *lighter) short() LightStep {
+func (l *lighter) short() Step {
 	ground, supply := l.supplyPins()
-	return LightStep{
+	return Step{
 		ID: "short", Title: "No short", Do: fmt.Sprintf("Nothing plugged in. Measure the resistance between %s and %s.", l.pin(supply), l.pin(ground)), See: "More than 100 Ω.",
 		Caution: "Unplug before you measure or change anything.",
 		Else:    []Sight{{Says: "Near 0 Ω", Means: []Cause{{"Supply and ground meet: a wire in the wrong rail, or a bridge of solder.", l.rails("GND", "5V", "3V3")}}}},
 	}
 }
 
-func (l *lighter) supply() LightStep {
+func (l *lighter) supply() Step {
 	ground, supply := l.supplyPins()
 	needs, fed := l.run.Module.Needs(), l.run.Module.Fed()
-	s := LightStep{
+	s := Step{
 		ID: "supply", Title: "Supply", Do: fmt.Sprintf("Plug in. Measure the voltage at %s against %s.", l.pin(supply), l.pin(ground)),
 		See: fmt.Sprintf("%s; between %s and %s will do.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)), Measure: l.path + "/display/measured/supplyMV", Unit: "mV", Planned: float64(fed / physic.MilliVolt),
 		Caution: "If anything smells or grows hot, unplug at once.",
@@ -190,7 +192,7 @@ func (l *lighter) supply() LightStep {
 	return s
 }
 
-func (l *lighter) backlight() LightStep {
+func (l *lighter) backlight() Step {
 	first := l.run.Moments[0]
 	switched := first.Pins&link.Backlight == 0 // by a register, whose outputs begin low
 	if switched {
@@ -198,7 +200,7 @@ func (l *lighter) backlight() LightStep {
 	}
 	dark := first
 	dark.Pins &^= link.Backlight
-	s := LightStep{
+	s := Step{
 		ID: "light", Title: "Backlight", Do: "Look at the glass.", See: "It is lit from behind.", Glass: []Shown{l.shown(first, l.run.Contrast)},
 		Else: []Sight{{Says: "It stays dark", Glass: ptr(l.shown(dark, l.run.Contrast)), Means: []Cause{
 			{fmt.Sprintf("%s or %s is open, or the resistor’s strip is missed.", l.pin("A"), l.pin("K")), l.wires(l.of(wiring.Itself, "A"), l.of(wiring.Itself, "K"), l.of(wiring.Light, "1"), l.of(wiring.Light, "2"))},
@@ -219,11 +221,11 @@ func (l *lighter) backlight() LightStep {
 
 func ptr[T any](v T) *T { return &v }
 
-func (l *lighter) contrast() LightStep {
+func (l *lighter) contrast() Step {
 	first := l.run.Moments[0]
 	low, high, _ := l.run.Module.Window(25)
 	usual := l.run.Module.UsualContrast()
-	s := LightStep{
+	s := Step{
 		ID: "contrast", Title: "Contrast", Do: "Turn the potentiometer from one end to the other, slowly; then to where the blocks just stand out.",
 		See:   fmt.Sprintf("Blocks at the end where VO is at ground, nothing at the other. It reads well with VO between %s and %s.", say.Volts(low), say.Volts(high)),
 		Glass: []Shown{l.shown(first, 1), l.shown(first, min(usual, 1)), l.shown(first, 0)}, Measure: l.path + "/display/measured/voMV", Unit: "mV", Planned: float64(l.run.Module.VO(usual) / physic.MilliVolt),
@@ -247,14 +249,14 @@ func (l *lighter) contrast() LightStep {
 	return s
 }
 
-func (l *lighter) blocks() LightStep {
+func (l *lighter) blocks() Step {
 	first := l.run.Moments[0]
 	last := *l.run.Last()
 	what := "A row of solid blocks in the first line: the module is alive, and not initialised yet."
 	if !l.run.Module.Geometry.TwoLine {
 		what = "A row of solid blocks: the module is alive, and not initialised yet."
 	}
-	return LightStep{
+	return Step{
 		ID: "blocks", Title: "Row of blocks", Do: "Keep the program from running, or hold the host’s reset.", See: what, Glass: []Shown{l.shown(first, l.run.Contrast)},
 		Else: []Sight{
 			{Says: "Text, or an empty glass with even shade", Glass: ptr(l.shown(last, l.run.Contrast)), Means: []Cause{{"A program has initialised it already: that is as good.", nil}}},
@@ -263,9 +265,9 @@ func (l *lighter) blocks() LightStep {
 	}
 }
 
-func (l *lighter) address() LightStep {
+func (l *lighter) address() Step {
 	at := i2cbus.Address(l.m.Link.Outputs.Address)
-	return LightStep{
+	return Step{
 		ID: "address", Title: "Address", Do: "Scan the bus.", See: fmt.Sprintf("%s answers: %d in decimal.", at, int(at)),
 		Else: []Sight{
 			{Says: "Nothing answers", Means: []Cause{{"SDA and SCL are exchanged or on the wrong pins, or there is no common ground.", l.wires(l.own("SDA", "SCL", "GND", "VCC")...)}}},
@@ -276,8 +278,8 @@ func (l *lighter) address() LightStep {
 
 // text is the last step: the first text, and what each signal wire that is open, or
 // exchanged with its neighbour, would show in its place, played through the rig.
-func (l *lighter) text() (LightStep, error) {
-	s := LightStep{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
+func (l *lighter) text() (Step, error) {
+	s := Step{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
 	if l.m.Link.Kind == string(link.Backpack) {
 		deaf, err := l.try(link.Joined{Deaf: "no wire"})
 		s.Else = []Sight{{Says: "The row of blocks stays", Glass: deaf, Means: []Cause{{"The program’s address is not the module’s, or the bus does not reach it.", l.wires(l.own("SDA", "SCL")...)}}}}
@@ -342,7 +344,7 @@ func (l *lighter) text() (LightStep, error) {
 func (l *lighter) try(j link.Joined) (*Shown, error) {
 	setup := l.setup
 	setup.Joined = &j
-	r, err := Do(&setup, Options{})
+	r, err := run.Do(&setup, run.Options{})
 	if err != nil {
 		return nil, err
 	}

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"fmt"
@@ -9,6 +9,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
@@ -17,28 +18,28 @@ import (
 	"slatebell/core/wire/update"
 )
 
-// School is a way of changing what a glass shows.
-type School string
+// Strategy is a way of changing what a glass shows.
+type Strategy string
 
 // The schools: what programs commonly do (common practice), and what is proved to
 // take least.
 const (
-	Cheapest  School = "cheapest" // the least time, then the fewest operations
-	Steady    School = "steady"   // the least time without a clear, so that nothing blinks
-	Reprinted School = "clear"    // clear, and write the new screen
-	Padded    School = "pad"      // write each row, with spaces up to the old row's length
-	Changed   School = "changed"  // write the cells that differ, each run from its address on
-	Overprint School = "over"     // write the new text over the old: what the old has beyond it stays
+	Cheapest  Strategy = "cheapest" // the least time, then the fewest operations
+	Steady    Strategy = "steady"   // the least time without a clear, so that nothing blinks
+	Reprinted Strategy = "clear"    // clear, and write the new screen
+	Padded    Strategy = "pad"      // write each row, with spaces up to the old row's length
+	Changed   Strategy = "changed"  // write the cells that differ, each run from its address on
+	Overprint Strategy = "over"     // write the new text over the old: what the old has beyond it stays
 )
 
-// Schools lists those that leave the new screen on the glass, the cheapest first.
-var Schools = []School{Cheapest, Steady, Changed, Padded, Reprinted}
+// Strategies lists those that leave the new screen on the glass, the cheapest first.
+var Strategies = []Strategy{Cheapest, Steady, Changed, Padded, Reprinted}
 
-// Passage is a change from one screen of a module to another. The module shows the
+// Transition is a change from one screen of a module to another. The module shows the
 // first, the rest of its memory holds spaces, and the glass is not shifted; where
 // the address counters stand is known only where the first leaves a cursor, and
 // the levels of RS and R/W are not known.
-type Passage struct {
+type Transition struct {
 	From, To screen.Layout
 	Loads    glyph.Bank // glyphs of the second that are not in CGRAM while the first is shown
 
@@ -51,24 +52,24 @@ type Passage struct {
 	contrast      float64
 }
 
-// NewPassage composes both screens. Its error is a bench.Problem where the module
+// New composes both screens. Its error is a bench.Problem where the module
 // cannot be run. The glyphs of the second go to slots that the first does not show,
 // as long as there are such.
-func NewPassage(from, to *Setup) (*Passage, error) {
+func New(from, to *testbed.Setup) (*Transition, error) {
 	mod, wired, err := to.Build()
 	if err != nil {
 		return nil, err
 	}
 	first := screen.Compose(&mod, from.Text(), from.Sources())
-	return newPassage(to, mod, wired, first, from.Cursor)
+	return newTransition(to, mod, wired, first, from.Cursor)
 }
 
-func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layout, stood screen.Cursor) (*Passage, error) {
+func newTransition(to *testbed.Setup, mod module.Module, wired link.Link, first screen.Layout, stood screen.Cursor) (*Transition, error) {
 	text := to.Text()
 	text.Bank, text.Shown = first.Bank, first.SlotsShown(&mod)
-	p := &Passage{
+	p := &Transition{
 		From: first, To: screen.Compose(&mod, text, to.Sources()), module: mod, wired: wired, contrast: to.Contrast(&mod),
-		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits), Brightness: uint8(to.Display.Supply.Brightness)}, stood: cursorOf(stood), stands: cursorOf(to.Cursor),
+		options: sequence.Options{Waits: sequence.Waits(to.Link.Waits), Brightness: uint8(to.Display.Supply.Brightness)}, stood: testbed.CursorOf(stood), stands: testbed.CursorOf(to.Cursor),
 	}
 	for _, g := range p.To.Bank {
 		if held, ok := first.Bank.In(g.Slot); !ok || held.Pattern() != g.Pattern() {
@@ -81,15 +82,15 @@ func newPassage(to *Setup, mod module.Module, wired link.Link, first screen.Layo
 }
 
 // Findings returns what is found when both screens are composed.
-func (p *Passage) Findings() []finding.Finding {
+func (p *Transition) Findings() []finding.Finding {
 	return slices.Concat(p.From.Findings, p.To.Findings)
 }
 
 // ROM is the module's.
-func (p *Passage) ROM() *charrom.ROM { return p.module.ROM }
+func (p *Transition) ROM() *charrom.ROM { return p.module.ROM }
 
 // Changes returns the cells that differ, row by row.
-func (p *Passage) Changes() (out []int) {
+func (p *Transition) Changes() (out []int) {
 	for i, code := range p.after {
 		if p.before[i] != code {
 			out = append(out, i)
@@ -100,11 +101,11 @@ func (p *Passage) Changes() (out []int) {
 
 // Left returns the cells, row by row, that keep characters of the first screen
 // where the second is written over it and nothing clears them.
-func (p *Passage) Left() []int { return screen.Leftovers(&p.module.Geometry, p.before, p.after) }
+func (p *Transition) Left() []int { return screen.Leftovers(&p.module.Geometry, p.before, p.after) }
 
 // Program makes the steps of a school; with shift the cheapest may move the glass
 // over its memory.
-func (p *Passage) Program(school School, shift bool) (*sequence.Program, error) {
+func (p *Transition) Program(school Strategy, shift bool) (*sequence.Program, error) {
 	b, err := sequence.NewBuilder(p.module, p.wired, p.options)
 	if err != nil {
 		return nil, bench.ProblemOf("/link", err)
@@ -132,7 +133,7 @@ type Exchange struct {
 }
 
 // By appends the steps of a school to what a builder knows.
-func (c *Exchange) By(school School, b *sequence.Builder) error {
+func (c *Exchange) By(school Strategy, b *sequence.Builder) error {
 	switch school {
 	case Cheapest:
 		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Clear: true, Shift: c.Shift})
@@ -169,7 +170,7 @@ type Played struct {
 
 // Play makes the steps of a school and plays them into a module that shows the
 // first screen.
-func (p *Passage) Play(school School, shift bool) (*Played, error) {
+func (p *Transition) Play(school Strategy, shift bool) (*Played, error) {
 	program, err := p.Program(school, shift)
 	if err != nil {
 		return nil, err
@@ -211,7 +212,7 @@ func (p *Passage) Play(school School, shift bool) (*Played, error) {
 }
 
 // looks is what the cells show, the cursor aside.
-func (p *Passage) looks(hardware *rig.Rig) []rig.Cell {
+func (p *Transition) looks(hardware *rig.Rig) []rig.Cell {
 	mo := hardware.Moment()
 	for i := range mo.Controllers {
 		mo.Controllers[i].CursorOn, mo.Controllers[i].BlinkOn = false, false

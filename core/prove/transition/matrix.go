@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"fmt"
@@ -8,6 +8,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/place"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
@@ -39,7 +40,7 @@ type Matrix struct {
 
 // changer composes the screens of a module, and makes changes between them.
 type changer struct {
-	setups  []Setup
+	setups  []testbed.Setup
 	layouts []screen.Layout
 	module  module.Module
 	wired   link.Link
@@ -51,7 +52,7 @@ func newChanger(b *bench.Bench, at int) (*changer, error) {
 	if at < 0 || at >= len(b.Modules) {
 		return nil, fmt.Errorf("module %d; this bench has modules 0–%d", at, len(b.Modules)-1)
 	}
-	first, err := Of(b, At{at, 0})
+	first, err := testbed.Of(b, testbed.At{Module: at, Screen: 0})
 	if err != nil {
 		return nil, err
 	}
@@ -75,8 +76,8 @@ func newChanger(b *bench.Bench, at int) (*changer, error) {
 }
 
 // passage is the change from one screen to another.
-func (c *changer) passage(from, to int) (*Passage, error) {
-	p, err := newPassage(&c.setups[to], c.module, c.wired, c.layouts[from], c.setups[from].Cursor)
+func (c *changer) passage(from, to int) (*Transition, error) {
+	p, err := newTransition(&c.setups[to], c.module, c.wired, c.layouts[from], c.setups[from].Cursor)
 	if err != nil {
 		return nil, err
 	}
@@ -111,8 +112,8 @@ func NewMatrix(b *bench.Bench, at int) (*Matrix, error) {
 	return m, c.judge(m, &b.Modules[at])
 }
 
-// checkChanges returns a matrix's findings, without the changes themselves.
-func checkChanges(b *bench.Bench, at int) ([]finding.Finding, error) {
+// Check returns a matrix's findings, without the changes themselves.
+func Check(b *bench.Bench, at int) ([]finding.Finding, error) {
 	c, err := newChanger(b, at)
 	if err != nil {
 		return nil, err
@@ -250,7 +251,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 		if err != nil {
 			continue
 		}
-		if played, err := p.Play(School(module.Changes), false); err == nil && played.Wrong > worst {
+		if played, err := p.Play(Strategy(module.Changes), false); err == nil && played.Wrong > worst {
 			worst, from = played.Wrong, at
 		}
 	}
@@ -267,7 +268,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 }
 
 // changed is the remedy that decides how a module's screens are changed.
-func changed(at int, m *bench.Module, school School, label string) finding.Remedy {
+func changed(at int, m *bench.Module, school Strategy, label string) finding.Remedy {
 	path := fmt.Sprintf("/modules/%d", at)
 	patch := finding.Patch{finding.Test(path+"/id", m.ID)}
 	if m.Changes != "" {

@@ -1,9 +1,11 @@
-package run
+package check
 
 import (
 	"time"
 
 	"slatebell/core/bench"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/setup"
 )
 
@@ -19,8 +21,8 @@ type Choice struct {
 // Choices runs a module's screen over every link that it can have, the cheapest
 // in host pins first. Its error is a bench.Problem, or says that there is no such
 // screen.
-func Choices(b *bench.Bench, at At) ([]Choice, error) {
-	s, err := Of(b, at)
+func Choices(b *bench.Bench, at testbed.At) ([]Choice, error) {
+	s, err := testbed.Of(b, at)
 	if err != nil {
 		return nil, err
 	}
@@ -31,11 +33,11 @@ func Choices(b *bench.Bench, at At) ([]Choice, error) {
 		if !o.Fits && o.Link.Outputs.Address == 0 {
 			s.Link.Outputs.Address = 0x27 // it costs the same at any
 		}
-		first, err := Do(&s, Options{})
+		first, err := run.Do(&s, run.Options{})
 		if err != nil {
 			return nil, err
 		}
-		again, err := Do(&s, Options{NoInit: true})
+		again, err := run.Do(&s, run.Options{NoInit: true})
 		if err != nil {
 			return nil, err
 		}

@@ -1,4 +1,4 @@
-package bus
+package fault
 
 import (
 	"fmt"
@@ -6,6 +6,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
+	"slatebell/core/table/bus"
 )
 
 // Mistake is one that can be made on a bus, to see what a scan shows then.
@@ -47,31 +48,22 @@ type Scan struct {
 	Print []string // what a scanner prints
 }
 
-// Expected lists what ought to answer to a scan, as Heard does.
-func Expected(b *bench.Bench, channel int) []i2cbus.Expected {
-	var out []i2cbus.Expected
-	for _, n := range Heard(b, channel) {
-		out = append(out, i2cbus.Expected{Name: n.Name, Part: n.Part, At: n.At})
-	}
-	return out
-}
-
-// ScanWith scans the simulated bus of a bench, or one of its channels, with a
+// ScanBus scans the simulated bus of a bench, or one of its channels, with a
 // mistake made; of is the node that it is made on, as an index into Nodes.
-func ScanWith(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error) {
+func ScanBus(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error) {
 	at := slices.IndexFunc(Mistakes, func(k MistakeKind) bool { return k.Mistake == mistake })
 	if at < 0 {
 		return Scan{}, fmt.Errorf("mistake %q is not known", mistake)
 	}
-	nodes := Nodes(b)
+	nodes := bus.Nodes(b)
 	if Mistakes[at].OfOne && len(nodes) == 0 {
 		return Scan{}, fmt.Errorf("nothing is on this bus; a part of it cannot be mistaken")
 	}
 	if Mistakes[at].OfOne && (of < 0 || of >= len(nodes)) {
 		return Scan{}, fmt.Errorf("part %d; this bus has parts 0–%d", of, len(nodes)-1)
 	}
-	sda, scl, right := Pins(b)
-	bus := i2cbus.Simulated{Lines: i2cbus.Lines{Swapped: mistake == Swapped, NoGround: mistake == NoGround, NoPullUp: mistake == NoPullUps || !pulledUp(b)}}
+	sda, scl, right := bus.Pins(b)
+	simulated := i2cbus.Simulated{Lines: i2cbus.Lines{Swapped: mistake == Swapped, NoGround: mistake == NoGround, NoPullUp: mistake == NoPullUps || !pulledUp(b)}}
 	for i, n := range nodes {
 		at := n.At
 		if i == of {
@@ -85,13 +77,13 @@ func ScanWith(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error
 			}
 		}
 		if right && n.HeardOn(channel) {
-			bus.Answers = append(bus.Answers, at)
-			bus.Answers = append(bus.Answers, n.Part.Takes...)
+			simulated.Answers = append(simulated.Answers, at)
+			simulated.Answers = append(simulated.Answers, n.Part.Takes...)
 		}
 	}
-	s := Scan{Found: i2cbus.Scan(&bus), Why: bus.Lines.Dead()}
+	s := Scan{Found: i2cbus.Scan(&simulated), Why: simulated.Lines.Dead()}
 	if !right {
-		s.Why = NoPair(sda, scl)
+		s.Why = bus.NoPair(sda, scl)
 	}
 	for _, a := range s.Found {
 		s.Print = append(s.Print, fmt.Sprintf("%s (%d) answers", a, a))
@@ -104,7 +96,7 @@ func ScanWith(b *bench.Bench, channel int, mistake Mistake, of int) (Scan, error
 
 // pulledUp reports whether every segment of the bus is pulled up.
 func pulledUp(b *bench.Bench) bool {
-	for _, s := range Segments(b) {
+	for _, s := range bus.Segments(b) {
 		if s.Total == 0 {
 			return false
 		}
@@ -114,7 +106,7 @@ func pulledUp(b *bench.Bench) bool {
 
 // otherAddress returns where a node answers with its first pad or pin the other
 // way; its own address where it has but one.
-func otherAddress(n *Node) i2cbus.Address {
+func otherAddress(n *bus.Node) i2cbus.Address {
 	if n.Part.Padded() {
 		return n.At ^ 1
 	}

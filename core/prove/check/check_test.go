@@ -1,4 +1,4 @@
-package run
+package check
 
 import (
 	"fmt"
@@ -6,6 +6,9 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
 )
@@ -31,13 +34,13 @@ func TestCheckAll(t *testing.T) {
 	if strings.Join(got, ", ") != want {
 		t.Errorf("%s\nwant %s", strings.Join(got, ", "), want)
 	}
-	long := bedSlice("backpack", "", strings.Repeat("x", 401))
-	if _, err := Do(&long, Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/screens/0/rows/1: 401 characters") {
+	long := bedtest.Slice("backpack", "", strings.Repeat("x", 401))
+	if _, err := run.Do(&long, run.Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/screens/0/rows/1: 401 characters") {
 		t.Errorf("a row beyond what is kept: %v", err)
 	}
-	odd := bedSlice("backpack")
+	odd := bedtest.Slice("backpack")
 	odd.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})}
-	if _, err := Do(&odd, Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/glyphs: ") {
+	if _, err := run.Do(&odd, run.Options{}); err == nil || !strings.HasPrefix(err.Error(), "/modules/0/glyphs: ") {
 		t.Errorf("a ninth slot: %v", err)
 	}
 	b.Modules[1].Link.Kind = string(link.Parallel4)
@@ -45,8 +48,8 @@ func TestCheckAll(t *testing.T) {
 	if _, err := Check(&b); err == nil || !strings.HasPrefix(err.Error(), "/modules/1/link/waits: ") {
 		t.Errorf("a link that cannot be: %v", err)
 	}
-	for want, at := range map[string]At{"module 2; this bench has modules 0–1": {2, 0}, "module -1;": {-1, 0}, "screen 3; this module has screens 0–2": {0, 3}, "screen -1;": {0, -1}} {
-		if _, err := Of(&b, at); err == nil || !strings.Contains(err.Error(), want) {
+	for want, at := range map[string]testbed.At{"module 2; this bench has modules 0–1": {Module: 2, Screen: 0}, "module -1;": {Module: -1, Screen: 0}, "screen 3; this module has screens 0–2": {Module: 0, Screen: 3}, "screen -1;": {Module: 0, Screen: -1}} {
+		if _, err := testbed.Of(&b, at); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%+v: %v", at, err)
 		}
 	}
@@ -59,7 +62,7 @@ func TestChoices(t *testing.T) {
 	b := bench.New("Boathouse")
 	b.Modules[0].Screens[0].Rows = []string{"Tide"}
 	b.Modules[0].Link = bench.Link{Kind: "parallel4", ReadWrite: true, Waits: "poll"}
-	choices, err := Choices(&b, At{})
+	choices, err := Choices(&b, testbed.At{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -69,18 +72,18 @@ func TestChoices(t *testing.T) {
 			t.Errorf("%s: %+v, want %d lines", c.Kind, c, want)
 		}
 		b.Modules[0].Link = c.Link
-		r, err := Of(&b, At{})
+		r, err := testbed.Of(&b, testbed.At{})
 		if err != nil {
 			t.Fatal(err)
 		}
-		if ran, err := Do(&r, Options{}); err != nil || ran.Program.WireTime != c.WireTime || ran.Program.Finish != c.Finish {
+		if ran, err := run.Do(&r, run.Options{}); err != nil || ran.Program.WireTime != c.WireTime || ran.Program.Finish != c.Finish {
 			t.Errorf("%s: said to take %s and %s: %+v, %v", c.Kind, c.WireTime, c.Finish, ran, err)
 		}
 	}
 	if choices[3].WireTime >= choices[2].WireTime || choices[2].WireTime >= choices[0].WireTime {
 		t.Errorf("wire times %v, %v and %v on eight lines, four, and I²C", choices[3].WireTime, choices[2].WireTime, choices[0].WireTime)
 	}
-	if _, err := Choices(&b, At{Module: 1}); err == nil {
+	if _, err := Choices(&b, testbed.At{Module: 1}); err == nil {
 		t.Error("a module that is not there has choices")
 	}
 }

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"fmt"
@@ -9,6 +9,9 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/sequence"
@@ -16,20 +19,20 @@ import (
 )
 
 // pair makes up two screens for a module of some geometry on some link.
-func pair(r *rand.Rand) (from, to Setup) {
-	from = bedSlice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
+func pair(r *rand.Rand) (from, to testbed.Setup) {
+	from = bedtest.Slice([]string{"backpack", "parallel4", "parallel8", "shift"}[r.IntN(4)])
 	g := module.Geometries[r.IntN(len(module.Geometries))]
 	from.Display.Geometry = g.Name
 	if g.Controllers == 2 && (from.Link.Kind == "backpack" || from.Link.Kind == "shift") {
 		from.Link.Kind = "parallel4"
 	}
-	from.Library = bedMarks()
+	from.Library = bedtest.Marks()
 	to = from
 	for range g.Rows {
-		for _, s := range []*Setup{&from, &to} {
+		for _, s := range []*testbed.Setup{&from, &to} {
 			row := ""
 			for range r.IntN(g.Cols + 1) {
-				row += []string{" ", "a", "b", "b", bedKey(1 + r.IntN(4))}[r.IntN(5)]
+				row += []string{" ", "a", "b", "b", bedtest.Key(1 + r.IntN(4))}[r.IntN(5)]
 			}
 			s.Rows = append(s.Rows, row)
 		}
@@ -53,7 +56,7 @@ func TestPassage(t *testing.T) {
 	blinked, left := 0, 0
 	for range soak.Rounds(90) {
 		from, to := pair(r)
-		p, err := NewPassage(&from, &to)
+		p, err := New(&from, &to)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -66,7 +69,7 @@ func TestPassage(t *testing.T) {
 		for _, g := range p.Loads {
 			free = free && !shown[g.Slot]
 		}
-		for _, school := range Schools {
+		for _, school := range Strategies {
 			played, err := p.Play(school, false)
 			if err != nil {
 				t.Fatal(err)
@@ -115,12 +118,12 @@ func TestPassage(t *testing.T) {
 // TestPassageDimmed checks that a VFD stays as bright as it was set, in passages and
 // in rows that scroll.
 func TestPassageDimmed(t *testing.T) {
-	s := bedSlice("parallel8", "Tide rising to the quay")
+	s := bedtest.Slice("parallel8", "Tide rising to the quay")
 	s.Display.Technology, s.Display.Supply.Brightness, s.Display.Controller.Family = "vfd", 2, "vfd-function-set"
 	s.Scroll = screen.Scroll{By: ByRewrite}
-	r := ran(t, s, Options{})
+	r := ran(t, s, run.Options{})
 	want := r.Last().Glass(&r.Module, r.Contrast).Look
-	p, err := NewPassage(&s, &s)
+	p, err := New(&s, &s)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -153,9 +156,9 @@ func TestMatrix(t *testing.T) {
 		t.Fatalf("%+v, %v", m, err)
 	}
 	for _, c := range m.Changes {
-		from, _ := Of(b, At{0, c.From})
-		to, _ := Of(b, At{0, c.To})
-		p, _ := NewPassage(&from, &to)
+		from, _ := testbed.Of(b, testbed.At{Module: 0, Screen: c.From})
+		to, _ := testbed.Of(b, testbed.At{Module: 0, Screen: c.To})
+		p, _ := New(&from, &to)
 		played, err := p.Play(Cheapest, false)
 		if err != nil || played.Cost != c.Cost || len(p.Left()) != c.Left {
 			t.Errorf("%d to %d: %+v, %v; the matrix has %+v", c.From, c.To, played.Cost, err, c)
@@ -169,7 +172,7 @@ func TestMatrix(t *testing.T) {
 	codes := func(change func(*bench.Module)) string {
 		b := two()
 		change(&b.Modules[0])
-		list, err := checkChanges(b, 0)
+		list, err := Check(b, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -210,7 +213,7 @@ func TestMatrix(t *testing.T) {
 			t.Errorf("%q; want %q", got, c.want)
 		}
 	}
-	list, _ := checkChanges(b, 0)
+	list, _ := Check(b, 0)
 	for _, f := range list {
 		if f.Code == "screen.leftovers" && (f.What != "Written over “High”, “Low” leaves “g” of it in row 1; cells with old characters: 2." || len(f.Remedies) != 2) {
 			t.Errorf("%+v", f)
@@ -223,11 +226,11 @@ func TestMatrix(t *testing.T) {
 
 // BenchmarkCheapest plans the update of a whole 40×4 and sends it.
 func BenchmarkCheapest(b *testing.B) {
-	from := bedSlice("parallel4", strings.Repeat("Tide 3.2 m rising  ", 2), strings.Repeat("High 14:05 ", 3), "Boats out 3 of 11", "Wind NW 4, gusts 6")
+	from := bedtest.Slice("parallel4", strings.Repeat("Tide 3.2 m rising  ", 2), strings.Repeat("High 14:05 ", 3), "Boats out 3 of 11", "Wind NW 4, gusts 6")
 	from.Display.Geometry = "40x4"
 	to := from
 	to.Rows = []string{strings.Repeat("Tide 2.9 m falling ", 2), strings.Repeat("Low  20:11 ", 3), "Boats out 11 of 11", "Wind W 5, gusts 7"}
-	p, err := NewPassage(&from, &to)
+	p, err := New(&from, &to)
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"fmt"
@@ -11,6 +11,9 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/charrom"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/testbed/bedtest"
 	"slatebell/core/text/bank"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/meter"
@@ -25,7 +28,7 @@ import (
 // a drawing of its own, and returns what the glass then shows in them.
 func shownBy(t *testing.T, geometry, rom string, patterns []glyph.Pattern, cols int) []glyph.Pattern {
 	t.Helper()
-	s := bedSlice("parallel4")
+	s := bedtest.Slice("parallel4")
 	s.Display.Geometry, s.Display.Controller.ROM = geometry, rom
 	keys := map[glyph.Pattern]int{}
 	var row strings.Builder
@@ -34,13 +37,13 @@ func shownBy(t *testing.T, geometry, rom string, patterns []glyph.Pattern, cols 
 			keys[p] = len(keys) + 1
 			s.Library = append(s.Library, glyph.Drawing{Key: keys[p], Rows: p.Ints()})
 		}
-		row.WriteString(bedKey(keys[p]))
+		row.WriteString(bedtest.Key(keys[p]))
 		if (i+1)%cols == 0 || i == len(patterns)-1 {
 			s.Rows = append(s.Rows, row.String())
 			row.Reset()
 		}
 	}
-	r := ran(t, s, Options{})
+	r := ran(t, s, run.Options{})
 	if w := finding.Worst(r.Findings); w != "" && w != finding.Note {
 		t.Fatalf("%v", r.Findings[0].What)
 	}
@@ -264,7 +267,7 @@ func loop(rng *rand.Rand, screens, kinds, each int) bench.Bench {
 	for i := range screens {
 		row := fmt.Sprintf("%d:", i)
 		for _, k := range rng.Perm(kinds)[:each] {
-			row += bedKey(k+1) + "-"
+			row += bedtest.Key(k+1) + "-"
 		}
 		m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprintf("screen-%d", i+1), Rows: []string{row}})
 	}
@@ -311,7 +314,7 @@ func TestLoadingOnGlass(t *testing.T) {
 func play(t *testing.T, b *bench.Bench, l *Loading) (touched int) {
 	t.Helper()
 	m := &b.Modules[0]
-	first, _ := Of(b, At{})
+	first, _ := testbed.Of(b, testbed.At{})
 	mod, wired, err := first.Build()
 	if err != nil {
 		t.Fatal(err)
@@ -353,7 +356,7 @@ func play(t *testing.T, b *bench.Bench, l *Loading) (touched int) {
 				t.Fatalf("the loads before screen %d change the glass; allowed %v, said %v", step.Page, m.Loading.OnGlass, said)
 			}
 		}
-		setup, _ := Of(b, At{0, step.Page})
+		setup, _ := testbed.Of(b, testbed.At{Module: 0, Screen: step.Page})
 		s := newShown(&mod, &setup)
 		codes := s.layout.Codes()
 		for i, c := range s.layout.Cells {
@@ -408,7 +411,7 @@ func TestLoadingCosts(t *testing.T) {
 func TestAnimate(t *testing.T) {
 	sweep := meter.Signs()[1].Frames
 	for cells := 1; cells <= 16; cells++ {
-		s := bedSlice("backpack", strings.Repeat("\uE001", cells))
+		s := bedtest.Slice("backpack", strings.Repeat("\uE001", cells))
 		s.Glyphs = glyph.Bank{glyph.New(1, "line", sweep[0])}
 		list := make([]int, cells)
 		for i := range list {
@@ -447,7 +450,7 @@ func TestAnimate(t *testing.T) {
 			t.Errorf("%d operations were sent, Animate says %d", operations, a.Slot.Operations)
 		}
 	}
-	s := bedSlice("backpack", "x")
+	s := bedtest.Slice("backpack", "x")
 	if _, err := Animate(&s, sweep[:1], []int{0}); err == nil {
 		t.Error("one frame is animated")
 	}
@@ -470,45 +473,45 @@ func newCodes(cols *int, cells int) []byte {
 func TestGlyphFindings(t *testing.T) {
 	bell := glyph.Pattern{4, 14, 14, 14, 31, 0, 4}
 	low := glyph.Pattern{4, 4, 4, 4, 4, 4, 4, 4}
-	nine := func() (s Setup) {
-		s = bedSlice("backpack", "")
+	nine := func() (s testbed.Setup) {
+		s = bedtest.Slice("backpack", "")
 		for k := 1; k <= 9; k++ {
 			s.Library = append(s.Library, glyph.Drawing{Key: k, Name: fmt.Sprintf("mark %d", k), Rows: []int{k, 31, 0, k, 31, 0, k, 31}})
-			s.Rows[0] += bedKey(k)
+			s.Rows[0] += bedtest.Key(k)
 		}
 		return s
 	}
-	for code, s := range map[string]Setup{
+	for code, s := range map[string]testbed.Setup{
 		"glyph.too-many": nine(),
-		"glyph.lost":     bedSlice("backpack", "a"+bedKey(7)),
-		"glyph.slot-differs": func() Setup {
-			s := bedSlice("backpack", "\uE003")
+		"glyph.lost":     bedtest.Slice("backpack", "a"+bedtest.Key(7)),
+		"glyph.slot-differs": func() testbed.Setup {
+			s := bedtest.Slice("backpack", "\uE003")
 			s.Glyphs = glyph.Bank{glyph.New(2, "bell", bell)}
 			return s
 		}(),
-		"glyph.code-zero": func() Setup {
-			s := bedSlice("backpack", "\uE000")
+		"glyph.code-zero": func() testbed.Setup {
+			s := bedtest.Slice("backpack", "\uE000")
 			s.Glyphs = glyph.Bank{glyph.New(0, "bell", bell)}
 			return s
 		}(),
-		"glyph.in-rom": func() Setup {
-			s := bedSlice("backpack", "\uE001")
+		"glyph.in-rom": func() testbed.Setup {
+			s := bedtest.Slice("backpack", "\uE001")
 			s.Glyphs = glyph.Bank{glyph.New(1, "an A", glyph.Of(charrom.A00().Dots('A')))}
 			return s
 		}(),
-		"glyph.odd-slot": func() Setup {
-			s := bedSlice("backpack", "x")
+		"glyph.odd-slot": func() testbed.Setup {
+			s := bedtest.Slice("backpack", "x")
 			s.Display.Geometry, s.Display.Controller.Font = "16x1", "5x10"
 			s.Glyphs = glyph.Bank{glyph.New(3, "bell", bell)}
 			return s
 		}(),
-		"glyph.cursor-line": func() Setup {
-			s := bedSlice("backpack", "ab\uE001")
+		"glyph.cursor-line": func() testbed.Setup {
+			s := bedtest.Slice("backpack", "ab\uE001")
 			s.Glyphs, s.Cursor = glyph.Bank{glyph.New(1, "mast", low)}, screen.Cursor{Kind: "line", Col: 2}
 			return s
 		}(),
 	} {
-		r := ran(t, s, Options{})
+		r := ran(t, s, run.Options{})
 		i := slices.IndexFunc(r.Findings, func(f finding.Finding) bool { return f.Code == code })
 		if i < 0 {
 			t.Errorf("%s is not found: %v", code, codesOf(r))
@@ -534,26 +537,26 @@ func TestGlyphFindings(t *testing.T) {
 					t.Fatalf("%s changes %s", code, op.Path)
 				}
 			}
-			if after := ran(t, mended, Options{}); strings.Contains(codesOf(after), code) {
+			if after := ran(t, mended, run.Options{}); strings.Contains(codesOf(after), code) {
 				t.Errorf("%s: “%s” leaves it: %v", code, remedy.Label, codesOf(after))
 			}
 		}
 	}
 	// what the findings say is so on the glass: an odd slot is not shown by its code
-	odd := bedSlice("backpack", "\uE003")
+	odd := bedtest.Slice("backpack", "\uE003")
 	odd.Display.Geometry, odd.Display.Controller.Font = "16x1", "5x10"
 	odd.Glyphs = glyph.Bank{glyph.New(3, "bell", bell)}
-	r := ran(t, odd, Options{})
+	r := ran(t, odd, run.Options{})
 	if g := r.Last().Glass(&r.Module, r.Contrast); g.Cells[0].Dots == bell.Dots() {
 		t.Error("the glyph in an odd slot is shown by its code")
 	}
 	// a cell without its drawing says so
-	if r := ran(t, bedSlice("backpack", bedKey(7)), Options{}); !r.Layout.Cells[0].Missing || r.Layout.Cells[0].Code != ' ' {
+	if r := ran(t, bedtest.Slice("backpack", bedtest.Key(7)), run.Options{}); !r.Layout.Cells[0].Missing || r.Layout.Cells[0].Code != ' ' {
 		t.Errorf("%+v", r.Layout.Cells[0])
 	}
 	// and nine glyphs show eight
 	s := nine()
-	r = ran(t, s, Options{})
+	r = ran(t, s, run.Options{})
 	g := r.Last().Glass(&r.Module, r.Contrast)
 	for i := range 9 {
 		want := s.Library[i].Pattern().Dots()
@@ -570,13 +573,13 @@ func TestGlyphFindings(t *testing.T) {
 // take no slot, equal ones share one, slots that the screen does not show are
 // taken, and glyphs of the 5×10 font have all their rows on the glass.
 func TestKeyedGlyphs(t *testing.T) {
-	s := bedSlice("backpack", bedKey(1)+bedKey(2)+bedKey(3)+bedKey(4)+"A\uE005")
+	s := bedtest.Slice("backpack", bedtest.Key(1)+bedtest.Key(2)+bedtest.Key(3)+bedtest.Key(4)+"A\uE005")
 	drawn := glyph.Pattern{1, 2, 4, 8, 16, 8, 4, 2}
 	s.Library = glyph.Library{{Key: 1, Rows: glyph.Of(charrom.A00().Dots('A')).Ints()}, {Key: 2, Rows: make([]int, 8)}, {Key: 3, Rows: drawn.Ints()}, {Key: 4, Rows: drawn.Ints()}}
 	for slot := range glyph.Slots {
 		s.Glyphs = append(s.Glyphs, glyph.New(slot, "", glyph.Pattern{byte(slot + 1), 9}))
 	}
-	r := ran(t, s, Options{})
+	r := ran(t, s, run.Options{})
 	if got := r.Layout.Codes()[:6]; !reflect.DeepEqual(got, []byte{'A', ' ', 8, 8, 'A', 5}) {
 		t.Errorf("codes % X", got)
 	}
@@ -584,12 +587,12 @@ func TestKeyedGlyphs(t *testing.T) {
 	if g.Cells[2].Dots != drawn.Dots() || g.Cells[5].Dots != (charrom.Dots{6, 9}) {
 		t.Errorf("shows %v and %v", g.Cells[2].Dots, g.Cells[5].Dots)
 	}
-	tall := bedSlice("parallel4", bedKey(1)+"\uE004")
+	tall := bedtest.Slice("parallel4", bedtest.Key(1)+"\uE004")
 	tall.Display.Geometry, tall.Display.Controller.Font = "16x1", "5x10"
 	mast := glyph.Pattern{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11}
 	tall.Library = glyph.Library{{Key: 1, Rows: mast.Ints()}}
 	tall.Glyphs = glyph.Bank{glyph.New(4, "buoy", glyph.Pattern{31, 0, 31, 0, 31, 0, 31, 0, 31, 0, 31})}
-	r = ran(t, tall, Options{})
+	r = ran(t, tall, run.Options{})
 	g = r.Last().Glass(&r.Module, r.Contrast)
 	if c := g.Cells[0]; c.Dots != mast.Dots() || c.Below != [3]byte{9, 10, 11} {
 		t.Errorf("the tall glyph shows %v, %v", c.Dots, c.Below)
@@ -598,21 +601,21 @@ func TestKeyedGlyphs(t *testing.T) {
 		t.Errorf("rows 9–11 in slot 4 are %v", c.Below)
 	}
 	// a cursor that is left on the screen
-	under := bedSlice("backpack", "ab")
+	under := bedtest.Slice("backpack", "ab")
 	under.Cursor = screen.Cursor{Kind: "line", Row: 1, Col: 3}
-	r = ran(t, under, Options{})
+	r = ran(t, under, run.Options{})
 	g = r.Last().Glass(&r.Module, r.Contrast)
 	if g.Cells[19].Dots[7] != 0x1F || len(r.Findings) > 0 {
 		t.Errorf("the cursor's cell shows %v, %+v", g.Cells[19].Dots, r.Findings)
 	}
 	under.Display.Geometry, under.Cursor = "16x1split", screen.Cursor{Kind: "line", Col: 11}
-	r = ran(t, under, Options{})
+	r = ran(t, under, run.Options{})
 	if g = r.Last().Glass(&r.Module, r.Contrast); g.Cells[11].Dots[7] != 0x1F {
 		t.Errorf("behind the split the cursor's cell shows %v", g.Cells[11].Dots)
 	}
 	for _, k := range []screen.Cursor{{Kind: "line", Row: 1}, {Kind: "block", Col: 16}} { // outside the glass there is none
 		under.Cursor = k
-		r = ran(t, under, Options{})
+		r = ran(t, under, run.Options{})
 		if c := r.Last().Controllers[0]; c.CursorOn || c.BlinkOn || len(r.Findings) > 0 {
 			t.Errorf("%+v: a cursor outside the glass, %+v", k, r.Findings)
 		}
@@ -620,9 +623,9 @@ func TestKeyedGlyphs(t *testing.T) {
 }
 
 // ran runs a test bed, which must be possible.
-func ran(t *testing.T, s Setup, o Options) *Run {
+func ran(t *testing.T, s testbed.Setup, o run.Options) *run.Run {
 	t.Helper()
-	r, err := Do(&s, o)
+	r, err := run.Do(&s, o)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -630,7 +633,7 @@ func ran(t *testing.T, s Setup, o Options) *Run {
 }
 
 // codesOf joins the codes of what was found in a run.
-func codesOf(r *Run) string {
+func codesOf(r *run.Run) string {
 	var out []string
 	for _, f := range r.Findings {
 		out = append(out, f.Code)

@@ -1,4 +1,4 @@
-package run
+package bringup
 
 import (
 	"fmt"
@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/breadboard"
 )
 
@@ -40,7 +42,7 @@ func TestFirstLight(t *testing.T) {
 			t.Fatal(err)
 		}
 		var ids []string
-		byID := map[string]*LightStep{}
+		byID := map[string]*Step{}
 		for i := range steps {
 			s := &steps[i]
 			ids = append(ids, s.ID)
@@ -90,11 +92,11 @@ func TestFirstLight(t *testing.T) {
 			tried++
 			spoiled := b
 			spoiled.Wiring.Wires = append(append([]bench.Wire{}, b.Wiring.Wires[:m.Wires[0]-1]...), b.Wiring.Wires[m.Wires[0]:]...)
-			setup, err := Of(&spoiled, At{})
+			setup, err := testbed.Of(&spoiled, testbed.At{})
 			if err != nil {
 				t.Fatal(err)
 			}
-			r, err := Do(&setup, Options{})
+			r, err := run.Do(&setup, run.Options{})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -114,11 +116,11 @@ func TestTurnedKnob(t *testing.T) {
 	b := lit(t, "parallel4", "lcd")
 	looks := func(turn float64) (lit, dark float64) {
 		b.Modules[0].Fitting.Turn = &turn
-		setup, err := Of(&b, At{})
+		setup, err := testbed.Of(&b, testbed.At{})
 		if err != nil {
 			t.Fatal(err)
 		}
-		r, err := Do(&setup, Options{})
+		r, err := run.Do(&setup, run.Options{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -129,8 +131,8 @@ func TestTurnedKnob(t *testing.T) {
 		t.Errorf("with VO at VDD dots are %.2f strong", lit)
 	}
 	b.Modules[0].Fitting.Turn = nil
-	setup, _ := Of(&b, At{})
-	r, _ := Do(&setup, Options{})
+	setup, _ := testbed.Of(&b, testbed.At{})
+	r, _ := run.Do(&setup, run.Options{})
 	if g := r.Last().Glass(&r.Module, r.Contrast); g.Look.Lit < 0.8 || g.Look.Dark > 0.3 {
 		t.Errorf("as it stands it looks %+v", g.Look)
 	}
@@ -169,11 +171,11 @@ func BenchmarkDrag(b *testing.B) {
 		table.Check()
 		table.Arrange()
 		table.List()
-		setup, err := Of(&doc, At{})
+		setup, err := testbed.Of(&doc, testbed.At{})
 		if err != nil {
 			b.Fatal(err)
 		}
-		if _, err := Do(&setup, Options{}); err != nil {
+		if _, err := run.Do(&setup, run.Options{}); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"errors"
@@ -10,6 +10,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/place"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/bank"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
@@ -79,7 +80,7 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 	var wired link.Link
 	screens := make([]shown, len(m.Screens))
 	for i := range m.Screens {
-		setup, err := Of(b, At{at, i})
+		setup, err := testbed.Of(b, testbed.At{Module: at, Screen: i})
 		if err != nil {
 			return nil, err
 		}
@@ -122,7 +123,7 @@ func NewLoading(b *bench.Bench, at int) (*Loading, error) {
 }
 
 // newShown composes a screen and gathers the glyphs on it.
-func newShown(m *module.Module, s *Setup) shown {
+func newShown(m *module.Module, s *testbed.Setup) shown {
 	out := shown{layout: screen.Compose(m, s.Text(), s.Sources())}
 	for _, c := range out.layout.Cells {
 		if p := c.Pattern; c.Drawn {
@@ -325,7 +326,7 @@ type Animation struct {
 
 // Animate compares the two ways for frames of a glyph that stands in some cells of
 // a screen (row by row, as in Layout.Cells).
-func Animate(s *Setup, frames []glyph.Pattern, cells []int) (*Animation, error) {
+func Animate(s *testbed.Setup, frames []glyph.Pattern, cells []int) (*Animation, error) {
 	mod, wired, err := s.Build()
 	if err != nil {
 		return nil, err

@@ -1,4 +1,4 @@
-package run
+package check
 
 import (
 	"slices"
@@ -7,6 +7,9 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/prove/bringup"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/wiring"
 	"slatebell/core/wire/glass"
@@ -16,11 +19,11 @@ import (
 // contrast.
 func judged(t *testing.T, b *bench.Bench) (glass.View, *finding.Finding) {
 	t.Helper()
-	setup, err := Of(b, At{})
+	setup, err := testbed.Of(b, testbed.At{})
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := Do(&setup, Options{})
+	r, err := run.Do(&setup, run.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -132,8 +135,8 @@ func TestUnlitGlass(t *testing.T) {
 			if found != nil || view.Class() != glass.Signs || !view.Light {
 				t.Errorf("%s %s: %s, lit %v, %+v", light, kind, view.Class(), view.Light, found)
 			}
-			steps, err := FirstLight(&b, 0)
-			if err != nil || slices.ContainsFunc(steps, func(s LightStep) bool { return s.ID == "light" }) {
+			steps, err := bringup.FirstLight(&b, 0)
+			if err != nil || slices.ContainsFunc(steps, func(s bringup.Step) bool { return s.ID == "light" }) {
 				t.Errorf("%s %s: first light asks for a backlight, %v", light, kind, err)
 			}
 		}

@@ -1,4 +1,4 @@
-package run
+package transition
 
 import (
 	"fmt"
@@ -9,6 +9,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/place"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/rig"
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/update"
@@ -48,8 +49,8 @@ func (s *Scrolled) Worst() (worst Cost) {
 // scroller moves the row of a screen.
 type scroller struct {
 	*Scrolled
-	setup   *Setup
-	passage *Passage // from the screen to itself: module, link, layout
+	setup   *testbed.Setup
+	passage *Transition // from the screen to itself: module, link, layout
 	builder *sequence.Builder
 	rig     *rig.Rig
 	text    []byte // codes, the gap included
@@ -59,11 +60,11 @@ type scroller struct {
 // NewScrolled plays the row of a screen that scrolls; where that cannot be, it has
 // no frames, and a finding says why. Its error is a bench.Problem, or says that no row
 // scrolls.
-func NewScrolled(s *Setup) (*Scrolled, error) {
+func NewScrolled(s *testbed.Setup) (*Scrolled, error) {
 	if s.Scroll.By == "" {
 		return nil, fmt.Errorf("no row of the screen scrolls; expected by shift, feed or rewrite")
 	}
-	p, err := NewPassage(s, s)
+	p, err := New(s, s)
 	if err != nil {
 		return nil, err
 	}

@@ -1,4 +1,4 @@
-package run
+package check
 
 import (
 	"cmp"
@@ -9,6 +9,9 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/finding"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/prove/transition"
 	"slatebell/core/say"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/setup"
@@ -28,11 +31,11 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 	for m := range b.Modules {
 		out = append(out, largePot(b, m)...)
 		for s := range b.Modules[m].Screens {
-			setup, err := Of(b, At{m, s})
+			setup, err := testbed.Of(b, testbed.At{Module: m, Screen: s})
 			if err != nil {
 				return nil, fmt.Errorf("checking module %d: %w", m, err)
 			}
-			r, err := Do(&setup, Options{})
+			r, err := run.Do(&setup, run.Options{})
 			if err != nil {
 				return nil, err
 			}
@@ -45,13 +48,13 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 			if setup.Scroll.By == "" {
 				continue
 			}
-			scrolled, err := NewScrolled(&setup)
+			scrolled, err := transition.NewScrolled(&setup)
 			if err != nil {
 				return nil, err
 			}
 			out = append(out, scrolled.Findings...)
 		}
-		changes, err := checkChanges(b, m)
+		changes, err := transition.Check(b, m)
 		if err != nil {
 			return nil, err
 		}
@@ -60,7 +63,7 @@ func Check(b *bench.Bench) ([]finding.Finding, error) {
 		if len(b.Modules[m].Screens) < 2 {
 			continue // nothing follows anything
 		}
-		loading, err := NewLoading(b, m)
+		loading, err := transition.NewLoading(b, m)
 		if err != nil {
 			return nil, err
 		}
