@@ -40,18 +40,18 @@ func newTransition(std stdio) *cobra.Command {
 		}
 		second := first
 		second.Rows = screen.Parse(*to)
-		passage, err := transition.New(&first, &second)
+		change, err := transition.New(&first, &second)
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}
-		printFindings(std.err, passage.Findings())
-		if err := fits(&passage.From); err != nil {
+		printFindings(std.err, change.Findings())
+		if err := fits(&change.From); err != nil {
 			return wrong(exitUnfit, "--from: %w", err)
 		}
-		if err := fits(&passage.To); err != nil {
+		if err := fits(&change.To); err != nil {
 			return wrong(exitUnfit, "--to: %w", err)
 		}
-		played, err := passage.Play(transition.Strategy(*strategy), *shift)
+		played, err := change.Play(transition.Strategy(*strategy), *shift)
 		if err != nil {
 			return wrong(exitUsage, "%w", err)
 		}

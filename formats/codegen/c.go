@@ -126,7 +126,7 @@ func (v *view) tables(im *firmware.Image) error {
 		set(i, "SETTING", "setting", "const uint8_t *", id+"_setting", true)
 		w.glyphs(set, i)
 		set(i, "SCREENS", "screens", "byte", fmt.Sprintf("%du", len(m.Screens)), true)
-		set(i, "PASSAGES", "passages", "const uint8_t *const *", w.passages(), true)
+		set(i, "TRANSITIONS", "transitions", "const uint8_t *const *", w.transitions(), true)
 		if h.Cursor {
 			set(i, "CURSORS", "cursors", "const uint8_t *", bytes("cursors", cursors(m, h.Two)), true)
 		}

@@ -191,13 +191,13 @@ func cursors(m *firmware.Module, two bool) (out []byte) {
 	return out
 }
 
-// passages writes a table for every change of screens, equal ones once, and returns the
+// transitions writes a table for every change of screens, equal ones once, and returns the
 // name of the list of them.
-func (w *tableWriter) passages() string {
+func (w *tableWriter) transitions() string {
 	m, id := w.m, w.c.Ident
 	known := map[string]string{}
 	var names []string
-	for from, streams := range m.Passages {
+	for from, streams := range m.Transitions {
 		for to := range m.Screens {
 			if streams == nil || from == to {
 				if streams != nil || from == 0 || len(m.Screens) <= firmware.MaxScreens {
@@ -222,7 +222,7 @@ func (w *tableWriter) passages() string {
 	if len(m.Screens) > firmware.MaxScreens { // only those from an empty glass are there
 		names = names[len(names)-len(m.Screens):]
 	}
-	list := fmt.Sprintf("%s_passages", id)
+	list := fmt.Sprintf("%s_transitions", id)
 	var rows strings.Builder
 	for i, name := range names {
 		if i%len(m.Screens) == 0 {

@@ -217,7 +217,7 @@ func (w *pyWriter) attributes() (out []string) {
 		}
 	}
 	add("screens = %d", len(m.Screens))
-	add("passages = %s", w.passages())
+	add("transitions = %s", w.transitions())
 	add("cursors = %s", bytesOf(cursors(m, true)))
 	if h.Fields {
 		w.fields(add)
@@ -287,10 +287,10 @@ func pairs(list []firmware.Load) (out []byte) {
 	return out
 }
 
-// passages writes the tables of changes, by the screen before; the last is of an empty glass.
-func (w *pyWriter) passages() string {
+// transitions writes the tables of changes, by the screen before; the last is of an empty glass.
+func (w *pyWriter) transitions() string {
 	var from []string
-	for i, streams := range w.m.Passages {
+	for i, streams := range w.m.Transitions {
 		if streams == nil {
 			from = append(from, "None")
 			continue

@@ -140,7 +140,7 @@ func TestAnswers(t *testing.T) {
 	flood := ebb
 	flood.Rows, flood.Cursor = []string{"Tide up", "High"}, screen.Cursor{}
 	flood.Fields = []field.Field{{Name: "Metres", Row: 1, Col: 5, Width: 3, Kind: field.Number, Range: field.Range{Min: -1, Max: 9}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}
-	hold("screens-passage", "POST", "/api/screens/passage", PassageRequest{From: flood, To: ebb, Shift: true})
+	hold("screens-transition", "POST", "/api/screens/transition", TransitionRequest{From: flood, To: ebb, Shift: true})
 	hold("screens-fields", "POST", "/api/runs", RunRequest{Setup: flood})
 	runs := ebb
 	runs.Scroll, runs.Rows = screen.Scroll{By: transition.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}

@@ -185,7 +185,7 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 		delete(out, "fault")
 		delete(out, "live")
 	}
-	if c.path == "/api/screens/passage" {
+	if c.path == "/api/screens/transition" {
 		out["from"], out["to"] = setup, setup
 	}
 	for _, more := range seeds[c.path] {

@@ -47,43 +47,43 @@ func fieldFacts(fields []field.Field, l *screen.Layout) []FieldFacts {
 	return out
 }
 
-// PassageRequest asks for the change from one screen of a module to another.
-type PassageRequest struct {
+// TransitionRequest asks for the change from one screen of a module to another.
+type TransitionRequest struct {
 	From  testbed.Setup `json:"from"`
 	To    testbed.Setup `json:"to"`
 	Shift bool          `json:"shift,omitempty" doc:"the cheapest may move the glass over its memory"`
 }
 
-// Passage is a change by every school.
-type Passage struct {
+// Transition is a change by every strategy.
+type Transition struct {
 	Left    []int          `json:"left" nullable:"false" doc:"cells, row by row, that keep old characters where nothing clears them"`
 	Over    Glass          `json:"over" doc:"the glass after the second screen is written over the first"`
 	Changed []int          `json:"changed" nullable:"false" doc:"cells that differ"`
-	Schools []SchoolResult `json:"schools" nullable:"false" doc:"the cheapest first"`
+	Strategies []StrategyResult `json:"strategies" nullable:"false" doc:"the cheapest first"`
 }
 
-// SchoolResult is what one school takes and looks like.
-type SchoolResult struct {
-	School  string           `json:"school" enum:"cheapest,steady,changed,pad,clear"`
+// StrategyResult is what one strategy takes and looks like.
+type StrategyResult struct {
+	Strategy  string           `json:"strategy" enum:"cheapest,steady,changed,pad,clear"`
 	Cost    WireCost         `json:"cost"`
 	WrongUs float64          `json:"wrongUs" doc:"for how long some cell shows neither the first screen nor the second, µs"`
 	PerSec  float64          `json:"perSecond" doc:"how often a second the change could be made; 0 where nothing changes"`
 	Program program.Document `json:"program"`
 }
 
-// play plays every school.
-func (r *PassageRequest) play() (*Passage, error) {
+// play plays every strategy.
+func (r *TransitionRequest) play() (*Transition, error) {
 	p, err := transition.New(&r.From, &r.To)
 	if err != nil {
 		return nil, invalid(err)
 	}
-	out := &Passage{Left: append([]int{}, p.Left()...), Changed: append([]int{}, p.Changes()...), Schools: []SchoolResult{}}
-	for _, school := range transition.Strategies {
-		played, err := p.Play(school, r.Shift)
+	out := &Transition{Left: append([]int{}, p.Left()...), Changed: append([]int{}, p.Changes()...), Strategies: []StrategyResult{}}
+	for _, strategy := range transition.Strategies {
+		played, err := p.Play(strategy, r.Shift)
 		if err != nil {
 			return nil, invalid(err)
 		}
-		out.Schools = append(out.Schools, SchoolResult{string(school), wireCost(played.Cost), program.Microseconds(played.Wrong), played.Cost.PerSecond(), program.New(played.Program)})
+		out.Strategies = append(out.Strategies, StrategyResult{string(strategy), wireCost(played.Cost), program.Microseconds(played.Wrong), played.Cost.PerSecond(), program.New(played.Program)})
 	}
 	over, err := p.Play(transition.Overprint, false)
 	if err != nil {
@@ -220,7 +220,7 @@ func registerScreens(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
-	huma.Register(api, post("change-screen", "/api/screens/passage", "Change one screen into another by every school"), answered((*PassageRequest).play))
+	huma.Register(api, post("change-screen", "/api/screens/transition", "Change one screen into another by every strategy"), answered((*TransitionRequest).play))
 	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answered((*MatrixRequest).compute))
 	huma.Register(api, post("scroll-screen", "/api/screens/scroll", "Let a row run through the glass"), answered(scroll))
 	huma.Register(api, post("search-screens", "/api/screens/search", "Find a text on the screens of a bench"), answered((*SearchRequest).search))

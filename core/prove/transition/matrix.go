@@ -75,8 +75,8 @@ func newChanger(b *bench.Bench, at int) (*changer, error) {
 	return c, nil
 }
 
-// passage is the change from one screen to another.
-func (c *changer) passage(from, to int) (*Transition, error) {
+// transition is the change from one screen to another.
+func (c *changer) transition(from, to int) (*Transition, error) {
 	p, err := newTransition(&c.setups[to], c.module, c.wired, c.layouts[from], c.setups[from].Cursor)
 	if err != nil {
 		return nil, err
@@ -98,7 +98,7 @@ func NewMatrix(b *bench.Bench, at int) (*Matrix, error) {
 			if from == to {
 				continue
 			}
-			p, err := c.passage(from, to)
+			p, err := c.transition(from, to)
 			if err != nil {
 				return nil, err
 			}
@@ -247,7 +247,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 	var worst time.Duration
 	from := 0
 	for at := range len(c.setups) - 1 {
-		p, err := c.passage(at, at+1)
+		p, err := c.transition(at, at+1)
 		if err != nil {
 			continue
 		}
@@ -268,11 +268,11 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 }
 
 // changed is the remedy that decides how a module's screens are changed.
-func changed(at int, m *bench.Module, school Strategy, label string) finding.Remedy {
+func changed(at int, m *bench.Module, strategy Strategy, label string) finding.Remedy {
 	path := fmt.Sprintf("/modules/%d", at)
 	patch := finding.Patch{finding.Test(path+"/id", m.ID)}
 	if m.Changes != "" {
 		patch = append(patch, finding.Test(path+"/changes", m.Changes))
 	}
-	return finding.Remedy{Label: label, Patch: append(patch, finding.Add(path+"/changes", string(school)))}
+	return finding.Remedy{Label: label, Patch: append(patch, finding.Add(path+"/changes", string(strategy)))}
 }

@@ -50,7 +50,7 @@ func (s *Scrolled) Worst() (worst Cost) {
 type scroller struct {
 	*Scrolled
 	setup   *testbed.Setup
-	passage *Transition // from the screen to itself: module, link, layout
+	transition *Transition // from the screen to itself: module, link, layout
 	builder *sequence.Builder
 	rig     *rig.Rig
 	text    []byte // codes, the gap included
@@ -77,7 +77,7 @@ func NewScrolled(s *testbed.Setup) (*Scrolled, error) {
 			Remedies: []finding.Remedy{{Label: "Let none run", Patch: finding.Patch{finding.Test(path, s.Scroll), finding.Remove(path)}}},
 		}}}, nil
 	}
-	c := &scroller{Scrolled: &Scrolled{By: s.Scroll.By}, setup: s, passage: p, line: hd44780.LineOf(g.TwoLine)}
+	c := &scroller{Scrolled: &Scrolled{By: s.Scroll.By}, setup: s, transition: p, line: hd44780.LineOf(g.TwoLine)}
 	row := p.after[s.Scroll.Row*g.Cols : (s.Scroll.Row+1)*g.Cols]
 	c.text = slices.Clone(row)
 	for _, cell := range p.To.Tail {
@@ -96,7 +96,7 @@ func NewScrolled(s *testbed.Setup) (*Scrolled, error) {
 
 // play plays one round.
 func (c *scroller) play() (*Scrolled, error) {
-	p := c.passage
+	p := c.transition
 	start, err := sequence.Compile(p.module, p.wired, p.after, sequence.Options{Init: true, Glyphs: p.To.Bank, Brightness: p.options.Brightness})
 	if err != nil {
 		return nil, bench.ProblemOf(c.setup.Pointer("/link"), err)
@@ -136,12 +136,12 @@ func (c *scroller) send(build func()) Cost {
 
 func (c *scroller) look() rig.Glass {
 	mo := c.rig.Moment()
-	return mo.Glass(&c.passage.module, c.passage.contrast)
+	return mo.Glass(&c.transition.module, c.transition.contrast)
 }
 
 // step moves the row so that it shows the text from its n-th character on.
 func (c *scroller) step(n int) {
-	cols := c.passage.module.Geometry.Cols
+	cols := c.transition.module.Geometry.Cols
 	at := func(i int) byte { return c.text[i%len(c.text)] }
 	switch c.By {
 	case ByShift:
@@ -155,7 +155,7 @@ func (c *scroller) step(n int) {
 		c.builder.Hidden(c.setup.Scroll.Row, cols, at(n+cols-1))
 		c.builder.ShiftLeft()
 	default:
-		cells := slices.Clone(c.passage.after)
+		cells := slices.Clone(c.transition.after)
 		for i := range cols {
 			cells[c.setup.Scroll.Row*cols+i] = at(n + i)
 		}
@@ -165,7 +165,7 @@ func (c *scroller) step(n int) {
 
 // fill writes what of the text lies beyond the glass into the memory.
 func (c *scroller) fill() {
-	cols := c.passage.module.Geometry.Cols
+	cols := c.transition.module.Geometry.Cols
 	for i := cols; i < c.lastChar(); i++ {
 		c.builder.Hidden(c.setup.Scroll.Row, i, c.text[i])
 	}
@@ -183,7 +183,7 @@ func (c *scroller) lastChar() int {
 // judge states what the way itself brings with it.
 func (c *scroller) judge() {
 	s := &c.setup.Scroll
-	g := &c.passage.module.Geometry
+	g := &c.transition.module.Geometry
 	path := c.setup.Sources().Scroll
 	to := func(label, by string) finding.Remedy {
 		next := *s
@@ -192,7 +192,7 @@ func (c *scroller) judge() {
 	}
 	if c.By != ByRewrite {
 		for r := range g.Rows {
-			if r != s.Row && c.passage.To.Text(r, 0) != "" {
+			if r != s.Row && c.transition.To.Text(r, 0) != "" {
 				c.Turns = append(c.Turns, r)
 			}
 		}

@@ -21,7 +21,7 @@ import (
 // Strategy is a way of changing what a glass shows.
 type Strategy string
 
-// The schools: what programs commonly do (common practice), and what is proved to
+// The strategies: what programs commonly do (common practice), and what is proved to
 // take least.
 const (
 	Cheapest  Strategy = "cheapest" // the least time, then the fewest operations
@@ -103,9 +103,9 @@ func (p *Transition) Changes() (out []int) {
 // where the second is written over it and nothing clears them.
 func (p *Transition) Left() []int { return screen.Leftovers(&p.module.Geometry, p.before, p.after) }
 
-// Program makes the steps of a school; with shift the cheapest may move the glass
+// Program makes the steps of a strategy; with shift the cheapest may move the glass
 // over its memory.
-func (p *Transition) Program(school Strategy, shift bool) (*sequence.Program, error) {
+func (p *Transition) Program(strategy Strategy, shift bool) (*sequence.Program, error) {
 	b, err := sequence.NewBuilder(p.module, p.wired, p.options)
 	if err != nil {
 		return nil, bench.ProblemOf("/link", err)
@@ -117,7 +117,7 @@ func (p *Transition) Program(school Strategy, shift bool) (*sequence.Program, er
 	b.Know(p.before)
 	b.Stands(p.stood)
 	c := Exchange{Before: p.before, After: p.after, Loads: p.Loads, Cursor: p.stands, Shift: shift}
-	if err := c.By(school, b); err != nil {
+	if err := c.By(strategy, b); err != nil {
 		return nil, err
 	}
 	return b.Program(), nil
@@ -132,9 +132,9 @@ type Exchange struct {
 	Shift         bool
 }
 
-// By appends the steps of a school to what a builder knows.
-func (c *Exchange) By(school Strategy, b *sequence.Builder) error {
-	switch school {
+// By appends the steps of a strategy to what a builder knows.
+func (c *Exchange) By(strategy Strategy, b *sequence.Builder) error {
+	switch strategy {
 	case Cheapest:
 		b.Update(c.After, c.Loads, c.Cursor, update.Allowed{Clear: true, Shift: c.Shift})
 	case Steady:
@@ -152,13 +152,13 @@ func (c *Exchange) By(school Strategy, b *sequence.Builder) error {
 		b.Load(c.Loads)
 		b.Pad(nil, c.After)
 	default:
-		return fmt.Errorf("strategy %q; expected cheapest, clear, pad or changed", school)
+		return fmt.Errorf("strategy %q; expected cheapest, clear, pad or changed", strategy)
 	}
 	b.Leave(c.Cursor)
 	return nil
 }
 
-// Played is a passage as the simulated module shows it.
+// Played is a transition as the simulated module shows it.
 type Played struct {
 	Program  *sequence.Program
 	Cost     Cost
@@ -168,10 +168,10 @@ type Played struct {
 	Findings []finding.Finding
 }
 
-// Play makes the steps of a school and plays them into a module that shows the
+// Play makes the steps of a strategy and plays them into a module that shows the
 // first screen.
-func (p *Transition) Play(school Strategy, shift bool) (*Played, error) {
-	program, err := p.Program(school, shift)
+func (p *Transition) Play(strategy Strategy, shift bool) (*Played, error) {
+	program, err := p.Program(strategy, shift)
 	if err != nil {
 		return nil, err
 	}

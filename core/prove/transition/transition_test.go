@@ -46,12 +46,12 @@ func pair(r *rand.Rand) (from, to testbed.Setup) {
 	return from, to
 }
 
-// TestPassage is a property, on every geometry and link: by every school the module
-// ends with the new screen, its glyphs and its cursor; no school takes less time
+// TestTransition is a property, on every geometry and link: by every strategy the module
+// ends with the new screen, its glyphs and its cursor; no strategy takes less time
 // than the cheapest; only a clear, or glyphs for which no slot is free, lets a cell
 // show what belongs to neither screen; and written over without a clear, the glass
 // keeps the very cells that are said to be left.
-func TestPassage(t *testing.T) {
+func TestTransition(t *testing.T) {
 	r := rand.New(rand.NewPCG(soak.Seed(10), 7))
 	blinked, left := 0, 0
 	for range soak.Rounds(90) {
@@ -69,13 +69,13 @@ func TestPassage(t *testing.T) {
 		for _, g := range p.Loads {
 			free = free && !shown[g.Slot]
 		}
-		for _, school := range Strategies {
-			played, err := p.Play(school, false)
+		for _, strategy := range Strategies {
+			played, err := p.Play(strategy, false)
 			if err != nil {
 				t.Fatal(err)
 			}
 			if len(played.Differs) > 0 || len(played.Findings) > 0 {
-				t.Fatalf("%s, %s on %s: cells %v differ, %+v", to.Display.Geometry, school, to.Link.Kind, played.Differs, played.Findings)
+				t.Fatalf("%s, %s on %s: cells %v differ, %+v", to.Display.Geometry, strategy, to.Link.Kind, played.Differs, played.Findings)
 			}
 			for i, c := range played.Glass.Cells {
 				want := p.module.ROM.Dots(p.after[i])
@@ -87,17 +87,17 @@ func TestPassage(t *testing.T) {
 					want[7] = 0x1F
 				}
 				if c.Dots != want {
-					t.Fatalf("%s by %s: cell %d shows %v, want %v", to.Display.Geometry, school, i, c.Dots, want)
+					t.Fatalf("%s by %s: cell %d shows %v, want %v", to.Display.Geometry, strategy, i, c.Dots, want)
 				}
 			}
 			if played.Cost.Done < cheapest.Cost.Done {
-				t.Fatalf("%s on %s: %s takes %s, the cheapest %s", to.Display.Geometry, to.Link.Kind, school, played.Cost.Done, cheapest.Cost.Done)
+				t.Fatalf("%s on %s: %s takes %s, the cheapest %s", to.Display.Geometry, to.Link.Kind, strategy, played.Cost.Done, cheapest.Cost.Done)
 			}
 			if played.Wrong > 0 {
 				blinked++
 				cleared := slices.ContainsFunc(played.Program.Steps, func(s sequence.Step) bool { return s.Op.Byte == 1 && !s.Op.RS })
 				if !cleared && free {
-					t.Fatalf("%s by %s: a cell is wrong for %s", to.Display.Geometry, school, played.Wrong)
+					t.Fatalf("%s by %s: a cell is wrong for %s", to.Display.Geometry, strategy, played.Wrong)
 				}
 			}
 		}
@@ -111,13 +111,13 @@ func TestPassage(t *testing.T) {
 		left += len(over.Differs)
 	}
 	if blinked < 18 || left < 36 {
-		t.Errorf("%d passages blinked, %d cells were left", blinked, left)
+		t.Errorf("%d transitions blinked, %d cells were left", blinked, left)
 	}
 }
 
-// TestPassageDimmed checks that a VFD stays as bright as it was set, in passages and
+// TestTransitionDimmed checks that a VFD stays as bright as it was set, in transitions and
 // in rows that scroll.
-func TestPassageDimmed(t *testing.T) {
+func TestTransitionDimmed(t *testing.T) {
 	s := bedtest.Slice("parallel8", "Tide rising to the quay")
 	s.Display.Technology, s.Display.Supply.Brightness, s.Display.Controller.Family = "vfd", 2, "vfd-function-set"
 	s.Scroll = screen.Scroll{By: ByRewrite}
@@ -147,7 +147,7 @@ func two() *bench.Bench {
 	return &b
 }
 
-// TestMatrix checks what every change on a module takes against passages of their
+// TestMatrix checks what every change on a module takes against transitions of their
 // own, the rate of a field against the time of its update, and the findings.
 func TestMatrix(t *testing.T) {
 	b := two()

@@ -3,7 +3,7 @@
 // and when they are loaded, its fields and how they are written. It is the same for
 // every language that the program is written in.
 //
-// It stands above run, whose passages it lays down in tables; formats/codegen writes it
+// It stands above run, whose transitions it lays down in tables; formats/codegen writes it
 // out. A Player does what the program does, call by call, so that the bytes of the one
 // can be held against those of the other, and played into the rig before anything is
 // handed over.
@@ -53,7 +53,7 @@ type Module struct {
 	Begun    []Load          // of these, what begin loads
 	Held     bool            // others are loaded as screens need them
 	Screens  []Screen
-	Passages [][]Stream // [from][to]; from is len(Screens) for a blank glass; nil where the glass is cleared first
+	Transitions [][]Stream // [from][to]; from is len(Screens) for a blank glass; nil where the glass is cleared first
 	Places   []Place
 	Values   []Value
 	Show     *show.Show
@@ -171,7 +171,7 @@ func newModule(b *bench.Bench, at int) (*Module, error) {
 	if err := m.effects(doc, b.Glyphs, banks); err != nil {
 		return nil, err
 	}
-	return m, m.passages(transition.Strategy(doc.Changes))
+	return m, m.transitions(transition.Strategy(doc.Changes))
 }
 
 // settings are the steps of an initialisation that follow once the interface has its
@@ -214,41 +214,41 @@ func (m *Module) measurePauses() error {
 	return nil
 }
 
-// passages makes a stream for each change of screens.
-func (m *Module) passages(school transition.Strategy) error {
-	if school == "" {
-		school = transition.Cheapest
+// transitions makes a stream for each change of screens.
+func (m *Module) transitions(strategy transition.Strategy) error {
+	if strategy == "" {
+		strategy = transition.Cheapest
 	}
 	n := len(m.Screens)
-	m.Passages = make([][]Stream, n+1)
+	m.Transitions = make([][]Stream, n+1)
 	for from := range n + 1 {
 		if from < n && n > MaxScreens {
 			continue
 		}
-		m.Passages[from] = make([]Stream, n)
+		m.Transitions[from] = make([]Stream, n)
 		for to := range n {
 			if from == to {
 				continue
 			}
-			s, err := m.passage(school, from, to)
+			s, err := m.transition(strategy, from, to)
 			if err != nil {
 				return err
 			}
-			m.Passages[from][to] = s
+			m.Transitions[from][to] = s
 		}
 	}
 	return nil
 }
 
-// Codes that stand for the cells of fields while a passage is planned: what a field
+// Codes that stand for the cells of fields while a transition is planned: what a field
 // shows is not known then, so that its cells are written.
 const (
 	wasField = '$'
 	isField  = '#'
 )
 
-// passage is the change from one screen to another.
-func (m *Module) passage(school transition.Strategy, from, to int) (Stream, error) {
+// transition is the change from one screen to another.
+func (m *Module) transition(strategy transition.Strategy, from, to int) (Stream, error) {
 	b, err := sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err != nil {
 		return nil, err
@@ -283,7 +283,7 @@ func (m *Module) passage(school transition.Strategy, from, to int) (Stream, erro
 		b.Unsure(unsure)
 	}
 	x := transition.Exchange{Before: before, After: after, Cursor: next.Cursor}
-	if err := x.By(school, b); err != nil {
+	if err := x.By(strategy, b); err != nil {
 		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/changes", m.At), err)
 	}
 	return m.stream(b.Program(), next), nil

@@ -184,10 +184,10 @@ func (p *Player) Show(screen int) {
 		}
 	}
 	p.load(m.Screens[screen].Loads)
-	streams := m.Passages[p.screen]
+	streams := m.Transitions[p.screen]
 	if streams == nil { // too many screens for a table each
 		p.clear()
-		streams = m.Passages[m.Blank()]
+		streams = m.Transitions[m.Blank()]
 	}
 	p.enable = link.First
 	p.play(streams[screen])

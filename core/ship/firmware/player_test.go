@@ -76,10 +76,10 @@ func TestProve(t *testing.T) {
 	for seed := range uint64(60) {
 		r := rand.New(rand.NewPCG(seed, 5))
 		b := firmtest.Bench(r)
-		for _, school := range []string{"", "over"} {
+		for _, strategy := range []string{"", "over"} {
 			for i := range b.Modules {
-				if school != "" {
-					b.Modules[i].Changes = school
+				if strategy != "" {
+					b.Modules[i].Changes = strategy
 				}
 			}
 			im, err := firmware.New(b)
@@ -91,10 +91,10 @@ func TestProve(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				if school == "" && len(p.Findings) > 0 || p.Calls < 2*len(im.Modules[i].Screens) {
+				if strategy == "" && len(p.Findings) > 0 || p.Calls < 2*len(im.Modules[i].Screens) {
 					t.Errorf("seed %d, module %d: %d calls, %+v", seed, i, p.Calls, p.Findings)
 				}
-				if school == "over" && len(p.Findings) > 0 && p.Findings[0].Code == "code.glass-differs" {
+				if strategy == "over" && len(p.Findings) > 0 && p.Findings[0].Code == "code.glass-differs" {
 					left++
 				}
 			}
@@ -270,7 +270,7 @@ func TestExplain(t *testing.T) {
 		t.Fatal(err)
 	}
 	var says []string
-	for _, p := range im.Modules[0].Explain(im.Modules[0].Passages[0][1]) {
+	for _, p := range im.Modules[0].Explain(im.Modules[0].Transitions[0][1]) {
 		says = append(says, fmt.Sprintf("% X %s", p.Bytes, p.Says))
 	}
 	want := []string{

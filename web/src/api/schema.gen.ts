@@ -1264,23 +1264,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/screens/passage": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Change one screen into another by every school */
-        post: operations["change-screen"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/screens/scroll": {
         parameters: {
             query?: never;
@@ -1309,6 +1292,23 @@ export interface paths {
         put?: never;
         /** Find a text on the screens of a bench */
         post: operations["search-screens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/transition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one screen into another by every strategy */
+        post: operations["change-screen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3976,22 +3976,6 @@ export interface components {
             range: string;
             what: string;
         };
-        Passage: {
-            /** @description cells that differ */
-            changed: number[];
-            /** @description cells, row by row, that keep old characters where nothing clears them */
-            left: number[];
-            /** @description the glass after the second screen is written over the first */
-            over: components["schemas"]["Glass"];
-            /** @description the cheapest first */
-            schools: components["schemas"]["SchoolResult"][];
-        };
-        PassageRequest: {
-            from: components["schemas"]["Setup"];
-            /** @description the cheapest may move the glass over its memory */
-            shift?: boolean;
-            to: components["schemas"]["Setup"];
-        };
         Picture: {
             /** @description the file; absent where the picture is fetched by itself */
             data?: string;
@@ -4622,22 +4606,6 @@ export interface components {
             /** @description id of the screen */
             screen: string;
         };
-        SchoolResult: {
-            cost: components["schemas"]["WireCost"];
-            /**
-             * Format: double
-             * @description how often a second the change could be made; 0 where nothing changes
-             */
-            perSecond: number;
-            program: components["schemas"]["Document"];
-            /** @enum {string} */
-            school: "cheapest" | "steady" | "changed" | "pad" | "clear";
-            /**
-             * Format: double
-             * @description for how long some cell shows neither the first screen nor the second, µs
-             */
-            wrongUs: number;
-        };
         Screen: {
             cursor?: components["schemas"]["Cursor"];
             fields?: components["schemas"]["Field"][];
@@ -5060,6 +5028,22 @@ export interface components {
             /** Format: date-time */
             updated: string;
         };
+        StrategyResult: {
+            cost: components["schemas"]["WireCost"];
+            /**
+             * Format: double
+             * @description how often a second the change could be made; 0 where nothing changes
+             */
+            perSecond: number;
+            program: components["schemas"]["Document"];
+            /** @enum {string} */
+            strategy: "cheapest" | "steady" | "changed" | "pad" | "clear";
+            /**
+             * Format: double
+             * @description for how long some cell shows neither the first screen nor the second, µs
+             */
+            wrongUs: number;
+        };
         Summary: {
             /**
              * Format: date-time
@@ -5258,6 +5242,22 @@ export interface components {
              * @description expander bytes, shifted bytes or pulses of E
              */
             wireWords: number;
+        };
+        Transition: {
+            /** @description cells that differ */
+            changed: number[];
+            /** @description cells, row by row, that keep old characters where nothing clears them */
+            left: number[];
+            /** @description the glass after the second screen is written over the first */
+            over: components["schemas"]["Glass"];
+            /** @description the cheapest first */
+            strategies: components["schemas"]["StrategyResult"][];
+        };
+        TransitionRequest: {
+            from: components["schemas"]["Setup"];
+            /** @description the cheapest may move the glass over its memory */
+            shift?: boolean;
+            to: components["schemas"]["Setup"];
         };
         "Update-benchRequest": {
             bench: components["schemas"]["Bench"];
@@ -11650,82 +11650,6 @@ export interface operations {
             };
         };
     };
-    "change-screen": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PassageRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Passage"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /**
-                         * @description A human-readable explanation specific to this occurrence of the problem.
-                         * @example Property foo is required but is missing.
-                         */
-                        detail?: string;
-                        /** @description Optional list of individual error details */
-                        errors?: components["schemas"]["ErrorDetail"][] | null;
-                        /**
-                         * Format: uri
-                         * @description A URI reference that identifies the specific occurrence of the problem.
-                         * @example https://example.com/error-log/abc123
-                         */
-                        instance?: string;
-                        /** @description rows and columns that the texts name, for those who count them from 0 */
-                        places?: components["schemas"]["PlaceSaid"][];
-                        /**
-                         * Format: int64
-                         * @description HTTP status code
-                         * @example 400
-                         */
-                        status?: number;
-                        /**
-                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-                         * @example Bad Request
-                         */
-                        title?: string;
-                        /**
-                         * Format: uri
-                         * @description A URI reference to human-readable documentation for the error.
-                         * @default about:blank
-                         * @example https://example.com/errors/example
-                         */
-                        type: string;
-                    };
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     "scroll-screen": {
         parameters: {
             query?: never;
@@ -11822,6 +11746,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchHits"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransitionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transition"];
                 };
             };
             /** @description Unprocessable Entity */

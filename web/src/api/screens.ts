@@ -3,12 +3,12 @@ import { client, unwrap, type Bench, type Schemas, type Setup } from "./client";
 
 const kept = { placeholderData: keepPreviousData, retry: false, staleTime: Infinity, gcTime: 10_000 } as const;
 
-/** One screen of a module turned into another, by every school. */
-export const passageQuery = (from: Setup, to: Setup, shift: boolean) =>
+/** One screen of a module turned into another, by every strategy. */
+export const transitionQuery = (from: Setup, to: Setup, shift: boolean) =>
   queryOptions({
-    queryKey: ["passage", from, to, shift],
+    queryKey: ["transition", from, to, shift],
     queryFn: async ({ signal }) =>
-      unwrap(await client.POST("/api/screens/passage", { body: { from, to, shift }, signal })),
+      unwrap(await client.POST("/api/screens/transition", { body: { from, to, shift }, signal })),
     ...kept,
   });
 
@@ -39,5 +39,5 @@ export const searchQuery = (bench: Bench, text: string) =>
     ...kept,
   });
 
-export type Passage = Schemas["Passage"];
-export type School = Schemas["SchoolResult"]["school"];
+export type Transition = Schemas["Transition"];
+export type Strategy = Schemas["StrategyResult"]["strategy"];

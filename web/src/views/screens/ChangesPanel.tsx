@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas, Setup } from "../../api/client";
 import { noExtras, runQuery } from "../../api/queries";
-import { passageQuery, type School } from "../../api/screens";
+import { transitionQuery, type Strategy } from "../../api/screens";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
@@ -16,9 +16,9 @@ import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import css from "./ChangesPanel.module.css";
 
-type Result = Schemas["SchoolResult"];
+type Result = Schemas["StrategyResult"];
 
-const schools: Record<School, { title: string; what: string }> = {
+const strategies: Record<Strategy, { title: string; what: string }> = {
   cheapest: { title: "Cheapest", what: "no sequence takes less time" },
   steady: { title: "Cheapest, no clear", what: "the least time without a blink" },
   changed: { title: "What changed", what: "only cells that differ, run by run" },
@@ -64,7 +64,7 @@ export default function ChangesPanel() {
           the glass over its memory
         </label>
       </div>
-      <Passage
+      <Transition
         key={`${module.id} ${from} ${to}`}
         from={rested.setupOf(rested.module, from)}
         to={rested.setupOf(rested.module, to)}
@@ -74,20 +74,20 @@ export default function ChangesPanel() {
   );
 }
 
-function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }) {
+function Transition({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }) {
   const { module, changeModule } = useBench();
-  const { data, trouble, again } = useSteady(useQuery(passageQuery(from, to, shift)));
+  const { data, trouble, again } = useSteady(useQuery(transitionQuery(from, to, shift)));
   const { data: before } = useQuery(runQuery(from, noExtras));
   const { data: after } = useQuery(runQuery(to, noExtras));
-  const [looked, setLooked] = useState<School>("cheapest");
+  const [looked, setLooked] = useState<Strategy>("cheapest");
   const [step, setStep] = useState<number | null>(null);
   const troubled = <Trouble trouble={trouble} stale={data !== undefined} again={again} />;
   if (!data && trouble) return troubled;
   if (!data || !before || !after) return <p>Simulating…</p>;
   const left = new Set(data.left);
   const changed = new Set(data.changed);
-  const longest = Math.max(...data.schools.map((s) => s.cost.doneUs), 1);
-  const shown = data.schools.find((s) => s.school === looked) ?? data.schools[0];
+  const longest = Math.max(...data.strategies.map((s) => s.cost.doneUs), 1);
+  const shown = data.strategies.find((s) => s.strategy === looked) ?? data.strategies[0];
   const kept = data.left.length;
   return (
     <>
@@ -116,20 +116,20 @@ function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }
           : "Written over without a clear, nothing old is left."}{" "}
         {data.changed.length} of {before.glass.cols * before.glass.rows} cells differ.
       </p>
-      <ol className={css.schools} aria-label="Ways to change the screen">
-        {data.schools.map((s) => (
-          <li key={s.school} data-looked={s.school === shown?.school || undefined}>
+      <ol className={css.strategies} aria-label="Ways to change the screen">
+        {data.strategies.map((s) => (
+          <li key={s.strategy} data-looked={s.strategy === shown?.strategy || undefined}>
             <button
               type="button"
-              className={css.school}
-              aria-pressed={s.school === shown?.school}
+              className={css.strategy}
+              aria-pressed={s.strategy === shown?.strategy}
               onClick={() => {
-                setLooked(s.school);
+                setLooked(s.strategy);
                 setStep(null);
               }}
             >
-              <b>{schools[s.school].title}</b>
-              <span>{schools[s.school].what}</span>
+              <b>{strategies[s.strategy].title}</b>
+              <span>{strategies[s.strategy].what}</span>
             </button>
             <Race result={s} longest={longest} />
             <span className={css.figures}>
@@ -141,11 +141,13 @@ function Passage({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }
             </span>
             <Button
               size="small"
-              variant={module.changes === s.school ? "contained" : "outlined"}
-              aria-pressed={module.changes === s.school}
-              onClick={() => changeModule((m) => ({ ...m, changes: m.changes === s.school ? undefined : s.school }))}
+              variant={module.changes === s.strategy ? "contained" : "outlined"}
+              aria-pressed={module.changes === s.strategy}
+              onClick={() =>
+                changeModule((m) => ({ ...m, changes: m.changes === s.strategy ? undefined : s.strategy }))
+              }
             >
-              {module.changes === s.school ? "In use" : "Use it"}
+              {module.changes === s.strategy ? "In use" : "Use it"}
             </Button>
           </li>
         ))}
@@ -172,7 +174,7 @@ function Race({ result, longest }: { result: Result; longest: number }) {
       viewBox="0 0 1000 26"
       preserveAspectRatio="none"
       role="img"
-      aria-label={`${schools[result.school].title} takes ${milliseconds(total)}`}
+      aria-label={`${strategies[result.strategy].title} takes ${milliseconds(total)}`}
     >
       <rect className={css.track} x={0} y={4} width={1000} height={18} />
       {result.wrongUs > 0 && <rect className={css.wrong} x={0} y={22} width={x(total)} height={4} />}

@@ -2,7 +2,7 @@ package sequence
 
 import "slatebell/core/part/hd44780"
 
-// The schools are the ways in which programs commonly change a screen (common
+// The strategies are the ways in which programs commonly change a screen (common
 // practice). None of them knows where the address counters stand: each run of
 // cells begins with an address.
 
