@@ -11,8 +11,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
+	"slatebell/core/quoting"
 	"slatebell/core/table/bus"
-	"slatebell/formats/quoting"
 	"slatebell/formats/scantext"
 )
 

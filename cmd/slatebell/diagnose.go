@@ -13,9 +13,9 @@ import (
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/quoting"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/glass"
-	"slatebell/formats/quoting"
 )
 
 // listed is how many causes are printed.

@@ -8,7 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"slatebell/formats/export"
+	"slatebell/export"
 )
 
 func newExport(std stdio) *cobra.Command {

@@ -15,7 +15,7 @@ import (
 	"github.com/spf13/pflag"
 
 	"slatebell/core/finding"
-	"slatebell/formats/quoting"
+	"slatebell/core/quoting"
 )
 
 // Exit codes, documented in usage.

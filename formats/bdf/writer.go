@@ -9,8 +9,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"slatebell/core/quoting"
 	"slatebell/core/text/glyph"
-	"slatebell/formats/quoting"
 )
 
 // firstPrivate is the encoding of the first glyph that stands for no character:

@@ -12,7 +12,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/part/module"
-	"slatebell/formats/quoting"
+	"slatebell/core/quoting"
 )
 
 // Options say what is drawn beside the board's own figures.

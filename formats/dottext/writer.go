@@ -8,8 +8,8 @@ import (
 	"text/template"
 	"unicode"
 
+	"slatebell/core/quoting"
 	"slatebell/core/text/glyph"
-	"slatebell/formats/quoting"
 )
 
 // Kind is a form in which glyphs are written.

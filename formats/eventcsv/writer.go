@@ -8,7 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
-	"slatebell/formats/quoting"
+	"slatebell/core/quoting"
 )
 
 // Write writes what happens to inputs, with a heading.

@@ -14,7 +14,7 @@ import (
 	"time"
 
 	"slatebell/core/bench/logbook"
-	"slatebell/formats/quoting"
+	"slatebell/core/quoting"
 )
 
 // Header names the columns. time is RFC 3339 in UTC; causes are codes with spaces

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"slatebell/core/quoting"
 	"slatebell/core/wire/sequence"
-	"slatebell/formats/quoting"
 )
 
 // Header names the columns. Times are in microseconds; value is two hexadecimal

@@ -11,8 +11,8 @@ import (
 	"strings"
 	"text/tabwriter"
 
+	"slatebell/core/quoting"
 	"slatebell/core/table/breadboard"
-	"slatebell/formats/quoting"
 )
 
 // Header names the columns. wire counts from 1 in the order of the work; from and

@@ -9,12 +9,12 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"slatebell/codegen"
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/ship/card"
 	"slatebell/core/ship/firmware"
-	"slatebell/formats/card"
-	"slatebell/formats/codegen"
-	"slatebell/formats/export"
+	"slatebell/export"
 	"slatebell/server/compile"
 )
 

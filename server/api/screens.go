@@ -56,19 +56,19 @@ type TransitionRequest struct {
 
 // Transition is a change by every strategy.
 type Transition struct {
-	Left    []int          `json:"left" nullable:"false" doc:"cells, row by row, that keep old characters where nothing clears them"`
-	Over    Glass          `json:"over" doc:"the glass after the second screen is written over the first"`
-	Changed []int          `json:"changed" nullable:"false" doc:"cells that differ"`
+	Left       []int            `json:"left" nullable:"false" doc:"cells, row by row, that keep old characters where nothing clears them"`
+	Over       Glass            `json:"over" doc:"the glass after the second screen is written over the first"`
+	Changed    []int            `json:"changed" nullable:"false" doc:"cells that differ"`
 	Strategies []StrategyResult `json:"strategies" nullable:"false" doc:"the cheapest first"`
 }
 
 // StrategyResult is what one strategy takes and looks like.
 type StrategyResult struct {
-	Strategy  string           `json:"strategy" enum:"cheapest,steady,changed,pad,clear"`
-	Cost    WireCost         `json:"cost"`
-	WrongUs float64          `json:"wrongUs" doc:"for how long some cell shows neither the first screen nor the second, µs"`
-	PerSec  float64          `json:"perSecond" doc:"how often a second the change could be made; 0 where nothing changes"`
-	Program program.Document `json:"program"`
+	Strategy string           `json:"strategy" enum:"cheapest,steady,changed,pad,clear"`
+	Cost     WireCost         `json:"cost"`
+	WrongUs  float64          `json:"wrongUs" doc:"for how long some cell shows neither the first screen nor the second, µs"`
+	PerSec   float64          `json:"perSecond" doc:"how often a second the change could be made; 0 where nothing changes"`
+	Program  program.Document `json:"program"`
 }
 
 // play plays every strategy.

@@ -49,12 +49,12 @@ func (s *Scrolled) Worst() (worst Cost) {
 // scroller moves the row of a screen.
 type scroller struct {
 	*Scrolled
-	setup   *testbed.Setup
+	setup      *testbed.Setup
 	transition *Transition // from the screen to itself: module, link, layout
-	builder *sequence.Builder
-	rig     *rig.Rig
-	text    []byte // codes, the gap included
-	line    int    // characters that a line of the memory holds
+	builder    *sequence.Builder
+	rig        *rig.Rig
+	text       []byte // codes, the gap included
+	line       int    // characters that a line of the memory holds
 }
 
 // NewScrolled plays the row of a screen that scrolls; where that cannot be, it has

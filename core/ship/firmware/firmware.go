@@ -3,7 +3,7 @@
 // and when they are loaded, its fields and how they are written. It is the same for
 // every language that the program is written in.
 //
-// It stands above run, whose transitions it lays down in tables; formats/codegen writes it
+// It stands above run, whose transitions it lays down in tables; codegen writes it
 // out. A Player does what the program does, call by call, so that the bytes of the one
 // can be held against those of the other, and played into the rig before anything is
 // handed over.
@@ -40,30 +40,30 @@ type Image struct {
 
 // Module is one module.
 type Module struct {
-	At       int    // in the bench
-	ID, Name string // of the document
-	Display  module.Module
-	Link     link.Link
-	Pins     map[string]string // of the host, by line
-	Polls    bool              // it waits for the busy flag
-	Pauses   Pauses
-	Function byte            // the function set, once the interface has its width
-	Setting  Stream          // what follows it
-	Glyphs   []glyph.Pattern // all that are ever loaded
-	Begun    []Load          // of these, what begin loads
-	Held     bool            // others are loaded as screens need them
-	Screens  []Screen
+	At          int    // in the bench
+	ID, Name    string // of the document
+	Display     module.Module
+	Link        link.Link
+	Pins        map[string]string // of the host, by line
+	Polls       bool              // it waits for the busy flag
+	Pauses      Pauses
+	Function    byte            // the function set, once the interface has its width
+	Setting     Stream          // what follows it
+	Glyphs      []glyph.Pattern // all that are ever loaded
+	Begun       []Load          // of these, what begin loads
+	Held        bool            // others are loaded as screens need them
+	Screens     []Screen
 	Transitions [][]Stream // [from][to]; from is len(Screens) for a blank glass; nil where the glass is cleared first
-	Places   []Place
-	Values   []Value
-	Show     *show.Show
-	Joints   []Joint  // of each input of its show
-	Staged   bool     // it has scenes
-	Effects  []Effect // of each scene
-	Feeds    []Feed
-	Edited   []int  // of each field that the show edits, the value
-	Shadow   int    // cells that the program keeps in mind: those of the fields of a screen
-	Gap      [2]int // cells that are written again rather than passed over by an address: after an instruction, after data
+	Places      []Place
+	Values      []Value
+	Show        *show.Show
+	Joints      []Joint  // of each input of its show
+	Staged      bool     // it has scenes
+	Effects     []Effect // of each scene
+	Feeds       []Feed
+	Edited      []int  // of each field that the show edits, the value
+	Shadow      int    // cells that the program keeps in mind: those of the fields of a screen
+	Gap         [2]int // cells that are written again rather than passed over by an address: after an instruction, after data
 
 	options sequence.Options
 	costs   *update.Costs

@@ -17,7 +17,7 @@ import (
 // python runs a generated module in MicroPython under node.
 func python(t *testing.T, im *firmware.Image, dir string, v *view, prelude string) *session {
 	t.Helper()
-	runtime, _ := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
+	runtime, _ := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	c := exec.Command("node", "testdata/micropython.mjs", runtime, dir, v.File, prelude)
 	c.Stderr = os.Stderr
 	return talk(t, im, c)

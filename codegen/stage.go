@@ -7,10 +7,10 @@ import (
 	"strings"
 
 	"slatebell/core/bench/show"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
 	"slatebell/core/text/meter"
-	"slatebell/formats/quoting"
 )
 
 // stageHas says which parts of the interpreter of shows a bench needs; the rest is always

@@ -8,8 +8,8 @@ import (
 
 	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
-	"slatebell/formats/quoting"
 )
 
 // listening is what a program reads at the host's pins by itself.

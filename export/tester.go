@@ -6,10 +6,10 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/codegen"
 	"slatebell/core/bench"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
-	"slatebell/formats/codegen"
 )
 
 // Tester returns a bench of the same modules, joined as they are, that shows what tells whether they

@@ -11,7 +11,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	"slatebell/formats/codegen"
+	"slatebell/codegen"
 )
 
 // ManifestName is the file in a directory that says which of its files were exported into

@@ -14,9 +14,9 @@ import (
 	"strings"
 	"text/template"
 
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
-	"slatebell/formats/quoting"
 )
 
 // Language is a language that programs are written in.

@@ -14,15 +14,15 @@ import (
 	"strings"
 	"testing"
 
+	"slatebell/codegen"
 	"slatebell/core/bench"
 	"slatebell/core/bench/logbook"
 	"slatebell/core/bench/show"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/check"
+	"slatebell/core/ship/card"
 	"slatebell/formats/bdf"
 	"slatebell/formats/benchjson"
-	"slatebell/formats/card"
-	"slatebell/formats/codegen"
 	"slatebell/formats/cutout"
 	"slatebell/formats/dottext"
 	"slatebell/formats/logtext"
@@ -169,7 +169,7 @@ func makes(t *testing.T, dir string) {
 
 // compiles compiles a file with MicroPython under node.
 func compiles(path string) error {
-	runtime, err := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
+	runtime, err := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	if err != nil {
 		return err
 	}

@@ -7,10 +7,10 @@ import (
 	"strings"
 
 	"slatebell/core/part/module"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
 	"slatebell/core/wire/link"
-	"slatebell/formats/quoting"
 )
 
 // module lays out what a display's callers see.

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/codegen"
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
@@ -21,7 +22,6 @@ import (
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
-	"slatebell/formats/codegen"
 	"slatebell/formats/glyphs"
 	"slatebell/formats/program"
 	"slatebell/formats/stepcsv"

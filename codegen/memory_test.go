@@ -15,7 +15,7 @@ import (
 // TestMemory imports programs of random benches in MicroPython, as npm has it for a 32-bit machine, and holds what
 // Heap says of them against what its collector counts.
 func TestMemory(t *testing.T) {
-	runtime, _ := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
+	runtime, _ := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	hold := func(seed uint64, _ *rand.Rand, im *firmware.Image) {
 		dir, v := write(t, im, MicroPython)
 		files, err := Files(im, MicroPython)

@@ -98,7 +98,7 @@ func TestScanner(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	runtime, _ := filepath.Abs("../../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
+	runtime, _ := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	script := fmt.Sprintf(`const { loadMicroPython } = await import(%q);
 const mp = await loadMicroPython({ stdout: (text) => console.log(text) });
 mp.runPython("import sys\nclass Pin:\n    def __init__(self, n): pass\nclass I2C:\n    def __init__(self, *a, **k): pass\n    def scan(self): return [0x27, 0x68]\nclass m: pass\nmachine = m()\nmachine.Pin = Pin\nmachine.I2C = machine.SoftI2C = I2C\nsys.modules['machine'] = machine");

@@ -18,13 +18,13 @@ import (
 	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/wiring"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
-	"slatebell/formats/quoting"
 )
 
 //go:embed card.html.tmpl

@@ -5,9 +5,9 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/wire/link"
-	"slatebell/formats/quoting"
 )
 
 // tableWriter writes the tables of one display.

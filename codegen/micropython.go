@@ -6,10 +6,10 @@ import (
 	"strings"
 
 	"slatebell/core/part/module"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
 	"slatebell/core/wire/link"
-	"slatebell/formats/quoting"
 )
 
 // writeMicroPython writes the module and its example.

@@ -5,9 +5,9 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
-	"slatebell/formats/quoting"
 )
 
 // places writes the fields of a display.

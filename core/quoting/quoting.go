@@ -1,6 +1,6 @@
 // Package quoting puts texts of a bench into other languages as texts: whatever someone
 // typed, or wrote into a document that is passed on, stays a comment, a string, a cell. It is
-// the one place where that is done; every writer of this folder, and what prints on a
+// the one place where that is done; every writer of formats, and what prints on a
 // terminal, calls it.
 package quoting
 

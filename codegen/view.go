@@ -9,10 +9,10 @@ import (
 	"slatebell/core/bench/show"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/host"
+	"slatebell/core/quoting"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/text/field"
 	"slatebell/core/wire/link"
-	"slatebell/formats/quoting"
 )
 
 // view is what the templates are filled in with.
