@@ -30,12 +30,9 @@ const tooLarge = "the request is larger than 16 MiB; a bench with more pictures 
 
 // Server answers requests. Make it with New.
 type Server struct {
-	store   *store.Store
-	runs    runCache
-	plays   plays
-	finders finders
-	watches watches
-	rounds  rounds
+	runs    *Runs
+	plays   *Plays
+	finders *Finders
 	handler http.Handler
 }
 
@@ -44,10 +41,9 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 // Rest gives back the memory that only speeds requests up.
 func (s *Server) Rest() {
-	s.runs.shrink()
-	s.plays.forget()
-	s.finders.shrink()
-	s.rounds.shrink()
+	s.runs.Rest()
+	s.plays.Rest()
+	s.finders.Rest()
 }
 
 // Options say what a handler serves.
@@ -111,14 +107,15 @@ func build(o Options) (*Server, huma.API) {
 	config.OnAddOperation = append(config.OnAddOperation, refusing)
 	api := humagin.New(engine, config)
 
-	s := &Server{store: o.Store, handler: engine}
-	s.registerBenches(api)
-	s.registerBin(api)
-	s.registerRuns(api)
-	s.registerLive(api)
+	watches := &Watches{}
+	s := &Server{runs: NewRuns(), plays: NewPlays(watches), finders: NewFinders(watches), handler: engine}
+	registerBenches(api, o.Store)
+	registerBin(api, o.Store)
+	registerRuns(api, s.runs)
+	registerLive(api, s.runs)
 	registerROM(api)
 	registerCatalog(api)
-	s.registerHosts(api)
+	registerHosts(api, o.Store)
 	registerMapping(api)
 	registerWays(api)
 	registerPlan(api)
@@ -126,13 +123,13 @@ func build(o Options) (*Server, huma.API) {
 	registerGlyphs(api)
 	registerScreens(api)
 	registerCode(api)
-	s.registerPlays(api)
-	s.registerFaults(api)
-	s.registerPractice(api)
-	s.registerProgress(api)
-	s.registerLog(api)
+	registerPlays(api, s.plays)
+	registerFaults(api, s.finders)
+	registerPractice(api, s.finders)
+	registerProgress(api, watches)
+	registerLog(api, o.Store)
 	registerFall(api)
-	s.registerCard(api)
+	registerCard(api, o.Store)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -279,7 +279,7 @@ func TestComparisons(t *testing.T) {
 // run, that a run that was dropped is computed again, and that resting leaves
 // little.
 func TestRunCache(t *testing.T) {
-	s := &Server{}
+	s := NewRuns()
 	m := gate("Tide")
 	var ids []string
 	for i := range 1500 {
@@ -290,19 +290,19 @@ func TestRunCache(t *testing.T) {
 		}
 		ids = append(ids, id)
 	}
-	if _, ok := s.runs.get(ids[len(ids)-1]); !ok || s.runs.runs.bytes > 8<<20 || s.runs.runs.bytes < 7<<20 || s.runs.requests.bytes > 2<<20 || len(s.runs.runs.items) < 10 {
-		t.Errorf("%d runs of %d bytes, requests of %d, newest kept %v", len(s.runs.runs.items), s.runs.runs.bytes, s.runs.requests.bytes, ok)
+	if _, ok := s.runs.Get(ids[len(ids)-1]); !ok || s.runs.Weight() > 8<<20 || s.runs.Weight() < 7<<20 || s.requests.Weight() > 2<<20 || len(s.runs.Values()) < 10 {
+		t.Errorf("%d runs of %d bytes, requests of %d, newest kept %v", len(s.runs.Values()), s.runs.Weight(), s.requests.Weight(), ok)
 	}
 	old := ids[len(ids)-1000]
-	if _, ok := s.runs.get(old); ok {
+	if _, ok := s.runs.Get(old); ok {
 		t.Fatal("no run was dropped")
 	}
 	if r, err := s.find(old); err != nil || r.Layout.Cells[7].Char != "0" || r.Layout.Cells[5].Char != "5" {
 		t.Errorf("a dropped run: %v", err)
 	}
 	s.Rest()
-	if s.runs.runs.bytes > 1<<20 || s.runs.runs.bytes < 1<<19 {
-		t.Errorf("at rest: %d bytes", s.runs.runs.bytes)
+	if s.runs.Weight() > 1<<20 || s.runs.Weight() < 1<<19 {
+		t.Errorf("at rest: %d bytes", s.runs.Weight())
 	}
 }
 
@@ -546,28 +546,6 @@ func TestBoundEcho(t *testing.T) {
 	}
 	if v, err := boundEcho(nil, "200", "answer"); v != "answer" || err != nil {
 		t.Errorf("an answer becomes %v, %v", v, err)
-	}
-}
-
-// TestKept keeps values within a bound, the oldest dropped first and the newest
-// never.
-func TestKept(t *testing.T) {
-	var k kept[int]
-	for i := range 5 {
-		k.put(fmt.Sprint(i), i, 10)
-	}
-	k.put("3", 99, 10) // is there
-	if k.shrink(50); len(k.items) != 5 || k.items["3"] != 3 {
-		t.Errorf("within its bound: %+v", k)
-	}
-	if k.shrink(49); len(k.items) != 4 || k.bytes != 40 {
-		t.Errorf("one too many: %+v", k)
-	}
-	if _, old := k.items["0"]; old {
-		t.Error("the oldest stays")
-	}
-	if k.shrink(0); len(k.items) != 1 || k.items["4"] != 4 || k.bytes != 10 {
-		t.Errorf("bound 0: %+v", k)
 	}
 }
 

@@ -138,25 +138,25 @@ type BenchPath struct {
 	ID uint `path:"id"`
 }
 
-func (s *Server) registerBenches(api huma.API) {
+func registerBenches(api huma.API, s *store.Store) {
 	conflict := map[string]*huma.Response{"409": conflictResponse(api)}
 
 	huma.Register(api, huma.Operation{OperationID: "list-benches", Method: http.MethodGet, Path: "/api/benches", Summary: "List the benches, the last changed first"},
-		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.store.List()) })
+		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.List()) })
 
 	huma.Register(api, huma.Operation{OperationID: "get-bench", Method: http.MethodGet, Path: "/api/benches/{id}", Summary: "Read a bench", Errors: []int{404, 410}},
-		func(_ context.Context, in *BenchPath) (*one, error) { return newOne(s.store.Get(in.ID)) })
+		func(_ context.Context, in *BenchPath) (*one, error) { return newOne(s.Get(in.ID)) })
 
 	huma.Register(api, huma.Operation{OperationID: "create-bench", Method: http.MethodPost, Path: "/api/benches", Summary: "Store a new bench", DefaultStatus: http.StatusCreated, Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body bench.Bench }) (*one, error) {
 			if err := in.Body.Validate(); err != nil {
 				return nil, invalid(err)
 			}
-			return newOne(s.store.Create(in.Body))
+			return newOne(s.Create(in.Body))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "begin-bench", Method: http.MethodPost, Path: "/api/benches/new", Summary: "Store a new bench with one module as makers first buy it", DefaultStatus: http.StatusCreated},
-		func(context.Context, *struct{}) (*one, error) { return newOne(s.store.Create(bench.New("New bench"))) })
+		func(context.Context, *struct{}) (*one, error) { return newOne(s.Create(bench.New("New bench"))) })
 
 	huma.Register(api, huma.Operation{OperationID: "begin-from-parts", Method: http.MethodPost, Path: "/api/benches/begin", Summary: "Store a new bench of the parts that a maker has, links chosen, pins and addresses allotted", DefaultStatus: http.StatusCreated, Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body BeginRequest }) (*one, error) {
@@ -164,7 +164,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err != nil {
 				return nil, refused(err)
 			}
-			return newOne(s.store.Create(b))
+			return newOne(s.Create(b))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,
@@ -176,7 +176,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err != nil {
 				return nil, invalid(err)
 			}
-			return newOne(s.store.Create(b))
+			return newOne(s.Create(b))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "update-bench", Method: http.MethodPut, Path: "/api/benches/{id}", Summary: "Store a changed bench",
@@ -192,7 +192,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err := in.Body.Bench.Validate(); err != nil {
 				return nil, invalid(err)
 			}
-			return newOne(s.store.Update(in.ID, in.Body.Revision, store.Replace(in.Body.Bench)))
+			return newOne(s.Update(in.ID, in.Body.Revision, store.Replace(in.Body.Bench)))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "patch-bench", Method: http.MethodPatch, Path: "/api/benches/{id}", Summary: "Store a change of a bench as an RFC 6902 patch",
@@ -214,7 +214,7 @@ func (s *Server) registerBenches(api huma.API) {
 			if err != nil {
 				return nil, err
 			}
-			r, err := s.store.Update(in.ID, revision, func(b bench.Bench) (bench.Bench, error) { return benchjson.Patch(&b, in.RawBody) })
+			r, err := s.Update(in.ID, revision, func(b bench.Bench) (bench.Bench, error) { return benchjson.Patch(&b, in.RawBody) })
 			if err != nil {
 				return nil, storeError(err)
 			}
@@ -226,18 +226,18 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "duplicate-bench", Method: http.MethodPost, Path: "/api/benches/{id}/copies", Summary: "Store a copy of a bench", DefaultStatus: http.StatusCreated, Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*one, error) {
-			r, err := s.store.Get(in.ID)
+			r, err := s.Get(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}
 			r.Bench.Name = copyName(r.Bench.Name)
-			return newOne(s.store.Create(r.Bench))
+			return newOne(s.Create(r.Bench))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "list-states", Method: http.MethodGet, Path: "/api/benches/{id}/states", Summary: "How a bench stood before, the newest first",
 		Description: "Each change is kept for an hour, the last of each hour for a day, and the last of each day for a month.", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*list[StateFacts], error) {
-			states, err := s.store.States(in.ID)
+			states, err := s.States(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}
@@ -253,14 +253,14 @@ func (s *Server) registerBenches(api huma.API) {
 			BenchPath
 			Revision int `path:"revision" minimum:"1"`
 		}) (*StateAnswer, error) {
-			r, err := s.store.State(in.ID, in.Revision)
+			r, err := s.State(in.ID, in.Revision)
 			if errors.Is(err, store.ErrNotFound) {
 				return nil, huma.Error404NotFound(fmt.Sprintf("revision %d of this bench is not kept any more", in.Revision))
 			}
 			if err != nil {
 				return nil, storeError(err)
 			}
-			now, err := s.store.Get(in.ID)
+			now, err := s.Get(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}
@@ -269,11 +269,11 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "export-bench", Method: http.MethodGet, Path: "/api/benches/{id}/bench.json", Summary: "A bench as an open document, to keep or to pass on", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*huma.StreamResponse, error) {
-			r, err := s.store.Get(in.ID)
+			r, err := s.Get(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}
-			if r.Bench.Log, err = s.store.FullLog(in.ID); err != nil {
+			if r.Bench.Log, err = s.FullLog(in.ID); err != nil {
 				return nil, storeError(err)
 			}
 			var text bytes.Buffer
@@ -285,7 +285,7 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "get-glasses", Method: http.MethodGet, Path: "/api/benches/{id}/glasses", Summary: "What the modules of a bench show first", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*list[*Glass], error) {
-			r, err := s.store.Get(in.ID)
+			r, err := s.Get(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}
@@ -294,7 +294,7 @@ func (s *Server) registerBenches(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "check-bench", Method: http.MethodGet, Path: "/api/benches/{id}/findings", Summary: "What is found on all modules of a bench", Errors: []int{404, 410}},
 		func(_ context.Context, in *BenchPath) (*list[finding.Finding], error) {
-			r, err := s.store.Get(in.ID)
+			r, err := s.Get(in.ID)
 			if err != nil {
 				return nil, storeError(err)
 			}

@@ -16,22 +16,22 @@ import (
 
 // registerBin adds what is done with benches that are taken away, and with all
 // of them at once.
-func (s *Server) registerBin(api huma.API) {
+func registerBin(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{OperationID: "discard-bench", Method: http.MethodDelete, Path: "/api/benches/{id}", Summary: "Put a bench into the bin", DefaultStatus: http.StatusNoContent, Errors: []int{404}},
 		func(_ context.Context, in *BenchPath) (*struct{}, error) {
-			return nil, storeError(s.store.Discard(in.ID))
+			return nil, storeError(s.Discard(in.ID))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "restore-bench", Method: http.MethodPost, Path: "/api/benches/{id}/restore", Summary: "Take a bench out of the bin", Errors: []int{404}},
 		func(_ context.Context, in *BenchPath) (*one, error) {
-			if err := s.store.Restore(in.ID); err != nil {
+			if err := s.Restore(in.ID); err != nil {
 				return nil, storeError(err)
 			}
-			return newOne(s.store.Get(in.ID))
+			return newOne(s.Get(in.ID))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "list-bin", Method: http.MethodGet, Path: "/api/bin", Summary: "List the benches in the bin, the last put there first"},
-		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.store.Bin()) })
+		func(context.Context, *struct{}) (*list[Summary], error) { return summaries(s.Bin()) })
 
 	type emptied struct {
 		Body struct {
@@ -40,7 +40,7 @@ func (s *Server) registerBin(api huma.API) {
 	}
 	huma.Register(api, huma.Operation{OperationID: "empty-bin", Method: http.MethodDelete, Path: "/api/bin", Summary: "Delete what is in the bin for good"},
 		func(context.Context, *struct{}) (*emptied, error) {
-			n, err := s.store.EmptyBin()
+			n, err := s.EmptyBin()
 			out := &emptied{}
 			out.Body.Deleted = n
 			return out, storeError(err)
@@ -48,7 +48,7 @@ func (s *Server) registerBin(api huma.API) {
 
 	huma.Register(api, huma.Operation{OperationID: "get-backup", Method: http.MethodGet, Path: "/api/backup", Summary: "A copy of the whole database"},
 		func(context.Context, *struct{}) (*huma.StreamResponse, error) {
-			copied, err := s.backup()
+			copied, err := backup(s)
 			if err != nil {
 				return nil, storeError(err)
 			}
@@ -64,14 +64,14 @@ func (s *Server) registerBin(api huma.API) {
 
 // backup returns a copy of the database in a file that is gone once it is
 // closed.
-func (s *Server) backup() (*os.File, error) {
+func backup(s *store.Store) (*os.File, error) {
 	dir, err := os.MkdirTemp("", "slatebell-backup")
 	if err != nil {
 		return nil, fmt.Errorf("making a place for the copy: %w", err)
 	}
 	defer os.RemoveAll(dir) // an open file stays readable
 	name := filepath.Join(dir, store.FileName)
-	if err := s.store.Backup(name); err != nil {
+	if err := s.Backup(name); err != nil {
 		return nil, err
 	}
 	return os.Open(name)

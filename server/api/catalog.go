@@ -16,6 +16,7 @@ import (
 	"slatebell/core/table/bus"
 	"slatebell/core/wire/link"
 	"slatebell/server/builds"
+	"slatebell/server/store"
 )
 
 // Catalog is what a module and its link can be made of.
@@ -118,10 +119,10 @@ func registerCatalog(api huma.API) {
 }
 
 // registerHosts answers with the boards that makers described themselves.
-func (s *Server) registerHosts(api huma.API) {
+func registerHosts(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{OperationID: "list-own-hosts", Method: http.MethodGet, Path: "/api/hosts", Summary: "Boards that are described on the stored benches, for others"},
 		func(context.Context, *struct{}) (*list[bench.Host], error) {
-			hosts, err := s.store.Hosts()
+			hosts, err := s.Hosts()
 			if err != nil {
 				return nil, storeError(err)
 			}

@@ -16,6 +16,7 @@ import (
 	"slatebell/core/ship/firmware"
 	"slatebell/export"
 	"slatebell/server/compile"
+	"slatebell/server/store"
 )
 
 // CodeRequest asks for a bench, or one of its modules, as a program.
@@ -292,14 +293,14 @@ func registerCode(api huma.API) {
 const cardPolicy = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 // registerCard answers with the card of a module of a stored bench.
-func (s *Server) registerCard(api huma.API) {
+func registerCard(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{
 		OperationID: "print-card", Method: http.MethodGet, Path: "/api/benches/{id}/modules/{module}/card", Summary: "A page about a module to print", Errors: []int{404, 422},
 	}, func(_ context.Context, in *struct {
 		ID     uint   `path:"id"`
 		Module string `path:"module" maxLength:"40"`
 	}) (*huma.StreamResponse, error) {
-		r, err := s.store.Get(in.ID)
+		r, err := s.Get(in.ID)
 		if err != nil {
 			return nil, storeError(err)
 		}

@@ -21,6 +21,7 @@ import (
 	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/glass"
 	"slatebell/formats/scantext"
+	"slatebell/server/cache"
 )
 
 // FaultChoice is a fault of a catalogue.
@@ -142,27 +143,47 @@ const (
 	shownOutcomes = 9
 )
 
-// finders keeps the catalogues that were simulated last.
-type finders struct {
-	mu   sync.Mutex
-	kept []*keptFinder
+// Finders keeps the catalogues that were simulated last, and the rounds of practice that were begun
+// last. Make it with NewFinders.
+type Finders struct {
+	catalogues *cache.Cache[*keptFinder]
+	rounds     *cache.Cache[*keptRound]
+	watches    *Watches
 }
 
-// maxFinders is how many are kept.
-const maxFinders = 2
+// Bounds of what Finders keeps.
+const (
+	maxCases  = 33_000 // cases of catalogues: each takes some 700 bytes
+	maxRounds = 8
+)
+
+// NewFinders returns an empty Finders, which tells watches how far a catalogue has come.
+func NewFinders(w *Watches) *Finders {
+	return &Finders{cache.New[*keptFinder](maxCases), cache.New[*keptRound](maxRounds), w}
+}
+
+// Rest drops the catalogues; rounds go on with new ones.
+func (s *Finders) Rest() {
+	s.catalogues.Shrink(0)
+	for _, k := range s.rounds.Values() {
+		k.mu.Lock()
+		k.of, k.finder = nil, nil
+		k.round.Attach(nil)
+		k.mu.Unlock()
+	}
+}
 
 // keptFinder is a simulated catalogue; whoever uses it holds its lock.
 type keptFinder struct {
 	mu       sync.Mutex
-	key      [32]byte
 	x        *fault.Index
 	mod      module.Module
 	expected []i2cbus.Address // to answer to a scan
 }
 
 // finder returns the catalogue of a module, locked, which tells watch what it does; unlock it
-// after use.
-func (s *Server) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error) {
+// after use. Catalogues of other modules are simulated beside it.
+func (s *Finders) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error) {
 	if err := m.Bench.Validate(); err != nil {
 		return nil, invalid(err)
 	}
@@ -175,34 +196,19 @@ func (s *Server) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error)
 		return nil, err
 	}
 	key := sha256.Sum256(doc)
-	s.finders.mu.Lock()
-	defer s.finders.mu.Unlock()
-	for i, k := range s.finders.kept {
-		if k.key == key {
-			s.finders.kept = append(append(s.finders.kept[:i:i], s.finders.kept[i+1:]...), k)
-			k.mu.Lock()
-			k.x.Watch = watch
-			return k, nil
+	k, err := s.catalogues.Do(string(key[:]), func() (*keptFinder, int, error) {
+		x, err := fault.New(subject, watch)
+		if err != nil {
+			return nil, 0, err
 		}
-	}
-	x, err := fault.New(subject, watch)
+		return &keptFinder{x: x, mod: subject.Module, expected: append(slices.Clone(subject.Answers), i2cbus.Address(subject.Link.Address))}, len(x.Cases), nil
+	})
 	if err != nil {
 		return nil, refused(err)
 	}
-	k := &keptFinder{key: key, x: x, mod: subject.Module, expected: append(slices.Clone(subject.Answers), i2cbus.Address(subject.Link.Address))}
-	s.finders.kept = append(s.finders.kept, k)
-	if n := len(s.finders.kept); n > maxFinders {
-		s.finders.kept = s.finders.kept[n-maxFinders:]
-	}
 	k.mu.Lock()
+	k.x.Watch = watch
 	return k, nil
-}
-
-// shrink drops the catalogues.
-func (f *finders) shrink() {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	f.kept = nil
 }
 
 // glass draws what is seen.
@@ -322,7 +328,7 @@ func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ra
 	return t
 }
 
-func (s *Server) registerFaults(api huma.API) {
+func registerFaults(api huma.API, s *Finders) {
 	huma.Register(api, huma.Operation{OperationID: "list-faults", Method: http.MethodPost, Path: "/api/faults", Summary: "List the faults that can be made in a module with its screen", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body testbed.Setup }) (*list[FaultChoice], error) {
 			subject, err := run.Subject(&in.Body)

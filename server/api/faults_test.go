@@ -141,7 +141,7 @@ func TestPracticeTellsNothing(t *testing.T) {
 		if status != 201 {
 			t.Fatalf("%d, %s", status, text)
 		}
-		kept := server.rounds.kept
+		kept := server.finders.rounds.Values()
 		return kept[len(kept)-1]
 	}
 	answers := map[string]string{} // by what was shown so far: what is answered next
@@ -198,7 +198,7 @@ func TestPracticeTellsNothing(t *testing.T) {
 	if status, _ := raw("GET", "/api/practice/0123", nil); status != 404 {
 		t.Errorf("a round that is not there: %d", status)
 	}
-	if n := len(server.rounds.kept); n > maxRounds {
+	if n := len(server.finders.rounds.Values()); n > maxRounds {
 		t.Errorf("%d rounds are kept", n)
 	}
 }

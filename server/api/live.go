@@ -114,7 +114,7 @@ func newWaves(r *run.Run, from, to int) Waves {
 	return out
 }
 
-func (s *Server) registerLive(api huma.API) {
+func registerLive(api huma.API, c *Runs) {
 	huma.Register(api, huma.Operation{OperationID: "list-instructions", Method: http.MethodGet, Path: "/api/instructions", Summary: "The instruction set, bit by bit"},
 		func(_ context.Context, in *struct {
 			Family string `query:"family" enum:"lcd,vfd-function-set,vfd-data-byte" default:"lcd"`
@@ -153,7 +153,7 @@ func (s *Server) registerLive(api huma.API) {
 			From int `query:"from" minimum:"0"`
 			To   int `query:"to" minimum:"0" doc:"last step, included; at most 16 steps are drawn"`
 		}) (*struct{ Body Waves }, error) {
-			r, err := s.find(in.Run)
+			r, err := c.find(in.Run)
 			if err != nil {
 				return nil, err
 			}

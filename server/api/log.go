@@ -75,12 +75,12 @@ func logError(err error) error {
 }
 
 // selected reads the entries of a bench that are asked for.
-func (s *Server) selected(id uint, q *LogQuery) (all, some []logbook.Entry, err error) {
+func selected(s *store.Store, id uint, q *LogQuery) (all, some []logbook.Entry, err error) {
 	query, err := q.query()
 	if err != nil {
 		return nil, nil, err
 	}
-	if all, err = s.store.Log(id); err != nil {
+	if all, err = s.Log(id); err != nil {
 		return nil, nil, logError(err)
 	}
 	return all, logbook.Select(all, query), nil
@@ -88,17 +88,17 @@ func (s *Server) selected(id uint, q *LogQuery) (all, some []logbook.Entry, err 
 
 type oneEntry struct{ Body logbook.Entry }
 
-func (s *Server) registerLog(api huma.API) {
+func registerLog(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{OperationID: "get-log", Method: http.MethodGet, Path: "/api/benches/{id}/log", Summary: "What was written down at a bench", Errors: []int{404, 410, 422}},
 		func(_ context.Context, in *struct {
 			BenchPath
 			LogQuery
 		}) (*struct{ Body Log }, error) {
-			all, some, err := s.selected(in.ID, &in.LogQuery)
+			all, some, err := selected(s, in.ID, &in.LogQuery)
 			if err != nil {
 				return nil, err
 			}
-			causes, err := s.store.Causes()
+			causes, err := s.Causes()
 			return &struct{ Body Log }{Log{some, len(all), logbook.Counts(causes)}}, err
 		})
 
@@ -107,7 +107,7 @@ func (s *Server) registerLog(api huma.API) {
 			BenchPath
 			Body logbook.Entry
 		}) (*oneEntry, error) {
-			e, err := s.store.Note(in.ID, in.Body)
+			e, err := s.Note(in.ID, in.Body)
 			return &oneEntry{e}, logError(err)
 		})
 
@@ -118,13 +118,13 @@ func (s *Server) registerLog(api huma.API) {
 				Text string `json:"text" maxLength:"4000"`
 			}
 		}) (*oneEntry, error) {
-			e, err := s.store.Reword(in.ID, in.Entry, in.Body.Text)
+			e, err := s.Reword(in.ID, in.Entry, in.Body.Text)
 			return &oneEntry{e}, logError(err)
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "strike-entry", Method: http.MethodDelete, Path: "/api/benches/{id}/log/{entry}", Summary: "Delete an entry with its pictures", DefaultStatus: http.StatusNoContent, Errors: []int{404}},
 		func(_ context.Context, in *EntryPath) (*struct{}, error) {
-			return nil, logError(s.store.Strike(in.ID, in.Entry))
+			return nil, logError(s.Strike(in.ID, in.Entry))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "get-picture", Method: http.MethodGet, Path: "/api/benches/{id}/log/{entry}/pictures/{n}", Summary: "A picture of an entry", Errors: []int{404}},
@@ -132,7 +132,7 @@ func (s *Server) registerLog(api huma.API) {
 			EntryPath
 			N int `path:"n" minimum:"0" maximum:"3"`
 		}) (*huma.StreamResponse, error) {
-			p, err := s.store.Picture(in.ID, in.Entry, in.N)
+			p, err := s.Picture(in.ID, in.Entry, in.N)
 			if err != nil {
 				return nil, logError(err)
 			}
@@ -154,11 +154,11 @@ func (s *Server) registerLog(api huma.API) {
 				BenchPath
 				LogQuery
 			}) (*huma.StreamResponse, error) {
-				_, some, err := s.selected(in.ID, &in.LogQuery)
+				_, some, err := selected(s, in.ID, &in.LogQuery)
 				if err != nil {
 					return nil, err
 				}
-				r, err := s.store.Get(in.ID)
+				r, err := s.Get(in.ID)
 				if err != nil {
 					return nil, storeError(err)
 				}

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -21,6 +22,7 @@ import (
 	"slatebell/core/table/pinout"
 	"slatebell/core/table/touch"
 	"slatebell/formats/eventcsv"
+	"slatebell/server/cache"
 )
 
 // PlayRequest begins the shows of modules.
@@ -48,12 +50,18 @@ type PlayOn struct {
 	ForecastMs int64       `json:"forecastMs,omitempty" minimum:"0" maximum:"3600000" doc:"tell the scenes that come up to then if nothing happens"`
 }
 
-// plays keeps the shows that were begun last.
-type plays struct {
-	mu   sync.Mutex
-	next int
-	kept []*playing
+// Plays keeps the shows that were begun last. Make it with NewPlays.
+type Plays struct {
+	next    atomic.Int64
+	kept    *cache.Cache[*playing]
+	watches *Watches
 }
+
+// NewPlays returns an empty Plays, which tells watches how far a judgement has come.
+func NewPlays(w *Watches) *Plays { return &Plays{kept: cache.New[*playing](maxPlays), watches: w} }
+
+// Rest lets go of all shows.
+func (k *Plays) Rest() { k.kept.Shrink(0) }
 
 // maxPlays is how many shows are kept; the longest unused goes.
 const maxPlays = 6
@@ -195,38 +203,6 @@ func (p *playing) on(r *PlayOn) (*Played, error) {
 	return out, nil
 }
 
-// keep keeps shows that were begun, and gives them their number.
-func (k *plays) keep(p *playing) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	k.next++
-	p.id = strconv.Itoa(k.next)
-	k.kept = append(k.kept, p)
-	if over := len(k.kept) - maxPlays; over > 0 {
-		k.kept = slices.Delete(k.kept, 0, over)
-	}
-}
-
-// find finds shows, and moves them to the last used.
-func (k *plays) find(id string) *playing {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	at := slices.IndexFunc(k.kept, func(p *playing) bool { return p.id == id })
-	if at < 0 {
-		return nil
-	}
-	p := k.kept[at]
-	k.kept = append(slices.Delete(k.kept, at, at+1), p)
-	return p
-}
-
-// forget lets go of all shows.
-func (k *plays) forget() {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	k.kept = nil
-}
-
 // JudgeRequest asks where a module's show falls behind, and what would help.
 type JudgeRequest struct {
 	Bench   bench.Bench `json:"bench"`
@@ -267,7 +243,7 @@ func (r *JudgeRequest) judge(watch func(done, of int)) (*PlayJudgement, error) {
 	return &PlayJudgement{append([]finding.Finding{}, found...)}, nil
 }
 
-func (s *Server) registerPlays(api huma.API) {
+func registerPlays(api huma.API, k *Plays) {
 	post := func(id, path, summary string, errors ...int) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: append(errors, 422)}
 	}
@@ -276,7 +252,8 @@ func (s *Server) registerPlays(api huma.API) {
 		if err != nil {
 			return nil, err
 		}
-		s.plays.keep(p)
+		p.id = strconv.FormatInt(k.next.Add(1), 10)
+		k.kept.Put(p.id, p, 1)
 		out, err := p.on(&PlayOn{UntilMs: max(r.UntilMs, 1), ForecastMs: min(r.UntilMs+60_000, longestPlay)})
 		if err != nil {
 			return nil, err
@@ -290,8 +267,8 @@ func (s *Server) registerPlays(api huma.API) {
 		ID   string `path:"id" maxLength:"20"`
 		Body PlayOn
 	}) (*body[Played], error) {
-		p := s.plays.find(in.ID)
-		if p == nil {
+		p, ok := k.kept.Get(in.ID)
+		if !ok {
 			return nil, huma.Error404NotFound("these shows are not kept any more; begin them again with what has happened")
 		}
 		out, err := p.on(&in.Body)
@@ -305,7 +282,7 @@ func (s *Server) registerPlays(api huma.API) {
 		Watched
 		Body JudgeRequest
 	}) (*body[PlayJudgement], error) {
-		watch, end := s.watches.follow(&in.Watched)
+		watch, end := k.watches.follow(&in.Watched)
 		defer end()
 		out, err := in.Body.judge(func(done, of int) { watch.Tell("Playing what might help", done, of) })
 		if err != nil {

@@ -66,15 +66,6 @@ type Verdict struct {
 	Score   int           `json:"score" doc:"0–100"`
 }
 
-// rounds keeps the rounds that were begun last.
-type rounds struct {
-	mu   sync.Mutex
-	kept []*keptRound
-}
-
-// maxRounds is how many are kept.
-const maxRounds = 8
-
 // keptRound is a round; whoever uses it holds its lock.
 type keptRound struct {
 	mu     sync.Mutex
@@ -100,40 +91,6 @@ func chance(n int) int {
 		return 0 // the system has no chance to give; it never says so
 	}
 	return int(v.Int64())
-}
-
-// find returns a round that is kept.
-func (r *rounds) find(id string) (*keptRound, error) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	for _, k := range r.kept {
-		if k.id == id {
-			return k, nil
-		}
-	}
-	return nil, huma.Error404NotFound("this round is not known any more; begin another")
-}
-
-// shrink drops the catalogues of rounds, which go on with new ones.
-func (r *rounds) shrink() {
-	r.mu.Lock()
-	kept := slices.Clone(r.kept)
-	r.mu.Unlock()
-	for _, k := range kept {
-		k.mu.Lock()
-		k.of, k.finder = nil, nil
-		k.round.Attach(nil)
-		k.mu.Unlock()
-	}
-}
-
-func (r *rounds) keep(k *keptRound) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	r.kept = append(r.kept, k)
-	if n := len(r.kept); n > maxRounds {
-		r.kept = r.kept[n-maxRounds:]
-	}
 }
 
 // inspected words what a test showed.
@@ -179,12 +136,12 @@ func (k *keptRound) state() RoundState {
 type roundAnswer struct{ Body RoundState }
 
 // on carries something out on a round, and answers with how far it has come.
-func (s *Server) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, error) {
+func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, error) {
 	watch, end := s.watches.follow(&r.Watched)
 	defer end()
-	k, err := s.rounds.find(r.Round)
-	if err != nil {
-		return nil, err
+	k, ok := s.rounds.Get(r.Round)
+	if !ok {
+		return nil, huma.Error404NotFound("this round is not known any more; begin another")
 	}
 	k.mu.Lock()
 	defer k.mu.Unlock()
@@ -206,7 +163,7 @@ type RoundPath struct {
 	Round string `path:"round" maxLength:"40"`
 }
 
-func (s *Server) registerPractice(api huma.API) {
+func registerPractice(api huma.API, s *Finders) {
 	huma.Register(api, huma.Operation{OperationID: "begin-round", Method: http.MethodPost, Path: "/api/practice", Summary: "Begin a round of practice: a fault is hidden in the simulated module", DefaultStatus: http.StatusCreated, Errors: []int{422}},
 		func(_ context.Context, in *struct {
 			Watched
@@ -227,7 +184,7 @@ func (s *Server) registerPractice(api huma.API) {
 			id := make([]byte, 8)
 			rand.Read(id)
 			k := &keptRound{id: hex.EncodeToString(id), round: round, module: in.Body.FaultyModule, finder: f, of: of}
-			s.rounds.keep(k)
+			s.rounds.Put(k.id, k, 1)
 			return &roundAnswer{k.state()}, nil
 		})
 

@@ -23,15 +23,15 @@ type Progress struct {
 	Of    int    `json:"of" doc:"how many have to be"`
 }
 
-// watches keeps the progress of requests that are followed.
-type watches struct {
+// Watches keeps the progress of requests that are followed.
+type Watches struct {
 	mu   sync.Mutex
 	kept map[string]Progress
 }
 
 // follow returns what is to be told of a request's progress, and what ends it; nothing is kept
 // of a request that nobody follows.
-func (w *watches) follow(r *Watched) (tell fault.Watch, end func()) {
+func (w *Watches) follow(r *Watched) (tell fault.Watch, end func()) {
 	if r.Watch == "" {
 		return nil, func() {}
 	}
@@ -50,13 +50,13 @@ func (w *watches) follow(r *Watched) (tell fault.Watch, end func()) {
 	}
 }
 
-func (s *Server) registerProgress(api huma.API) {
+func registerProgress(api huma.API, w *Watches) {
 	huma.Register(api, huma.Operation{OperationID: "get-progress", Method: http.MethodGet, Path: "/api/progress/{watch}", Summary: "Tell how far a request has come that is followed"},
 		func(_ context.Context, in *struct {
 			Watch string `path:"watch" maxLength:"40"`
 		}) (*body[Progress], error) {
-			s.watches.mu.Lock()
-			defer s.watches.mu.Unlock()
-			return &body[Progress]{s.watches.kept[in.Watch]}, nil
+			w.mu.Lock()
+			defer w.mu.Unlock()
+			return &body[Progress]{w.kept[in.Watch]}, nil
 		})
 }

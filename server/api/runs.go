@@ -36,21 +36,22 @@ func (r *RunRequest) options() run.Options {
 }
 
 // run computes a run, or finds it among those kept.
-func (s *Server) run(req RunRequest) (string, *run.Run, error) {
+func (c *Runs) run(req RunRequest) (string, *run.Run, error) {
 	doc, err := json.Marshal(req)
 	if err != nil {
 		return "", nil, err
 	}
 	sum := sha256.Sum256(doc)
 	id := hex.EncodeToString(sum[:12])
-	if r, ok := s.runs.get(id); ok {
+	if r, ok := c.runs.Get(id); ok {
 		return id, r, nil
 	}
 	r, err := run.Do(&req.Setup, req.options())
 	if err != nil {
 		return "", nil, invalid(err)
 	}
-	s.runs.put(id, doc, r)
+	c.runs.Put(id, r, sizeOf(r))
+	c.requests.Put(id, doc, len(doc))
 	return id, r, nil
 }
 
@@ -67,11 +68,11 @@ type RunPath struct {
 
 // find returns a run by its id. One that was dropped to save memory is computed
 // again.
-func (s *Server) find(id string) (*run.Run, error) {
-	if r, ok := s.runs.get(id); ok {
+func (c *Runs) find(id string) (*run.Run, error) {
+	if r, ok := c.runs.Get(id); ok {
 		return r, nil
 	}
-	doc, asked := s.runs.request(id)
+	doc, asked := c.requests.Get(id)
 	if !asked {
 		return nil, huma.Error404NotFound("this run is not known; ask for it with POST /api/runs")
 	}
@@ -79,14 +80,14 @@ func (s *Server) find(id string) (*run.Run, error) {
 	if err := json.Unmarshal(doc, &req); err != nil {
 		return nil, err
 	}
-	_, r, err := s.run(req)
+	_, r, err := c.run(req)
 	return r, err
 }
 
-func (s *Server) registerRuns(api huma.API) {
+func registerRuns(api huma.API, c *Runs) {
 	huma.Register(api, huma.Operation{OperationID: "run-module", Method: http.MethodPost, Path: "/api/runs", Summary: "Compose, compile, simulate and judge a module's screen", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body RunRequest }) (*struct{ Body RunResult }, error) {
-			id, r, err := s.run(in.Body)
+			id, r, err := c.run(in.Body)
 			if err != nil {
 				return nil, err
 			}
@@ -99,7 +100,7 @@ func (s *Server) registerRuns(api huma.API) {
 			From  int `query:"from" minimum:"0" doc:"steps done at the first moment"`
 			Count int `query:"count" minimum:"1" maximum:"256" default:"1"`
 		}) (*list[Moment], error) {
-			r, err := s.find(in.Run)
+			r, err := c.find(in.Run)
 			if err != nil {
 				return nil, err
 			}
@@ -115,7 +116,7 @@ func (s *Server) registerRuns(api huma.API) {
 			RunPath
 			At string `query:"at" maxLength:"200" doc:"a step's number, a DDRAM address such as 0x40, or a part of a meaning"`
 		}) (*struct{ Body Stops }, error) {
-			r, err := s.find(in.Run)
+			r, err := c.find(in.Run)
 			if err != nil {
 				return nil, err
 			}
@@ -128,7 +129,7 @@ func (s *Server) registerRuns(api huma.API) {
 
 	text := func(kind, name string, write func(io.Writer, *run.Run) error) func(context.Context, *RunPath) (*download, error) {
 		return func(_ context.Context, in *RunPath) (*download, error) {
-			r, err := s.find(in.Run)
+			r, err := c.find(in.Run)
 			if err != nil {
 				return nil, err
 			}
