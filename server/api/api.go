@@ -25,9 +25,6 @@ import (
 // pictures of its log, and so does an upload or what is pasted.
 const maxBody = 16 << 20
 
-// tooLarge is what is said of a body beyond it.
-const tooLarge = "the request is larger than 16 MiB; a bench with more pictures in its log is read by slatebell import FILE"
-
 // Server answers requests. Make it with New.
 type Server struct {
 	runs    *Runs
@@ -87,11 +84,6 @@ func Schema(name string) ([]byte, error) {
 	})
 }
 
-// list is an answer that is a list, empty rather than null.
-type list[T any] struct {
-	Body []T `nullable:"false"`
-}
-
 func build(o Options) (*Server, huma.API) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
@@ -109,27 +101,18 @@ func build(o Options) (*Server, huma.API) {
 
 	watches := &Watches{}
 	s := &Server{runs: NewRuns(), plays: NewPlays(watches), finders: NewFinders(watches), handler: engine}
-	registerBenches(api, o.Store)
-	registerBin(api, o.Store)
-	registerRuns(api, s.runs)
-	registerLive(api, s.runs)
-	registerROM(api)
-	registerCatalog(api)
-	registerHosts(api, o.Store)
-	registerMapping(api)
-	registerWays(api)
+	benchesRegister(api, o.Store)
+	runsRegister(api, s.runs)
+	catalogRegister(api, o.Store)
 	registerPlan(api)
 	registerWiring(api)
-	registerGlyphs(api)
+	glyphsRegister(api)
 	registerScreens(api)
-	registerCode(api)
-	registerPlays(api, s.plays)
-	registerFaults(api, s.finders)
-	registerPractice(api, s.finders)
+	showsRegister(api, s.plays)
+	codeRegister(api, o.Store)
+	faultsRegister(api, s.finders)
 	registerProgress(api, watches)
 	registerLog(api, o.Store)
-	registerFall(api)
-	registerCard(api, o.Store)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

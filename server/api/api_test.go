@@ -3,25 +3,20 @@ package api
 import (
 	"bytes"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
 	"os"
 	"reflect"
-	"runtime"
 	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/part/charrom"
-	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/formats/benchjson"
 	"slatebell/server/store"
@@ -275,63 +270,6 @@ func TestComparisons(t *testing.T) {
 	}
 }
 
-// TestRunCache checks that the cache stays within its bytes and keeps the newest
-// run, that a run that was dropped is computed again, and that resting leaves
-// little.
-func TestRunCache(t *testing.T) {
-	s := NewRuns()
-	m := gate("Tide")
-	var ids []string
-	for i := range 1500 {
-		m.Rows[0] = fmt.Sprintf("Tide %d", i)
-		id, _, err := s.run(RunRequest{Setup: m})
-		if err != nil {
-			t.Fatal(err)
-		}
-		ids = append(ids, id)
-	}
-	if _, ok := s.runs.Get(ids[len(ids)-1]); !ok || s.runs.Weight() > 8<<20 || s.runs.Weight() < 7<<20 || s.requests.Weight() > 2<<20 || len(s.runs.Values()) < 10 {
-		t.Errorf("%d runs of %d bytes, requests of %d, newest kept %v", len(s.runs.Values()), s.runs.Weight(), s.requests.Weight(), ok)
-	}
-	old := ids[len(ids)-1000]
-	if _, ok := s.runs.Get(old); ok {
-		t.Fatal("no run was dropped")
-	}
-	if r, err := s.find(old); err != nil || r.Layout.Cells[7].Char != "0" || r.Layout.Cells[5].Char != "5" {
-		t.Errorf("a dropped run: %v", err)
-	}
-	s.Rest()
-	if s.runs.Weight() > 1<<20 || s.runs.Weight() < 1<<19 {
-		t.Errorf("at rest: %d bytes", s.runs.Weight())
-	}
-}
-
-// TestSizes holds what the cache counts for runs against what the heap grows by:
-// it may count half as much, or twice.
-func TestSizes(t *testing.T) {
-	var runs []*run.Run
-	counted := 0
-	heap := func() int {
-		runtime.GC()
-		var m runtime.MemStats
-		runtime.ReadMemStats(&m)
-		return int(m.HeapAlloc)
-	}
-	before := heap()
-	for i := range 200 {
-		setup := gate(fmt.Sprintf("Tide %d at the landing", i), "", "too many rows")
-		r, err := run.Do(&setup, run.Options{})
-		if err != nil {
-			t.Fatal(err)
-		}
-		runs, counted = append(runs, r), counted+sizeOf(r)
-	}
-	if grown := heap() - before; counted < grown/2 || counted > grown*2 {
-		t.Errorf("%d runs count as %d bytes, and take %d", len(runs), counted, grown)
-	}
-	runtime.KeepAlive(runs)
-}
-
 // TestPatch changes a bench by RFC 6902 patches against its revision.
 func TestPatch(t *testing.T) {
 	s := serve(t)
@@ -519,36 +457,6 @@ func TestNames(t *testing.T) {
 	}
 }
 
-// TestBoundEcho checks what a refusal says again: short values as they are, long
-// ones cut, lists not at all, and so many errors and no more.
-func TestBoundEcho(t *testing.T) {
-	m := &huma.ErrorModel{Errors: []*huma.ErrorDetail{
-		{Message: strings.Repeat("m", 321), Value: strings.Repeat("ü", 81)}, {Message: "short", Value: strings.Repeat("ü", 80)}, {Value: 7}, {Value: 7.5}, {Value: true}, {Value: nil}, {Value: []any{1}}, {Value: map[string]any{"a": 1}},
-	}}
-	boundEcho(nil, "422", m)
-	for i, want := range []any{strings.Repeat("ü", 80) + "…", strings.Repeat("ü", 80), 7, 7.5, true, nil, nil, nil} {
-		if m.Errors[i].Value != want {
-			t.Errorf("value %d: %v", i, m.Errors[i].Value)
-		}
-	}
-	if m.Errors[0].Message != strings.Repeat("m", 320)+"…" || m.Errors[1].Message != "short" || len(m.Errors) != 8 {
-		t.Errorf("%d errors, %q", len(m.Errors), m.Errors[0].Message)
-	}
-	for n, want := range map[int]string{20: "", 21: "and 1 more", 50: "and 30 more"} {
-		m := &huma.ErrorModel{}
-		for range n {
-			m.Errors = append(m.Errors, &huma.ErrorDetail{})
-		}
-		boundEcho(nil, "422", m)
-		if len(m.Errors) != min(n, 21) || m.Errors[len(m.Errors)-1].Message != want {
-			t.Errorf("of %d errors %d are said, the last %q", n, len(m.Errors), m.Errors[len(m.Errors)-1].Message)
-		}
-	}
-	if v, err := boundEcho(nil, "200", "answer"); v != "answer" || err != nil {
-		t.Errorf("an answer becomes %v, %v", v, err)
-	}
-}
-
 // TestRefusalsAreShort checks that a request that is refused is not sent back.
 func TestRefusalsAreShort(t *testing.T) {
 	s := serve(t)
@@ -572,18 +480,6 @@ func TestRefusalsAreShort(t *testing.T) {
 	res.Body.Close()
 	if res.StatusCode != 400 || len(text) > 2000 {
 		t.Errorf("no JSON: %d, %d bytes", res.StatusCode, len(text))
-	}
-}
-
-// TestTroubleAnswers checks how a database that cannot do its work is answered
-// for.
-func TestTroubleAnswers(t *testing.T) {
-	for kind, want := range map[store.Kind]int{store.Full: 507, store.Locked: 503, store.ReadOnly: 503, store.Corrupt: 500, store.Broken: 500} {
-		err := storeError(fmt.Errorf("storing: %w", &store.Trouble{Kind: kind, Path: "/data/slatebell.db"}))
-		var status huma.StatusError
-		if !errors.As(err, &status) || status.GetStatus() != want || !strings.Contains(err.Error(), "/data/slatebell.db") {
-			t.Errorf("kind %d: %v", kind, err)
-		}
 	}
 }
 

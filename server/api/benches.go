@@ -25,23 +25,6 @@ import (
 	"slatebell/server/store"
 )
 
-// Stored says at which revision a bench is stored.
-type Stored struct {
-	ID       uint      `json:"id"`
-	Revision int       `json:"revision" doc:"goes up by one with every change"`
-	Updated  time.Time `json:"updated"`
-}
-
-// BenchDocument is a stored bench with its revision.
-type BenchDocument struct {
-	Stored
-	Bench bench.Bench `json:"bench"`
-}
-
-func stored(r store.Record) Stored { return Stored{r.ID, r.Revision, r.Updated} }
-
-func document(r store.Record) BenchDocument { return BenchDocument{stored(r), r.Bench} }
-
 // Summary is a bench as the list shows it.
 type Summary struct {
 	Stored
@@ -77,20 +60,6 @@ func summaries(records []store.Record, err error) (*list[Summary], error) {
 		out.Body[i] = summary(r)
 	}
 	return out, nil
-}
-
-// Conflict is the answer to a write against an older revision: problem details
-// with the newer document.
-type Conflict struct {
-	huma.ErrorModel
-	Current BenchDocument `json:"current" doc:"what is stored"`
-}
-
-func newConflict(stale *store.StaleError) *Conflict {
-	return &Conflict{
-		ErrorModel: huma.ErrorModel{Status: http.StatusConflict, Title: http.StatusText(http.StatusConflict), Detail: stale.Error() + "; nothing was overwritten"},
-		Current:    document(stale.Current),
-	}
 }
 
 // one is the answer that is a bench; its ETag is its revision.
@@ -132,11 +101,6 @@ type StateDocument struct {
 
 // StateAnswer carries a state.
 type StateAnswer struct{ Body StateDocument }
-
-// BenchPath is the path parameter that names a bench.
-type BenchPath struct {
-	ID uint `path:"id"`
-}
 
 func registerBenches(api huma.API, s *store.Store) {
 	conflict := map[string]*huma.Response{"409": conflictResponse(api)}
@@ -332,32 +296,6 @@ func copyName(name string) string {
 	return name + more
 }
 
-// fileName makes a file's name of a bench's.
-func fileName(name string) string {
-	var b strings.Builder
-	for _, r := range strings.ToLower(name) {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			b.WriteRune(r)
-		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
-			b.WriteByte('-')
-		}
-	}
-	if text := strings.Trim(b.String(), "-"); text != "" {
-		return text
-	}
-	return "bench"
-}
-
-// attachment answers with a file to keep.
-func attachment(kind, name string, data []byte) *huma.StreamResponse {
-	return &huma.StreamResponse{Body: func(ctx huma.Context) {
-		ctx.SetHeader("Content-Type", kind)
-		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
-		ctx.BodyWriter().Write(data) // the connection is gone where this fails
-	}}
-}
-
 func conflictResponse(api huma.API) *huma.Response {
 	schema := huma.SchemaFromType(api.OpenAPI().Components.Schemas, reflect.TypeFor[Conflict]())
 	return &huma.Response{Description: "Another revision is stored", Content: map[string]*huma.MediaType{"application/problem+json": {Schema: schema}}}
@@ -374,4 +312,10 @@ func (r *BeginRequest) begin() (bench.Bench, error) {
 		return setup.Begin(&r.Beginning)
 	}
 	return builds.Make(r.Build, r.Beginning)
+}
+
+// benchesRegister registers what is asked of benches and of the bin.
+func benchesRegister(api huma.API, s *store.Store) {
+	registerBenches(api, s)
+	registerBin(api, s)
 }

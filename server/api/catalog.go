@@ -147,3 +147,10 @@ func registerMapping(api huma.API) {
 			return &struct{ Body link.Mapping }{m}, nil
 		})
 }
+
+// catalogRegister registers what there is to choose from.
+func catalogRegister(api huma.API, s *store.Store) {
+	registerCatalog(api)
+	registerHosts(api, s)
+	registerMapping(api)
+}

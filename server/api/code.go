@@ -319,3 +319,12 @@ func registerCard(api huma.API, s *store.Store) {
 		}}, nil
 	})
 }
+
+// codeRegister registers programs, and the card for the wall.
+func codeRegister(api huma.API, s *store.Store) {
+	registerCode(api)
+	registerCard(api, s)
+}
+
+// buildPath is what runs a program of this machine.
+const buildPath = "/api/code/build"

@@ -27,23 +27,23 @@ func TestCode(t *testing.T) {
 	b := demo.Bench()
 	b.Code.Own = []bench.OwnSection{{File: "main.c", Section: "each second", Text: "        mine();"}}
 	for _, r := range []CodeRequest{{b, -1, "c"}, {b, 1, "c"}, {b, 0, "micropython"}, {b, -1, "sketch"}} {
-		var code WrittenCode
-		if res := ask(t, "POST", s.URL+"/api/code", r, &code); res.StatusCode != 200 {
+		var written WrittenCode
+		if res := ask(t, "POST", s.URL+"/api/code", r, &written); res.StatusCode != 200 {
 			t.Fatalf("module %d: %d", r.Module, res.StatusCode)
 		}
 		python := 0
-		for _, f := range code.Findings {
+		for _, f := range written.Findings {
 			if f.Code == "code.no-micropython" {
 				python++
 			} else if f.Code != "code.input-unread" { // the demo's host has few pins left
 				t.Errorf("module %d: %+v", r.Module, f)
 			}
 		}
-		if (code.Size != nil) != (r.Language == "c") || code.Calls < 5 || !code.Proved || (python > 0) != (r.Language == "micropython") || (code.Heap > 10_000) != (r.Language == "micropython") || len(code.Steps) < 2 || code.Language != r.Language {
-			t.Errorf("module %d: size %+v, %d calls, %+v", r.Module, code.Size, code.Calls, code.Findings)
+		if (written.Size != nil) != (r.Language == "c") || written.Calls < 5 || !written.Proved || (python > 0) != (r.Language == "micropython") || (written.Heap > 10_000) != (r.Language == "micropython") || len(written.Steps) < 2 || written.Language != r.Language {
+			t.Errorf("module %d: size %+v, %d calls, %+v", r.Module, written.Size, written.Calls, written.Findings)
 		}
 		regions, kept := 0, false
-		for _, f := range code.Files {
+		for _, f := range written.Files {
 			lines := strings.Split(f.Text, "\n")
 			for _, g := range f.Regions {
 				regions++
@@ -74,9 +74,9 @@ func TestCode(t *testing.T) {
 	left := b
 	left.Modules = append([]bench.Module{}, b.Modules...)
 	left.Modules[0].Changes = "over"
-	var code WrittenCode
-	if ask(t, "POST", s.URL+"/api/code", CodeRequest{left, 0, "c"}, &code); code.Proved || !slices.ContainsFunc(code.Findings, func(f finding.Finding) bool { return f.Code == "code.glass-differs" }) {
-		t.Errorf("written over: %+v", code.Findings)
+	var written WrittenCode
+	if ask(t, "POST", s.URL+"/api/code", CodeRequest{left, 0, "c"}, &written); written.Proved || !slices.ContainsFunc(written.Findings, func(f finding.Finding) bool { return f.Code == "code.glass-differs" }) {
+		t.Errorf("written over: %+v", written.Findings)
 	}
 	for says, r := range map[string]CodeRequest{
 		"no such module":              {b, 9, "c"},
@@ -107,16 +107,6 @@ func TestCard(t *testing.T) {
 	}
 }
 
-// BenchmarkCode writes the demo's whole bench as C, and plays it.
-func BenchmarkCode(b *testing.B) {
-	r := CodeRequest{demo.Bench(), -1, "c"}
-	for b.Loop() {
-		if _, err := r.write(); err != nil {
-			b.Fatal(err)
-		}
-	}
-}
-
 // TestTools asks for the small programs of a bench's host, and for the form that suits a host.
 func TestTools(t *testing.T) {
 	s := serve(t)
@@ -131,9 +121,9 @@ func TestTools(t *testing.T) {
 		b := bench.New("pier")
 		b.Host.Part = part
 		b.Modules[0].Link.Kind = "backpack"
-		var code WrittenCode
-		if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, ""}, &code); code.Language != want || (code.Size != nil) != (part == "ATmega2560") || code.Size != nil && code.Size.Of != part {
-			t.Errorf("%s: %q, size %+v", part, code.Language, code.Size)
+		var written WrittenCode
+		if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, ""}, &written); written.Language != want || (written.Size != nil) != (part == "ATmega2560") || written.Size != nil && written.Size.Of != part {
+			t.Errorf("%s: %q, size %+v", part, written.Language, written.Size)
 		}
 	}
 	var places InputPlaces
@@ -147,8 +137,8 @@ func TestTools(t *testing.T) {
 func TestBuild(t *testing.T) {
 	s := serve(t)
 	b := demo.Bench()
-	var code WrittenCode
-	if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, -1, "c"}, &code); !code.Builds {
+	var written WrittenCode
+	if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, -1, "c"}, &written); !written.Builds {
 		t.Error("avr-gcc is here, and the page is told that it is not")
 	}
 	build := func(r BuildRequest, origin string) (int, BuiltCode, string) {
@@ -171,7 +161,7 @@ func TestBuild(t *testing.T) {
 		return res.StatusCode, out, text.String()
 	}
 	dir := t.TempDir()
-	for _, f := range code.Files {
+	for _, f := range written.Files {
 		if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
 			t.Fatal(err)
 		}
@@ -222,9 +212,9 @@ func TestOwn(t *testing.T) {
 	var files []ToolFile
 	var want []bench.OwnSection
 	for _, language := range []string{"c", "sketch", "micropython"} {
-		var code WrittenCode
-		ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, language}, &code)
-		for _, f := range code.Files {
+		var written WrittenCode
+		ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, language}, &written)
+		for _, f := range written.Files {
 			for i, own := range f.Sections {
 				text := fmt.Sprintf("    line %d of %s\n", i, f.Role)
 				mark := "end of own section: " + own.Name

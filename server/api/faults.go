@@ -357,7 +357,7 @@ func registerFaults(api huma.API, s *Finders) {
 			Watched
 			Body FindRequest
 		}) (*struct{ Body FindResult }, error) {
-			watch, end := s.watches.follow(&in.Watched)
+			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
 			k, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
@@ -370,4 +370,10 @@ func registerFaults(api huma.API, s *Finders) {
 			}
 			return &struct{ Body FindResult }{*r}, nil
 		})
+}
+
+// faultsRegister registers the catalogue of faults, the finder and practice.
+func faultsRegister(api huma.API, s *Finders) {
+	registerFaults(api, s)
+	registerPractice(api, s)
 }

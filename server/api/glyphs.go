@@ -207,17 +207,6 @@ func readGlyphs(r *ReadGlyphsRequest) (*ReadGlyphs, error) {
 	return out, nil
 }
 
-// answered wraps a function of a request's body, as huma asks for it.
-func answered[In, Out any](do func(*In) (*Out, error)) func(context.Context, *struct{ Body In }) (*body[Out], error) {
-	return func(_ context.Context, in *struct{ Body In }) (*body[Out], error) {
-		out, err := do(&in.Body)
-		if err != nil {
-			return nil, err
-		}
-		return &body[Out]{*out}, nil
-	}
-}
-
 func registerGlyphs(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
@@ -240,5 +229,10 @@ func registerGlyphs(api huma.API) {
 	huma.Register(api, post("draw-cells", "/api/glyphs/draw", "Mirror, turn, shift or invert the dots of a block of cells"), answered((*DrawRequest).draw))
 	huma.Register(api, post("cut-picture", "/api/glyphs/cut", "Cut a picture into glyphs, merged where they are more than there are slots"), answered((*CutRequest).cut))
 	registerMakers(api, post)
-	registerLoading(api, post)
+}
+
+// glyphsRegister registers glyphs, what makes them, and the charts of ROMs.
+func glyphsRegister(api huma.API) {
+	registerGlyphs(api)
+	registerROM(api)
 }

@@ -14,8 +14,8 @@ import (
 	"slatebell/core/bench"
 )
 
-// answer posts a request and returns the status and text of what comes back.
-func answer(t *testing.T, path string, body any) (int, string) {
+// answerOf posts a request and returns the status and text of what comes back.
+func answerOf(t *testing.T, path string, body any) (int, string) {
 	t.Helper()
 	data, err := json.Marshal(body)
 	if err != nil {
@@ -71,7 +71,7 @@ func TestGlyphRequests(t *testing.T) {
 		"no module":     {"/loading", LoadingRequest{Bench: bench.New("x"), Module: 3}, 422, "module 3; this bench has modules 0–0"},
 		"loading":       {"/loading", LoadingRequest{Bench: bench.New("x")}, 200, `"needs":0`},
 	} {
-		status, body := answer(t, "/api/glyphs"+c.path, c.body)
+		status, body := answerOf(t, "/api/glyphs"+c.path, c.body)
 		if status != c.status || !strings.Contains(body, c.want) {
 			t.Errorf("%s: %d, %.900s; want %d, %s", name, status, body, c.status, c.want)
 		}

@@ -142,9 +142,9 @@ func TestAnswers(t *testing.T) {
 	flood.Fields = []field.Field{{Name: "Metres", Row: 1, Col: 5, Width: 3, Kind: field.Number, Range: field.Range{Min: -1, Max: 9}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}
 	hold("screens-transition", "POST", "/api/screens/transition", TransitionRequest{From: flood, To: ebb, Shift: true})
 	hold("screens-fields", "POST", "/api/runs", RunRequest{Setup: flood})
-	runs := ebb
-	runs.Scroll, runs.Rows = screen.Scroll{By: transition.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
-	hold("screens-scroll", "POST", "/api/screens/scroll", runs)
+	moving := ebb
+	moving.Scroll, moving.Rows = screen.Scroll{By: transition.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
+	hold("screens-scroll", "POST", "/api/screens/scroll", moving)
 	two := some(1, "ATmega328P", func(_ int, m *bench.Module) {
 		m.Screens = []bench.Screen{{ID: "up", Name: "Up", Rows: flood.Rows, Fields: flood.Fields}, {ID: "down", Rows: ebb.Rows}}
 		m.Display.Geometry, m.Screens[0].Fields[0].PerSec = "8x2", 900

@@ -43,9 +43,6 @@ func guard(hosts []string) gin.HandlerFunc {
 	}
 }
 
-// buildPath is what runs a program of this machine.
-const buildPath = "/api/code/build"
-
 // ownPage refuses what would run a program of this machine unless this machine's own page asks
 // for it: from a loopback address, with the origin that a browser says it has.
 func ownPage(c *gin.Context) {

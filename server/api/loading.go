@@ -7,7 +7,6 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/prove/transition"
 	"slatebell/core/text/bank"
-	"slatebell/formats/program"
 )
 
 // LoadingRequest asks for the loading of a module's glyphs.
@@ -52,10 +51,6 @@ type SlotLoad struct {
 type SlotHeld struct {
 	Slot int   `json:"slot"`
 	Rows []int `json:"rows" nullable:"false"`
-}
-
-func wireCost(c transition.Cost) WireCost {
-	return WireCost{c.Operations, c.Data, c.Words, program.Microseconds(c.Wire), program.Microseconds(c.Done)}
 }
 
 // plan plans the loading.

@@ -161,15 +161,6 @@ type AnimationCosts struct {
 	Fits   bool     `json:"fits" doc:"there are as many"`
 }
 
-// WireCost is what sending something takes.
-type WireCost struct {
-	Operations int     `json:"operations" doc:"instructions and data"`
-	Data       int     `json:"data" doc:"of these, bytes to memory"`
-	Words      int     `json:"words" doc:"on the wire"`
-	WireUs     float64 `json:"wireUs" doc:"the wire in use, µs"`
-	DoneUs     float64 `json:"doneUs" doc:"until the controller is free again, µs"`
-}
-
 func registerMakers(api huma.API, post func(id, path, summary string) huma.Operation) {
 	huma.Register(api, huma.Operation{OperationID: "list-signs", Method: http.MethodGet, Path: "/api/glyphs/signs", Summary: "Signs that fill or move, frame by frame"},
 		func(context.Context, *struct{}) (*list[MadeSign], error) {

@@ -23,9 +23,6 @@ import (
 	"slatebell/formats/scantext"
 )
 
-// body is an answer.
-type body[T any] struct{ Body T }
-
 func registerPlan(api huma.API) {
 	post := func(id, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}

@@ -68,16 +68,6 @@ type NodeFacts struct {
 	Choices   []AddressFact `json:"choices" nullable:"false" doc:"addresses that it can have"`
 }
 
-// Forms is an address in every form that is met.
-type Forms struct {
-	Value   int    `json:"value"`
-	Hex     string `json:"hex"`
-	Decimal string `json:"decimal"`
-	Binary  string `json:"binary"`
-	Write   string `json:"write" doc:"the byte that begins a write"`
-	Read    string `json:"read" doc:"the byte that begins a read"`
-}
-
 // AddressFact is an address that a part can have.
 type AddressFact struct {
 	Address int        `json:"address"`
@@ -152,22 +142,6 @@ type LoadFact struct {
 	PlannedMA  float64 `json:"plannedMA,omitempty"`
 	MeasuredMA float64 `json:"measuredMA,omitempty" doc:"counts in place of what is planned"`
 	Source     string  `json:"source,omitempty"`
-}
-
-func millivolts(v physic.ElectricPotential) int     { return int(v / physic.MilliVolt) }
-func milliamperes(i physic.ElectricCurrent) float64 { return float64(i/physic.MicroAmpere) / 1000 }
-func inOhms(r physic.ElectricResistance) int        { return int((r + physic.Ohm/2) / physic.Ohm) }
-
-func addresses(list []i2cbus.Address) []int {
-	out := make([]int, len(list))
-	for i, a := range list {
-		out[i] = int(a)
-	}
-	return out
-}
-
-func forms(a i2cbus.Address) Forms {
-	return Forms{int(a), a.String(), fmt.Sprint(int(a)), fmt.Sprintf("0b%07b", int(a)), fmt.Sprintf("0x%02X", a.Write()), fmt.Sprintf("0x%02X", a.Read())}
 }
 
 func newPlan(b *bench.Bench) PlanResult {
@@ -360,14 +334,6 @@ func newMatches(b *bench.Bench, channel int, found []i2cbus.Address) []MatchFact
 			f.Adopt = &adopt
 		}
 		out = append(out, f)
-	}
-	return out
-}
-
-func allForms(list []i2cbus.Address) []Forms {
-	out := make([]Forms, len(list))
-	for i, a := range list {
-		out[i] = forms(a)
 	}
 	return out
 }

@@ -282,7 +282,7 @@ func registerPlays(api huma.API, k *Plays) {
 		Watched
 		Body JudgeRequest
 	}) (*body[PlayJudgement], error) {
-		watch, end := k.watches.follow(&in.Watched)
+		watch, end := k.watches.Follow(&in.Watched)
 		defer end()
 		out, err := in.Body.judge(func(done, of int) { watch.Tell("Playing what might help", done, of) })
 		if err != nil {
@@ -290,4 +290,10 @@ func registerPlays(api huma.API, k *Plays) {
 		}
 		return &body[PlayJudgement]{*out}, nil
 	})
+}
+
+// showsRegister registers shows that are played, and the electrics of their inputs.
+func showsRegister(api huma.API, k *Plays) {
+	registerPlays(api, k)
+	registerFall(api)
 }

@@ -137,7 +137,7 @@ type roundAnswer struct{ Body RoundState }
 
 // on carries something out on a round, and answers with how far it has come.
 func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, error) {
-	watch, end := s.watches.follow(&r.Watched)
+	watch, end := s.watches.Follow(&r.Watched)
 	defer end()
 	k, ok := s.rounds.Get(r.Round)
 	if !ok {
@@ -169,7 +169,7 @@ func registerPractice(api huma.API, s *Finders) {
 			Watched
 			Body RoundRequest
 		}) (*roundAnswer, error) {
-			watch, end := s.watches.follow(&in.Watched)
+			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
 			of, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {

@@ -29,9 +29,9 @@ type Watches struct {
 	kept map[string]Progress
 }
 
-// follow returns what is to be told of a request's progress, and what ends it; nothing is kept
+// Follow returns what is to be told of a request's progress, and what ends it; nothing is kept
 // of a request that nobody follows.
-func (w *Watches) follow(r *Watched) (tell fault.Watch, end func()) {
+func (w *Watches) Follow(r *Watched) (tell fault.Watch, end func()) {
 	if r.Watch == "" {
 		return nil, func() {}
 	}

@@ -6,8 +6,6 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/finding"
-	"slatebell/core/part/charrom"
-	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
 	"slatebell/core/wire/rig"
@@ -63,29 +61,6 @@ type ComposedCell struct {
 	Address    int    `json:"address" doc:"DDRAM address"`
 }
 
-// Glass is what the module shows.
-type Glass struct {
-	Cols     int      `json:"cols"`
-	Rows     int      `json:"rows"`
-	CellRows int      `json:"cellRows" doc:"rows of dots of a cell: 8, or 11 with the 5×10 font"`
-	Short    bool     `json:"short,omitempty" doc:"of cells with 11 rows the first 8 only are scanned"`
-	On       bool     `json:"on" doc:"the display is on"`
-	Light    bool     `json:"light" doc:"the backlight is fed"`
-	Dots     []byte   `json:"dots" doc:"cellRows bytes a cell, row by row; bit 4 is the leftmost dot"`
-	Codes    []byte   `json:"codes" doc:"a byte a cell"`
-	Text     []string `json:"text" nullable:"false" doc:"the rows as characters"`
-	Lit      float64  `json:"lit" doc:"how strongly dots that are on stand out, 0–1"`
-	Dark     float64  `json:"dark" doc:"the same of dots that are off"`
-	Other    *Blink   `json:"other,omitempty" doc:"the glass's other side while something blinks"`
-	Bare     []bool   `json:"bare,omitempty" nullable:"false" doc:"cells whose line is not scanned; absent where all are"`
-}
-
-// Blink is the other side of a glass that blinks.
-type Blink struct {
-	Dots    []byte  `json:"dots" doc:"as in the glass"`
-	PhaseMs float64 `json:"phaseMs" doc:"how long each side shows, in milliseconds"`
-}
-
 // LinkFacts are facts about the link for people.
 type LinkFacts struct {
 	HostPins []string `json:"hostPins" nullable:"false"`
@@ -121,36 +96,6 @@ type ControllerState struct {
 	Window     []int   `json:"window" nullable:"false" doc:"cell that shows each of the 80 bytes; -1 outside the window"`
 	DDRAM      []byte  `json:"ddram" doc:"80 bytes"`
 	CGRAM      []byte  `json:"cgram" doc:"64 bytes"`
-}
-
-func newGlass(g rig.Glass, rom *charrom.ROM) Glass {
-	out := Glass{Cols: g.Cols, Rows: g.Rows, CellRows: g.CellRows, Short: g.Short, On: g.On, Light: g.Light, Text: g.Text(rom), Lit: g.Look.Lit, Dark: g.Look.Dark,
-		Dots: make([]byte, 0, g.CellRows*len(g.Cells)), Codes: make([]byte, 0, len(g.Cells))}
-	for i, c := range g.Cells {
-		out.Dots = append(out.Dots, c.Dots[:]...)
-		out.Dots = append(out.Dots, c.Below[:g.CellRows-len(c.Dots)]...)
-		out.Codes = append(out.Codes, c.Code)
-		if !c.Scanned {
-			if out.Bare == nil {
-				out.Bare = make([]bool, len(g.Cells))
-			}
-			out.Bare[i] = true
-		}
-	}
-	return out
-}
-
-// glassAt draws a moment, with its other side where something blinks.
-func glassAt(r *run.Run, mo *rig.Moment) Glass {
-	out := newGlass(mo.Glass(&r.Module, r.Contrast), r.Module.ROM)
-	phase := hd44780.BlinkPhase(r.Module.Oscillator)
-	for i := range r.Module.Geometry.Controllers {
-		if mo.Controllers[i].BlinkOn && mo.Controllers[i].DisplayOn {
-			later := mo.BlinkAt(mo.At + phase)
-			out.Other = &Blink{Dots: newGlass(later.Glass(&r.Module, r.Contrast), r.Module.ROM).Dots, PhaseMs: program.Microseconds(phase) / 1000}
-		}
-	}
-	return out
 }
 
 func newController(m *module.Module, mo *rig.Moment, i int) ControllerState {

@@ -146,13 +146,9 @@ func registerRuns(api huma.API, c *Runs) {
 		}))
 }
 
-// download is an answer that is kept as a file.
-type download = huma.StreamResponse
-
-func file(kind, name string, write func(io.Writer) error) *download {
-	return &download{Body: func(ctx huma.Context) {
-		ctx.SetHeader("Content-Type", kind)
-		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
-		write(ctx.BodyWriter()) // the connection is gone where this fails
-	}}
+// runsRegister registers runs, what is done in them by hand, and the ways to toggle E.
+func runsRegister(api huma.API, c *Runs) {
+	registerRuns(api, c)
+	registerLive(api, c)
+	registerWays(api)
 }

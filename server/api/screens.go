@@ -9,43 +9,9 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/prove/transition"
-	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
 	"slatebell/formats/program"
 )
-
-// FieldFacts is what a field shows, and what it can show.
-type FieldFacts struct {
-	Now      FieldValue   `json:"now" doc:"its sample; no text for a bar and a cursor's place"`
-	Longest  FieldValue   `json:"longest"`
-	Shortest FieldValue   `json:"shortest"`
-	Over     []FieldValue `json:"over" nullable:"false" doc:"the first values that do not fit, on either side of zero"`
-}
-
-// FieldValue is a value and what it is written as.
-type FieldValue struct {
-	Value string `json:"value"`
-	Text  string `json:"text"`
-	Len   int    `json:"len" doc:"cells"`
-	Shown string `json:"shown" doc:"what stands in the field then"`
-}
-
-func fieldValue(f *field.Field, c field.Case) FieldValue {
-	return FieldValue{c.Value, c.Text, c.Len(), string(f.Shows(c.Text))}
-}
-
-// fieldFacts describes the fields of a layout.
-func fieldFacts(fields []field.Field, l *screen.Layout) []FieldFacts {
-	out := make([]FieldFacts, len(l.Fields))
-	for i, s := range l.Fields {
-		f := &fields[i]
-		out[i] = FieldFacts{Now: fieldValue(f, field.Case{Value: f.Sample, Text: s.Text}), Longest: fieldValue(f, s.Longest), Shortest: fieldValue(f, s.Shortest), Over: []FieldValue{}}
-		for _, c := range s.Over {
-			out[i].Over = append(out[i].Over, fieldValue(f, c))
-		}
-	}
-	return out
-}
 
 // TransitionRequest asks for the change from one screen of a module to another.
 type TransitionRequest struct {
@@ -223,5 +189,6 @@ func registerScreens(api huma.API) {
 	huma.Register(api, post("change-screen", "/api/screens/transition", "Change one screen into another by every strategy"), answered((*TransitionRequest).play))
 	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answered((*MatrixRequest).compute))
 	huma.Register(api, post("scroll-screen", "/api/screens/scroll", "Let a row run through the glass"), answered(scroll))
+	registerLoading(api, post)
 	huma.Register(api, post("search-screens", "/api/screens/search", "Find a text on the screens of a bench"), answered((*SearchRequest).search))
 }

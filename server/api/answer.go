@@ -1,11 +1,15 @@
 package api
 
 import (
+	"context"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"reflect"
 	"slices"
+	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -154,3 +158,98 @@ func cut(text string, n int) string {
 	}
 	return text
 }
+
+// body is an answer.
+type body[T any] struct{ Body T }
+
+// list is an answer that is a list, empty rather than null.
+type list[T any] struct {
+	Body []T `nullable:"false"`
+}
+
+// answered wraps a function of a request's body, as huma asks for it.
+func answered[In, Out any](do func(*In) (*Out, error)) func(context.Context, *struct{ Body In }) (*body[Out], error) {
+	return func(_ context.Context, in *struct{ Body In }) (*body[Out], error) {
+		out, err := do(&in.Body)
+		if err != nil {
+			return nil, err
+		}
+		return &body[Out]{*out}, nil
+	}
+}
+
+// download is an answer that is kept as a file.
+type download = huma.StreamResponse
+
+func file(kind, name string, write func(io.Writer) error) *download {
+	return &download{Body: func(ctx huma.Context) {
+		ctx.SetHeader("Content-Type", kind)
+		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+		write(ctx.BodyWriter()) // the connection is gone where this fails
+	}}
+}
+
+// fileName makes a file's name of a bench's.
+func fileName(name string) string {
+	var b strings.Builder
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			b.WriteRune(r)
+		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
+			b.WriteByte('-')
+		}
+	}
+	if text := strings.Trim(b.String(), "-"); text != "" {
+		return text
+	}
+	return "bench"
+}
+
+// attachment answers with a file to keep.
+func attachment(kind, name string, data []byte) *huma.StreamResponse {
+	return &huma.StreamResponse{Body: func(ctx huma.Context) {
+		ctx.SetHeader("Content-Type", kind)
+		ctx.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+		ctx.BodyWriter().Write(data) // the connection is gone where this fails
+	}}
+}
+
+// BenchDocument is a stored bench with its revision.
+type BenchDocument struct {
+	Stored
+	Bench bench.Bench `json:"bench"`
+}
+
+// Conflict is the answer to a write against an older revision: problem details
+// with the newer document.
+type Conflict struct {
+	huma.ErrorModel
+	Current BenchDocument `json:"current" doc:"what is stored"`
+}
+
+func newConflict(stale *store.StaleError) *Conflict {
+	return &Conflict{
+		ErrorModel: huma.ErrorModel{Status: http.StatusConflict, Title: http.StatusText(http.StatusConflict), Detail: stale.Error() + "; nothing was overwritten"},
+		Current:    document(stale.Current),
+	}
+}
+
+// BenchPath is the path parameter that names a bench.
+type BenchPath struct {
+	ID uint `path:"id"`
+}
+
+// tooLarge is what is said of a body beyond it.
+const tooLarge = "the request is larger than 16 MiB; a bench with more pictures in its log is read by slatebell import FILE"
+
+// Stored says at which revision a bench is stored.
+type Stored struct {
+	ID       uint      `json:"id"`
+	Revision int       `json:"revision" doc:"goes up by one with every change"`
+	Updated  time.Time `json:"updated"`
+}
+
+func stored(r store.Record) Stored { return Stored{r.ID, r.Revision, r.Updated} }
+
+func document(r store.Record) BenchDocument { return BenchDocument{stored(r), r.Bench} }
