@@ -32,7 +32,8 @@ var house = []struct {
 	{"formats", ". benchjson pbm raster bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
 	{"codegen", "."}, // programs from an image
 	{"export", "."},  // a bench as files
-	{"server", "demo builds compile store cache idle api"}, // HTTP and the database
+	{"server", "demo builds compile store cache idle"},                                                               // the database, made-up data, this machine's compiler
+	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults log ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
 	{"internal", "golden soak lawful layers"}, // for tests

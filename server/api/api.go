@@ -18,6 +18,19 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/formats/program"
+	"slatebell/server/api/answer"
+	"slatebell/server/api/benches"
+	"slatebell/server/api/catalog"
+	"slatebell/server/api/code"
+	"slatebell/server/api/faults"
+	"slatebell/server/api/glyphs"
+	"slatebell/server/api/log"
+	"slatebell/server/api/progress"
+	"slatebell/server/api/runs"
+	"slatebell/server/api/screens"
+	"slatebell/server/api/shows"
+	"slatebell/server/api/table"
+	"slatebell/server/api/wiring"
 	"slatebell/server/store"
 )
 
@@ -27,9 +40,9 @@ const maxBody = 16 << 20
 
 // Server answers requests. Make it with New.
 type Server struct {
-	runs    *Runs
-	plays   *Plays
-	finders *Finders
+	runs    *runs.Runs
+	plays   *shows.Plays
+	finders *faults.Finders
 	handler http.Handler
 }
 
@@ -94,25 +107,25 @@ func build(o Options) (*Server, huma.API) {
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath, config.SchemasPath = "", "" // the docs page would load from outside
 	config.CreateHooks = nil                     // no $schema links
-	config.Transformers = append(config.Transformers, boundEcho)
+	config.Transformers = append(config.Transformers, answer.BoundEcho)
 	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = maxBody })
-	config.OnAddOperation = append(config.OnAddOperation, refusing)
+	config.OnAddOperation = append(config.OnAddOperation, answer.Refusing)
 	api := humagin.New(engine, config)
 
-	watches := &Watches{}
-	s := &Server{runs: NewRuns(), plays: NewPlays(watches), finders: NewFinders(watches), handler: engine}
-	benchesRegister(api, o.Store)
-	runsRegister(api, s.runs)
-	catalogRegister(api, o.Store)
-	registerPlan(api)
-	registerWiring(api)
-	glyphsRegister(api)
-	registerScreens(api)
-	showsRegister(api, s.plays)
-	codeRegister(api, o.Store)
-	faultsRegister(api, s.finders)
-	registerProgress(api, watches)
-	registerLog(api, o.Store)
+	watches := &progress.Watches{}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), handler: engine}
+	benches.Register(api, o.Store)
+	runs.Register(api, s.runs)
+	catalog.Register(api, o.Store)
+	table.Register(api)
+	wiring.Register(api)
+	glyphs.Register(api)
+	screens.Register(api)
+	shows.Register(api, s.plays)
+	code.Register(api, o.Store)
+	faults.Register(api, s.finders)
+	progress.Register(api, watches)
+	log.Register(api, o.Store)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -19,6 +19,11 @@ import (
 	"slatebell/core/part/charrom"
 	"slatebell/core/prove/testbed"
 	"slatebell/formats/benchjson"
+	"slatebell/server/api/answer"
+	"slatebell/server/api/benches"
+	"slatebell/server/api/glyphs"
+	"slatebell/server/api/runs"
+	"slatebell/server/api/table"
 	"slatebell/server/store"
 )
 
@@ -150,7 +155,7 @@ func TestGuard(t *testing.T) {
 
 func TestBenches(t *testing.T) {
 	s := serve(t)
-	var made, read BenchDocument
+	var made, read answer.BenchDocument
 	if res := ask(t, "POST", s.URL+"/api/benches", bench.New("Boathouse"), &made); res.StatusCode != 201 || made.Revision != 1 {
 		t.Fatalf("create: %d, %+v", res.StatusCode, made)
 	}
@@ -160,7 +165,7 @@ func TestBenches(t *testing.T) {
 	if res := ask(t, "PUT", url, change, &read); res.StatusCode != 200 || read.Revision != 2 {
 		t.Errorf("update: %d, %+v", res.StatusCode, read)
 	}
-	var conflict Conflict
+	var conflict answer.Conflict
 	res := ask(t, "PUT", url, change, &conflict)
 	if res.StatusCode != 409 || conflict.Current.Revision != 2 || conflict.Current.Bench.Name != "Boathouse" || res.Header.Get("Content-Type") != "application/problem+json" {
 		t.Errorf("stale update: %d %s, %+v", res.StatusCode, res.Header.Get("Content-Type"), conflict)
@@ -179,14 +184,14 @@ func TestBenches(t *testing.T) {
 func TestRuns(t *testing.T) {
 	s := serve(t)
 	m := gate("Tide", "3.2 m")
-	var run RunResult
-	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m}, &run); res.StatusCode != 200 {
+	var run runs.RunResult
+	if res := ask(t, "POST", s.URL+"/api/runs", runs.RunRequest{Setup: m}, &run); res.StatusCode != 200 {
 		t.Fatalf("run: %d", res.StatusCode)
 	}
 	if run.Glass.Text[1] != "3.2 m           " || len(run.Glass.Dots) != 8*32 || run.Findings == nil || run.Program.AddressByte != "4E" || run.Cells[16].Address != 0x40 {
 		t.Errorf("run %+v", run)
 	}
-	var moments []Moment
+	var moments []runs.Moment
 	ask(t, "GET", s.URL+"/api/runs/"+run.ID+"/moments?from=0&count=256", nil, &moments)
 	if len(moments) != len(run.Program.Steps)+1 || moments[0].Controllers[0].TwoLine || moments[0].Glass.On || !moments[len(moments)-1].Glass.On {
 		t.Errorf("%d moments of %d steps", len(moments), len(run.Program.Steps))
@@ -208,22 +213,22 @@ func TestRuns(t *testing.T) {
 func TestLive(t *testing.T) {
 	s := serve(t)
 	m := gate("Tide")
-	var ops []LiveOperation
+	var ops []runs.LiveOperation
 	for _, text := range []string{"address 0", "read data"} {
-		var read []LiveOperation
+		var read []runs.LiveOperation
 		if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": text, "setup": m}, &read); res.StatusCode != 200 {
 			t.Fatalf("%s: %d", text, res.StatusCode)
 		}
 		ops = append(ops, read...)
 	}
-	var run RunResult
-	ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m, Live: ops}, &run)
+	var run runs.RunResult
+	ask(t, "POST", s.URL+"/api/runs", runs.RunRequest{Setup: m, Live: ops}, &run)
 	last := len(run.Program.Steps) - 1
-	if len(run.Reads) != 1 || run.Reads[0] != (Read{last, 'T', "Read data: 0x54"}) {
+	if len(run.Reads) != 1 || run.Reads[0] != (runs.Read{Step: last, Value: 'T', Meaning: "Read data: 0x54"}) {
 		t.Errorf("reads %+v, want the T in step %d", run.Reads, last)
 	}
 	for at, want := range map[string]string{"0x02": "the address counter comes to 0x02", "clear": "“clear” in a step's meaning", "1": "step 1"} {
-		var stops Stops
+		var stops runs.Stops
 		ask(t, "GET", s.URL+"/api/runs/"+run.ID+"/stops?at="+at, nil, &stops)
 		if len(stops.Steps) != 1 || stops.Sought != want {
 			t.Errorf("stops at %s: %+v", at, stops)
@@ -234,7 +239,7 @@ func TestLive(t *testing.T) {
 		t.Errorf("a step that is not there: %d, %s", res.StatusCode, text)
 	}
 	m.Link.Kind = "parallel4"
-	if res := ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m, Live: ops}, &text); res.StatusCode != 422 || !strings.Contains(text, "R/W is not joined") {
+	if res := ask(t, "POST", s.URL+"/api/runs", runs.RunRequest{Setup: m, Live: ops}, &text); res.StatusCode != 422 || !strings.Contains(text, "R/W is not joined") {
 		t.Errorf("a read with R/W to ground: %d, %s", res.StatusCode, text)
 	}
 	if res := ask(t, "POST", s.URL+"/api/live", map[string]any{"text": "polish", "setup": m}, &text); res.StatusCode != 422 || !strings.Contains(text, "is no instruction") {
@@ -247,12 +252,12 @@ func TestLive(t *testing.T) {
 func TestComparisons(t *testing.T) {
 	s := serve(t)
 	m := gate("Tide")
-	var run RunResult
-	var ways []Way
-	var links []LinkChoice
+	var run runs.RunResult
+	var ways []runs.Way
+	var links []table.LinkChoice
 	b := bench.New("Boathouse")
 	b.Modules[0].Screens[0].Rows = m.Rows
-	ask(t, "POST", s.URL+"/api/runs", RunRequest{Setup: m}, &run)
+	ask(t, "POST", s.URL+"/api/runs", runs.RunRequest{Setup: m}, &run)
 	ask(t, "POST", s.URL+"/api/ways", m, &ways)
 	ask(t, "POST", s.URL+"/api/plan/links", map[string]any{"bench": b, "module": 0}, &links)
 	if len(ways) != 9 || !ways[0].Best || ways[0].WireUs != run.Program.Totals.WireUs || len(ways[2].Breaks) == 0 {
@@ -296,14 +301,14 @@ func TestPatch(t *testing.T) {
 		{finding.Patch{finding.Add("/modules/0/screens/0/rows/0", "Tide")}, `W/"2"`, kind + "; charset=utf-8", 200, 3, "", `"3"`},
 	} {
 		var text string
-		var stored Stored
+		var stored answer.Stored
 		res := ask(t, "PATCH", url, c.patch, &text, "If-Match", c.match, "Content-Type", c.kind)
 		json.Unmarshal([]byte(text), &stored)
 		if res.StatusCode != c.status || stored.Revision != c.revision || !strings.Contains(text, c.want) || res.Header.Get("ETag") != c.etag {
 			t.Errorf("%v against %s: %d, %s", c.patch, c.match, res.StatusCode, text)
 		}
 	}
-	var read BenchDocument
+	var read answer.BenchDocument
 	if res := ask(t, "GET", url, nil, &read); read.Bench.Name != "Slip" || read.Bench.Modules[0].Screens[0].Rows[0] != "Tide" || res.Header.Get("ETag") != `"3"` {
 		t.Errorf("%+v", read)
 	}
@@ -327,7 +332,7 @@ func TestRemedyEverywhere(t *testing.T) {
 		t.Fatal(err)
 	}
 	ask(t, "PATCH", url, found[0].Remedies[0].Patch, nil, "If-Match", `"1"`, "Content-Type", "application/json-patch+json")
-	var read BenchDocument
+	var read answer.BenchDocument
 	ask(t, "GET", url, nil, &read)
 	if !reflect.DeepEqual(read.Bench, want) || want.Modules[0].Screens[0].Rows[0] != "Cafe at the landing" {
 		t.Errorf("%+v, want %+v", read.Bench, want)
@@ -337,7 +342,7 @@ func TestRemedyEverywhere(t *testing.T) {
 // TestManyBenches walks a bench through copying, bin, import and export.
 func TestManyBenches(t *testing.T) {
 	s := serve(t)
-	var made, copied BenchDocument
+	var made, copied answer.BenchDocument
 	if res := ask(t, "POST", s.URL+"/api/benches/new", nil, &made); res.StatusCode != 201 || made.Bench.Name != "New bench" {
 		t.Fatalf("new: %d", res.StatusCode)
 	}
@@ -345,7 +350,7 @@ func TestManyBenches(t *testing.T) {
 		t.Errorf("copy: %d, %+v", res.StatusCode, copied.Stored)
 	}
 	count := func(path string) int {
-		var list []Summary
+		var list []benches.Summary
 		ask(t, "GET", s.URL+path, nil, &list)
 		return len(list)
 	}
@@ -374,7 +379,7 @@ func TestManyBenches(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var imported BenchDocument
+	var imported answer.BenchDocument
 	if res := ask(t, "POST", s.URL+"/api/benches/import", json.RawMessage(old), &imported); res.StatusCode != 201 || imported.Bench.Version != 2 || imported.Bench.Name != "Quillfish Landing" {
 		t.Fatalf("import: %d, %+v", res.StatusCode, imported.Stored)
 	}
@@ -423,7 +428,7 @@ func TestFiles(t *testing.T) {
 	if res := ask(t, "GET", s.URL+"/api/roms/A99", nil, nil); res.StatusCode != 404 {
 		t.Errorf("a ROM that is not there: %d", res.StatusCode)
 	}
-	var chart ROMChart
+	var chart glyphs.ROMChart
 	ask(t, "POST", s.URL+"/api/rom", gate().Display, &chart)
 	want, _ := charrom.ByName("A00")
 	for c, e := range chart.Cells {
@@ -443,16 +448,16 @@ func TestNames(t *testing.T) {
 	for name, want := range map[string]string{
 		"Gate": "Gate, copy", "": ", copy", strings.Repeat("ü", 74): strings.Repeat("ü", 74) + ", copy", strings.Repeat("ü", 75): strings.Repeat("ü", 74) + ", copy", strings.Repeat("x", 80): strings.Repeat("x", 74) + ", copy",
 	} {
-		if got := copyName(name); got != want {
+		if got := benches.CopyName(name); got != want {
 			t.Errorf("a copy of %q is %q", name, got)
 		}
 	}
 	for name, want := range map[string]string{"Quillfish Landing": "quillfish-landing", "  Tide: 3.2 m!": "tide-3-2-m", "漢字": "bench", "": "bench", "az09": "az09", "Æ a/../b": "a-b"} {
-		if got := fileName(name); got != want {
+		if got := answer.FileName(name); got != want {
 			t.Errorf("the file of %q is %q", name, got)
 		}
 	}
-	if got := cut("Tide at the landing", 4); got != "Tide…" || cut("Tide", 4) != "Tide" {
+	if got := answer.Cut("Tide at the landing", 4); got != "Tide…" || answer.Cut("Tide", 4) != "Tide" {
 		t.Errorf("cut to %q", got)
 	}
 }

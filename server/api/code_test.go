@@ -16,6 +16,8 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/text/field"
+	"slatebell/server/api/code"
+	"slatebell/server/api/table"
 	"slatebell/server/demo"
 )
 
@@ -26,8 +28,8 @@ func TestCode(t *testing.T) {
 	s := serve(t)
 	b := demo.Bench()
 	b.Code.Own = []bench.OwnSection{{File: "main.c", Section: "each second", Text: "        mine();"}}
-	for _, r := range []CodeRequest{{b, -1, "c"}, {b, 1, "c"}, {b, 0, "micropython"}, {b, -1, "sketch"}} {
-		var written WrittenCode
+	for _, r := range []code.CodeRequest{{Bench: b, Module: -1, Language: "c"}, {Bench: b, Module: 1, Language: "c"}, {Bench: b, Module: 0, Language: "micropython"}, {Bench: b, Module: -1, Language: "sketch"}} {
+		var written code.WrittenCode
 		if res := ask(t, "POST", s.URL+"/api/code", r, &written); res.StatusCode != 200 {
 			t.Fatalf("module %d: %d", r.Module, res.StatusCode)
 		}
@@ -74,14 +76,14 @@ func TestCode(t *testing.T) {
 	left := b
 	left.Modules = append([]bench.Module{}, b.Modules...)
 	left.Modules[0].Changes = "over"
-	var written WrittenCode
-	if ask(t, "POST", s.URL+"/api/code", CodeRequest{left, 0, "c"}, &written); written.Proved || !slices.ContainsFunc(written.Findings, func(f finding.Finding) bool { return f.Code == "code.glass-differs" }) {
+	var written code.WrittenCode
+	if ask(t, "POST", s.URL+"/api/code", code.CodeRequest{Bench: left, Module: 0, Language: "c"}, &written); written.Proved || !slices.ContainsFunc(written.Findings, func(f finding.Finding) bool { return f.Code == "code.glass-differs" }) {
 		t.Errorf("written over: %+v", written.Findings)
 	}
-	for says, r := range map[string]CodeRequest{
-		"no such module":              {b, 9, "c"},
-		"/modules/0/screens/2":        {crowded, 0, "c"},
-		"expected value to be one of": {b, 0, "rust"},
+	for says, r := range map[string]code.CodeRequest{
+		"no such module":              {Bench: b, Module: 9, Language: "c"},
+		"/modules/0/screens/2":        {Bench: crowded, Module: 0, Language: "c"},
+		"expected value to be one of": {Bench: b, Module: 0, Language: "rust"},
 	} {
 		var text string
 		if res := ask(t, "POST", s.URL+"/api/code", r, &text); res.StatusCode != 422 || !strings.Contains(text, says) {
@@ -112,8 +114,8 @@ func TestTools(t *testing.T) {
 	s := serve(t)
 	b := demo.Bench()
 	for tool, wants := range map[string]string{"scanner": "scanner.c", "test": "main.c"} {
-		var out Tool
-		if res := ask(t, "POST", s.URL+"/api/code/tools", ToolRequest{b, 0, tool}, &out); res.StatusCode != 200 || !slices.ContainsFunc(out.Files, func(f ToolFile) bool { return f.Name == wants && len(f.Text) > 400 }) {
+		var out code.Tool
+		if res := ask(t, "POST", s.URL+"/api/code/tools", code.ToolRequest{Bench: b, Module: 0, Tool: tool}, &out); res.StatusCode != 200 || !slices.ContainsFunc(out.Files, func(f code.ToolFile) bool { return f.Name == wants && len(f.Text) > 400 }) {
 			t.Errorf("%s: %d, %d files", tool, res.StatusCode, len(out.Files))
 		}
 	}
@@ -121,13 +123,13 @@ func TestTools(t *testing.T) {
 		b := bench.New("pier")
 		b.Host.Part = part
 		b.Modules[0].Link.Kind = "backpack"
-		var written WrittenCode
-		if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, ""}, &written); written.Language != want || (written.Size != nil) != (part == "ATmega2560") || written.Size != nil && written.Size.Of != part {
+		var written code.WrittenCode
+		if ask(t, "POST", s.URL+"/api/code", code.CodeRequest{Bench: b, Module: 0, Language: ""}, &written); written.Language != want || (written.Size != nil) != (part == "ATmega2560") || written.Size != nil && written.Size.Of != part {
 			t.Errorf("%s: %q, size %+v", part, written.Language, written.Size)
 		}
 	}
-	var places InputPlaces
-	if ask(t, "POST", s.URL+"/api/plan/inputs", InputRequest{b, 0, 1}, &places); len(places.Pins) != 20 || places.Most != 1023 || places.Join == nil || len(places.Left) != 11 {
+	var places table.InputPlaces
+	if ask(t, "POST", s.URL+"/api/plan/inputs", table.InputRequest{Bench: b, Module: 0, Input: 1}, &places); len(places.Pins) != 20 || places.Most != 1023 || places.Join == nil || len(places.Left) != 11 {
 		t.Errorf("%d pins, most %d, %+v, left %v", len(places.Pins), places.Most, places.Join, places.Left)
 	}
 }
@@ -137,14 +139,14 @@ func TestTools(t *testing.T) {
 func TestBuild(t *testing.T) {
 	s := serve(t)
 	b := demo.Bench()
-	var written WrittenCode
-	if ask(t, "POST", s.URL+"/api/code", CodeRequest{b, -1, "c"}, &written); !written.Builds {
+	var written code.WrittenCode
+	if ask(t, "POST", s.URL+"/api/code", code.CodeRequest{Bench: b, Module: -1, Language: "c"}, &written); !written.Builds {
 		t.Error("avr-gcc is here, and the page is told that it is not")
 	}
-	build := func(r BuildRequest, origin string) (int, BuiltCode, string) {
+	build := func(r code.BuildRequest, origin string) (int, code.BuiltCode, string) {
 		t.Helper()
 		body, _ := json.Marshal(r)
-		req, _ := http.NewRequest("POST", s.URL+buildPath, bytes.NewReader(body))
+		req, _ := http.NewRequest("POST", s.URL+code.BuildPath, bytes.NewReader(body))
 		req.Header.Set("Content-Type", "application/json")
 		if origin != "" {
 			req.Header.Set("Origin", origin)
@@ -155,7 +157,7 @@ func TestBuild(t *testing.T) {
 		}
 		defer res.Body.Close()
 		var text bytes.Buffer
-		var out BuiltCode
+		var out code.BuiltCode
 		text.ReadFrom(res.Body)
 		json.Unmarshal(text.Bytes(), &out)
 		return res.StatusCode, out, text.String()
@@ -177,25 +179,25 @@ func TestBuild(t *testing.T) {
 	if _, err := fmt.Sscanf(strings.SplitN(string(said), "\n", 2)[1], "%d %d %d", &text, &data, &bss); err != nil {
 		t.Fatal(err)
 	}
-	status, out, raw := build(BuildRequest{b, -1}, s.URL)
+	status, out, raw := build(code.BuildRequest{Bench: b, Module: -1}, s.URL)
 	if status != 200 || !out.Built || out.Said != "" || out.Size == nil || out.Size.Flash != text+data || out.Size.RAM != data+bss || out.Size.FlashOf != 32256 {
 		t.Errorf("%d, want flash %d, RAM %d: %s", status, text+data, data+bss, raw)
 	}
 	b.Code.Own = []bench.OwnSection{{File: "main.c", Section: "each second", Text: "        mine();"}}
-	if status, out, raw := build(BuildRequest{b, -1}, s.URL); status != 200 || out.Built || out.Size != nil || !strings.Contains(out.Said, "main.c:") || !strings.Contains(out.Said, "mine") || strings.Contains(out.Said, os.TempDir()) {
+	if status, out, raw := build(code.BuildRequest{Bench: b, Module: -1}, s.URL); status != 200 || out.Built || out.Size != nil || !strings.Contains(out.Said, "main.c:") || !strings.Contains(out.Said, "mine") || strings.Contains(out.Said, os.TempDir()) {
 		t.Errorf("an own section that does not compile: %d %s", status, raw)
 	}
 	b.Code.Own[0].Text = "        int idle;"
-	if status, out, raw := build(BuildRequest{b, -1}, s.URL); status != 200 || !out.Built || !strings.Contains(out.Said, "unused variable 'idle'") {
+	if status, out, raw := build(code.BuildRequest{Bench: b, Module: -1}, s.URL); status != 200 || !out.Built || !strings.Contains(out.Said, "unused variable 'idle'") {
 		t.Errorf("a warning: %d %s", status, raw)
 	}
 	other := bench.New("pier")
 	other.Host.Part, other.Modules[0].Link.Kind = "RP2040", "backpack"
-	if status, _, raw := build(BuildRequest{other, -1}, s.URL); status != 422 || !strings.Contains(raw, "an RP2040 is not what avr-gcc builds") {
+	if status, _, raw := build(code.BuildRequest{Bench: other, Module: -1}, s.URL); status != 422 || !strings.Contains(raw, "an RP2040 is not what avr-gcc builds") {
 		t.Errorf("an RP2040: %d %s", status, raw)
 	}
 	for _, origin := range []string{"", "http://elsewhere.example"} {
-		if status, _, raw := build(BuildRequest{b, -1}, origin); status != 403 {
+		if status, _, raw := build(code.BuildRequest{Bench: b, Module: -1}, origin); status != 403 {
 			t.Errorf("origin %q: %d %s", origin, status, raw)
 		}
 	}
@@ -209,11 +211,11 @@ func TestBuild(t *testing.T) {
 func TestOwn(t *testing.T) {
 	s := serve(t)
 	b := demo.Bench()
-	var files []ToolFile
+	var files []code.ToolFile
 	var want []bench.OwnSection
 	for _, language := range []string{"c", "sketch", "micropython"} {
-		var written WrittenCode
-		ask(t, "POST", s.URL+"/api/code", CodeRequest{b, 0, language}, &written)
+		var written code.WrittenCode
+		ask(t, "POST", s.URL+"/api/code", code.CodeRequest{Bench: b, Module: 0, Language: language}, &written)
 		for _, f := range written.Files {
 			for i, own := range f.Sections {
 				text := fmt.Sprintf("    line %d of %s\n", i, f.Role)
@@ -224,13 +226,13 @@ func TestOwn(t *testing.T) {
 					want = append(want, one)
 				}
 			}
-			if len(f.Sections) > 0 && !slices.ContainsFunc(files, func(o ToolFile) bool { return path.Base(o.Name) == path.Base(f.Name) }) {
-				files = append(files, ToolFile{f.Name, f.Text})
+			if len(f.Sections) > 0 && !slices.ContainsFunc(files, func(o code.ToolFile) bool { return path.Base(o.Name) == path.Base(f.Name) }) {
+				files = append(files, code.ToolFile{Name: f.Name, Text: f.Text})
 			}
 		}
 	}
-	var taken OwnTaken
-	if ask(t, "POST", s.URL+"/api/code/own", OwnRequest{files}, &taken); len(want) != 14 || !slices.Equal(taken.Own, want) || len(taken.Refused) > 0 {
+	var taken code.OwnTaken
+	if ask(t, "POST", s.URL+"/api/code/own", code.OwnRequest{Files: files}, &taken); len(want) != 14 || !slices.Equal(taken.Own, want) || len(taken.Refused) > 0 {
 		t.Errorf("taken %+v\nwant %+v\nrefused %+v", taken.Own, want, taken.Refused)
 	}
 	for name, wants := range map[string][2]string{
@@ -239,7 +241,7 @@ func TestOwn(t *testing.T) {
 		"main.py":    {"# ---- own section: elsewhere ----\nx\n# ---- end of own section: elsewhere ----\n", `main.py has no own section "elsewhere"; expected one of declarations, what happens, each second`},
 		"other.ino":  {"/* ---- own section: what happens ---- */\n", `own section "what happens" does not end`},
 	} {
-		if ask(t, "POST", s.URL+"/api/code/own", OwnRequest{[]ToolFile{{name, wants[0]}}}, &taken); len(taken.Own) > 0 || len(taken.Refused) != 1 || !strings.Contains(taken.Refused[0].Why, wants[1]) {
+		if ask(t, "POST", s.URL+"/api/code/own", code.OwnRequest{Files: []code.ToolFile{{Name: name, Text: wants[0]}}}, &taken); len(taken.Own) > 0 || len(taken.Refused) != 1 || !strings.Contains(taken.Refused[0].Why, wants[1]) {
 			t.Errorf("%s: %+v", name, taken)
 		}
 	}

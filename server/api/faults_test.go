@@ -11,22 +11,26 @@ import (
 	"slatebell/core/bench/logbook"
 	"slatebell/core/text/glyph"
 	"slatebell/formats/benchjson"
+	"slatebell/server/api/answer"
+	"slatebell/server/api/faults"
+	"slatebell/server/api/log"
+	"slatebell/server/api/progress"
 	"slatebell/server/demo"
 )
 
 // hall is the demo's parallel module, with its first screen.
-func hall() FaultyModule {
+func hall() faults.FaultyModule {
 	b := demo.Bench()
 	b.Log, b.Wiring = nil, bench.Wiring{}
-	return FaultyModule{Bench: b, Module: 1}
+	return faults.FaultyModule{Bench: b, Module: 1}
 }
 
 // TestFindFaults says what is seen, follows the tests that are proposed as someone would
 // in whose module D6 and D7 are exchanged, and finds that.
 func TestFindFaults(t *testing.T) {
 	s := serve(t)
-	request := FindRequest{FaultyModule: hall(), Class: "row-of-blocks"}
-	find := func() (out FindResult) {
+	request := faults.FindRequest{FaultyModule: hall(), Class: "row-of-blocks"}
+	find := func() (out faults.FindResult) {
 		t.Helper()
 		if res := ask(t, "POST", s.URL+"/api/faults/find", request, &out); res.StatusCode != 200 {
 			t.Fatalf("%d", res.StatusCode)
@@ -34,7 +38,7 @@ func TestFindFaults(t *testing.T) {
 		return out
 	}
 	r := find()
-	if r.Cases < 10_000 || len(r.Looks) < 7 || len(r.Causes) != shownCauses || len(r.Tests) == 0 || len(r.Text) != 2 || r.Settled {
+	if r.Cases < 10_000 || len(r.Looks) < 7 || len(r.Causes) != faults.ShownCauses || len(r.Tests) == 0 || len(r.Text) != 2 || r.Settled {
 		t.Fatalf("%d cases, %d looks, %d causes, %d tests, text %q", r.Cases, len(r.Looks), len(r.Causes), len(r.Tests), r.Text)
 	}
 	if g := r.Causes[0].Glass; g.Cols != 20 || len(g.Dots) != 640 || g.Dark < 0.5 || len(g.Bare) != 80 {
@@ -46,11 +50,11 @@ func TestFindFaults(t *testing.T) {
 		}
 	}
 	mv := 5000
-	request = FindRequest{FaultyModule: hall(), Typed: []string{" \uE0F9", "A\u2588\uFFFD"}, Results: []TestResult{{Test: "supply", MV: &mv}, {Test: "header", Outcome: "pin 1 is in its hole"}}, Found: map[string]int{"wire.swapped": 2}}
+	request = faults.FindRequest{FaultyModule: hall(), Typed: []string{" \uE0F9", "A\u2588\uFFFD"}, Results: []faults.TestResult{{Test: "supply", MV: &mv}, {Test: "header", Outcome: "pin 1 is in its hole"}}, Found: map[string]int{"wire.swapped": 2}}
 	if r = find(); r.Seen.Text[1][:1] != "A" || len(r.Causes) == 0 {
 		t.Errorf("typed: %q", r.Seen.Text)
 	}
-	request = FindRequest{FaultyModule: hall(), Class: "row-of-blocks", Printed: "I2C device found at 0x3F, 0x20, 0x68"}
+	request = faults.FindRequest{FaultyModule: hall(), Class: "row-of-blocks", Printed: "I2C device found at 0x3F, 0x20, 0x68"}
 	request.Module = 0 // the gate's backpack
 	if r = find(); r.Causes[0].ID != "bus.address:0x3F" || r.Causes[0].Share < 0.9 || len(r.Causes[0].Remedies) != 1 {
 		t.Errorf("a scan that prints 0x3F: %+v", r.Causes[0].Told)
@@ -72,29 +76,29 @@ func TestFindFaults(t *testing.T) {
 		}
 	}
 	for _, c := range []struct {
-		change func(*FindRequest)
+		change func(*faults.FindRequest)
 		want   string
 	}{
-		{func(r *FindRequest) { r.Module, r.Printed = 0, "nothing but tea" }, "no address can be read"},
-		{func(r *FindRequest) { r.Typed = []string{"潮"} }, "not in this module’s ROM"},
-		{func(r *FindRequest) { r.Results = []TestResult{{Test: "tea"}} }, `test \"tea\"`},
-		{func(r *FindRequest) { r.Module = 7 }, "module 7"},
-		{func(r *FindRequest) { r.Screen = 300 }, "screen 300"},
-		{func(r *FindRequest) { r.Class = "odd" }, "class"},
+		{func(r *faults.FindRequest) { r.Module, r.Printed = 0, "nothing but tea" }, "no address can be read"},
+		{func(r *faults.FindRequest) { r.Typed = []string{"潮"} }, "not in this module’s ROM"},
+		{func(r *faults.FindRequest) { r.Results = []faults.TestResult{{Test: "tea"}} }, `test \"tea\"`},
+		{func(r *faults.FindRequest) { r.Module = 7 }, "module 7"},
+		{func(r *faults.FindRequest) { r.Screen = 300 }, "screen 300"},
+		{func(r *faults.FindRequest) { r.Class = "odd" }, "class"},
 	} {
-		bad := FindRequest{FaultyModule: hall()}
+		bad := faults.FindRequest{FaultyModule: hall()}
 		c.change(&bad)
 		var refusal string
 		if res := ask(t, "POST", s.URL+"/api/faults/find", bad, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, c.want) {
 			t.Errorf("%d, %s; want %s", res.StatusCode, refusal, c.want)
 		}
 	}
-	var list []FaultChoice
+	var list []faults.FaultChoice
 	ask(t, "POST", s.URL+"/api/faults", gate("Tide"), &list)
 	if len(list) < 80 || list[0].What == "" {
 		t.Errorf("%d faults to make", len(list))
 	}
-	var whole []FaultChoice
+	var whole []faults.FaultChoice
 	ask(t, "POST", s.URL+"/api/faults/catalogue", hall(), &whole)
 	if len(whole) < 200 {
 		t.Errorf("%d faults to name", len(whole))
@@ -104,10 +108,10 @@ func TestFindFaults(t *testing.T) {
 // TestLogOfBench writes entries, reads them by query, as files, and with the bench.
 func TestLogOfBench(t *testing.T) {
 	s := serve(t)
-	var stored BenchDocument
+	var stored answer.BenchDocument
 	ask(t, "POST", s.URL+"/api/benches", demo.Bench(), &stored)
 	at := s.URL + "/api/benches/1/log"
-	var entries Log
+	var entries log.Log
 	ask(t, "GET", at, nil, &entries)
 	if entries.Total != len(demo.Bench().Log) || entries.Counts["wire.swapped"] != 1 || stored.Bench.Log != nil {
 		t.Fatalf("%d entries, %v", entries.Total, entries.Counts)
@@ -141,7 +145,7 @@ func TestLogOfBench(t *testing.T) {
 		t.Fatalf("exported: %d entries, %v", len(b.Log), err)
 	}
 	ask(t, "POST", s.URL+"/api/benches/import", json.RawMessage(exported), &stored)
-	var again Log
+	var again log.Log
 	ask(t, "GET", s.URL+"/api/benches/2/log", nil, &again)
 	if again.Total != entries.Total {
 		t.Errorf("imported with %d entries of %d", again.Total, entries.Total)
@@ -166,17 +170,17 @@ func TestLogOfBench(t *testing.T) {
 func TestProgress(t *testing.T) {
 	s := serve(t)
 	const name = "p1"
-	at := func() (p Progress) {
+	at := func() (p progress.Progress) {
 		ask(t, "GET", s.URL+"/api/progress/"+name, nil, &p)
 		return p
 	}
-	done := make(chan FindResult)
+	done := make(chan faults.FindResult)
 	go func() {
-		body, _ := json.Marshal(FindRequest{FaultyModule: hall()})
+		body, _ := json.Marshal(faults.FindRequest{FaultyModule: hall()})
 		req, _ := http.NewRequest("POST", s.URL+"/api/faults/find", bytes.NewReader(body))
 		req.Header.Set("Content-Type", "application/json")
 		req.Header.Set("Watch", name)
-		var out FindResult
+		var out faults.FindResult
 		if res, err := http.DefaultClient.Do(req); err == nil {
 			json.NewDecoder(res.Body).Decode(&out)
 			res.Body.Close()
@@ -184,14 +188,14 @@ func TestProgress(t *testing.T) {
 		done <- out
 	}()
 	told := map[string]int{}
-	var last Progress
+	var last progress.Progress
 	for {
 		select {
 		case out := <-done:
 			if out.Cases == 0 || len(told) == 0 || told["Simulating faults"] != out.Cases {
 				t.Errorf("%d cases; told of %v", out.Cases, told)
 			}
-			if p := at(); p != (Progress{}) {
+			if p := at(); p != (progress.Progress{}) {
 				t.Errorf("kept after the answer: %+v", p)
 			}
 			return
@@ -210,8 +214,8 @@ func TestProgress(t *testing.T) {
 // and as data, so that a page that counts from 0 can write it.
 func TestRefusedPlaces(t *testing.T) {
 	s := serve(t)
-	var r Refusal
-	ask(t, "POST", s.URL+"/api/faults/find", FindRequest{FaultyModule: hall(), Typed: []string{"Tide", "is 漢"}}, &r)
+	var r answer.Refusal
+	ask(t, "POST", s.URL+"/api/faults/find", faults.FindRequest{FaultyModule: hall(), Typed: []string{"Tide", "is 漢"}}, &r)
 	if r.Status != 422 || len(r.Places) != 1 || *r.Places[0].Row != 1 || *r.Places[0].Col != 3 || r.Places[0].Error != nil {
 		t.Fatalf("%+v", r)
 	}
@@ -221,7 +225,7 @@ func TestRefusedPlaces(t *testing.T) {
 	b := demo.Bench()
 	part := glyph.Part{Picture: "boat", Row: 3}
 	b.Glyphs = glyph.Library{{Key: 1, Rows: make([]int, 8), Part: &part}, {Key: 2, Rows: make([]int, 8), Part: &part}}
-	r = Refusal{}
+	r = answer.Refusal{}
 	ask(t, "POST", s.URL+"/api/plan", b, &r)
 	if r.Status != 422 || len(r.Places) == 0 || r.Places[0].Error == nil || !strings.Contains(r.Errors[*r.Places[0].Error].Message, "row 4, column 1 of picture") {
 		t.Errorf("%+v", r)

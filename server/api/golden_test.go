@@ -16,6 +16,9 @@ import (
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/internal/golden"
+	"slatebell/server/api/runs"
+	"slatebell/server/api/screens"
+	"slatebell/server/api/wiring"
 	"slatebell/server/demo"
 )
 
@@ -59,14 +62,14 @@ func TestAnswers(t *testing.T) {
 	dimmed.Link.Kind, dimmed.Display.Geometry, dimmed.Display.Technology = "parallel8", "8x1", "vfd"
 	dimmed.Display.Controller.Family, dimmed.Display.Supply.Brightness = "vfd-data-byte", 3
 	for name, setup := range map[string]testbed.Setup{"backpack": backpack, "parallel4": parallel, "shift": shift, "tube": tube, "dimmed": dimmed} {
-		req := RunRequest{Setup: setup}
+		req := runs.RunRequest{Setup: setup}
 		if setup.Display.Technology == "lcd" {
-			req.Live = []LiveOperation{{Value: 0x0F}, {RS: true, Value: 0x41}, {Value: 0x18}}
+			req.Live = []runs.LiveOperation{{Value: 0x0F}, {RS: true, Value: 0x41}, {Value: 0x18}}
 		}
 		if name == "parallel4" {
-			req.Live = append(req.Live, LiveOperation{RW: true, Enable: "E"})
+			req.Live = append(req.Live, runs.LiveOperation{RW: true, Enable: "E"})
 		}
-		var result RunResult
+		var result runs.RunResult
 		if err := json.Unmarshal(hold("run-"+name, "POST", "/api/runs", req), &result); err != nil {
 			t.Fatal(err)
 		}
@@ -127,8 +130,8 @@ func TestAnswers(t *testing.T) {
 	hold("wiring-plan", "POST", "/api/wiring/plan", bare)
 	hold("wiring-first-light", "POST", "/api/wiring/first-light", map[string]any{"bench": moved, "module": 0})
 	hold("wiring-figures", "POST", "/api/wiring/figures", bare.Modules[0])
-	hold("wiring-cutout", "POST", "/api/wiring/cutout", CutoutRequest{Display: demo.Bench().Modules[0].Display, ClearanceMM: 0.5, UnitWidth: 8, UnitHeight: 9.6})
-	hold("wiring-cutout-unknown", "POST", "/api/wiring/cutout", CutoutRequest{Display: bare.Modules[0].Display})
+	hold("wiring-cutout", "POST", "/api/wiring/cutout", wiring.CutoutRequest{Display: demo.Bench().Modules[0].Display, ClearanceMM: 0.5, UnitWidth: 8, UnitHeight: 9.6})
+	hold("wiring-cutout-unknown", "POST", "/api/wiring/cutout", wiring.CutoutRequest{Display: bare.Modules[0].Display})
 	for list, want := range map[string]string{"wires": "wire,from,from_hole,to,to_hole,net,colour,length_mm\r\n1,", "parts": "count,part,for,look\r\n1,"} {
 		var text string
 		if res := ask(t, "POST", s.URL+"/api/wiring/"+list+".csv", bare, &text); res.StatusCode != 200 || !strings.HasPrefix(text, want) {
@@ -140,8 +143,8 @@ func TestAnswers(t *testing.T) {
 	flood := ebb
 	flood.Rows, flood.Cursor = []string{"Tide up", "High"}, screen.Cursor{}
 	flood.Fields = []field.Field{{Name: "Metres", Row: 1, Col: 5, Width: 3, Kind: field.Number, Range: field.Range{Min: -1, Max: 9}, Digits: field.Digits{Decimals: 1}, Sample: "3.2"}}
-	hold("screens-transition", "POST", "/api/screens/transition", TransitionRequest{From: flood, To: ebb, Shift: true})
-	hold("screens-fields", "POST", "/api/runs", RunRequest{Setup: flood})
+	hold("screens-transition", "POST", "/api/screens/transition", screens.TransitionRequest{From: flood, To: ebb, Shift: true})
+	hold("screens-fields", "POST", "/api/runs", runs.RunRequest{Setup: flood})
 	moving := ebb
 	moving.Scroll, moving.Rows = screen.Scroll{By: transition.ByRewrite, Gap: 1, EveryMs: 3}, []string{"Tide up 3"}
 	hold("screens-scroll", "POST", "/api/screens/scroll", moving)
@@ -149,9 +152,9 @@ func TestAnswers(t *testing.T) {
 		m.Screens = []bench.Screen{{ID: "up", Name: "Up", Rows: flood.Rows, Fields: flood.Fields}, {ID: "down", Rows: ebb.Rows}}
 		m.Display.Geometry, m.Screens[0].Fields[0].PerSec = "8x2", 900
 	})
-	hold("screens-matrix", "POST", "/api/screens/matrix", MatrixRequest{Bench: two})
-	hold("screens-search", "POST", "/api/screens/search", SearchRequest{Bench: two, Text: "ME"})
-	for path, body := range map[string]any{"scroll": ebb, "matrix": MatrixRequest{Bench: two, Module: 3}} {
+	hold("screens-matrix", "POST", "/api/screens/matrix", screens.MatrixRequest{Bench: two})
+	hold("screens-search", "POST", "/api/screens/search", screens.SearchRequest{Bench: two, Text: "ME"})
+	for path, body := range map[string]any{"scroll": ebb, "matrix": screens.MatrixRequest{Bench: two, Module: 3}} {
 		var refusal string
 		if res := ask(t, "POST", s.URL+"/api/screens/"+path, body, &refusal); res.StatusCode != 422 || !strings.Contains(refusal, map[string]string{"scroll": "no row of the screen scrolls", "matrix": "module 3"}[path]) {
 			t.Errorf("%s: %d, %s", path, res.StatusCode, refusal)
@@ -166,8 +169,8 @@ func TestAnswers(t *testing.T) {
 		name, _, _ := strings.Cut(fault, ":")
 		small := backpack
 		small.Rows = []string{"Tide"}
-		var result RunResult
-		if err := json.Unmarshal(hold("fault-"+name, "POST", "/api/runs", RunRequest{Setup: small, Fault: fault}), &result); err != nil {
+		var result runs.RunResult
+		if err := json.Unmarshal(hold("fault-"+name, "POST", "/api/runs", runs.RunRequest{Setup: small, Fault: fault}), &result); err != nil {
 			t.Fatal(err)
 		}
 		hold("fault-waves-"+name, "GET", "/api/runs/"+result.ID+"/waves?from=2&to=2", nil)

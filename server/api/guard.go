@@ -11,6 +11,9 @@ import (
 	"slices"
 
 	"github.com/gin-gonic/gin"
+
+	"slatebell/server/api/answer"
+	"slatebell/server/api/code"
 )
 
 // problem answers with problem details, RFC 9457.
@@ -46,7 +49,7 @@ func guard(hosts []string) gin.HandlerFunc {
 // ownPage refuses what would run a program of this machine unless this machine's own page asks
 // for it: from a loopback address, with the origin that a browser says it has.
 func ownPage(c *gin.Context) {
-	if c.Request.URL.Path != buildPath {
+	if c.Request.URL.Path != code.BuildPath {
 		return
 	}
 	from, _, _ := net.SplitHostPort(c.Request.RemoteAddr)
@@ -105,6 +108,6 @@ func bounded(c *gin.Context) {
 	}
 	if large {
 		io.CopyN(io.Discard, c.Request.Body, drained) // it is refused, whether it comes or not
-		problem(c, http.StatusRequestEntityTooLarge, tooLarge)
+		problem(c, http.StatusRequestEntityTooLarge, answer.TooLarge)
 	}
 }

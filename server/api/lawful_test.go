@@ -20,6 +20,7 @@ import (
 	"slatebell/core/text/screen"
 	"slatebell/internal/lawful"
 	"slatebell/internal/soak"
+	"slatebell/server/api/code"
 	"slatebell/server/store"
 )
 
@@ -55,7 +56,7 @@ func sortedKeys[T any](m map[string]T) []string {
 }
 
 // slow are operations that play thousands of faults: they are asked about some benches only.
-var slow = []string{"/api/faults/catalogue", "/api/faults/find", "/api/practice", "/api/plays/judge", buildPath}
+var slow = []string{"/api/faults/catalogue", "/api/faults/find", "/api/practice", "/api/plays/judge", code.BuildPath}
 
 // TestLawfulBenches asks every operation that computes about random lawful benches. None may
 // fail, and each must answer some of what it is asked.

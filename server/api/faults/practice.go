@@ -1,0 +1,229 @@
+package faults
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"math/big"
+	"net/http"
+	"slices"
+	"sync"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/prove/diagnose"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/practice"
+	"slatebell/server/api/answer"
+	"slatebell/server/api/facts"
+	"slatebell/server/api/progress"
+)
+
+// RoundRequest asks for a round of practice on a module with one of its screens.
+type RoundRequest struct {
+	FaultyModule
+	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong signs; 3: any fault that shows; 4: two at once"`
+	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs" doc:"absent: any"`
+}
+
+// RoundState is how far a round has come. It tells nothing of what is hidden before
+// the answer is given.
+type RoundState struct {
+	ID       string       `json:"id"`
+	Level    int          `json:"level"`
+	Topic    string       `json:"topic,omitempty"`
+	Sent     facts.Glass  `json:"sent" doc:"how the glass ought to look"`
+	Glass    facts.Glass  `json:"glass" doc:"how it looks"`
+	Spent    float64      `json:"spent" doc:"minutes, as they would be in life"`
+	HintCost float64      `json:"hintCost" doc:"minutes of a hint"`
+	Hints    []string     `json:"hints" nullable:"false"`
+	Tests    []Inspection `json:"tests" nullable:"false" doc:"what can be done"`
+	Done     []Inspected  `json:"done" nullable:"false" doc:"what was done, in its order"`
+	Verdict  *Verdict     `json:"verdict,omitempty" doc:"once the answer is given"`
+}
+
+// Inspection is something that can be done.
+type Inspection struct {
+	ID      string  `json:"id"`
+	Title   string  `json:"title"`
+	Do      string  `json:"do"`
+	Minutes float64 `json:"minutes"`
+}
+
+// Inspected is what was done, with what it showed.
+type Inspected struct {
+	ID    string       `json:"id"`
+	Title string       `json:"title"`
+	Says  string       `json:"says"`
+	Glass *facts.Glass `json:"glass,omitempty"`
+}
+
+// Verdict is how a round ended.
+type Verdict struct {
+	Right   bool          `json:"right"`
+	Hidden  []FaultChoice `json:"hidden" nullable:"false"`
+	Fix     []string      `json:"fix" nullable:"false"`
+	Minutes float64       `json:"minutes"`
+	Best    float64       `json:"best" doc:"minutes of the finder’s own plan"`
+	Plan    []Inspected   `json:"plan" nullable:"false" doc:"the finder’s own plan"`
+	Score   int           `json:"score" doc:"0–100"`
+}
+
+// keptRound is a round; whoever uses it holds its lock.
+type keptRound struct {
+	mu     sync.Mutex
+	id     string
+	round  *practice.Round
+	module FaultyModule
+	of     *keptFinder // nil where its catalogue was dropped
+	finder *diagnose.Finder
+}
+
+// attach lets a round go on with a catalogue, which may have been simulated again.
+func (k *keptRound) attach(of *keptFinder) {
+	if k.of != of {
+		k.of, k.finder = of, diagnose.New(of.x, nil)
+		k.round.Attach(k.finder)
+	}
+}
+
+// chance returns a number below n by chance that nobody can foresee.
+func chance(n int) int {
+	v, err := rand.Int(rand.Reader, big.NewInt(int64(n)))
+	if err != nil {
+		return 0 // the system has no chance to give; it never says so
+	}
+	return int(v.Int64())
+}
+
+// inspected words what a test showed.
+func (k *keptRound) inspected(test string) Inspected {
+	t, _ := k.finder.Test(test)
+	o, err := k.round.Shows(test)
+	if err != nil {
+		return Inspected{ID: t.ID, Title: t.Title, Says: err.Error()}
+	}
+	out := Inspected{ID: t.ID, Title: t.Title, Says: k.finder.Sees(o)}
+	if v, ok := k.of.x.ViewOf(o); ok {
+		g := k.of.glass(v)
+		out.Glass = &g
+	}
+	return out
+}
+
+// state words a round.
+func (k *keptRound) state() RoundState {
+	r, x := k.round, k.of.x
+	out := RoundState{ID: k.id, Level: int(r.Level), Topic: string(r.Topic), Sent: k.of.glass(x.View(0)), Glass: k.of.glass(r.Look()), Spent: r.Spent, HintCost: practice.HintMinutes, Hints: append([]string{}, r.Hints...), Tests: []Inspection{}, Done: []Inspected{}}
+	for i := range x.Tests {
+		t := &x.Tests[i]
+		out.Tests = append(out.Tests, Inspection{t.ID, t.Title, t.Do, t.Minutes})
+	}
+	slices.SortStableFunc(out.Tests, func(a, b Inspection) int { return int(10*a.Minutes) - int(10*b.Minutes) })
+	for _, d := range r.Done {
+		out.Done = append(out.Done, k.inspected(d))
+	}
+	if v := r.Verdict; v != nil {
+		out.Verdict = &Verdict{Right: v.Right, Minutes: v.Minutes, Best: v.Best, Score: v.Score, Hidden: []FaultChoice{}, Fix: []string{}, Plan: []Inspected{}}
+		for _, f := range v.Hidden {
+			out.Verdict.Hidden = append(out.Verdict.Hidden, faultChoice(f))
+			out.Verdict.Fix = append(out.Verdict.Fix, f.Fix())
+		}
+		for _, s := range v.Plan {
+			out.Verdict.Plan = append(out.Verdict.Plan, k.inspected(s))
+		}
+	}
+	return out
+}
+
+type roundAnswer struct{ Body RoundState }
+
+// on carries something out on a round, and answers with how far it has come.
+func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, error) {
+	watch, end := s.watches.Follow(&r.Watched)
+	defer end()
+	k, ok := s.rounds.Get(r.Round)
+	if !ok {
+		return nil, huma.Error404NotFound("this round is not known any more; begin another")
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	of, err := s.finder(&k.module, watch)
+	if err != nil {
+		return nil, err
+	}
+	defer of.mu.Unlock()
+	k.attach(of)
+	if err := do(k); err != nil {
+		return nil, answer.Refused(err)
+	}
+	return &roundAnswer{k.state()}, nil
+}
+
+// RoundPath names a round.
+type RoundPath struct {
+	progress.Watched
+	Round string `path:"round" maxLength:"40"`
+}
+
+func registerPractice(api huma.API, s *Finders) {
+	huma.Register(api, huma.Operation{OperationID: "begin-round", Method: http.MethodPost, Path: "/api/practice", Summary: "Begin a round of practice: a fault is hidden in the simulated module", DefaultStatus: http.StatusCreated, Errors: []int{422}},
+		func(_ context.Context, in *struct {
+			progress.Watched
+			Body RoundRequest
+		}) (*roundAnswer, error) {
+			watch, end := s.watches.Follow(&in.Watched)
+			defer end()
+			of, err := s.finder(&in.Body.FaultyModule, watch)
+			if err != nil {
+				return nil, err
+			}
+			defer of.mu.Unlock()
+			f := diagnose.New(of.x, nil)
+			round, err := practice.Begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
+			if err != nil {
+				return nil, answer.Refused(err)
+			}
+			id := make([]byte, 8)
+			rand.Read(id)
+			k := &keptRound{id: hex.EncodeToString(id), round: round, module: in.Body.FaultyModule, finder: f, of: of}
+			s.rounds.Put(k.id, k, 1)
+			return &roundAnswer{k.state()}, nil
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-round", Method: http.MethodGet, Path: "/api/practice/{round}", Summary: "How far a round has come", Errors: []int{404}},
+		func(_ context.Context, in *RoundPath) (*roundAnswer, error) {
+			return s.on(in, func(*keptRound) error { return nil })
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "inspect", Method: http.MethodPost, Path: "/api/practice/{round}/tests/{test}", Summary: "Carry a test out on the hidden fault; it costs its minutes", Errors: []int{404, 422}},
+		func(_ context.Context, in *struct {
+			RoundPath
+			Test string `path:"test" maxLength:"40"`
+		}) (*roundAnswer, error) {
+			return s.on(&in.RoundPath, func(k *keptRound) error {
+				return k.round.Inspect(in.Test)
+			})
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "hint", Method: http.MethodPost, Path: "/api/practice/{round}/hints", Summary: "Ask for a hint; it costs more than a test", Errors: []int{404, 422}},
+		func(_ context.Context, in *RoundPath) (*roundAnswer, error) {
+			return s.on(in, func(k *keptRound) error {
+				_, err := k.round.Hint()
+				return err
+			})
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "answer-round", Method: http.MethodPost, Path: "/api/practice/{round}/answer", Summary: "Name the fault; that ends the round", Errors: []int{404, 422}},
+		func(_ context.Context, in *struct {
+			RoundPath
+			Body struct {
+				Faults []string `json:"faults" nullable:"false" maxItems:"2" doc:"ids of the catalogue"`
+			}
+		}) (*roundAnswer, error) {
+			return s.on(&in.RoundPath, func(k *keptRound) error {
+				_, err := k.round.Answer(in.Body.Faults)
+				return err
+			})
+		})
+}
