@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"net/http"
+	"runtime"
 	"slices"
 	"strings"
 	"sync"
@@ -154,6 +155,14 @@ type Finders struct {
 	catalogues *cache.Cache[*keptFinder]
 	rounds     *cache.Cache[*keptRound]
 	watches    *progress.Watches
+	turns      chan struct{} // as many may compute at a time as there are processors
+}
+
+// turn waits until a processor is free, and returns what gives it back: one request after the other is
+// answered sooner on the whole than all of them side by side.
+func (s *Finders) turn() (done func()) {
+	s.turns <- struct{}{}
+	return func() { <-s.turns }
 }
 
 // Bounds of what Finders keeps.
@@ -164,7 +173,7 @@ const (
 
 // New returns an empty Finders, which tells watches how far a catalogue has come.
 func New(w *progress.Watches) *Finders {
-	return &Finders{cache.New[*keptFinder](maxCases), cache.New[*keptRound](maxRounds), w}
+	return &Finders{cache.New[*keptFinder](maxCases), cache.New[*keptRound](maxRounds), w, make(chan struct{}, runtime.GOMAXPROCS(0))}
 }
 
 // Rest drops the catalogues; rounds go on with new ones.
@@ -349,6 +358,7 @@ func registerFaults(api huma.API, s *Finders) {
 
 	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body FaultyModule }) (*answer.List[FaultChoice], error) {
+			defer s.turn()()
 			k, err := s.finder(&in.Body, nil)
 			if err != nil {
 				return nil, err
@@ -364,6 +374,7 @@ func registerFaults(api huma.API, s *Finders) {
 		}) (*struct{ Body FindResult }, error) {
 			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
+			defer s.turn()()
 			k, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err

@@ -146,6 +146,7 @@ func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, e
 	if !ok {
 		return nil, huma.Error404NotFound("this round is not known any more; begin another")
 	}
+	defer s.turn()()
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	of, err := s.finder(&k.module, watch)
@@ -174,6 +175,7 @@ func registerPractice(api huma.API, s *Finders) {
 		}) (*roundAnswer, error) {
 			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
+			defer s.turn()()
 			of, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err
