@@ -1,11 +1,16 @@
 package edit
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+
+	"golang.org/x/text/unicode/norm"
 )
 
 // SetShow replaces a module's show.
@@ -108,4 +113,113 @@ func (e SetInput) Apply(b *bench.Bench) {
 func (e SetInput) Patch(b *bench.Bench) finding.Patch {
 	path := InputPath(e.Module, e.Index)
 	return finding.Patch{finding.Test(path, b.Modules[e.Module].Show.Inputs[e.Index]), finding.Replace(path, e.Input)}
+}
+
+// showOf returns a copy of a module's show whose lists can be changed.
+func showOf(b *bench.Bench, at int) bench.Show {
+	s := b.Modules[at].Show
+	s.Scenes, s.Inputs, s.Feeds = slices.Clone(s.Scenes), slices.Clone(s.Inputs), slices.Clone(s.Feeds)
+	for i := range s.Scenes {
+		s.Scenes[i].Ends, s.Scenes[i].Edit.Keys = slices.Clone(s.Scenes[i].Ends), slices.Clone(s.Scenes[i].Edit.Keys)
+	}
+	return s
+}
+
+// AddScene puts a scene behind the last one of a module's show.
+type AddScene struct {
+	Module int
+	Scene  bench.Scene
+}
+
+// Apply carries the edit out.
+func (e AddScene) Apply(b *bench.Bench) { SetShow{e.Module, e.show(b)}.Apply(b) }
+
+// Patch returns the edit as a patch.
+func (e AddScene) Patch(b *bench.Bench) finding.Patch { return SetShow{e.Module, e.show(b)}.Patch(b) }
+
+func (e AddScene) show(b *bench.Bench) bench.Show {
+	s := showOf(b, e.Module)
+	s.Scenes = append(s.Scenes, e.Scene)
+	return s
+}
+
+// RemoveScene takes a scene out of a module's show, and with it the ends that lead to it.
+type RemoveScene struct {
+	Module int
+	ID     string
+}
+
+// Apply carries the edit out.
+func (e RemoveScene) Apply(b *bench.Bench) { SetShow{e.Module, e.show(b)}.Apply(b) }
+
+// Patch returns the edit as a patch.
+func (e RemoveScene) Patch(b *bench.Bench) finding.Patch {
+	return SetShow{e.Module, e.show(b)}.Patch(b)
+}
+
+func (e RemoveScene) show(b *bench.Bench) bench.Show {
+	s := showOf(b, e.Module)
+	s.Scenes = slices.DeleteFunc(s.Scenes, func(c bench.Scene) bool { return c.ID == e.ID })
+	for i := range s.Scenes {
+		s.Scenes[i].Ends = slices.DeleteFunc(s.Scenes[i].Ends, func(end bench.End) bool { return end.Next == e.ID })
+	}
+	if s.Start == e.ID {
+		s.Start = ""
+	}
+	return s
+}
+
+// RemoveInput takes an input off a module's show, and with it whatever listens to it: ends, keys of an
+// edit, feeds, what steps a counter and what empties a message.
+type RemoveInput struct {
+	Module int
+	ID     string
+}
+
+// Apply carries the edit out.
+func (e RemoveInput) Apply(b *bench.Bench) { SetShow{e.Module, e.show(b)}.Apply(b) }
+
+// Patch returns the edit as a patch.
+func (e RemoveInput) Patch(b *bench.Bench) finding.Patch {
+	return SetShow{e.Module, e.show(b)}.Patch(b)
+}
+
+func (e RemoveInput) show(b *bench.Bench) bench.Show {
+	s := showOf(b, e.Module)
+	s.Inputs = slices.DeleteFunc(s.Inputs, func(in bench.Input) bool { return in.ID == e.ID })
+	for i := range s.Inputs {
+		in := &s.Inputs[i]
+		for _, listens := range []*string{&in.Counter.Up, &in.Counter.Down, &in.Serial.Reset} {
+			if *listens == e.ID {
+				*listens = ""
+			}
+		}
+	}
+	s.Feeds = slices.DeleteFunc(s.Feeds, func(f bench.Feed) bool { return f.Input == e.ID })
+	for i := range s.Scenes {
+		c := &s.Scenes[i]
+		c.Ends = slices.DeleteFunc(c.Ends, func(end bench.End) bool { return end.Input == e.ID })
+		c.Edit.Keys = slices.DeleteFunc(c.Edit.Keys, func(k bench.Key) bool { return k.Input == e.ID })
+	}
+	return s
+}
+
+// NewID returns a name as an id that none of those taken is: lower-case letters, digits and hyphens, 40
+// characters at most.
+func NewID(name string, taken func(id string) bool) string {
+	var plain []byte
+	for _, c := range []byte(norm.NFD.String(strings.ToLower(name))) {
+		switch {
+		case c >= 'a' && c <= 'z' || c >= '0' && c <= '9':
+			plain = append(plain, c)
+		case c < 0x80 && len(plain) > 0 && plain[len(plain)-1] != '-': // a mark above a letter is no gap
+			plain = append(plain, '-')
+		}
+	}
+	stem := cmp.Or(strings.Trim(string(plain[:min(len(plain), 32)]), "-"), "one")
+	id := stem
+	for n := 2; taken(id); n++ {
+		id = stem + "-" + strconv.Itoa(n)
+	}
+	return id
 }

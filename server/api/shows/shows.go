@@ -281,6 +281,7 @@ func registerPlays(api huma.API, k *Plays) {
 		}
 		return &answer.Body[Played]{Body: *out}, nil
 	})
+	huma.Register(api, post("edit-show", "/api/plays/edits", "The change that adds a scene or an input to a show, or takes one away with all that names it"), answer.Answered((*EditRequest).edit))
 	huma.Register(api, post("change-events", "/api/events", "Read what happened to inputs from a file, or write it"), answer.Answered((*EventFile).change))
 	huma.Register(api, post("judge-play", "/api/plays/judge", "Say where a show falls behind, and play what would help"), func(_ context.Context, in *struct {
 		progress.Watched

@@ -24,6 +24,10 @@ export const beginPlay = async (bench: Bench, modules: number[], events: PlayEve
 export const playOn = async (id: string, body: Schemas["PlayOn"]) =>
   unwrap(await client.POST("/api/plays/{id}", { params: { path: { id } }, body }));
 
+/** The change of a show that adds a scene or an input, or takes one away with all that names it. */
+export const editShow = async (bench: Bench, module: number, what: Omit<Schemas["EditRequest"], "bench" | "module">) =>
+  unwrap(await client.POST("/api/plays/edits", { body: { bench, module, ...what } }));
+
 /** The change that adds several inputs which come as one. */
 export const addInputs = async (bench: Bench, module: number, group: GroupRequest["group"]) =>
   unwrap(await client.POST("/api/plan/inputs/group", { body: { bench, module, group } }));

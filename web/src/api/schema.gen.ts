@@ -958,6 +958,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plays/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that adds a scene or an input to a show, or takes one away with all that names it */
+        post: operations["edit-show"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plays/judge": {
         parameters: {
             query?: never;
@@ -2394,6 +2411,30 @@ export interface components {
              * @enum {string}
              */
             takes?: "digits" | "hex" | "letters" | "ascii" | "rom" | "list";
+        };
+        EditRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * @description turn: a scene for each screen, one after the other, over and over
+             * @enum {string}
+             */
+            do: "turn" | "add-scene" | "remove-scene" | "add-input" | "remove-input";
+            /** @description of what is taken away */
+            id?: string;
+            /**
+             * @description of an input that is added
+             * @enum {string}
+             */
+            kind?: "button" | "timer" | "counter" | "serial" | "signal";
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
+            /** @description of what is added */
+            name?: string;
+            /** @description id, of a scene that is added */
+            screen?: string;
         };
         Effect: {
             /** @description walk: back again from the end; scroll, shift: to the right */
@@ -4839,6 +4880,16 @@ export interface components {
             scenes?: components["schemas"]["Scene"][];
             /** @description id of the first scene; absent: the first of the list */
             start?: string;
+        };
+        ShowEdit: {
+            /** @description of what is added */
+            id?: string;
+            /** @description what it does */
+            label: string;
+            /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
+            patch: components["schemas"]["Op"][];
+            /** @description rows and columns that the label names */
+            places?: components["schemas"]["Place"][];
         };
         SightFacts: {
             glass?: components["schemas"]["Glass"];
@@ -10157,6 +10208,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowEdit"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -4,7 +4,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
-import { addFeed, changeInput, removeFeed, removeInput } from "./edits";
+import { addFeed, changeInput, removeFeed } from "./edits";
 import { ButtonPart, CounterPart, SerialPart } from "./kindParts";
 import { JointPart } from "./JointPart";
 import { milliseconds } from "./reading";
@@ -17,10 +17,11 @@ interface Props {
   show: Show;
   input: Input;
   change: (next: (s: Show) => Show, tag?: string) => void;
+  onRemove: () => void;
 }
 
 /** An input: how it is read, what stands in for it here, and which fields it feeds. */
-export function InputSheet({ module, show, input, change }: Props) {
+export function InputSheet({ module, show, input, change, onRemove }: Props) {
   const set = (next: Partial<Input>) => change((s) => changeInput(s, input.id, next));
   const fields = module.screens.flatMap((s) => s.fields ?? []);
   const free = input.kind === "serial";
@@ -47,7 +48,7 @@ export function InputSheet({ module, show, input, change }: Props) {
           className="quiet"
           aria-label="Remove the input"
           title="Remove the input"
-          onClick={() => change((s) => removeInput(s, input.id))}
+          onClick={onRemove}
         >
           <Icon name="bin" size={16} />
         </button>

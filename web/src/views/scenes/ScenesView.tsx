@@ -1,13 +1,13 @@
 import { useEffect, useMemo, useState } from "react";
 import type { Finding, Module } from "../../api/client";
-import { addInputs, type Show } from "../../api/plays";
+import { addInputs, editShow, type Show } from "../../api/plays";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { Console } from "./Console";
-import { addEnd, addInput, addScene, changeEnd, removeEnd, removeScene, withShow } from "./edits";
+import { addEnd, changeEnd, removeEnd, withShow } from "./edits";
 import { InputSheet } from "./InputSheet";
 import { SceneMap, type Choice } from "./SceneMap";
 import { SceneSheet } from "./SceneSheet";
@@ -49,6 +49,17 @@ export default function ScenesView() {
   const scene = scenes.find((s) => s.id === chosen?.scene) ?? scenes.find((s) => s.id === start);
   const held = inputs.find((i) => i.id === input) ?? inputs[0];
   const change = (next: (s: Show) => Show, tag?: string) => changeModule((m) => withShow(m, next), tag);
+  /** A change of the show that the server makes; then is told the id of what was added. */
+  const edit = (what: Parameters<typeof editShow>[2], then?: (id: string) => void) => {
+    editShow(bench, bench.modules.indexOf(module), what).then(
+      (r) => {
+        const trouble = remedy(r);
+        setRefused(trouble);
+        if (!trouble && r.id) then?.(r.id);
+      },
+      (e: unknown) => setRefused(reason(e)),
+    );
+  };
   const pick = (c: Choice) => {
     choose(c);
     setSheet("scene");
@@ -98,10 +109,8 @@ export default function ScenesView() {
                 play.happen(e, of?.kind === "button" ? (of.button?.debounceMs ?? 20) : undefined);
               }}
               onAdd={(kind) => {
-                const next = addInput(show, kind, kindTitles[kind]);
-                setInput(next.inputs?.at(-1)?.id);
                 setSheet("input");
-                change((s) => addInput(s, kind, kindTitles[kind]));
+                edit({ do: "add-input", kind, name: kindTitles[kind] }, setInput);
               }}
               onAddGroup={(group) => {
                 addInputs(bench, bench.modules.indexOf(module), group).then(
@@ -117,8 +126,10 @@ export default function ScenesView() {
           {scenes.length === 0 ? (
             <Empty
               module={module}
-              onBegin={() => change(turning(module))}
-              onOne={() => change((s) => addScene(s, module.screens[0]?.id ?? "", module.screens[0]?.name || "First"))}
+              onBegin={() => edit({ do: "turn" })}
+              onOne={() =>
+                edit({ do: "add-scene", screen: module.screens[0]?.id, name: module.screens[0]?.name || "First" })
+              }
             />
           ) : (
             <div className={css.map}>
@@ -136,7 +147,8 @@ export default function ScenesView() {
                 }}
                 onRemove={(c) => {
                   const { end } = c;
-                  change((s) => (end === undefined ? removeScene(s, c.scene) : removeEnd(s, c.scene, end)));
+                  if (end === undefined) edit({ do: "remove-scene", id: c.scene });
+                  else change((s) => removeEnd(s, c.scene, end));
                   choose(end === undefined ? undefined : { scene: c.scene });
                 }}
               />
@@ -144,11 +156,8 @@ export default function ScenesView() {
                 type="button"
                 className={`quiet ${css.add}`}
                 onClick={() => {
-                  const of = scene?.screen ?? module.screens[0]?.id ?? "";
-                  const name = `Scene ${scenes.length + 1}`;
-                  const next = addScene(show, of, name);
-                  change((s) => addScene(s, of, name));
-                  pick({ scene: next.scenes?.at(-1)?.id ?? "" });
+                  const screen = scene?.screen ?? module.screens[0]?.id ?? "";
+                  edit({ do: "add-scene", screen, name: `Scene ${scenes.length + 1}` }, (id) => pick({ scene: id }));
                 }}
               >
                 New scene
@@ -186,7 +195,7 @@ export default function ScenesView() {
                   }))}
                   change={change}
                   onRemove={() => {
-                    change((s) => removeScene(s, scene.id));
+                    edit({ do: "remove-scene", id: scene.id });
                     choose(undefined);
                   }}
                   onEnd={(end) => choose({ scene: scene.id, end })}
@@ -196,7 +205,14 @@ export default function ScenesView() {
               ))}
             {sheet === "input" &&
               (held ? (
-                <InputSheet key={held.id} module={module} show={show} input={held} change={change} />
+                <InputSheet
+                  key={held.id}
+                  module={module}
+                  show={show}
+                  input={held}
+                  change={change}
+                  onRemove={() => edit({ do: "remove-input", id: held.id })}
+                />
               ) : (
                 <p className={css.note}>Inputs are what a show listens to. None lies on the table yet.</p>
               ))}
@@ -239,22 +255,6 @@ function useKeys(toggle: () => void, step: () => void) {
     return () => window.removeEventListener("keydown", onKey);
   }, [toggle, step]);
 }
-
-/** A show that turns over all screens. */
-const turning =
-  (m: Module) =>
-  (s: Show): Show => {
-    let next = s;
-    for (const screen of m.screens) next = addScene(next, screen.id, screen.name || screen.id);
-    const all = next.scenes ?? [];
-    return {
-      ...next,
-      scenes: all.map((one, i) => ({
-        ...one,
-        ends: all.length > 1 ? [{ afterMs: 4000, next: all[(i + 1) % all.length]?.id ?? one.id }] : [],
-      })),
-    };
-  };
 
 function Empty({ module, onBegin, onOne }: { module: Module; onBegin: () => void; onOne: () => void }) {
   const n = module.screens.length;
