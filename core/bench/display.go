@@ -144,10 +144,9 @@ func (d *Display) Module() (module.Module, error) {
 // Contrast returns the part of VDD that lies between VDD and VO: what was
 // measured, what was set, or what the module reads well at.
 func (d *Display) Contrast(m *module.Module) float64 {
-	switch fed := m.Fed(); {
-	case d.Measured.VOMV != nil && fed > 0:
-		vo := physic.ElectricPotential(*d.Measured.VOMV) * physic.MilliVolt
-		return min(max(float64(fed-vo)/float64(fed), 0), 2)
+	switch {
+	case d.Measured.VOMV != nil && m.Fed() > 0:
+		return m.ContrastAt(circuit.MilliVolts(*d.Measured.VOMV))
 	case d.Supply.Contrast != nil:
 		return *d.Supply.Contrast
 	}

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"slatebell/core/say"
 	"slatebell/core/text/glyph"
 )
 
@@ -153,7 +154,7 @@ func (r *reader) described() string {
 			bases = append(bases, base)
 		}
 	}
-	return "numbers in " + strings.Join(bases, " and ")
+	return "numbers in " + say.List(bases)
 }
 
 // group is the values between two brackets, or all of a text without any.

@@ -210,6 +210,7 @@ var seeds = map[string][]map[string]any{
 	"/api/glyphs/draw":    {{"block": map[string]int{"cols": 1, "rows": 1}, "cells": []map[string]any{{"rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
 	"/api/glyphs/cut":     {{"block": map[string]int{"cols": 2, "rows": 1}, "data": base64.StdEncoding.EncodeToString([]byte("P1 10 8 " + strings.Repeat("0110111010", 8)))}},
 	"/api/practice":       {{"level": 1}},
+	"/api/plays/edits":    {{"do": "turn"}, {"do": "add-input", "name": "Bell", "kind": "button"}},
 	"/api/screens/search": {{"text": "tide"}},
 	"/api/plan/printout":  {{"text": "found 0x27 and 0x3F"}},
 	"/api/events":         {{"text": "time_ms,input,value\n0,bell,1\n"}},

@@ -3,6 +3,7 @@ package i2cbus
 import (
 	"errors"
 	"fmt"
+	"slatebell/core/say"
 	"slices"
 	"strings"
 
@@ -170,7 +171,7 @@ func names(expected []Expected, who []int) string {
 	for i, w := range who {
 		list[i] = expected[w].Name
 	}
-	return strings.Join(list, " and ")
+	return say.List(list)
 }
 
 // movedTo returns the address among those that nobody expects at which a missing

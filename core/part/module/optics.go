@@ -2,6 +2,7 @@ package module
 
 import (
 	"math"
+	"slatebell/core/part/hd44780"
 
 	"periph.io/x/conn/v3/physic"
 )
@@ -37,6 +38,18 @@ func (m *Module) UsualContrast() float64 {
 // VO is the voltage of the contrast input at a contrast; it may be below ground.
 func (m *Module) VO(contrast float64) physic.ElectricPotential {
 	return m.Fed() - physic.ElectricPotential(contrast*float64(m.Fed()))
+}
+
+// ContrastAt is the part of VDD that lies between VDD and VO where VO has a voltage: 0 with VO at VDD, 1 at
+// ground, at most 2 below it; 0 where nothing feeds the module.
+func (m *Module) ContrastAt(vo physic.ElectricPotential) float64 { return ContrastOf(vo, m.Fed()) }
+
+// ContrastOf is ContrastAt for a module that is fed another voltage.
+func ContrastOf(vo, fed physic.ElectricPotential) float64 {
+	if fed <= 0 {
+		return 0
+	}
+	return min(max(float64(fed-vo)/float64(fed), 0), 2)
 }
 
 // Look is how strongly dots stand out, 0 (invisible) to 1.
@@ -78,10 +91,7 @@ const readsLit, readsDark = 0.9, 0.1
 // Window is the range of VO in which the module's text reads well at a temperature in
 // °C, with its usual duty; false where there is none. It may reach below ground.
 func (m *Module) Window(celsius float64) (low, high physic.ElectricPotential, ok bool) {
-	duty := 8
-	if m.Geometry.TwoLine {
-		duty = 16
-	}
+	duty := hd44780.Duty(m.Geometry.TwoLine, false)
 	warm := 1 - drift*(celsius-room)
 	const step = 0.002
 	for c := 0.0; c <= 2; c += step {

@@ -208,7 +208,7 @@ func (j *joined) contrastOf(lines link.Pins) float64 {
 			vo = j.vdd
 		}
 	}
-	return max(1-float64(vo)/float64(j.vdd), 0)
+	return module.ContrastOf(circuit.MilliVolts(int(vo)), circuit.MilliVolts(int(j.vdd)))
 }
 
 // real is the module as it really is.

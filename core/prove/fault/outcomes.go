@@ -7,6 +7,7 @@ import (
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/wire/glass"
 	"slatebell/core/wire/link"
 )
@@ -487,8 +488,11 @@ func wireOutcome(i int) func(*Index, *state, *joined) (Outcome, error) {
 // String says what a feed is.
 func (f feed) String() string {
 	var out []string
-	for i, name := range [link.Lines]string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "RS", "R/W", "E", "E2", "the backlight’s line"} {
+	for i, name := range link.PinNames() {
 		if f.lines>>i&1 != 0 {
+			if name == "BL" {
+				name = "the backlight’s line"
+			}
 			out = append(out, "the wire of "+name)
 		}
 	}
@@ -503,5 +507,5 @@ func (f feed) String() string {
 	if out == nil {
 		return "nothing comes to it"
 	}
-	return strings.Join(out, " and ") + " comes to it"
+	return say.List(out) + " comes to it"
 }

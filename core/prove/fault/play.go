@@ -116,14 +116,7 @@ func (x *Index) see(st *state, j *joined, p *played, contrast float64) glass.Vie
 	if st.rom > 0 {
 		g.Cells = redrawn(&m, p.cells)
 	}
-	duty := 8
-	switch {
-	case p.two:
-		duty = 16
-	case p.tall:
-		duty = 11
-	}
-	g.Look = m.Look(contrast, duty, p.bright)
+	g.Look = m.Look(contrast, hd44780.Duty(p.two, p.tall), p.bright)
 	if j.dead {
 		g.Look = module.Look{}
 	}

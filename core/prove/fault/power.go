@@ -5,6 +5,7 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
+	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 	"slatebell/core/say"
 	"slatebell/core/wire/link"
@@ -58,10 +59,7 @@ func (l *lister) supply() {
 // weakTurn is a turn of the knob at which signs are hardly to be seen.
 func weakTurn(st *state) float64 {
 	m := st.s.Module
-	duty := 8
-	if m.Geometry.TwoLine {
-		duty = 16
-	}
+	duty := hd44780.Duty(m.Geometry.TwoLine, false)
 	low, high := 0.0, st.s.Fitting.Contrast // where the signs begin to show lies between
 	for high-low > 1e-4 {
 		if mid := (low + high) / 2; m.Look(mid, duty, 0).Lit < 0.5 {

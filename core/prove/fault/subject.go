@@ -132,7 +132,7 @@ func newHeader(m *module.Module) header {
 
 // lineOf is the line that belongs to a pin of the header; 0 for pins that are none.
 func lineOf(name string) link.Pins {
-	for i, l := range [link.Lines]string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "RS", "R/W", "E", "E2", "BL"} {
+	for i, l := range link.PinNames() {
 		if l == name {
 			return 1 << i
 		}

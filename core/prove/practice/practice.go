@@ -9,10 +9,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"slatebell/core/prove/diagnose"
 	"slatebell/core/prove/fault"
+	"slatebell/core/say"
 	"slatebell/core/wire/glass"
 )
 
@@ -151,7 +151,7 @@ func (r *Round) Hint() (string, error) {
 	}
 	hint := ""
 	if len(r.Hints) == 0 && r.Topic == "" {
-		hint = "It is about " + strings.Join(r.topics(), " and ") + "."
+		hint = "It is about " + say.List(r.topics()) + "."
 	} else {
 		s, err := r.seen()
 		if err != nil {

@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/testbed"
@@ -36,21 +37,13 @@ func subject(s *testbed.Setup, m *module.Module, o sequence.Options) *fault.Subj
 	if s.Link.Kind == string(link.Backpack) {
 		f.Pot = bench.UsualPotOhm * physic.Ohm // its trimmer
 	}
-	if look := m.Look(f.Contrast, duty(m), 0); look.Lit < glass.Faintest || look.Dark > glass.Darkest {
+	if look := m.Look(f.Contrast, hd44780.Duty(m.Geometry.TwoLine, false), 0); look.Lit < glass.Faintest || look.Dark > glass.Darkest {
 		f.Contrast = m.UsualContrast()
 	}
 	if f.Pot == 0 {
 		f.Contrast = s.Contrast(m)
 	}
 	return &fault.Subject{Module: *m, Link: s.Link.Build(&m.Geometry, &bus), Text: s.Text(), Options: o, Fitting: f}
-}
-
-// duty is the number of dot lines that a module scans once it is initialised.
-func duty(m *module.Module) int {
-	if m.Geometry.TwoLine {
-		return 16
-	}
-	return 8
 }
 
 // SubjectOf returns what faults are made in for a screen of a bench: with the module's

@@ -6,6 +6,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/part/circuit"
 	"slatebell/core/part/module"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/text/field"
@@ -111,12 +112,12 @@ func (s *Setup) Contrast(m *module.Module) float64 {
 		return 0 // nothing drives the glass
 	}
 	if j := s.Joined; j != nil && j.VOMV != nil && s.Display.Measured.VOMV == nil {
-		return max(1-float64(*j.VOMV)*float64(physic.MilliVolt)/float64(m.Fed()), 0)
+		return m.ContrastAt(circuit.MilliVolts(*j.VOMV))
 	}
 	if s.Display.Measured.VOMV == nil {
 		wired := bench.Module{Display: s.Display, Link: s.Link, Fitting: s.Fitting}
 		if vo, said := wired.PlannedVO(); said {
-			return min(max(1-float64(vo)/float64(m.Fed()), 0), 2)
+			return m.ContrastAt(vo)
 		}
 	}
 	return s.Display.Contrast(m)

@@ -11,6 +11,7 @@ import (
 	"slatebell/core/part/module"
 	"slatebell/core/place"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/say"
 	"slatebell/core/text/bank"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
@@ -286,7 +287,7 @@ func (l *Loading) judgeShown(m *bench.Module, at int, screens []shown, pages []b
 				Source: "HD44780U data sheet, ADE-207-272(Z), Character generator RAM",
 			}
 			f.Say(place.Sprintf("Before %s slot %d is loaded anew while %s still shows it in %P: for %s another glyph stands there.",
-				titleOf(m, step.Page), load.Slot, titleOf(m, before), place.Cell(cell/cols, cell%cols), milliseconds(l.Costs[i].Done)))
+				titleOf(m, step.Page), load.Slot, titleOf(m, before), place.Cell(cell/cols, cell%cols), say.Milliseconds(l.Costs[i].Done)))
 			if possible {
 				path := fmt.Sprintf("/modules/%d/loading", at)
 				kept := m.Loading
@@ -307,10 +308,6 @@ func (s *shown) cellOf(p glyph.Pattern) int {
 		}
 	}
 	return 0
-}
-
-func milliseconds(d time.Duration) string {
-	return fmt.Sprintf("%.1f ms", float64(d)/float64(time.Millisecond))
 }
 
 // Animation is what it costs to animate a glyph on a screen, a frame after the

@@ -9,6 +9,7 @@ import (
 	"slatebell/core/part/module"
 	"slatebell/core/place"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/say"
 	"slatebell/core/text/field"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
@@ -185,7 +186,7 @@ func (m *Matrix) judgeRates(c *changer) {
 			next.PerSec = slower
 			m.Findings = append(m.Findings, finding.Finding{
 				Code: "field.rate", Severity: finding.Error, Path: path,
-				What: fmt.Sprintf("The field “%s” is to be written %g times a second; this link writes it %.0f times at most, in %s each.", one.Name, f.Wanted, f.Rate, milliseconds(f.Cost.Done)),
+				What: fmt.Sprintf("The field “%s” is to be written %g times a second; this link writes it %.0f times at most, in %s each.", one.Name, f.Wanted, f.Rate, say.Milliseconds(f.Cost.Done)),
 				Why:  "The wire is in use, or the controller is busy, for longer than there is time.",
 				Fix:  "Write it less often, make it narrower, or join the module by a faster link.",
 				Remedies: []finding.Remedy{{Label: fmt.Sprintf("Write it %g times a second", slower),
@@ -260,7 +261,7 @@ func (c *changer) judgeBlinks(m *Matrix, module *bench.Module) {
 	}
 	m.Findings = append(m.Findings, finding.Finding{
 		Code: "screen.blinks", Severity: finding.Note, Path: c.setups[from+1].Sources().Rows,
-		What:     fmt.Sprintf("From %s to %s the glass blinks: for %s some cell shows neither the one nor the other.", titleOf(module, from), titleOf(module, from+1), milliseconds(worst)),
+		What:     fmt.Sprintf("From %s to %s the glass blinks: for %s some cell shows neither the one nor the other.", titleOf(module, from), titleOf(module, from+1), say.Milliseconds(worst)),
 		Why:      "It is cleared first, and characters are written one after the other.",
 		Fix:      "Change screens without a clear; it takes a little longer.",
 		Remedies: []finding.Remedy{changed(c.setups[0].At.Module, module, Steady, "Change screens without a clear")},

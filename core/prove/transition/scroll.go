@@ -10,6 +10,7 @@ import (
 	"slatebell/core/part/hd44780"
 	"slatebell/core/place"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/say"
 	"slatebell/core/wire/rig"
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/update"
@@ -246,7 +247,7 @@ func (c *scroller) judgeTime() {
 	next.EveryMs = int((worst.Done + time.Millisecond - 1) / time.Millisecond)
 	c.Findings = append(c.Findings, finding.Finding{
 		Code: "scroll.rate", Severity: finding.Error, Path: path,
-		What:     fmt.Sprintf("A step is to take %s; over this link it takes up to %s.", milliseconds(every), milliseconds(worst.Done)),
+		What:     fmt.Sprintf("A step is to take %s; over this link it takes up to %s.", say.Milliseconds(every), say.Milliseconds(worst.Done)),
 		Fix:      "Let it scroll slower, or join the module by a faster link.",
 		Remedies: []finding.Remedy{{Label: fmt.Sprintf("A step every %d ms", next.EveryMs), Patch: finding.Patch{finding.Test(path, *s), finding.Replace(path, next)}}},
 	})

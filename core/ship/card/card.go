@@ -182,12 +182,12 @@ func (v *view) pins(b *bench.Bench, at int, r *run.Run) {
 	}
 	if r.Wired.Expander() {
 		for _, o := range r.Wired.Mapping.Outputs() {
-			name := map[string]string{"BL": "backlight", "RW": "R/W"}[o.Line]
+			name := map[string]string{"BL": "backlight"}[o.Line]
 			label := fmt.Sprintf("P%d", o.Output)
 			if r.Wired.Kind == link.ShiftReg {
 				label = wiring.Output(o.Output)
 			}
-			v.Expander = append(v.Expander, output{label, cmp.Or(name, o.Line)})
+			v.Expander = append(v.Expander, output{label, cmp.Or(name, link.PinName(o.Line))})
 		}
 		slices.SortFunc(v.Expander, func(a, b output) int { return strings.Compare(a.Output, b.Output) })
 	}

@@ -9,6 +9,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/finding"
+	"slatebell/core/say"
 	"slatebell/core/ship/firmware"
 )
 
@@ -26,7 +27,7 @@ func Judge(b *bench.Bench, at int, events []show.Event, until int64, watch func(
 	if now.late > 0 {
 		f := finding.Finding{
 			Code: "play.behind", Severity: finding.Note, Path: fmt.Sprintf("/modules/%d/show", at),
-			What: fmt.Sprintf("%d of %d changes waited for the one before them, at most %s (the one at %s)", now.late, len(played.Frames), ms(now.longest), ms(now.when)),
+			What: fmt.Sprintf("%d of %d changes waited for the one before them, at most %s (the one at %s)", now.late, len(played.Frames), say.Milliseconds(now.longest), say.Milliseconds(now.when)),
 			Why:  "A newer wish overtakes one that still waits: what was overtaken is never seen.",
 			Fix:  "Let values change less often, or the link be quicker.",
 		}
@@ -71,8 +72,6 @@ func behind(p *Playing) (l lag) {
 	}
 	return l
 }
-
-func ms(d time.Duration) string { return fmt.Sprintf("%.1f ms", float64(d)/float64(time.Millisecond)) }
 
 // change is something that might help.
 type change struct {
@@ -124,7 +123,7 @@ func helps(b *bench.Bench, at int, events []show.Event, until int64, now lag, wa
 			continue // its link cannot do that
 		}
 		if l := behind(p); l.dropped < now.dropped || l.dropped == now.dropped && l.longest < now.longest*9/10 {
-			label := fmt.Sprintf("%s: %d overtaken, at most %s late", t.label, l.dropped, ms(l.longest))
+			label := fmt.Sprintf("%s: %d overtaken, at most %s late", t.label, l.dropped, say.Milliseconds(l.longest))
 			found = append(found, helped{l, finding.Remedy{Label: label, Patch: finding.Patch{finding.Test(fmt.Sprintf("/modules/%d/id", at), m.ID), finding.Add(fmt.Sprintf("/modules/%d%s", at, t.path), t.value)}}})
 		}
 	}

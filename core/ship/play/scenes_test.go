@@ -12,6 +12,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/bench/edit"
 	"slatebell/core/bench/show"
+	"slatebell/core/say"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/text/field"
@@ -334,7 +335,7 @@ func TestJudge(t *testing.T) {
 	if len(found) != 2 || found[0].Code != "play.behind" || found[1].Code != "play.lost" {
 		t.Fatalf("%+v", found)
 	}
-	for _, want := range []string{fmt.Sprintf("%d of %d changes waited", late, len(p.Frames)), ms(longest), fmt.Sprintf("%d were overtaken", p.Dropped)} {
+	for _, want := range []string{fmt.Sprintf("%d of %d changes waited", late, len(p.Frames)), say.Milliseconds(longest), fmt.Sprintf("%d were overtaken", p.Dropped)} {
 		if !strings.Contains(found[0].What, want) {
 			t.Errorf("%s: no %q", found[0].What, want)
 		}

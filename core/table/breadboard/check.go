@@ -8,6 +8,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/say"
 	"slatebell/core/table/wiring"
 )
 
@@ -220,10 +221,7 @@ func (t *Table) places(pins []string) string {
 		}
 		parts = append(parts, text)
 	}
-	if n := len(parts); n > 1 {
-		return strings.Join(parts[:n-1], ", ") + " and " + parts[n-1]
-	}
-	return strings.Join(parts, "")
+	return say.List(parts)
 }
 
 // deadRail names a rail that belongs to the conductor of some pins.

@@ -49,7 +49,7 @@ func Light(m *bench.Module) (LightFigures, bool) {
 		}
 		switch {
 		case c.Current > b.Rated*5/4:
-			c.Over = fmt.Sprintf("%s is beyond the %s that this backlight is made for", milliamps(c.Current), milliamps(b.Rated))
+			c.Over = fmt.Sprintf("%s is beyond the %s that this backlight is made for", say.Amperes(c.Current), say.Amperes(b.Rated))
 		case c.Heat > module.UsualRating:
 			c.Over = fmt.Sprintf("it turns %d mW into heat; a usual resistor bears 250 mW", c.Heat/physic.MilliWatt)
 		}
@@ -93,10 +93,6 @@ func InSeries(r physic.ElectricResistance) string {
 		return fmt.Sprintf("in no series: the nearest is %s", say.Ohms(up))
 	}
 	return fmt.Sprintf("in no series: the nearest are %s and %s", say.Ohms(down), say.Ohms(up))
-}
-
-func milliamps(i physic.ElectricCurrent) string {
-	return fmt.Sprintf("%.3g mA", float64(i)/float64(physic.MilliAmpere))
 }
 
 // DividerCurve is VO over the turn of a potentiometer's knob.

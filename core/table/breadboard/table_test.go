@@ -367,7 +367,7 @@ func TestFigures(t *testing.T) {
 	if !ok || f.Exact != 85*physic.Ohm || f.Choices[0].R != 100*physic.Ohm || f.Choices[1].R != 91*physic.Ohm {
 		t.Errorf("%+v", f)
 	}
-	if last := f.Choices[len(f.Choices)-1]; last.R != 0 || !strings.Contains(last.Over, "beyond the 20 mA") {
+	if last := f.Choices[len(f.Choices)-1]; last.R != 0 || !strings.Contains(last.Over, "beyond the 20.0 mA") {
 		t.Errorf("no resistor: %+v", last)
 	}
 	c, ok := Contrast(m)

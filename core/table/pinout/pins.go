@@ -234,7 +234,7 @@ func judgePins(b *bench.Bench, nodes []bus.Node, uses map[string][]Use) []findin
 			}
 			f := finding.Finding{
 				Code: "host.pin-twice", Severity: finding.Error, Path: lastPath(list),
-				What: fmt.Sprintf("Pin %s serves %s.", label, strings.Join(names, " and ")),
+				What: fmt.Sprintf("Pin %s serves %s.", label, say.List(names)),
 				Why:  "What is meant for one reaches the other.", Fix: "Give each a pin of its own.",
 			}
 			switch u := list[len(list)-1]; {

@@ -10,6 +10,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/place"
+	"slatebell/core/say"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 )
@@ -194,7 +195,7 @@ func (c *composer) judgeTooMany(i int, codes map[glyph.Pattern]byte, over int) {
 	ch := []rune(c.Cells[i].Char)[0]
 	if best != nil {
 		n := wanted.Distance(best.Pattern())
-		label := fmt.Sprintf("Show '%s' in its place, %d %s of %d other", best.Name, n, plural(n, "dot"), glyph.Columns*c.module.CellRows())
+		label := fmt.Sprintf("Show '%s' in its place, %d %s of %d other", best.Name, n, say.Plural(n, "dot"), glyph.Columns*c.module.CellRows())
 		f.Remedies = append(f.Remedies, c.remedy(label, replaceAll(c.Text.Rows, ch, string(rune(KeyBase+best.Key)))))
 	}
 	f.Remedies = append(f.Remedies, c.remedy("Leave a space", replaceAll(c.Text.Rows, ch, " ")))

@@ -9,6 +9,7 @@ import (
 
 	"slatebell/core/finding"
 	"slatebell/core/place"
+	"slatebell/core/say"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/meter"
@@ -73,7 +74,7 @@ func (j *fieldJudge) place() {
 	if f.Row >= j.Layout.Rows || f.Col+f.Width > j.Cols {
 		var remedies []finding.Remedy
 		if f.Row < j.Layout.Rows && f.Col < j.Cols {
-			remedies = append(remedies, j.change(fmt.Sprintf("Make it %d %s wide", j.Cols-f.Col, plural(j.Cols-f.Col, "cell")), func(f *field.Field) { f.Width = j.Cols - f.Col }))
+			remedies = append(remedies, j.change(fmt.Sprintf("Make it %d %s wide", j.Cols-f.Col, say.Plural(j.Cols-f.Col, "cell")), func(f *field.Field) { f.Width = j.Cols - f.Col }))
 		}
 		if f.Width <= j.Cols {
 			row := min(f.Row, j.Layout.Rows-1)
@@ -154,7 +155,7 @@ func (j *fieldJudge) tooLong() {
 	}
 	var remedies []finding.Remedy
 	if by, col := e.Longest.Len()-f.Width, j.roomFor(e.Longest.Len()); col >= 0 {
-		label := fmt.Sprintf("Make it %d %s wider", by, plural(by, "cell"))
+		label := fmt.Sprintf("Make it %d %s wider", by, say.Plural(by, "cell"))
 		if col != f.Col {
 			label += ", to the left"
 		}

@@ -17,6 +17,7 @@ import (
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/module"
 	"slatebell/core/place"
+	"slatebell/core/say"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 )
@@ -317,7 +318,7 @@ func (c *composer) judgeFit(r int) {
 		Fix:  "Shorten the row, or move its end to another row.",
 		Path: c.rowAt(r), Cells: &finding.Cells{Row: r, Col: c.Cols, Len: n},
 	}
-	f.Say(place.Sprintf("%P is %d %s too long: “%s” is not shown.", place.Row(r), n, plural(n, "character"), display(over)))
+	f.Say(place.Sprintf("%P is %d %s too long: “%s” is not shown.", place.Row(r), n, say.Plural(n, "character"), display(over)))
 	if !typed {
 		f.Why = "A field's value is too long for its cells, and moves on what follows it."
 		f.Fix = "Make the field wider, or show ### where a value does not fit."
@@ -381,11 +382,4 @@ func display(text string) string {
 		}
 	}
 	return b.String()
-}
-
-func plural(n int, word string) string {
-	if n == 1 {
-		return word
-	}
-	return word + "s"
 }

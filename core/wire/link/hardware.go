@@ -59,6 +59,23 @@ const (
 // each is.
 var lineNames = [...]string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "RS", "RW", "E", "E2", "BL"}
 
+// PinName returns what a header prints at the pin of a line, which documents call otherwise: R/W of RW.
+// Other lines are called alike.
+func PinName(line string) string {
+	if line == "RW" {
+		return "R/W"
+	}
+	return line
+}
+
+// PinNames lists the header's names of all lines, by the bit of Pins that each is.
+func PinNames() (out [Lines]string) {
+	for i, name := range lineNames {
+		out[i] = PinName(name)
+	}
+	return out
+}
+
 // Joined says what drives each pin of a module's header: for the pin's name the
 // lines that reach it, low, high or pulled, several joined by +, of which low wins;
 // a pin that is left out is open. BL is the backlight: lit while it is high. Of a

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"slatebell/core/part/charrom"
+	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
@@ -55,13 +56,7 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 		}
 	}
 	first := &mo.Controllers[0]
-	duty := 8
-	switch {
-	case first.TwoLine:
-		duty = 16
-	case first.Tall:
-		duty = 11
-	}
+	duty := hd44780.Duty(first.TwoLine, first.Tall)
 	g.Short = m.Tall && duty == 8
 	g.Look = m.Look(contrast, duty, first.Brightness)
 	return g

@@ -18,7 +18,7 @@ type EditRequest struct {
 	Do     string      `json:"do" enum:"turn,add-scene,remove-scene,add-input,remove-input" doc:"turn: a scene for each screen, one after the other, over and over"`
 	ID     string      `json:"id,omitempty" maxLength:"40" doc:"of what is taken away"`
 	Name   string      `json:"name,omitempty" maxLength:"80" doc:"of what is added"`
-	Screen string      `json:"screen,omitempty" maxLength:"40" doc:"id, of a scene that is added"`
+	Screen string      `json:"screenId,omitempty" maxLength:"40" doc:"of a scene that is added"`
 	Kind   string      `json:"kind,omitempty" enum:"button,timer,counter,serial,signal" doc:"of an input that is added"`
 }
 

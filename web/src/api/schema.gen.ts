@@ -2433,8 +2433,8 @@ export interface components {
             module: number;
             /** @description of what is added */
             name?: string;
-            /** @description id, of a scene that is added */
-            screen?: string;
+            /** @description of a scene that is added */
+            screenId?: string;
         };
         Effect: {
             /** @description walk: back again from the end; scroll, shift: to the right */

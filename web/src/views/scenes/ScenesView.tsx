@@ -128,7 +128,7 @@ export default function ScenesView() {
               module={module}
               onBegin={() => edit({ do: "turn" })}
               onOne={() =>
-                edit({ do: "add-scene", screen: module.screens[0]?.id, name: module.screens[0]?.name || "First" })
+                edit({ do: "add-scene", screenId: module.screens[0]?.id, name: module.screens[0]?.name || "First" })
               }
             />
           ) : (
@@ -156,8 +156,8 @@ export default function ScenesView() {
                 type="button"
                 className={`quiet ${css.add}`}
                 onClick={() => {
-                  const screen = scene?.screen ?? module.screens[0]?.id ?? "";
-                  edit({ do: "add-scene", screen, name: `Scene ${scenes.length + 1}` }, (id) => pick({ scene: id }));
+                  const screenId = scene?.screen ?? module.screens[0]?.id ?? "";
+                  edit({ do: "add-scene", screenId, name: `Scene ${scenes.length + 1}` }, (id) => pick({ scene: id }));
                 }}
               >
                 New scene
