@@ -2,6 +2,7 @@ package codegen
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -49,6 +50,37 @@ func TestOwnSections(t *testing.T) {
 	gone := "# ---- own section: gone ----\nmine\n# ---- end of own section: gone ----\n"
 	if _, err := Keep(File{Name: "f", Text: gone}, fresh); err == nil || !strings.Contains(err.Error(), `"gone" has no place`) {
 		t.Errorf("a section that is no more: %v", err)
+	}
+}
+
+// TestRegions finds the lines that come from parts of a bench: a mark at the end of its line means the
+// lines from the next on, and one within a line means that line too.
+func TestRegions(t *testing.T) {
+	places := func(module int, kind string, index int) []Region {
+		if kind == "none" {
+			return nil
+		}
+		return []Region{{Module: module, Screen: index, Field: -1}}
+	}
+	for text, want := range map[string]struct {
+		text  string
+		lines [][3]int // first, last, screen
+	}{
+		"a\n\x020 screen 4\x03\nb\nc\x04\nd\n":                   {"a\n\nb\nc\nd\n", [][3]int{{3, 4, 4}}},
+		"a\n\x020 screen 4\x03b\nc\x04\nd\n":                     {"a\nb\nc\nd\n", [][3]int{{2, 3, 4}}},
+		"\x020 screen 1\x03a\x04\n\x020 screen 2\x03b\x04":       {"a\nb", [][3]int{{1, 1, 1}, {2, 2, 2}}},
+		"\x020 screen 1\x03a\n\x020 screen 2\x03b\n\x04c\n\x04d": {"a\nb\nc\nd", [][3]int{{2, 3, 2}, {1, 4, 1}}},
+		"\x020 none 0\x03a\x04\nb":                               {"a\nb", nil},
+		"no mark\n":                                              {"no mark\n", nil},
+	} {
+		got, list := regions(text, places)
+		var lines [][3]int
+		for _, r := range list {
+			lines = append(lines, [3]int{r.First, r.Last, r.Screen})
+		}
+		if got != want.text || !slices.Equal(lines, want.lines) {
+			t.Errorf("%q: %q, %v; want %q, %v", text, got, lines, want.text, want.lines)
+		}
 	}
 }
 

@@ -183,7 +183,7 @@ func (r *reader) groups() ([]group, error) {
 	}
 	var out []group
 	var stack []int
-	inner := true // nothing closed since the last bracket opened
+	var inner bool // nothing closed since the last bracket opened
 	name := ""
 	outer := 0 // where what stands before the next outermost bracket begins
 	for at := 0; at < len(r.text); at++ {

@@ -35,6 +35,12 @@ func TestBoards(t *testing.T) {
 		{"outside of the board", func(b *Board) { b.Holes.H = MM(36.1) }},
 		{"smaller than the window", func(b *Board) { b.Bezel.H = MM(13.7) }},
 		{"", func(b *Board) { b.Right, b.Up = MM(7.75), MM(-11.1) }},
+		{"", func(b *Board) { b.Window, b.Bezel = b.Outline, Size{} }}, // each figure at its border
+		{"", func(b *Board) { b.Holes = b.Outline }},
+		{"", func(b *Board) { b.Bezel = b.Window }},
+		{"larger than the board", func(b *Board) { b.Window.H, b.Bezel = MM(36.1), Size{} }},
+		{"outside of the board", func(b *Board) { b.Holes.W = MM(80.1) }},
+		{"smaller than the window", func(b *Board) { b.Bezel.W = MM(64.4) }},
 		{"beyond the edge", func(b *Board) { b.Right = MM(-7.8) }},
 		{"beyond the edge", func(b *Board) { b.Up = MM(11.2) }},
 	} {
