@@ -8,7 +8,7 @@ BIN := bin/slatebell
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build test soak tools check bench screenshots generate
+.PHONY: demo build test quick soak tools check bench screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
@@ -45,6 +45,12 @@ check: build
 # compiled, and run on a simulated ATmega. Those of the interface begin first, since they take longest.
 test: check tools
 	go test -timeout 25m ./e2e ./...
+
+# Every test but those of the interface and those that compile programs, with fewer random trials.
+quick:
+	@test -z "$$(gofmt -l $$(git ls-files -co --exclude-standard '*.go'))" || { echo "gofmt -w these:"; gofmt -l $$(git ls-files -co --exclude-standard '*.go'); exit 1; }
+	go vet ./...
+	go test -short ./core/... ./formats/... ./server/... ./internal/... ./cmd/...
 
 # Random benches, programs and acts, each test for as long as is said: make soak FOR=10m
 FOR ?= 5m

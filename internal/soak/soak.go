@@ -5,6 +5,7 @@ package soak
 import (
 	"iter"
 	"os"
+	"testing"
 	"time"
 )
 
@@ -26,8 +27,12 @@ func Seed(usual uint64) uint64 {
 	return uint64(time.Now().UnixNano())
 }
 
-// Rounds counts from 0: the usual number of rounds, and on until the time is over while soaking.
+// Rounds counts from 0: the usual number of rounds, a quarter of them in a short run (make quick), and on
+// until the time is over while soaking.
 func Rounds(usual int) iter.Seq[int] {
+	if testing.Short() {
+		usual = (usual + 3) / 4
+	}
 	until := time.Now().Add(For())
 	return func(yield func(int) bool) {
 		for n := 0; n < usual || time.Now().Before(until); n++ {

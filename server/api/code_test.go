@@ -137,6 +137,9 @@ func TestTools(t *testing.T) {
 // TestBuild builds a program with this machine's avr-gcc, as `make` does (sizes by avr-size, GNU binutils), has
 // what is wrong in an own section said, and refuses whoever is not this machine's own page.
 func TestBuild(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it compiles programs")
+	}
 	s := serve(t)
 	b := demo.Bench()
 	var written code.WrittenCode

@@ -136,7 +136,7 @@ func TestLawfulBenches(t *testing.T) {
 		}
 	}
 	for _, c := range operations {
-		if c.answers[200]+c.answers[201]+c.answers[204] == 0 {
+		if c.answers[200]+c.answers[201]+c.answers[204] == 0 && !testing.Short() { // a short run does not come to all
 			t.Errorf("%s answered nothing that it was asked: %v", c.path, c.answers)
 		}
 	}

@@ -20,6 +20,14 @@ import (
 	"slatebell/core/wire/sequence"
 )
 
+// some are the links that a test goes through: in a short run the first.
+func some(kinds ...link.Kind) []link.Kind {
+	if testing.Short() {
+		return kinds[:1]
+	}
+	return kinds
+}
+
 // index simulates the catalogue of a module on a link that shows some rows.
 func index(t testing.TB, geometry string, kind link.Kind, rows ...string) *fault.Index {
 	t.Helper()
@@ -53,7 +61,7 @@ func observed(t testing.TB, x *fault.Index, c *fault.Case) (out []fault.Outcome)
 // places; where others show the very same, so is all that can be seen and measured
 // without another program.
 func TestFirstThree(t *testing.T) {
-	for _, kind := range []link.Kind{link.Backpack, link.ShiftReg} {
+	for _, kind := range some(link.ShiftReg, link.Backpack) {
 		x := index(t, "16x2", kind, "Tide 3.2 m", "High 14:05")
 		f := New(x, nil)
 		seen := map[int][]fault.Outcome{}
@@ -116,7 +124,7 @@ func TestFirstThree(t *testing.T) {
 // TestIsolated follows the proposed tests from what each single fault shows: at the end
 // it stands first, or beside what nobody can tell from it.
 func TestIsolated(t *testing.T) {
-	for _, kind := range []link.Kind{link.Backpack, link.Parallel4} {
+	for _, kind := range some(link.Parallel4, link.Backpack) {
 		x := index(t, "16x2", kind, "Tide 3.2 m", "High 14:05")
 		f := New(x, nil)
 		tests := 0

@@ -34,7 +34,11 @@ func finder(t *testing.T, kind link.Kind) *diagnose.Finder {
 // costs its minutes once, a hint more than most, and a wrong answer nothing.
 func TestRounds(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
-	for _, kind := range []link.Kind{link.Parallel4, link.Backpack} {
+	kinds := []link.Kind{link.Parallel4, link.Backpack}
+	if testing.Short() {
+		kinds = kinds[:1]
+	}
+	for _, kind := range kinds {
 		f := finder(t, kind)
 		for level := Nothing; level <= Two; level++ {
 			for _, topic := range append([]fault.Topic{""}, fault.Topics...) {
