@@ -5,7 +5,10 @@ export CGO_ENABLED = 0
 export GOFLAGS = -buildvcs=false
 
 BIN := bin/slatebell
-WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
+VERSION := $(shell git describe --tags --always 2>/dev/null || echo dev)
+COMMIT := $(shell git rev-parse HEAD 2>/dev/null)
+DATE := $(shell git log -1 --format=%cs 2>/dev/null)
+WEB_SOURCES := $(shell find web/src -type f) web/public/bell.svg web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
 .PHONY: demo build test quick soak tools check bench screenshots generate
@@ -15,12 +18,16 @@ demo: build
 	$(BIN) serve --demo --data var/demo --addr $(ADDR)
 
 build: web/dist/index.html
-	go build -trimpath -ldflags="-s -w" -o $(BIN) ./cmd/slatebell
+	go build -trimpath -ldflags="-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT) -X main.date=$(DATE)" -o $(BIN) ./cmd/slatebell
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 
-web/dist/index.html: web/node_modules/.package-lock.json $(WEB_SOURCES)
+# The licences of all parts that the program carries; the page shows them.
+web/public/notices.txt: web/node_modules/.package-lock.json go.sum internal/notices/main.go
+	go run ./internal/notices > $@.new && mv $@.new $@
+
+web/dist/index.html: web/node_modules/.package-lock.json web/public/notices.txt $(WEB_SOURCES)
 	cd web && npm run build
 
 # Writes the OpenAPI document and the TypeScript types that come from the Go types.

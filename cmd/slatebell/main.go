@@ -77,6 +77,8 @@ func execute(args []string, std stdio) int {
 
 func newRoot(std stdio) *cobra.Command {
 	root := newServe(std)
+	root.Version = versionText()
+	root.SetVersionTemplate("slatebell {{.Version}}\n")
 	root.Use, root.Short, root.Long = "slatebell", "Screens for HD44780-compatible character modules", usage
 	root.Args = noCommand
 	root.SilenceErrors, root.SilenceUsage = true, true

@@ -36,7 +36,7 @@ var house = []struct {
 	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults log ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
-	{"internal", "golden soak lawful layers"}, // for tests
+	{"internal", "golden soak lawful layers notices"}, // for tests
 	{"e2e", "harness screenshots ."},
 }
 

@@ -179,6 +179,9 @@ export default function ShelfView() {
             }
           />
         )}
+        <p className={css.notices}>
+          <a href="/notices.txt">Notices of the parts inside</a>
+        </p>
       </main>
     </div>
   );
