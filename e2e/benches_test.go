@@ -73,15 +73,22 @@ func TestShelf(t *testing.T) {
 	names := `[...document.querySelectorAll("article")].map(a => a.ariaLabel).join("|")`
 	until(p, names, "Quillfish Landing")
 	until(p, `document.querySelector("article canvas").dataset.rows`, `["QUILLFISH  GATE ","Tide 3.2m →14:05"]`) // the real glass
+	if !eval[bool](p, `fetch(document.querySelector('a[href="/notices.txt"]').href).then((r) => r.text()).then((s) => s.includes("gorm.io/gorm v") && s.includes("react-dom ") && s.includes("Permission is hereby granted"))`) {
+		t.Error("the notices lack a part, or its licence")
+	}
 	p.clickText("Copy")
 	until(p, names, "Quillfish Landing, copy|Quillfish Landing")
 	p.do(chromedp.Focus(`[aria-label="Name of Quillfish Landing, copy"]`))
 	eval[any](p, `document.activeElement.select()`)
 	p.keys("Winter store" + kb.Enter)
 	until(p, names, "Winter store|Quillfish Landing")
-	p.do(chromedp.Click(`[aria-label="Put Winter store into the bin"]`))
+	w := watch(p)
+	p.do(chromedp.DoubleClick(`[aria-label="Put Winter store into the bin"]`))
 	until(p, names, "Quillfish Landing")
 	until(p, bodyText+`.includes("“Winter store” is in the bin")`, true)
+	if wrong := w.taken(); len(wrong) > 0 {
+		t.Errorf("put into the bin twice: %v", wrong)
+	}
 	p.clickText("Undo")
 	until(p, names, "Winter store|Quillfish Landing")
 	p.do(chromedp.Click(`[aria-label="Put Winter store into the bin"]`))

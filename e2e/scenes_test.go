@@ -418,3 +418,35 @@ func TestButtonAsWired(t *testing.T) {
 	p.keys(" ")
 	until(p, staged, "Slip open/")
 }
+
+// TestNumberField types numbers as people do: with a comma, by arrow keys, out of the limits, and none at all;
+// what cannot be taken stays with the reason, and Escape brings back what was there.
+func TestNumberField(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/slip/scenes")
+	const field = `//label[.="after, s"]/following-sibling::*/input`
+	const value = `[...document.querySelectorAll("label")].find((l) => l.textContent === "after, s").control.value`
+	const why = `[...document.querySelectorAll("label")].find((l) => l.textContent === "after, s").parentElement.querySelector("[role=alert]")?.innerText ?? ""`
+	p.do(chromedp.WaitVisible(field), chromedp.Focus(field))
+	until(p, value, "6")
+	p.keys(kb.ArrowUp)
+	until(p, value, "7")
+	p.keys(kb.ArrowDown, chromedp.KeyModifiers(8)) // Shift
+	until(p, value, "0.001")                       // ten less is below the least
+	enter := func(text string) {
+		eval[any](p, `document.activeElement.select()`)
+		p.keys(text + kb.Enter)
+	}
+	enter("2,5")
+	until(p, value, "2.5")
+	enter("90000")
+	until(p, why, "“90000”; expected a number from 0.001 to 86400")
+	until(p, value, "90000")
+	enter("soon")
+	until(p, why, "“soon”; expected a number from 0.001 to 86400")
+	p.keys(kb.Escape)
+	until(p, value, "2.5")
+	until(p, why, "")
+	until(p, `[...document.querySelectorAll('[aria-label="Scenes"] button, button')].some((b) => b.innerText.trim() === "2.5 s") || document.body.innerText.includes("2.5 s")`, true)
+}

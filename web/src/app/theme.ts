@@ -104,6 +104,29 @@ export const theme = createTheme({
       styleOverrides: { root: { color: "var(--faint)", "&.Mui-selected": { color: "var(--chalk)" } } },
     },
     MuiInputLabel: { styleOverrides: { root: { color: "var(--faint)" } } },
+    // Lines of text and lists look the same, with a label above or without one.
+    MuiInput: {
+      defaultProps: { disableUnderline: true },
+      styleOverrides: {
+        root: {
+          minWidth: 0,
+          minHeight: 36,
+          border: "1px solid var(--line)",
+          borderRadius: 5,
+          background: "var(--raised)",
+          fontSize: "inherit",
+          "&.Mui-focused": { outline: "2px solid var(--brass)", outlineOffset: 1 },
+          "&.Mui-error": { borderColor: "var(--coral)" },
+        },
+        input: { padding: "6px 9px" },
+      },
+    },
+    MuiNativeSelect: {
+      styleOverrides: {
+        select: { "&&&": { paddingLeft: 8, paddingRight: 18 } },
+        icon: { color: "var(--faint)", right: -2 },
+      },
+    },
     MuiButton: { styleOverrides: { root: { minHeight: 36, lineHeight: 1.3 } } },
   },
 });

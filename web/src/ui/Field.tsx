@@ -12,6 +12,8 @@ interface Props {
   mono?: boolean;
   /** What holds while it is empty. */
   placeholder?: string;
+  /** An arrow key up or down steps what stands there; with Shift by ten. */
+  onStep?: (text: string, steps: number) => void;
   className?: string;
 }
 
@@ -19,7 +21,7 @@ interface Props {
  * A line of text taken over with Enter or on leaving; Escape brings the old one
  * back. What cannot be taken over stays, with the reason below it.
  */
-export function Field({ label, value, onChange, mono, placeholder, className }: Props) {
+export function Field({ label, value, onChange, mono, placeholder, onStep, className }: Props) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string>();
@@ -44,6 +46,13 @@ export function Field({ label, value, onChange, mono, placeholder, className }: 
         onKeyDown={(e) => {
           if (e.key === "Enter") void keep();
           if (e.key === "Escape") {
+            setDraft(null);
+            setError(undefined);
+          }
+          const way = { ArrowUp: 1, ArrowDown: -1 }[e.key];
+          if (way && onStep) {
+            e.preventDefault();
+            onStep(draft ?? value, e.shiftKey ? 10 * way : way);
             setDraft(null);
             setError(undefined);
           }

@@ -1,5 +1,6 @@
 import { useColorScheme } from "@mui/material/styles";
 import { memo } from "react";
+import { List } from "./List";
 
 type Mode = NonNullable<ReturnType<typeof useColorScheme>["mode"]>;
 
@@ -13,8 +14,8 @@ const modes: [Mode, string][] = [
 export const ThemeChoice = memo(function ThemeChoice() {
   const { mode, setMode } = useColorScheme();
   return (
-    <select
-      className="entry plain"
+    <List
+      className="plain"
       aria-label="Theme"
       title="Theme"
       value={mode ?? "dark"}
@@ -25,6 +26,6 @@ export const ThemeChoice = memo(function ThemeChoice() {
           {title}
         </option>
       ))}
-    </select>
+    </List>
   );
 });

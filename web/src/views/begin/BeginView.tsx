@@ -10,6 +10,7 @@ import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
 import { HelpHost, HelpLink, HelpModule } from "./Help";
 import { BoardPicture, LinkPicture, ModulePicture } from "./Pictures";
+import { List } from "../../ui/List";
 import css from "./BeginView.module.css";
 
 const sizes = ["8x1", "8x2", "16x1", "16x2", "16x4", "20x2", "20x4", "24x2", "40x2", "40x4"];
@@ -123,15 +124,11 @@ export default function BeginView() {
               {backpack && (
                 <label className={css.check}>
                   its chip says
-                  <select
-                    className="entry"
-                    value={expander}
-                    onChange={(e) => setExpander(e.target.value as typeof expander)}
-                  >
+                  <List value={expander} onChange={(e) => setExpander(e.target.value as typeof expander)}>
                     <option value="">I cannot read it</option>
                     <option value="PCF8574">8574, then no A</option>
                     <option value="PCF8574A">8574A</option>
-                  </select>
+                  </List>
                 </label>
               )}
               <label className={css.check}>

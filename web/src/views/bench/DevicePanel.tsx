@@ -10,7 +10,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { hex } from "../../ui/numbers";
 import type { Thing } from "./TableDrawing";
-import { amount } from "./amount";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -32,7 +32,14 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
   const known = catalog?.parts.find((p) => p.name === d.part);
   const node = plan?.nodes.find((n) => n.id === d.id);
   const figure = (label: string, value: number | undefined, most: number, put: (v: number | undefined) => void) => (
-    <Field label={label} value={value ? String(value) : ""} onChange={amount(most, put)} />
+    <NumberField
+      label={label}
+      value={value || undefined}
+      from={0}
+      to={most}
+      onEmpty={() => put(undefined)}
+      onChange={put}
+    />
   );
   return (
     <section className={css.panel} aria-label="Device">

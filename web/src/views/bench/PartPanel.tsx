@@ -4,7 +4,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { useTable } from "../../work/useTable";
-import { amount } from "./amount";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -23,8 +23,6 @@ export function PartPanel({ part, plan, onGone }: Props) {
   const set = (next: Partial<OwnPart>) => setPart(part.id, next);
   const put = (at: number, next: Partial<OwnPin>) =>
     set({ pins: pins.map((p, i) => (i === at ? { ...p, ...next } : p)) });
-  const known = (most: number, put: (v: number | undefined) => void) =>
-    amount(most, (v) => put(v === 0 ? undefined : v));
   return (
     <section className={css.panel} aria-label="Part of your own">
       <h2>{part.name ?? part.id}</h2>
@@ -46,10 +44,13 @@ export function PartPanel({ part, plan, onGone }: Props) {
           <option value={3300}>3.3 V</option>
           <option value={5000}>5 V</option>
         </Choice>
-        <Field
+        <NumberField
           label="Current, mA"
-          value={part.currentMA ? String(part.currentMA) : ""}
-          onChange={known(5000, (currentMA) => set({ currentMA }))}
+          value={part.currentMA || undefined}
+          from={0}
+          to={5000}
+          onEmpty={() => set({ currentMA: undefined })}
+          onChange={(v) => set({ currentMA: v || undefined })}
         />
       </div>
       <h3>Its pins</h3>
@@ -105,16 +106,23 @@ export function PartPanel({ part, plan, onGone }: Props) {
                   <option value="host">the host</option>
                   <option value="part">the part</option>
                 </Choice>
-                <Field
+                <NumberField
                   label={p.drives ? "its high, V" : "high from, V"}
-                  value={p.highMV ? String(p.highMV / 1000) : ""}
+                  value={p.highMV ? p.highMV / 1000 : undefined}
+                  from={0}
+                  to={30}
+                  step={0.1}
                   placeholder="not known"
-                  onChange={known(30, (v) => put(i, { highMV: v === undefined ? undefined : Math.round(v * 1000) }))}
+                  onEmpty={() => put(i, { highMV: undefined })}
+                  onChange={(v) => put(i, { highMV: Math.round(v * 1000) || undefined })}
                 />
-                <Field
+                <NumberField
                   label="takes, mA"
-                  value={p.currentMA ? String(p.currentMA) : ""}
-                  onChange={known(5000, (currentMA) => put(i, { currentMA }))}
+                  value={p.currentMA || undefined}
+                  from={0}
+                  to={5000}
+                  onEmpty={() => put(i, { currentMA: undefined })}
+                  onChange={(v) => put(i, { currentMA: v || undefined })}
                 />
               </>
             )}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap } from "../../api/client";
 import { reason } from "../../work/reason";
+import { List } from "../../ui/List";
 import css from "./BusView.module.css";
 
 /** For someone who does not know which expander a backpack carries: what can be seen, tried or scanned narrows it. */
@@ -21,15 +22,15 @@ export function Expander() {
       <div className={css.ask}>
         <label>
           What is printed on the backpack’s largest chip?
-          <select className="entry" value={printed} onChange={(e) => setPrinted(e.target.value as typeof printed)}>
+          <List value={printed} onChange={(e) => setPrinted(e.target.value as typeof printed)}>
             <option value="">I cannot read it</option>
             <option value="PCF8574">8574 and a letter that is no A, such as 8574T</option>
             <option value="PCF8574A">8574A</option>
-          </select>
+          </List>
         </label>
         <label>
           Which pads A0–A2 are bridged with solder?
-          <select className="entry" value={pads} onChange={(e) => setPads(e.target.value)}>
+          <List value={pads} onChange={(e) => setPads(e.target.value)}>
             <option value="">I cannot tell</option>
             <option value="none">none</option>
             <option value="A0">A0</option>
@@ -39,7 +40,7 @@ export function Expander() {
             <option value="A0 A2">A0 and A2</option>
             <option value="A1 A2">A1 and A2</option>
             <option value="A0 A1 A2">all three</option>
-          </select>
+          </List>
         </label>
         <label>
           What does a scan print with this backpack alone on the bus?

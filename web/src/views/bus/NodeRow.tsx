@@ -2,6 +2,7 @@ import type { BusNode } from "../../api/client";
 import { useBench } from "../../work/BenchContext";
 import { Copy } from "../../ui/Copy";
 import { Pads } from "./Pads";
+import { List } from "../../ui/List";
 import css from "./BusView.module.css";
 
 /** One part on the bus: its address in every form, and what chooses it. */
@@ -46,8 +47,7 @@ export function NodeRow({ node: n }: { node: BusNode }) {
           />
         )}
         {bench.bus?.multiplexer && n.path !== "/bus/multiplexer" && (
-          <select
-            className="entry"
+          <List
             aria-label={`Channel of ${n.name}`}
             value={n.channel ?? 0}
             onChange={(e) => setChannel(Number(e.target.value) || undefined)}
@@ -58,11 +58,10 @@ export function NodeRow({ node: n }: { node: BusNode }) {
                 channel {i + 1}
               </option>
             ))}
-          </select>
+          </List>
         )}
         {n.choices.length > 1 && (
-          <select
-            className="entry"
+          <List
             aria-label={`Address of ${n.name}`}
             value={address.value}
             onChange={(e) => {
@@ -80,7 +79,7 @@ export function NodeRow({ node: n }: { node: BusNode }) {
                 {c.taken && ` (${c.taken})`}
               </option>
             ))}
-          </select>
+          </List>
         )}
       </div>
     </article>

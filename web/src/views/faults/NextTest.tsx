@@ -6,6 +6,7 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Copy } from "../../ui/Copy";
 import { voltsOf, type Taken } from "./sheet";
+import { List } from "../../ui/List";
 import css from "./NextTest.module.css";
 
 interface Props {
@@ -62,8 +63,7 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
       {found.tests.length > 1 && (
         <label className={css.other}>
           Or do another{" "}
-          <select
-            className="entry"
+          <List
             value={test.id}
             onChange={(e) => setOther(e.target.value === found.tests[0]?.id ? undefined : e.target.value)}
           >
@@ -72,7 +72,7 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
                 {t.title} ({t.minutes} min)
               </option>
             ))}
-          </select>
+          </List>
         </label>
       )}
       <AtHand without={without} onWithout={onWithout} />

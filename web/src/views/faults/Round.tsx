@@ -12,6 +12,7 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { Verdict } from "./Verdict";
+import { List } from "../../ui/List";
 import css from "./Practice.module.css";
 
 interface Props {
@@ -179,8 +180,7 @@ function Answer({ of, count, onAnswer }: AnswerProps) {
       {places.map((i) => (
         <label key={i}>
           {count > 1 ? `Fault ${i + 1}` : "It is"}
-          <select
-            className="entry"
+          <List
             value={picked[i] ?? ""}
             onChange={(e) => setPicked(places.map((k) => (k === i ? e.target.value : (picked[k] ?? ""))))}
           >
@@ -199,7 +199,7 @@ function Answer({ of, count, onAnswer }: AnswerProps) {
                 )
               );
             })}
-          </select>
+          </List>
         </label>
       ))}
       <Button type="submit" variant="contained" disabled={!known}>

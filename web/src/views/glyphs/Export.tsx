@@ -2,6 +2,7 @@ import { useState } from "react";
 import { client, unwrap, type Drawing, type Schemas } from "../../api/client";
 import { keep } from "../../ui/keep";
 import { reason } from "../../work/reason";
+import { List } from "../../ui/List";
 
 type Form = Schemas["WriteGlyphsRequest"]["to"];
 
@@ -30,8 +31,7 @@ export function Export({ glyphs, name }: { glyphs: Drawing[]; name: string }) {
   };
   return (
     <>
-      <select
-        className="entry"
+      <List
         aria-label="Export the library as"
         disabled={glyphs.length === 0}
         value=""
@@ -45,7 +45,7 @@ export function Export({ glyphs, name }: { glyphs: Drawing[]; name: string }) {
         <option value="pbm">PBM picture</option>
         <option value="c">C</option>
         <option value="python">Python</option>
-      </select>
+      </List>
       {trouble && <p role="alert">{trouble}</p>}
     </>
   );

@@ -9,6 +9,7 @@ import { freePicture, heightOf, sheetOf, tall, withDrawings, type Fresh, type Ta
 import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import { Export } from "./Export";
+import { List } from "../../ui/List";
 import css from "./LibraryPanel.module.css";
 
 interface Props {
@@ -186,18 +187,13 @@ function NewPicture({ onBegin }: { onBegin: (cols: number, rows: number) => void
       <Button variant="outlined" size="small" onClick={() => onBegin(cols, rows)}>
         New picture
       </Button>
-      <select
-        className="entry"
-        aria-label="Size of the picture, in cells"
-        value={size}
-        onChange={(e) => setSize(e.target.value)}
-      >
+      <List aria-label="Size of the picture, in cells" value={size} onChange={(e) => setSize(e.target.value)}>
         {["2x1", "3x1", "4x1", "2x2", "3x2", "4x2", "5x2", "6x2", "8x2", "4x4"].map((s) => (
           <option key={s} value={s}>
             {s.replace("x", " × ")}
           </option>
         ))}
-      </select>
+      </List>
     </span>
   );
 }

@@ -9,6 +9,7 @@ import { kinds } from "./kinds";
 import { Strip } from "./Strip";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
+import { List } from "../../ui/List";
 import css from "./LogView.module.css";
 
 /** What was written down at the bench, day by day. */
@@ -54,14 +55,14 @@ export default function LogView() {
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
-          <select className="entry" aria-label="Module" value={module} onChange={(e) => setModule(e.target.value)}>
+          <List aria-label="Module" value={module} onChange={(e) => setModule(e.target.value)}>
             <option value="">Every module</option>
             {bench.modules.map((m) => (
               <option key={m.id} value={m.id}>
                 {m.name || m.id}
               </option>
             ))}
-          </select>
+          </List>
           <span className={css.files}>
             <a className="quiet" href={logFile(id, "md", filter)}>
               Markdown

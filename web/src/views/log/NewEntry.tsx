@@ -6,6 +6,7 @@ import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { own, titleOf } from "./kinds";
 import { pictureOf } from "./pictures";
+import { List } from "../../ui/List";
 import css from "./LogView.module.css";
 
 /** An entry written by hand, with pictures. */
@@ -45,13 +46,13 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
       <h2>Write it down</h2>
       <label>
         <span className="unseen">Kind</span>
-        <select className="entry" value={kind} onChange={(e) => setKind(e.target.value as Entry["kind"])}>
+        <List value={kind} onChange={(e) => setKind(e.target.value as Entry["kind"])}>
           {own.map((k) => (
             <option key={k} value={k}>
               {titleOf(k)}
             </option>
           ))}
-        </select>{" "}
+        </List>{" "}
         about {module.name || "this module"}
       </label>
       <textarea

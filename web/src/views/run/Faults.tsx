@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { faultsQuery, type FaultChoice } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
+import { List } from "../../ui/List";
 import css from "./Transport.module.css";
 
 const topics: [topic: string, title: string][] = [
@@ -23,8 +24,7 @@ export function Faults() {
   const made = faults?.find((f) => f.id === extras.fault);
   return (
     <span className={css.faults}>
-      <select
-        className="entry"
+      <List
         aria-label="Mistake"
         title={made ? `${made.what} (${made.where})` : "A mistake made on purpose: see on the glass what it looks like"}
         value={extras.fault ?? ""}
@@ -34,7 +34,7 @@ export function Faults() {
         {topics.map(([topic, title]) => (
           <Group key={topic} title={title} faults={(faults ?? []).filter((f) => f.topic === topic)} />
         ))}
-      </select>
+      </List>
     </span>
   );
 }

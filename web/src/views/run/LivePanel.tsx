@@ -10,6 +10,7 @@ import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { reason } from "../../work/reason";
 import { InstructionCard } from "./InstructionCard";
+import { List } from "../../ui/List";
 import css from "./LivePanel.module.css";
 
 interface Props {
@@ -74,8 +75,7 @@ export function LivePanel({ run, controllers }: Props) {
         </Button>
       </form>
       {controllers > 1 && (
-        <select
-          className="entry"
+        <List
           aria-label="Controllers that take it"
           value={enable}
           onChange={(e) => setEnable(e.target.value as Enable)}
@@ -87,7 +87,7 @@ export function LivePanel({ run, controllers }: Props) {
           <option value="E2">
             the one behind E2, rows {2 + base}–{3 + base}
           </option>
-        </select>
+        </List>
       )}
       {error && (
         <p role="alert" className={css.error}>
@@ -97,13 +97,13 @@ export function LivePanel({ run, controllers }: Props) {
       {extras.live.length > 0 && (
         <Done run={run} onBack={() => setExtras({ ...extras, live: extras.live.slice(0, -1) })} />
       )}
-      <select className="entry" aria-label="Instruction" value={open} onChange={(e) => setOpen(Number(e.target.value))}>
+      <List aria-label="Instruction" value={open} onChange={(e) => setOpen(Number(e.target.value))}>
         {cards?.map((c, i) => (
           <option key={c.name} value={i}>
             {c.name}
           </option>
         ))}
-      </select>
+      </List>
       {card && (
         <InstructionCard
           key={card.name}

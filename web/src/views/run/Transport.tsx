@@ -6,6 +6,7 @@ import { clock } from "../../ui/numbers";
 import type { StopSearch } from "./useStops";
 import { Faults } from "./Faults";
 import { SPEEDS, type Player } from "./usePlayer";
+import { List } from "../../ui/List";
 import css from "./Transport.module.css";
 
 interface Props {
@@ -52,8 +53,7 @@ export function Transport({ steps, player, stops, search }: Props) {
         {at < 0 ? "Power-up" : `Step ${at + 1} of ${steps.length}`}
         <small>{clock(step ? step.startUs + step.wireUs : 0)} ms</small>
       </output>
-      <select
-        className="entry"
+      <List
         aria-label="Speed"
         title="In slow motion the host's waits are cut to half a second"
         value={player.speed}
@@ -64,7 +64,7 @@ export function Transport({ steps, player, stops, search }: Props) {
             {s.title}
           </option>
         ))}
-      </select>
+      </List>
       <ToggleButton value="loop" size="small" selected={player.loop} onChange={() => player.setLoop(!player.loop)}>
         Loop
       </ToggleButton>

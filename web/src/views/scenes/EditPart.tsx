@@ -2,9 +2,10 @@ import type { Module } from "../../api/client";
 import type { Edit, Input, Scene, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
-import { milliseconds, number } from "./reading";
 import { StickPart } from "./StickPart";
 import { inputTitle } from "./words";
+import { List } from "../../ui/List";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 export interface PartProps {
@@ -100,20 +101,18 @@ export function EditPart({ module, scene, inputs, set, change }: PartProps & { i
                   </Choice>
                   {key && input?.kind === "signal" && (
                     <span className={css.level}>
-                      <select
-                        className="entry"
+                      <List
                         aria-label={`${title}: above or below`}
                         value={key.on ?? "above"}
                         onChange={(ev) => put({ keys: [...others, { ...key, on: ev.target.value as "above" }] })}
                       >
                         <option value="above">above</option>
                         <option value="below">below</option>
-                      </select>
-                      <Field
+                      </List>
+                      <NumberField
                         label="level"
-                        mono
-                        value={String(key.level ?? 0)}
-                        onChange={number((level) => put({ keys: [...others, { ...key, level }] }))}
+                        value={key.level ?? 0}
+                        onChange={(level) => put({ keys: [...others, { ...key, level }] })}
                       />
                     </span>
                   )}
@@ -132,35 +131,45 @@ export function EditPart({ module, scene, inputs, set, change }: PartProps & { i
               <option value={95}>an underline</option>
               <option value={255}>code FF, a block in most ROMs</option>
             </Choice>
-            <Field
+            <NumberField
               label="shown for, ms"
-              mono
-              value={String(e.mark?.onMs ?? 500)}
-              onChange={milliseconds((onMs) => put({ mark: { ...e.mark, onMs } }), 1, 10_000)}
+              value={e.mark?.onMs ?? 500}
+              whole
+              from={1}
+              to={10_000}
+              onChange={(onMs) => put({ mark: { ...e.mark, onMs } })}
             />
-            <Field
+            <NumberField
               label="marked for, ms"
-              mono
-              value={String(e.mark?.offMs ?? 300)}
-              onChange={milliseconds((offMs) => put({ mark: { ...e.mark, offMs } }), 1, 10_000)}
+              value={e.mark?.offMs ?? 300}
+              whole
+              from={1}
+              to={10_000}
+              onChange={(offMs) => put({ mark: { ...e.mark, offMs } })}
             />
-            <Field
+            <NumberField
               label="held: again after, ms"
-              mono
-              value={String(e.repeat?.afterMs ?? 500)}
-              onChange={milliseconds((afterMs) => put({ repeat: { ...e.repeat, afterMs } }), 1, 10_000)}
+              value={e.repeat?.afterMs ?? 500}
+              whole
+              from={1}
+              to={10_000}
+              onChange={(afterMs) => put({ repeat: { ...e.repeat, afterMs } })}
             />
-            <Field
+            <NumberField
               label="then each, ms"
-              mono
-              value={String(e.repeat?.everyMs ?? 150)}
-              onChange={milliseconds((everyMs) => put({ repeat: { ...e.repeat, everyMs } }), 1, 10_000)}
+              value={e.repeat?.everyMs ?? 150}
+              whole
+              from={1}
+              to={10_000}
+              onChange={(everyMs) => put({ repeat: { ...e.repeat, everyMs } })}
             />
-            <Field
+            <NumberField
               label="at last each, ms"
-              mono
-              value={String(e.repeat?.fastMs ?? 50)}
-              onChange={milliseconds((fastMs) => put({ repeat: { ...e.repeat, fastMs } }), 1, 10_000)}
+              value={e.repeat?.fastMs ?? 50}
+              whole
+              from={1}
+              to={10_000}
+              onChange={(fastMs) => put({ repeat: { ...e.repeat, fastMs } })}
             />
           </div>
         </>

@@ -8,7 +8,7 @@ import { useBase } from "../../ui/places";
 import { charOfKey, chars } from "../../work/typing/rows";
 import { Drawings, spelled, unspelled, type Drawing } from "./Drawings";
 import type { PartProps } from "./EditPart";
-import { milliseconds, number } from "./reading";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 /** What moves while the scene lasts. */
@@ -38,35 +38,44 @@ export function EffectPart({ module, scene, library, set }: PartProps & { librar
       </Choice>
       {e.kind && (
         <div className={css.pair}>
-          <Field
+          <NumberField
             label="a step each, ms"
-            mono
-            value={String(e.everyMs ?? 300)}
-            onChange={milliseconds((everyMs) => put({ everyMs }), 1, 60_000)}
+            value={e.everyMs ?? 300}
+            whole
+            from={1}
+            to={60_000}
+            onChange={(everyMs) => put({ everyMs })}
           />
           {lined && (
-            <Field
+            <NumberField
               label="in row"
-              mono
-              value={String((e.row ?? 0) + base)}
-              onChange={number((v) => put({ row: Math.max(v - base, 0) }))}
+              value={(e.row ?? 0) + base}
+              whole
+              from={base}
+              to={63 + base}
+              onChange={(v) => put({ row: v - base })}
             />
           )}
           {lined && (
-            <Field
+            <NumberField
               label="from column"
-              mono
-              value={String((e.col ?? 0) + base)}
-              onChange={number((v) => put({ col: Math.max(v - base, 0) }))}
+              value={(e.col ?? 0) + base}
+              whole
+              from={base}
+              to={399 + base}
+              onChange={(v) => put({ col: v - base })}
             />
           )}
           {lined && (
-            <Field
+            <NumberField
               label="over cells"
-              mono
-              value={String(e.width ?? "")}
+              value={e.width}
+              whole
+              from={0}
+              to={80}
               placeholder="to the end"
-              onChange={number((width) => put({ width }))}
+              onEmpty={() => put({ width: undefined })}
+              onChange={(width) => put({ width })}
             />
           )}
         </div>

@@ -1,7 +1,6 @@
 import type { Input } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
-import { number } from "./reading";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -23,13 +22,15 @@ export function ElectricsPart({ input, parts, says, references, set }: Props) {
   const circuit: Circuit = signal.circuit ?? {};
   const put = (next: Circuit) => set({ signal: { ...signal, circuit: next.kind ? next : undefined } });
   const ohms = (label: string, key: "ohm" | "leastOhm" | "mostOhm", most: number) => (
-    <Field
+    <NumberField
       label={label}
-      mono
-      value={circuit[key] ? String(circuit[key]) : ""}
-      onChange={number((v) =>
-        put({ ...circuit, [key]: v > 0 ? Math.min(Math.max(Math.round(v), 1), most) : undefined }),
-      )}
+      value={circuit[key] || undefined}
+      whole
+      from={0}
+      to={most}
+      step={100}
+      onEmpty={() => put({ ...circuit, [key]: undefined })}
+      onChange={(v) => put({ ...circuit, [key]: v || undefined })}
     />
   );
   const several = input.kind === "signal" || input.kind === "button" || input.kind === "counter";
@@ -58,13 +59,15 @@ export function ElectricsPart({ input, parts, says, references, set }: Props) {
       {circuit.kind === "follower" && (
         <div className={css.pair}>
           {ohms("resistor that empties, Ω (empty: 10000)", "ohm", 10_000_000)}
-          <Field
+          <NumberField
             label="capacitor, nF (empty: 10000)"
-            mono
-            value={circuit.nanoFarad ? String(circuit.nanoFarad) : ""}
-            onChange={number((v) =>
-              put({ ...circuit, nanoFarad: v > 0 ? Math.min(Math.max(Math.round(v), 1), 1_000_000_000) : undefined }),
-            )}
+            value={circuit.nanoFarad || undefined}
+            whole
+            from={0}
+            to={1_000_000_000}
+            step={100}
+            onEmpty={() => put({ ...circuit, nanoFarad: undefined })}
+            onChange={(v) => put({ ...circuit, nanoFarad: v || undefined })}
           />
         </div>
       )}

@@ -1,8 +1,8 @@
 import type { End, Input, Scene } from "../../api/plays";
-import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
-import { number, seconds } from "./reading";
 import { happenings, inputTitle, sceneTitle } from "./words";
+import { List } from "../../ui/List";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 interface EndProps {
@@ -24,8 +24,8 @@ export function EndRow({ end, chosen, scenes, inputs, edits, onFocus, onChange, 
   const on = input && (end.on ?? happenings[input.kind][0]?.on);
   return (
     <li data-chosen={chosen || undefined} onFocus={onFocus}>
-      <select
-        className={typed ? `entry ${css.wide}` : "entry"}
+      <List
+        className={typed ? css.wide : undefined}
         aria-label="What ends it"
         value={by}
         onChange={(e) => {
@@ -44,53 +44,43 @@ export function EndRow({ end, chosen, scenes, inputs, edits, onFocus, onChange, 
         ))}
         {edits && <option value=":accept">what is typed is accepted</option>}
         {edits && <option value=":cancel">it is cancelled</option>}
-      </select>
+      </List>
       {!typed && !input && (
-        <Field
+        <NumberField
           label="after, s"
-          mono
           className={css.short}
-          value={String((end.afterMs ?? 0) / 1000)}
-          onChange={seconds((afterMs) => onChange({ afterMs }, "time"))}
+          value={(end.afterMs ?? 0) / 1000}
+          from={0.001}
+          to={86_400}
+          onChange={(s) => onChange({ afterMs: Math.round(s * 1000) }, "time")}
         />
       )}
       {input && (happenings[input.kind].length > 1 || input.kind === "signal") && (
-        <select
-          className="entry"
-          aria-label="What of it"
-          value={on}
-          onChange={(e) => onChange({ on: e.target.value as End["on"] })}
-        >
+        <List aria-label="What of it" value={on} onChange={(e) => onChange({ on: e.target.value as End["on"] })}>
           {happenings[input.kind].map((h) => (
             <option key={h.on} value={h.on}>
               {h.title}
             </option>
           ))}
-        </select>
+        </List>
       )}
       {input?.kind === "signal" && (
-        <Field
+        <NumberField
           label="level"
-          mono
           className={css.short}
-          value={String(end.level ?? 0)}
-          onChange={number((level) => onChange({ level }))}
+          value={end.level ?? 0}
+          onChange={(level) => onChange({ level })}
         />
       )}
       <span className={css.next}>
         <Icon name="right" size={14} />
-        <select
-          className="entry"
-          aria-label="The scene that follows"
-          value={end.next}
-          onChange={(e) => onChange({ next: e.target.value })}
-        >
+        <List aria-label="The scene that follows" value={end.next} onChange={(e) => onChange({ next: e.target.value })}>
           {scenes.map((s) => (
             <option key={s.id} value={s.id}>
               {sceneTitle(s)}
             </option>
           ))}
-        </select>
+        </List>
         <button type="button" className="quiet" aria-label="Remove this end" title="Remove this end" onClick={onRemove}>
           <Icon name="close" size={14} />
         </button>

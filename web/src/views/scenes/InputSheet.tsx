@@ -1,15 +1,14 @@
 import type { Module } from "../../api/client";
 import type { Input, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { addFeed, changeInput, removeFeed } from "./edits";
 import { ButtonPart, CounterPart, SerialPart } from "./kindParts";
 import { JointPart } from "./JointPart";
-import { milliseconds } from "./reading";
 import { SignalPart } from "./SignalPart";
 import { kindTitles } from "./words";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -58,11 +57,13 @@ export function InputSheet({ module, show, input, change, onRemove }: Props) {
       </p>
       {input.kind === "button" && <ButtonPart input={input} set={set} />}
       {input.kind === "timer" && (
-        <Field
+        <NumberField
           label="ticks each, ms"
-          mono
-          value={String(input.everyMs ?? 1000)}
-          onChange={milliseconds((everyMs) => set({ everyMs }), 1, 86_400_000)}
+          value={input.everyMs ?? 1000}
+          whole
+          from={1}
+          to={86_400_000}
+          onChange={(everyMs) => set({ everyMs })}
         />
       )}
       {input.kind === "counter" && <CounterPart input={input} show={show} set={set} />}

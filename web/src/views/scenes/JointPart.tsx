@@ -10,10 +10,9 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
 import { ElectricsPart } from "./ElectricsPart";
 import { HeldBy } from "./kindParts";
-import { number } from "./reading";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -97,29 +96,29 @@ function Reading({ input, most, set }: { input: Input; most: number; set: Props[
         {s.scale ? "" : "; without, the value is the reading"}.
       </p>
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="a reading of"
-          mono
-          value={String(from?.reading ?? 0)}
-          onChange={number((v) => put("from", { reading: within(v) }))}
+          value={from?.reading ?? 0}
+          onChange={(v) => put("from", { reading: within(v) })}
         />
-        <Field label="is" mono value={String(from?.value ?? 0)} onChange={number((value) => put("from", { value }))} />
+        <NumberField label="is" value={from?.value ?? 0} onChange={(value) => put("from", { value })} />
       </div>
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="and one of"
-          mono
-          value={String(to?.reading ?? most)}
-          onChange={number((v) => put("to", { reading: within(v) }))}
+          value={to?.reading ?? most}
+          onChange={(v) => put("to", { reading: within(v) })}
         />
-        <Field label="is" mono value={String(to?.value ?? most)} onChange={number((value) => put("to", { value }))} />
+        <NumberField label="is" value={to?.value ?? most} onChange={(value) => put("to", { value })} />
       </div>
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="readings averaged"
-          mono
-          value={String(s.average ?? 1)}
-          onChange={number((v) => set({ signal: { ...s, average: Math.min(Math.max(Math.round(v), 1), 64) } }))}
+          value={s.average ?? 1}
+          whole
+          from={1}
+          to={64}
+          onChange={(v) => set({ signal: { ...s, average: v } })}
         />
         {s.scale && <Button onClick={() => set({ signal: { ...s, scale: undefined } })}>The reading itself</Button>}
       </div>

@@ -2,10 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { fallQuery } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
 import type { PartProps } from "./kindParts";
-import { milliseconds, number } from "./reading";
 import { time } from "./words";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 /** What a meter's needle does, by a standard or by a resistor and a capacitor. */
@@ -48,30 +47,17 @@ export function MeterPart({ input, set }: PartProps) {
           </Choice>
           <div className={css.pair}>
             {m.reads === "decibels" && (
-              <Field
-                label="0 dB at"
-                mono
-                value={String(m.reference ?? 1)}
-                onChange={number((reference) => put({ reference }))}
-              />
+              <NumberField label="0 dB at" value={m.reference ?? 1} onChange={(reference) => put({ reference })} />
             )}
-            <Field
-              label="rise, RC in ms"
-              mono
-              value={String(m.riseMs ?? 0)}
-              onChange={number((riseMs) => put({ riseMs: Math.max(riseMs, 0) }))}
-            />
-            <Field
-              label="fall, RC in ms"
-              mono
-              value={String(m.fallMs ?? 0)}
-              onChange={number((fallMs) => put({ fallMs: Math.max(fallMs, 0) }))}
-            />
-            <Field
+            <NumberField label="rise, RC in ms" value={m.riseMs ?? 0} from={0} onChange={(riseMs) => put({ riseMs })} />
+            <NumberField label="fall, RC in ms" value={m.fallMs ?? 0} from={0} onChange={(fallMs) => put({ fallMs })} />
+            <NumberField
               label="peak held, ms"
-              mono
-              value={String(m.holdMs ?? 1000)}
-              onChange={milliseconds((holdMs) => put({ holdMs }), 1, 60_000)}
+              value={m.holdMs ?? 1000}
+              whole
+              from={1}
+              to={60_000}
+              onChange={(holdMs) => put({ holdMs })}
             />
           </div>
           {(m.fallMs ?? 0) > 0 && data && (
@@ -87,13 +73,8 @@ export function MeterPart({ input, set }: PartProps) {
             </div>
           )}
           <div className={css.pair}>
-            <Field
-              label="A pair at hand: kΩ"
-              mono
-              value={String(ohms / 1000)}
-              onChange={number((v) => setOhms(Math.max(v, 0) * 1000))}
-            />
-            <Field label="µF" mono value={String(micro)} onChange={number((v) => setMicro(Math.max(v, 0)))} />
+            <NumberField label="A pair at hand: kΩ" value={ohms / 1000} from={0} onChange={(v) => setOhms(v * 1000)} />
+            <NumberField label="µF" value={micro} from={0} onChange={(v) => setMicro(v)} />
           </div>
           {data?.givenMs !== undefined && (
             <p className={css.note}>

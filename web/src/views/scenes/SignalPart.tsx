@@ -2,7 +2,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import type { PartProps } from "./kindParts";
 import { MeterPart } from "./MeterPart";
-import { milliseconds, number } from "./reading";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 const curves = [
@@ -23,19 +23,16 @@ export function SignalPart({ input, set }: PartProps) {
   return (
     <>
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="decimals that count"
-          mono
-          value={String(s.decimals ?? 0)}
-          onChange={number((d) => put({ decimals: Math.min(Math.max(Math.round(d), 0), 4) }))}
+          value={s.decimals ?? 0}
+          whole
+          from={0}
+          to={4}
+          onChange={(d) => put({ decimals: d })}
         />
-        <Field
-          label="hysteresis"
-          mono
-          value={String(s.hysteresis ?? 0)}
-          onChange={number((hysteresis) => put({ hysteresis }))}
-        />
-        <Field label="it begins at" mono value={String(s.start ?? 0)} onChange={number((start) => put({ start }))} />
+        <NumberField label="hysteresis" value={s.hysteresis ?? 0} onChange={(hysteresis) => put({ hysteresis })} />
+        <NumberField label="it begins at" value={s.start ?? 0} onChange={(start) => put({ start })} />
       </div>
       <h3>What stands in for it here</h3>
       <Choice
@@ -66,38 +63,36 @@ export function SignalPart({ input, set }: PartProps) {
             />
           ) : (
             <>
-              <Field
+              <NumberField
                 label={source.curve === "constant" ? "value" : "from"}
-                mono
-                value={String(source.low ?? 0)}
-                onChange={number((low) => course({ low }))}
+                value={source.low ?? 0}
+                onChange={(low) => course({ low })}
               />
               {source.curve !== "constant" && (
-                <Field label="to" mono value={String(source.high ?? 0)} onChange={number((high) => course({ high }))} />
+                <NumberField label="to" value={source.high ?? 0} onChange={(high) => course({ high })} />
               )}
             </>
           )}
           {["ramp", "sine", "steps", "tide"].includes(source.curve) && (
-            <Field
+            <NumberField
               label={source.curve === "steps" ? "each lasts, ms" : "period, ms"}
-              mono
-              value={String(source.periodMs ?? 10_000)}
-              onChange={milliseconds((periodMs) => course({ periodMs }), 1, 86_400_000)}
+              value={source.periodMs ?? 10_000}
+              whole
+              from={1}
+              to={86_400_000}
+              onChange={(periodMs) => course({ periodMs })}
             />
           )}
           {source.curve === "noise" && (
-            <Field
-              label="seed"
-              mono
-              value={String(source.seed ?? 0)}
-              onChange={number((seed) => course({ seed: Math.round(seed) }))}
-            />
+            <NumberField label="seed" value={source.seed ?? 0} whole onChange={(seed) => course({ seed })} />
           )}
-          <Field
+          <NumberField
             label="read each, ms"
-            mono
-            value={String(source.sampleMs ?? 100)}
-            onChange={milliseconds((sampleMs) => course({ sampleMs }), 1, 3_600_000)}
+            value={source.sampleMs ?? 100}
+            whole
+            from={1}
+            to={3_600_000}
+            onChange={(sampleMs) => course({ sampleMs })}
           />
         </div>
       )}

@@ -3,12 +3,11 @@ import { useState } from "react";
 import { fallQuery, type Edit, type Input } from "../../api/plays";
 import { useBench } from "../../work/BenchContext";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
 import { reason } from "../../work/reason";
 import { changeInput } from "./edits";
 import type { Change } from "./EditPart";
-import { number } from "./reading";
 import { inputTitle } from "./words";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 type Keys = NonNullable<Edit["keys"]>;
@@ -58,32 +57,30 @@ export function StickPart({
     <details className={css.stick}>
       <summary>A stick of two readings</summary>
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="fed with, V"
-          mono
-          value={String((stick?.supplyMV ?? 5000) / 1000)}
-          onChange={number((v) => {
+          value={(stick?.supplyMV ?? 5000) / 1000}
+          onChange={(v) => {
             setRead(undefined);
             setSupply(Math.round(v * 1000));
-          })}
+          }}
         />
-        <Field
+        <NumberField
           label="converter’s reference, V"
-          mono
-          value={String((stick?.referenceMV ?? 5000) / 1000)}
-          onChange={number((v) => {
+          value={(stick?.referenceMV ?? 5000) / 1000}
+          onChange={(v) => {
             setRead(undefined);
             setReference(Math.round(v * 1000));
-          })}
+          }}
         />
         {ends &&
           ["least reading", "in the middle", "greatest reading"].map((label, i) => (
-            <Field
+            <NumberField
               key={label}
               label={label}
-              mono
-              value={String(ends[i])}
-              onChange={number((v) => setRead(ends.map((was, k) => (k === i ? Math.round(v) : was))))}
+              value={ends[i]}
+              whole
+              onChange={(v) => setRead(ends.map((was, k) => (k === i ? v : was)))}
             />
           ))}
       </div>

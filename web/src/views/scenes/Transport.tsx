@@ -9,6 +9,7 @@ import { keep } from "../../ui/keep";
 import { reason } from "../../work/reason";
 import type { Play } from "./usePlay";
 import { clock, time } from "./words";
+import { List } from "../../ui/List";
 import css from "./Transport.module.css";
 
 const speeds = [
@@ -86,18 +87,13 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
       <output className={css.clock} aria-label="Time of the show" data-ms={Math.round(play.now)}>
         {clock(play.now)}
       </output>
-      <select
-        className="entry"
-        aria-label="Speed"
-        value={play.speed}
-        onChange={(e) => play.setSpeed(Number(e.target.value))}
-      >
+      <List aria-label="Speed" value={play.speed} onChange={(e) => play.setSpeed(Number(e.target.value))}>
         {speeds.map((s) => (
           <option key={s.factor} value={s.factor}>
             {s.title}
           </option>
         ))}
-      </select>
+      </List>
       <label className={css.whole}>
         <input type="checkbox" checked={whole} onChange={(e) => onWhole(e.target.checked)} /> all modules
       </label>

@@ -1,8 +1,9 @@
 import type { Input, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
-import { character, milliseconds, number } from "./reading";
+import { character } from "./reading";
 import { inputTitle } from "./words";
+import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 
 export interface PartProps {
@@ -31,17 +32,21 @@ export function ButtonPart({ input, set }: PartProps) {
     <>
       <HeldBy input={input} set={set} />
       <div className={css.pair}>
-        <Field
+        <NumberField
           label="counts after, ms"
-          mono
-          value={String(b.debounceMs ?? 20)}
-          onChange={milliseconds((debounceMs) => set({ button: { ...b, debounceMs } }), 1, 1000)}
+          value={b.debounceMs ?? 20}
+          whole
+          from={1}
+          to={1000}
+          onChange={(debounceMs) => set({ button: { ...b, debounceMs } })}
         />
-        <Field
+        <NumberField
           label="held from, ms"
-          mono
-          value={String(b.longMs ?? 800)}
-          onChange={milliseconds((longMs) => set({ button: { ...b, longMs } }), 1, 60_000)}
+          value={b.longMs ?? 800}
+          whole
+          from={1}
+          to={60_000}
+          onChange={(longMs) => set({ button: { ...b, longMs } })}
         />
       </div>
     </>
@@ -69,12 +74,14 @@ export function CounterPart({ input, show, set }: PartProps & { show: Show }) {
         }}
       />
       {!c.words?.length && (
-        <Field
+        <NumberField
           label="how many numbers, from 0 on"
-          mono
-          value={String(c.count ?? 0)}
+          value={c.count ?? 0}
+          whole
+          from={0}
+          to={65_535}
           placeholder="no end"
-          onChange={number((count) => put({ count: Math.round(count) }))}
+          onChange={(count) => put({ count })}
         />
       )}
       <div className={css.pair}>
@@ -113,17 +120,21 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
             <option key={b}>{b}</option>
           ))}
         </Choice>
-        <Field
+        <NumberField
           label="kept while busy, characters"
-          mono
-          value={String(s.buffer ?? 64)}
-          onChange={number((buffer) => put({ buffer: Math.round(buffer) }))}
+          value={s.buffer ?? 64}
+          whole
+          from={0}
+          to={4096}
+          onChange={(buffer) => put({ buffer })}
         />
-        <Field
+        <NumberField
           label="longest message, characters"
-          mono
-          value={String(s.longest ?? 80)}
-          onChange={number((longest) => put({ longest: Math.round(longest) }))}
+          value={s.longest ?? 80}
+          whole
+          from={0}
+          to={200}
+          onChange={(longest) => put({ longest })}
         />
         <Choice
           label="A message ends by"
@@ -135,18 +146,22 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
           <option value="pause">a pause, or a line end</option>
         </Choice>
         {s.ends === "pause" ? (
-          <Field
+          <NumberField
             label="pause, ms (0: 50, or three characters)"
-            mono
-            value={String(s.pauseMs ?? 0)}
-            onChange={number((pauseMs) => put({ pauseMs: Math.round(pauseMs) || undefined }))}
+            value={s.pauseMs ?? 0}
+            whole
+            from={0}
+            to={60_000}
+            onChange={(pauseMs) => put({ pauseMs: pauseMs || undefined })}
           />
         ) : (
-          <Field
+          <NumberField
             label="half a message is given up after, ms"
-            mono
-            value={String(s.timeoutMs ?? 0)}
-            onChange={number((timeoutMs) => put({ timeoutMs: Math.round(timeoutMs) }))}
+            value={s.timeoutMs ?? 0}
+            whole
+            from={0}
+            to={3_600_000}
+            onChange={(timeoutMs) => put({ timeoutMs })}
           />
         )}
       </div>
