@@ -72,7 +72,7 @@ func TestFaultFound(t *testing.T) {
 	until(p, `document.querySelectorAll('[aria-label="The chosen cause"] [data-wire][data-picked]').length`, 2)
 	until(p, `document.querySelector('[aria-label="The chosen cause"]').innerText.includes("your board is drawn so")`, true)
 
-	// a sign that the module does not have is refused, and nothing that was typed is lost
+	// a character that the module does not have is refused, and nothing that was typed is lost
 	p.keys("~")
 	until(p, `document.querySelector('[aria-label="What you see"] [role=alert]')?.innerText.startsWith("row 1, column 13") ?? false`, true)
 	eval[bool](p, `localStorage.setItem("slatebell-count-from", "0") ?? true`)

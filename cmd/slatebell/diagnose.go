@@ -25,7 +25,7 @@ func newDiagnose(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "diagnose [BENCH.json --module ID]", Short: "Find what is wrong from what the glass shows, and what to test next",
 		Long: "Find what is wrong from what the glass shows. Every fault of the module's own catalogue is played into\nthe rig; those that show what is seen are printed, the likeliest first, then the test that tells most\n" +
-			"about them for its minutes. What is seen is typed row by row as it stands there (\\xHH is a code, \\\\ a\nbackslash, " + string(diagnose.Block) + " a solid block, " + string(diagnose.Unreadable) + " a sign that cannot be typed), or is one of the words blank, row-of-blocks,\nall-blocks, shaded and faint.",
+			"about them for its minutes. What is seen is typed row by row as it stands there (\\xHH is a code, \\\\ a\nbackslash, " + string(diagnose.Block) + " a solid block, " + string(diagnose.Unreadable) + " a character that cannot be typed), or is one of the words blank, row-of-blocks,\nall-blocks, shaded and faint.",
 		Example: "  slatebell diagnose --link parallel4 --sent $'Tide 3.2 m\\nHigh 14:05' --seen blank\n  slatebell diagnose boathouse.json --module gate --sent 'Tide 3.2 m' --seen 'Tide 3.2ε'", Args: cobra.MaximumNArgs(1),
 	}
 	m := addModuleFlags(c)
@@ -98,7 +98,7 @@ func subjectOf(args []string, m *moduleFlags, id, sent string, said bool, in io.
 
 // seenOf reads --seen.
 func seenOf(text string) *diagnose.Seen {
-	if c := glass.Class(text); c != glass.Signs && slices.Contains(glass.Classes, c) {
+	if c := glass.Class(text); c != glass.Characters && slices.Contains(glass.Classes, c) {
 		return &diagnose.Seen{Class: c}
 	}
 	return &diagnose.Seen{Typed: screen.Parse(text)}

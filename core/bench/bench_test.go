@@ -161,7 +161,7 @@ func TestBuild(t *testing.T) {
 		want      string
 	}{{0, 0, "5V"}, {3300, 0, "3.300V"}, {3300, 5000, "5V"}} {
 		own := Link{HostMV: c.own}
-		if got := own.Bears(&Host{BearsMV: c.host}).String(); got != c.want {
+		if got := own.MaxPinVoltage(&Host{BearsMV: c.host}).String(); got != c.want {
 			t.Errorf("host %d mV, link %d mV: bears %s", c.host, c.own, got)
 		}
 	}

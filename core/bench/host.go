@@ -50,8 +50,8 @@ type HostFigures struct {
 func (h *Host) Board() host.Board {
 	if b, ok := host.ByPart(cmp.Or(h.Part, host.Usual)); ok {
 		if h.BearsMV != 0 {
-			b.Bears = physic.ElectricPotential(h.BearsMV) * physic.MilliVolt
-			b.In.Bears = b.Bears
+			b.MaxPinVoltage = physic.ElectricPotential(h.BearsMV) * physic.MilliVolt
+			b.In.MaxPinVoltage = b.MaxPinVoltage
 		}
 		return b
 	}

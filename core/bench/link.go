@@ -68,10 +68,10 @@ func (l *Link) Build(g *module.Geometry, bus *Bus) link.Link {
 	return out
 }
 
-// Bears returns the highest voltage that the pins of a link to the host bear.
-func (l *Link) Bears(h *Host) physic.ElectricPotential {
+// MaxPinVoltage returns the highest voltage that the pins of a link to the host bear.
+func (l *Link) MaxPinVoltage(h *Host) physic.ElectricPotential {
 	if l.HostMV != 0 {
 		return physic.ElectricPotential(l.HostMV) * physic.MilliVolt
 	}
-	return h.Board().Bears
+	return h.Board().MaxPinVoltage
 }

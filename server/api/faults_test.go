@@ -210,7 +210,7 @@ func TestProgress(t *testing.T) {
 	}
 }
 
-// TestRefusedPlaces asks with signs that the ROM lacks: the refusal names the place as a text
+// TestRefusedPlaces asks with characters that the ROM lacks: the refusal names the place as a text
 // and as data, so that a page that counts from 0 can write it.
 func TestRefusedPlaces(t *testing.T) {
 	s := serve(t)

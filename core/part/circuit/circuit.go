@@ -93,8 +93,8 @@ type Output struct {
 
 // Input is what a part asks for at a level, and what it bears.
 type Input struct {
-	Low, High physic.ElectricPotential // V_IL at most, V_IH at least
-	Bears     physic.ElectricPotential // highest voltage on the pin; 0 where it is not limited here
+	Low, High     physic.ElectricPotential // V_IL at most, V_IH at least
+	MaxPinVoltage physic.ElectricPotential // highest voltage on the pin; 0 where it is not limited here
 }
 
 // Margins returns how far an output stands inside what an input asks for; a

@@ -62,32 +62,32 @@ func (p *Pin) Plain() bool { return p.Drives() && !p.Has(Upload) && !p.Has(Strap
 
 // Board is a host board.
 type Board struct {
-	Part, Title string
-	Chip        string // its microcontroller; several boards may carry one
-	Look        string // how to know it
-	Logic       physic.ElectricPotential
-	Bears       physic.ElectricPotential // highest voltage on a pin
-	Out         circuit.Output           // a pin that drives
-	In          circuit.Input            // a pin that listens
-	BusHigh     physic.ElectricPotential // V_IH of SDA and SCL
-	Pin, PinMax physic.ElectricCurrent   // a pin's usual current, and its absolute limit; 0: not known
-	All         physic.ElectricCurrent   // over all pins; 0: not known
-	Own         physic.ElectricCurrent   // what the board itself draws
-	Bits        int                      // of its analogue-to-digital converter; 0: not known
-	Straight    [2]int                   // voltages between which its converter's readings lie on a straight line, in millivolts; zero: all of them
-	References  []int                    // voltages of its own that its converter can compare with, in millivolts (data sheets, from memory)
-	Regulator   physic.ElectricCurrent   // what its 3.3 V rail gives to others; 0: not known
-	Rail5       string                   // label of its 5 V
-	Rail3       string                   // label of its 3.3 V; "" where it has none
-	SDA, SCL    string                   // labels of the usual bus pins
-	Serial      []Serial                 // serial lines of its hardware
-	AnySerial   bool                     // whose lines can be brought to any pin
-	AnyBus      bool                     // any pin that drives can be SDA or SCL
-	Pins        []Pin
-	Sockets     map[string]string // sockets that are the same conductor as a pin, by their labels
-	Edges       [2][]string       // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
-	Apart       physic.Distance   // between the two rows
-	Source      string
+	Part, Title   string
+	Chip          string // its microcontroller; several boards may carry one
+	Look          string // how to know it
+	Logic         physic.ElectricPotential
+	MaxPinVoltage physic.ElectricPotential // highest voltage on a pin
+	Out           circuit.Output           // a pin that drives
+	In            circuit.Input            // a pin that listens
+	BusHigh       physic.ElectricPotential // V_IH of SDA and SCL
+	Pin, PinMax   physic.ElectricCurrent   // a pin's usual current, and its absolute limit; 0: not known
+	All           physic.ElectricCurrent   // over all pins; 0: not known
+	Own           physic.ElectricCurrent   // what the board itself draws
+	Bits          int                      // of its analogue-to-digital converter; 0: not known
+	Straight      [2]int                   // voltages between which its converter's readings lie on a straight line, in millivolts; zero: all of them
+	References    []int                    // voltages of its own that its converter can compare with, in millivolts (data sheets, from memory)
+	Regulator     physic.ElectricCurrent   // what its 3.3 V rail gives to others; 0: not known
+	Rail5         string                   // label of its 5 V
+	Rail3         string                   // label of its 3.3 V; "" where it has none
+	SDA, SCL      string                   // labels of the usual bus pins
+	Serial        []Serial                 // serial lines of its hardware
+	AnySerial     bool                     // whose lines can be brought to any pin
+	AnyBus        bool                     // any pin that drives can be SDA or SCL
+	Pins          []Pin
+	Sockets       map[string]string // sockets that are the same conductor as a pin, by their labels
+	Edges         [2][]string       // labels along its two long sides, from the left where the socket is left; "" for a gap (from memory)
+	Apart         physic.Distance   // between the two rows
+	Source        string
 }
 
 // Serial is a serial line of a host's hardware: its number, and the labels of the pins that it
@@ -231,12 +231,12 @@ func ByPart(part string) (Board, bool) {
 // common practice.
 func Generic(part string, logic physic.ElectricPotential, pins []Pin) Board {
 	b := Board{
-		Part: part, Chip: part, Title: part, Logic: logic, Bears: logic, BusHigh: logic * 7 / 10, Pins: pins, Rail5: "5V", Rail3: "3V3",
+		Part: part, Chip: part, Title: part, Logic: logic, MaxPinVoltage: logic, BusHigh: logic * 7 / 10, Pins: pins, Rail5: "5V", Rail3: "3V3",
 		Out:    circuit.Output{Low: logic / 10, High: logic * 9 / 10},
 		In:     circuit.Input{Low: logic * 3 / 10, High: logic * 7 / 10},
 		Source: "common practice",
 	}
-	b.In.Bears = b.Bears
+	b.In.MaxPinVoltage = b.MaxPinVoltage
 	b.Edges[1], b.Apart = []string{"GND", "5V", "3V3"}, 20*physic.MilliMetre
 	for i := range pins {
 		b.Edges[1] = append(b.Edges[1], pins[i].Label)
@@ -284,8 +284,8 @@ func parse(data []byte) ([]Board, error) {
 		}
 		boards[i] = Board{
 			Serial: lines, AnySerial: r.AnySerial,
-			Part: r.Part, Chip: cmp.Or(r.Chip, r.Part), Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, Bears: r.BearsMV * mV,
-			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, Bears: r.BearsMV * mV},
+			Part: r.Part, Chip: cmp.Or(r.Chip, r.Part), Title: r.Title, Look: r.Look, Logic: r.LogicMV * mV, MaxPinVoltage: r.BearsMV * mV,
+			Out: circuit.Output{Low: r.OutLowMV * mV, High: r.OutHighMV * mV}, In: circuit.Input{Low: r.InLowMV * mV, High: r.InHighMV * mV, MaxPinVoltage: r.BearsMV * mV},
 			BusHigh: r.BusHighMV * mV, Pin: r.PinMA * mA, PinMax: r.PinMaxMA * mA, All: r.AllMA * mA, Own: r.OwnMA * mA, Regulator: r.RegulatorMA * mA,
 			Rail5: r.Rail5, Rail3: r.Rail3, SDA: r.SDA, SCL: r.SCL, AnyBus: r.AnyBus, Bits: r.Bits, References: r.ReferencesMV, Straight: r.StraightMV, Pins: pins, Sockets: r.Sockets, Source: r.Source,
 			Edges: [2][]string{edge(r.Edges[0]), edge(r.Edges[1])}, Apart: physic.Distance(r.ApartMM*1000) * physic.MicroMetre,

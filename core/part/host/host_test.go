@@ -98,7 +98,7 @@ func TestTable(t *testing.T) {
 
 func TestGeneric(t *testing.T) {
 	b := Generic("bench computer", 3300*physic.MilliVolt, []Pin{{Label: "P1"}, {Label: "P2", Marks: []Mark{SDA}}, {Label: "P3", Marks: []Mark{SCL}}, {Label: "P4", Marks: []Mark{SDA}}})
-	if b.SDA != "P2" || b.SCL != "P3" || b.BusHigh != 2310*physic.MilliVolt || b.Out.High != 2970*physic.MilliVolt || b.Bears != b.Logic {
+	if b.SDA != "P2" || b.SCL != "P3" || b.BusHigh != 2310*physic.MilliVolt || b.Out.High != 2970*physic.MilliVolt || b.MaxPinVoltage != b.Logic {
 		t.Errorf("%+v", b)
 	}
 }

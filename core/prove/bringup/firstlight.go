@@ -281,7 +281,7 @@ func (l *lighter) address() Step {
 func (l *lighter) text() (Step, error) {
 	s := Step{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
 	if l.m.Link.Kind == string(link.Backpack) {
-		deaf, err := l.try(link.Joined{Deaf: "no wire"})
+		deaf, err := l.try(link.Joined{NoAck: "no wire"})
 		s.Else = []Sight{{Says: "The row of blocks stays", Glass: deaf, Means: []Cause{{"The program’s address is not the module’s, or the bus does not reach it.", l.wires(l.own("SDA", "SCL")...)}}}}
 		return s, err
 	}

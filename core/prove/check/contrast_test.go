@@ -48,7 +48,7 @@ func TestGround(t *testing.T) {
 		remedies int
 	}{
 		{"16x2", 5000, glass.Shaded, "glass.shaded", 2},
-		{"20x4", 4900, glass.Signs, "", 0},
+		{"20x4", 4900, glass.Characters, "", 0},
 		{"16x2", 5500, glass.AllBlocks, "glass.blocks", 2},
 		{"16x1", 5000, glass.AllBlocks, "glass.blocks", 2},
 		{"16x2", 3300, glass.Blank, "glass.faint", 0},
@@ -73,7 +73,7 @@ func TestGround(t *testing.T) {
 					mended.Modules = slices.Clone(b.Modules)
 					mended.Modules[0].Fitting = r.Patch[1].Value.(bench.Fitting)
 					lay(t, &mended, wired)
-					if view, left := judged(t, &mended); left != nil || view.Class() != glass.Signs {
+					if view, left := judged(t, &mended); left != nil || view.Class() != glass.Characters {
 						t.Errorf("%s fed %d mV, wired %v, %s: %s, %+v", c.geometry, c.mV, wired, r.Label, view.Class(), left)
 					}
 				}
@@ -132,7 +132,7 @@ func TestUnlitGlass(t *testing.T) {
 				t.Errorf("%s %s: it has a backlight resistor", light, kind)
 			}
 			view, found := judged(t, &b)
-			if found != nil || view.Class() != glass.Signs || !view.Light {
+			if found != nil || view.Class() != glass.Characters || !view.Light {
 				t.Errorf("%s %s: %s, lit %v, %+v", light, kind, view.Class(), view.Light, found)
 			}
 			steps, err := bringup.FirstLight(&b, 0)

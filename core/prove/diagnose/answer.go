@@ -73,9 +73,9 @@ func (f *Finder) why(s *Seen, c Cause, list []*fault.Fault) string {
 	v := f.Index.View(f.Index.Cases[c.Case].View)
 	switch {
 	case s.Typed != nil && c.Explains == 1:
-		out = append(out, "Every sign would stand as you typed it.")
+		out = append(out, "Every character would stand as you typed it.")
 	case s.Typed != nil:
-		out = append(out, fmt.Sprintf("%.0f %% of the signs would stand as you typed them.", 100*c.Explains))
+		out = append(out, fmt.Sprintf("%.0f %% of the characters would stand as you typed them.", 100*c.Explains))
 	case s.Wrong != nil && c.Explains == 1:
 		out = append(out, "The cells that you pointed at would be wrong, and no others.")
 	case s.Wrong != nil:
@@ -120,13 +120,13 @@ func Called(c glass.Class) string {
 	case glass.Faint:
 		return "faint signs"
 	case glass.Shaded:
-		return "signs on shaded cells"
+		return "characters on shaded cells"
 	}
-	return "signs that can be read"
+	return "characters that can be read"
 }
 
 // Sees says what an outcome looks like: words, or the class of a glass with its rows
-// where signs are on it.
+// where characters are on it.
 func (f *Finder) Sees(o fault.Outcome) string {
 	v, glass := f.Index.ViewOf(o)
 	if !glass {

@@ -98,14 +98,14 @@ const (
 	halfSeen   = 0.1   // blank for faint, or faint for plain
 	misread    = 0.001 // a test
 	stranger   = 0.02  // an address answers that no part of the bench has
-	otherSign  = 0.003 // a sign
-	inventSign = 3e-4  // a sign where none is
-	nearSign   = 0.04  // a sign that looks much alike
+	otherSign  = 0.003 // a character
+	inventSign = 3e-4  // a character where none is
+	nearSign   = 0.04  // a character that looks much alike
 	sameSign   = 0.98
-	untyped    = 0.3  // signs of which it is said that they cannot be typed
-	anySign    = 0.05 // of a cell that may hold anything: a sign
+	untyped    = 0.3  // characters of which it is said that they cannot be typed
+	anySign    = 0.05 // of a cell that may hold anything: a character
 	noSign     = 0.97 // and that it holds nothing
-	unsaid     = 0.2  // faint signs that are typed, and not called faint
+	unsaid     = 0.2  // faint characters that are typed, and not called faint
 	mispointed = 0.05 // a cell
 )
 
@@ -123,7 +123,7 @@ func (f *Finder) Rank(s *Seen) (*Ranking, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := &likelihood{f: f, seen: s, typed: typed, blank: !slices.ContainsFunc(typed, func(s sign) bool { return !s.blank() }), views: map[viewLoose]float64{}}
+	l := &likelihood{f: f, seen: s, typed: typed, blank: !slices.ContainsFunc(typed, func(s character) bool { return !s.blank() }), views: map[viewLoose]float64{}}
 	for i := range x.Cases {
 		weight[i] *= l.of(&x.Cases[i])
 	}
@@ -166,7 +166,7 @@ func (r *Ranking) Doubt(s *Seen) string {
 	if s.Typed == nil || len(r.Causes) == 0 || r.Causes[0].Explains >= doubtful {
 		return ""
 	}
-	return "No fault of the catalogue shows this. Look whether each sign was typed as it stands; the nearest are listed."
+	return "No fault of the catalogue shows this. Look whether each character was typed as it stands; the nearest are listed."
 }
 
 // weigh takes the result of a test into account. Cases that are as good as excluded
@@ -237,7 +237,7 @@ func (f *Finder) testIDs() string {
 type likelihood struct {
 	f     *Finder
 	seen  *Seen
-	typed []sign
+	typed []character
 	blank bool // nothing was typed but blanks
 	views map[viewLoose]float64
 }
@@ -327,24 +327,24 @@ func alike(is, said glass.Class) float64 {
 	switch {
 	case is == said:
 		return 1
-	case is == glass.Faint && (said == glass.Blank || said == glass.Signs):
+	case is == glass.Faint && (said == glass.Blank || said == glass.Characters):
 		return halfSeen
-	case is == glass.Shaded && (said == glass.AllBlocks || said == glass.Signs):
+	case is == glass.Shaded && (said == glass.AllBlocks || said == glass.Characters):
 		return halfSeen
 	}
 	return misseen
 }
 
-// sign is what was typed for a cell.
-type sign struct {
+// character is what was typed for a cell.
+type character struct {
 	dots         []glass.Cell // each of which it may be
 	block, other bool         // a block; dots that cannot be typed
 }
 
-func (s *sign) blank() bool { return len(s.dots) == 1 && s.dots[0] == 0 }
+func (s *character) blank() bool { return len(s.dots) == 1 && s.dots[0] == 0 }
 
-// fits is how likely a cell is typed as the sign.
-func (s *sign) fits(c glass.Cell, loose bool) float64 {
+// fits is how likely a cell is typed as the character.
+func (s *character) fits(c glass.Cell, loose bool) float64 {
 	d := c.Dots()
 	switch {
 	case loose && d == fillerDots && s.blank():

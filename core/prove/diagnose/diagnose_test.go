@@ -56,7 +56,7 @@ func observed(t testing.TB, x *fault.Index, c *fault.Case) (out []fault.Outcome)
 	return out
 }
 
-// TestFirstThree gives each single fault its own symptom. Where signs can be read and
+// TestFirstThree gives each single fault its own symptom. Where characters can be read and
 // are not those that were sent, what was typed is enough for one of the first three
 // places; where others show the very same, so is all that can be seen and measured
 // without another program.
@@ -116,7 +116,7 @@ func TestFirstThree(t *testing.T) {
 			}
 		}
 		if typed < 25 {
-			t.Errorf("%s: %d faults show signs", kind, typed)
+			t.Errorf("%s: %d faults show characters", kind, typed)
 		}
 	}
 }
@@ -347,7 +347,7 @@ func TestTyped(t *testing.T) {
 		{[]string{"Tide 3.2 m" + string(Unreadable), "High 14:05"}, "text.left:other", ""},
 		{[]string{"a", "b", "c"}, "", "3 rows seen; the glass has 2"},
 		{[]string{"12345678901234567"}, "", "row 1: 17 characters seen; the glass has 16 columns"},
-		{[]string{"Tide 3,2 m", "High 14:05"}, "sound", ""}, // a sign that was read wrongly
+		{[]string{"Tide 3,2 m", "High 14:05"}, "sound", ""}, // a character that was read wrongly
 		{[]string{"Oar, bell, buoy", "flag and wave"}, "", ""},
 	} {
 		r, err := f.Rank(&Seen{Typed: c.rows})
@@ -369,7 +369,7 @@ func TestTyped(t *testing.T) {
 	}
 }
 
-// TestCursor reads a glass on which a cursor stands: what is typed is the sign above it.
+// TestCursor reads a glass on which a cursor stands: what is typed is the character above it.
 func TestCursor(t *testing.T) {
 	g, _ := module.ParseGeometry("16x2")
 	m := module.Module{Geometry: g, Technology: module.LCD, ROM: charrom.A00()}
@@ -403,9 +403,9 @@ func TestSeen(t *testing.T) {
 		{Seen{Class: glass.BlockRow}, nil, "bus.address"},
 		{Seen{Class: glass.AllBlocks}, nil, "contrast.high"},
 		{Seen{Class: glass.Faint}, nil, "contrast.weak"},
-		{Seen{Class: glass.Signs, Pattern: Shifted}, nil, "place.column"},
-		{Seen{Class: glass.Signs, Pattern: More}, nil, "text.left"},
-		{Seen{Class: glass.Signs, Pattern: Right, Light: &dark}, nil, "light.jumper"},
+		{Seen{Class: glass.Characters, Pattern: Shifted}, nil, "place.column"},
+		{Seen{Class: glass.Characters, Pattern: More}, nil, "text.left"},
+		{Seen{Class: glass.Characters, Pattern: Right, Light: &dark}, nil, "light.jumper"},
 		{Seen{Class: glass.Blank, Results: []Result{{Test: "supply", MV: &mv}}}, nil, "supply.rail"},
 		{Seen{Wrong: []int{10, 11, 12, 13, 14, 15, 26, 27, 28, 29, 30, 31}}, nil, "text.left"},
 		{Seen{Class: glass.BlockRow}, map[string]int{"bus.swapped": 3}, "bus.swapped"},

@@ -24,7 +24,7 @@ var fillerDots = glass.Of(charrom.A00().Dots(fault.Filler), [3]byte{})
 
 // typed reads what stands on the glass: for each cell what it may look like; nil where
 // nothing was typed. What was not typed of a row is blank.
-func (f *Finder) typed(rows []string) ([]sign, error) {
+func (f *Finder) typed(rows []string) ([]character, error) {
 	if rows == nil {
 		return nil, nil
 	}
@@ -32,9 +32,9 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 	if len(rows) > g.Rows && strings.TrimSpace(strings.Join(rows[g.Rows:], "")) != "" {
 		return nil, fmt.Errorf("%d rows seen; the glass has %d", len(rows), g.Rows)
 	}
-	out := make([]sign, len(g.Cells))
+	out := make([]character, len(g.Cells))
 	for i := range out {
-		out[i] = sign{dots: []glass.Cell{0}}
+		out[i] = character{dots: []glass.Cell{0}}
 	}
 	for r, row := range rows[:min(len(rows), g.Rows)] {
 		cells := []rune(strings.TrimRight(row, " "))
@@ -45,14 +45,14 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 			s := &out[r*g.Cols+col]
 			switch {
 			case ch == Unreadable:
-				*s = sign{other: true}
+				*s = character{other: true}
 			case ch == Block:
-				*s = sign{block: true}
+				*s = character{block: true}
 			case ch >= screen.CodeBase && ch < screen.CodeBase+256:
-				*s = sign{dots: []glass.Cell{f.Index.Looks(byte(ch - screen.CodeBase))}}
+				*s = character{dots: []glass.Cell{f.Index.Looks(byte(ch - screen.CodeBase))}}
 			default:
 				if s.dots = f.Index.LooksOf(ch); s.dots == nil {
-					return nil, place.Errorf("%P: %q is not in this module’s ROM; type a character of it, a code as \\xHH, or %c for signs that cannot be typed", place.Cell(r, col), ch, Unreadable)
+					return nil, place.Errorf("%P: %q is not in this module’s ROM; type a character of it, a code as \\xHH, or %c for characters that cannot be typed", place.Cell(r, col), ch, Unreadable)
 				}
 			}
 		}
@@ -60,13 +60,13 @@ func (f *Finder) typed(rows []string) ([]sign, error) {
 	return out, nil
 }
 
-// Picture is what was typed as a glass would show it; signs that cannot be typed are
+// Picture is what was typed as a glass would show it; characters that cannot be typed are
 // drawn as a frame.
 func (f *Finder) Picture(rows []string) (glass.View, error) {
 	sent := f.Index.View(0)
 	v := glass.View{Cols: sent.Cols, Rows: sent.Rows, Light: true, Cells: make([]glass.Cell, len(sent.Cells))}
-	signs, err := f.typed(rows)
-	for i, s := range signs {
+	characters, err := f.typed(rows)
+	for i, s := range characters {
 		switch {
 		case s.block:
 			v.Cells[i] = glass.Dark
@@ -85,21 +85,21 @@ var frame = glass.Of(charrom.Dots{0x15, 0x00, 0x11, 0x00, 0x11, 0x00, 0x15}, [3]
 // Pattern is how a glass differs from what was sent.
 type Pattern string
 
-// The patterns, of glasses on which signs can be read.
+// The patterns, of glasses on which characters can be read.
 const (
 	Right      Pattern = "right"       // as it ought to be
 	Shifted    Pattern = "shifted"     // the text is there, some columns off
 	EveryOther Pattern = "every-other" // every other character is missing
 	RowsOff    Pattern = "rows"        // rows are missing or in the wrong place
-	More       Pattern = "more"        // signs that were not sent stand beside the text
+	More       Pattern = "more"        // characters that were not sent stand beside the text
 	Partly     Pattern = "partly"      // half of the text is right, or all that is seen of it
-	Garbage    Pattern = "garbage"     // other signs than were sent
+	Garbage    Pattern = "garbage"     // other characters than were sent
 )
 
 // Patterns lists the patterns.
 var Patterns = []Pattern{Right, Shifted, EveryOther, RowsOff, More, Partly, Garbage}
 
-// pattern returns how a view differs from what was sent; "" where no signs are seen.
+// pattern returns how a view differs from what was sent; "" where no characters are seen.
 func (f *Finder) pattern(at int32) Pattern {
 	for int(at) >= len(f.kinds) {
 		f.kinds = append(f.kinds, "")
@@ -114,12 +114,12 @@ func patternOf(v, sent *glass.View) Pattern {
 	if !v.Class().Readable() {
 		return "none"
 	}
-	right, signs, more, other := 0, 0, 0, 0
+	right, characters, more, other := 0, 0, 0, 0
 	for i, s := range sent.Cells {
 		d := v.Cells[i].Dots()
 		switch {
 		case s.Dots() != 0:
-			signs++
+			characters++
 			if d == s.Dots() {
 				right++
 			} else if d != 0 {
@@ -130,9 +130,9 @@ func patternOf(v, sent *glass.View) Pattern {
 		}
 	}
 	switch {
-	case right == signs && more == 0:
+	case right == characters && more == 0:
 		return Right
-	case right == signs:
+	case right == characters:
 		return More
 	case shifted(v, sent):
 		return Shifted
@@ -140,7 +140,7 @@ func patternOf(v, sent *glass.View) Pattern {
 		return RowsOff
 	case everyOther(v, sent):
 		return EveryOther
-	case 2*right >= signs, right > 0 && other+more == 0:
+	case 2*right >= characters, right > 0 && other+more == 0:
 		return Partly
 	}
 	return Garbage
@@ -203,7 +203,7 @@ func rowsOff(v, sent *glass.View) bool {
 	return any
 }
 
-// everyOther reports whether what is seen is every other sign of what was sent.
+// everyOther reports whether what is seen is every other character of what was sent.
 func everyOther(v, sent *glass.View) bool {
 	var text, seen []glass.Cell
 	for i, c := range sent.Cells {
@@ -247,7 +247,7 @@ func (f *Finder) Looks() []GlassLook {
 		c := &f.Index.Cases[i]
 		v := f.Index.View(c.View)
 		l := GlassLook{Class: v.Class(), View: c.View}
-		if l.Class == glass.Signs {
+		if l.Class == glass.Characters {
 			l.Pattern = f.pattern(c.View)
 		}
 		key := [2]string{string(l.Class), string(l.Pattern)}

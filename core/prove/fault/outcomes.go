@@ -214,7 +214,7 @@ func textOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 
 func oscillatorOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	base, err := x.lookAt(st, j, false)
-	readable := err == nil && (x.seen[base].Class() == glass.Signs)
+	readable := err == nil && (x.seen[base].Class() == glass.Characters)
 	return x.say("oscillator", [2]bool{readable, readable && st.slow}, func() string {
 		switch {
 		case !readable:
@@ -228,7 +228,7 @@ func oscillatorOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 
 func romOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	base, err := x.lookAt(st, j, false)
-	readable := err == nil && (x.seen[base].Class() == glass.Signs)
+	readable := err == nil && (x.seen[base].Class() == glass.Characters)
 	rom := st.rom
 	if !readable {
 		rom = -1
@@ -250,7 +250,7 @@ var turns = []float64{0, 0.02, 0.05, 0.1, 0.15, 0.2, 0.3, 0.5, 1}
 // potOutcome is the most that is to be seen while the potentiometer is turned.
 func potOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	st = st.copy()
-	order := map[glass.Class]int{glass.Signs: 6, glass.Shaded: 5, glass.BlockRow: 4, glass.Faint: 3, glass.AllBlocks: 2, glass.Blank: 1}
+	order := map[glass.Class]int{glass.Characters: 6, glass.Shaded: 5, glass.BlockRow: 4, glass.Faint: 3, glass.AllBlocks: 2, glass.Blank: 1}
 	best, rank := int32(0), 0
 	for i := -1; i < len(turns); i++ {
 		if i >= 0 {

@@ -256,7 +256,7 @@ func (x *Index) make(m *Made, st *state, j *joined, kept bool) error {
 		return err
 	}
 	m.Before, m.Program, m.quiet, m.twice = s.before, s.main, true, kept
-	m.Hardware = link.Hardware{Lost: int(st.lost), Dead: j.dead, Deaf: !j.dead && st.deaf(j)}
+	m.Hardware = link.Hardware{Lost: int(st.lost), Dead: j.dead, NoAck: !j.dead && st.deaf(j)}
 	m.Hardware.Header = j.drives.Compile()
 	if st.inputs != soundRegister {
 		joined := link.Joined{Register: map[string]string{"SRCLR": link.Supply, "OE": link.Ground}}

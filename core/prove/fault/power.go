@@ -56,11 +56,11 @@ func (l *lister) supply() {
 	}
 }
 
-// weakTurn is a turn of the knob at which signs are hardly to be seen.
+// weakTurn is a turn of the knob at which characters are hardly to be seen.
 func weakTurn(st *state) float64 {
 	m := st.s.Module
 	duty := hd44780.Duty(m.Geometry.TwoLine, false)
-	low, high := 0.0, st.s.Fitting.Contrast // where the signs begin to show lies between
+	low, high := 0.0, st.s.Fitting.Contrast // where the characters begin to show lies between
 	for high-low > 1e-4 {
 		if mid := (low + high) / 2; m.Look(mid, duty, 0).Lit < 0.5 {
 			low = mid

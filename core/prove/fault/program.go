@@ -34,7 +34,7 @@ type program struct {
 	says      int16 // in place of the screen: testText, or one more than that and the index of a text
 }
 
-// everything stands for a glass full of a sign that is not in the text.
+// everything stands for a glass full of a character that is not in the text.
 const everything int8 = -1
 
 // testText is what a program says that sends the test text.
@@ -233,7 +233,7 @@ func hurry(p *sequence.Program, by uint8) {
 }
 
 // naive writes the text as makers' own programs do, behind the initialisation and the
-// glyphs: for each row its address, then its signs as far as it was typed.
+// glyphs: for each row its address, then its characters as far as it was typed.
 func (x *Index) naive(m *module.Module, p *program, steps []sequence.Step, layout *screen.Layout, codes []byte) []sequence.Step {
 	cut := slices.IndexFunc(steps, func(s sequence.Step) bool { return s.Kind == sequence.Text })
 	if cut < 0 {
@@ -262,7 +262,7 @@ func (x *Index) naive(m *module.Module, p *program, steps []sequence.Step, layou
 	return w.steps
 }
 
-// Filler is the sign that stands for any text that may be left.
+// Filler is the character that stands for any text that may be left.
 const Filler = '*'
 
 // fullOf is a glass full of the filler.

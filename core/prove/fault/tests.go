@@ -60,7 +60,7 @@ func (x *Index) MilliVolts(o Outcome) (int, bool) {
 	return x.words[^o].mV, true
 }
 
-// vocabulary is what outcomes and signs are called.
+// vocabulary is what outcomes and characters are called.
 type vocabulary struct {
 	letters map[glass.Cell]rune
 	keys    []string // of the views, as far as they were asked for

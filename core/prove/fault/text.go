@@ -98,7 +98,7 @@ func (x *Index) dotsOf(code byte) glass.Cell {
 	return glass.Of(m.ROM.Dots(code), below)
 }
 
-// What a test text is made of: signs that are told apart at a look and easily typed.
+// What a test text is made of: characters that are told apart at a look and easily typed.
 const (
 	testSigns   = "ABCDEFGHJKLMNPRSTUVWXYZabdefghinrty23456789+=#?"
 	testLength  = 8
@@ -108,7 +108,7 @@ const (
 )
 
 // TestText returns the rows of the test text: of those that were tried the one that
-// tells most about which wire is at fault. It begins with chance and changes a sign
+// tells most about which wire is at fault. It begins with chance and changes a character
 // at a time for as long as that tells more, the same way each time.
 func (x *Index) TestText() ([]string, error) {
 	if x.testRows != nil {

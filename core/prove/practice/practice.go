@@ -22,7 +22,7 @@ type Level int
 // The levels.
 const (
 	Nothing Level = 1 + iota // nothing is on the glass, or blocks only
-	Wrong                    // signs are on the glass, and not those that were sent
+	Wrong                    // characters are on the glass, and not those that were sent
 	Any                      // any fault that shows
 	Two                      // two faults at once
 )
@@ -30,7 +30,7 @@ const (
 // Levels says what each level is.
 var Levels = map[Level]string{
 	Nothing: "Nothing but blocks, or nothing at all",
-	Wrong:   "Signs, and not those that were sent",
+	Wrong:   "Characters, and not those that were sent",
 	Any:     "Any fault that shows",
 	Two:     "Two faults at once",
 }

@@ -61,7 +61,7 @@ func TestRounds(t *testing.T) {
 					continue
 				}
 				class := round.Look().Class()
-				if readable := class == glass.Signs || class == glass.Faint || class == glass.Shaded; level == Nothing && readable || level == Wrong && !readable {
+				if readable := class == glass.Characters || class == glass.Faint || class == glass.Shaded; level == Nothing && readable || level == Wrong && !readable {
 					t.Errorf("level %d shows %s", level, class)
 				}
 				hidden := f.FaultsOf(round.secret())
@@ -152,7 +152,7 @@ func TestAnswers(t *testing.T) {
 	for i := range f.Index.Faults {
 		l := f.Index.Faults[i]
 		view := f.Index.Cases[i].View
-		if l.Code != "nibble.lost" || f.Index.View(view).Class() != glass.Signs || view == 0 {
+		if l.Code != "nibble.lost" || f.Index.View(view).Class() != glass.Characters || view == 0 {
 			continue
 		}
 		other, same := byView[view]

@@ -29,7 +29,7 @@ func judgeLink(s *testbed.Setup, r *Run) {
 		})
 	}
 	reads := l.ReadWrite && (l.Kind == link.Parallel4 || l.Kind == link.Parallel8)
-	fed, bears := r.Module.Fed(), s.Link.Bears(&bench.Host{Part: s.Host.Part, BearsMV: s.Host.BearsMV})
+	fed, bears := r.Module.Fed(), s.Link.MaxPinVoltage(&bench.Host{Part: s.Host.Part, BearsMV: s.Host.BearsMV})
 	if reads && bears < fed {
 		f := finding.Finding{
 			Code: "link.read-voltage", Severity: finding.Error,

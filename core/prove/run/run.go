@@ -89,7 +89,7 @@ func (r *Run) sound(o Options, joined *link.Joined, options sequence.Options) (e
 		return err
 	}
 	if joined != nil {
-		r.Hardware.Deaf, r.Hardware.Dead = joined.Deaf != "", joined.Dead != ""
+		r.Hardware.NoAck, r.Hardware.Dead = joined.NoAck != "", joined.Dead != ""
 		if joined.Pins != nil || joined.Register != nil {
 			if r.Hardware.Header, err = joined.Compile(); err != nil {
 				return err

@@ -52,7 +52,7 @@ func (j *joiner) joined() *link.Joined {
 	if j.part.Kind == wiring.Backpack {
 		out.Dead = j.starved("GND", "VCC")
 		if out.Dead == "" {
-			out.Deaf = j.deaf()
+			out.NoAck = j.deaf()
 		}
 		return out
 	}

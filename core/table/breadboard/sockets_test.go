@@ -47,7 +47,7 @@ func TestSockets(t *testing.T) {
 				t.Errorf("%s %+v: %s %s", part, c, f.Code, f.What)
 			}
 			for i := range b.Modules {
-				if j := table.Joined(i); j == nil || j.Dead != "" || j.Deaf != "" {
+				if j := table.Joined(i); j == nil || j.Dead != "" || j.NoAck != "" {
 					t.Errorf("%s %+v: module %d is not reached: %+v", part, c, i, j)
 				}
 			}

@@ -289,7 +289,7 @@ func TestBus(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Wiring = w
-	if j := Joined(&b, 0); j.Deaf != "" || j.Dead != "" {
+	if j := Joined(&b, 0); j.NoAck != "" || j.Dead != "" {
 		t.Fatalf("%+v", j)
 	}
 	for pin, want := range map[string]string{"module-1/SDA": "SDA is not joined to GP0", "host/GP1": "SCL is not joined to GP1", "converter/LV": "is not joined", "module-1/VCC": "VCC (New module/VCC) is not joined to a supply"} {
@@ -298,8 +298,8 @@ func TestBus(t *testing.T) {
 		i := wireTo(t, &spoiled, pin)
 		spoiled.Wiring.Wires = slices.Delete(spoiled.Wiring.Wires, i, i+1)
 		j := Joined(&spoiled, 0)
-		if pin != "converter/LV" && !strings.Contains(j.Deaf+j.Dead, want) {
-			t.Errorf("without %s: %q %q, want %q", pin, j.Deaf, j.Dead, want)
+		if pin != "converter/LV" && !strings.Contains(j.NoAck+j.Dead, want) {
+			t.Errorf("without %s: %q %q, want %q", pin, j.NoAck, j.Dead, want)
 		}
 		if len(Check(&spoiled)) == 0 {
 			t.Errorf("without %s nothing is found", pin)
@@ -307,14 +307,14 @@ func TestBus(t *testing.T) {
 	}
 	lower := b
 	lower.Bus.SDA, lower.Bus.SCL = "gp0", "gp1"
-	if j := Joined(&lower, 0); j.Deaf != "" {
-		t.Errorf("with its pins in lower case: %q", j.Deaf)
+	if j := Joined(&lower, 0); j.NoAck != "" {
+		t.Errorf("with its pins in lower case: %q", j.NoAck)
 	}
 	swapped := b
 	swapped.Wiring.Wires = slices.Clone(b.Wiring.Wires)
 	exchange("module-1/SDA", "module-1/SCL")(&swapped)
-	if j := Joined(&swapped, 0); j.Deaf != "SDA and SCL are exchanged" {
-		t.Errorf("exchanged: %q", j.Deaf)
+	if j := Joined(&swapped, 0); j.NoAck != "SDA and SCL are exchanged" {
+		t.Errorf("exchanged: %q", j.NoAck)
 	}
 }
 

@@ -299,10 +299,10 @@ func judgeInputs(b *bench.Bench) (out []finding.Finding) {
 				state("input.no-reference", finding.Error, fmt.Sprintf("The converter of this host cannot compare “%s” with %s.", name, say.Volts(in.Reference(&board))), "The program compares it with the supply.", "Compare it with the supply"+orOf(board.References)+".",
 					edit.Remedy(b, "Compare it with the supply", edit.SetInput{Module: i, Index: k, Input: compared}))
 			}
-			if in.Kind == "signal" && in.Pin != "" && in.Fed(&board) > board.Bears {
+			if in.Kind == "signal" && in.Pin != "" && in.Fed(&board) > board.MaxPinVoltage {
 				fed := *in
 				fed.Signal.SupplyMV = 0
-				state("input.too-high", finding.Error, fmt.Sprintf("“%s” is fed %s, and the host’s pins bear %s.", name, say.Volts(in.Fed(&board)), say.Volts(board.Bears)), "What it gives may reach its supply, which kills the pin.", "Feed it from the host’s logic voltage.",
+				state("input.too-high", finding.Error, fmt.Sprintf("“%s” is fed %s, and the host’s pins bear %s.", name, say.Volts(in.Fed(&board)), say.Volts(board.MaxPinVoltage)), "What it gives may reach its supply, which kills the pin.", "Feed it from the host’s logic voltage.",
 					edit.Remedy(b, "Feed it "+say.Volts(board.Logic), edit.SetInput{Module: i, Index: k, Input: fed}))
 			}
 		}

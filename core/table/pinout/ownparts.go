@@ -72,8 +72,8 @@ func judgeParts(b *bench.Bench) (out []finding.Finding) {
 				state("part.pin-strap", finding.Warning, fmt.Sprintf("%s is on pin %s, which is read when the host starts.", called, p.Label), "The part may make it start otherwise, or not at all.", "Choose another pin.", onAnother(b, i, k))
 			}
 			switch {
-			case pin.Drives && high > board.Bears:
-				state("part.too-high", finding.Error, fmt.Sprintf("%s gives %s, and the host’s pins bear %s.", called, say.Volts(high), say.Volts(board.Bears)), "It may kill the pin.", "Divide it by two resistors (1 kΩ above, 2 kΩ to ground make 3.3 V of 5 V), or take a level converter.", nil)
+			case pin.Drives && high > board.MaxPinVoltage:
+				state("part.too-high", finding.Error, fmt.Sprintf("%s gives %s, and the host’s pins bear %s.", called, say.Volts(high), say.Volts(board.MaxPinVoltage)), "It may kill the pin.", "Divide it by two resistors (1 kΩ above, 2 kΩ to ground make 3.3 V of 5 V), or take a level converter.", nil)
 			case pin.Drives && high > 0 && high < board.In.High:
 				state("part.too-low", finding.Warning, fmt.Sprintf("%s gives %s, and the host takes %s and above for high.", called, say.Volts(high), say.Volts(board.In.High)), "Its high may be read as low.", "Take a level converter.", nil)
 			case !pin.Drives && high > board.Out.High:

@@ -38,16 +38,16 @@ func level(lines, from, to, path, source string, peak physic.ElectricPotential, 
 // maximum ratings, from memory).
 func header(fed physic.ElectricPotential) circuit.Input {
 	if fed < 4500*physic.MilliVolt {
-		return circuit.Input{Low: 550 * physic.MilliVolt, High: fed * 7 / 10, Bears: fed + 300*physic.MilliVolt}
+		return circuit.Input{Low: 550 * physic.MilliVolt, High: fed * 7 / 10, MaxPinVoltage: fed + 300*physic.MilliVolt}
 	}
-	return circuit.Input{Low: 600 * physic.MilliVolt, High: 2200 * physic.MilliVolt, Bears: fed + 300*physic.MilliVolt}
+	return circuit.Input{Low: 600 * physic.MilliVolt, High: 2200 * physic.MilliVolt, MaxPinVoltage: fed + 300*physic.MilliVolt}
 }
 
 // CMOS returns what an expander, a 74HC595 or another part of the bus asks for:
 // 0.3 and 0.7 of its supply (PCF8574 and 74HC595 data sheets; UM10204 rev. 7,
 // table 9; from memory). It bears 0.5 V beyond its supply.
 func CMOS(fed physic.ElectricPotential) circuit.Input {
-	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, Bears: fed + 500*physic.MilliVolt}
+	return circuit.Input{Low: fed * 3 / 10, High: fed * 7 / 10, MaxPinVoltage: fed + 500*physic.MilliVolt}
 }
 
 // CMOSHigh is what a 74HC595 of a module asks for when high.
@@ -63,7 +63,7 @@ func Levels(b *bench.Bench, segments []bus.Segment) []Level {
 		}
 		lines := circuit.Output{Low: circuit.BusLow, High: s.High}
 		if !s.Far && s.Channel == 0 {
-			in := circuit.Input{Low: board.Logic * 3 / 10, High: board.BusHigh, Bears: board.Bears}
+			in := circuit.Input{Low: board.Logic * 3 / 10, High: board.BusHigh, MaxPinVoltage: board.MaxPinVoltage}
 			out = append(out, level("SDA, SCL", s.Name, "host", "/host", board.Source, s.High, lines, in))
 		}
 		for _, n := range s.Nodes {
@@ -95,11 +95,11 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 	var low []Level
 	for _, l := range levels {
 		switch {
-		case l.Path == "/host" && l.Out.High > l.In.Bears:
+		case l.Path == "/host" && l.Out.High > l.In.MaxPinVoltage:
 			over = true
 			f := finding.Finding{
 				Code: "bus.over-voltage", Severity: finding.Error, Path: "/bus",
-				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", say.Volts(l.Out.High), say.Volts(l.In.Bears)),
+				What: fmt.Sprintf("The pull-ups bring SDA and SCL to %s; the host’s pins bear %s.", say.Volts(l.Out.High), say.Volts(l.In.MaxPinVoltage)),
 				Why:  "The host’s pins can be destroyed, slowly or at once.",
 				Fix:  "Put a level converter between, or remove the pull-ups to 5 V and put some to the host’s voltage.", Source: l.Source,
 				Remedies: []finding.Remedy{converter},
@@ -108,10 +108,10 @@ func judgeLevels(b *bench.Bench, levels []Level) []finding.Finding {
 				f.Remedies = append(f.Remedies, edit.Remedy(b, "Remove the pull-ups of "+say.List(names)+", and put 4.7 kΩ to the host’s voltage (outside of an expander’s limits)", lower...))
 			}
 			out = append(out, f)
-		case l.Path != "/host" && l.Peak > l.In.Bears && !(over && l.Lines == "SDA, SCL"): // what settles the host settles it too
+		case l.Path != "/host" && l.Peak > l.In.MaxPinVoltage && !(over && l.Lines == "SDA, SCL"): // what settles the host settles it too
 			out = append(out, finding.Finding{
 				Code: "link.over-voltage", Severity: finding.Error, Path: l.Path,
-				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, say.Volts(l.Peak), say.Volts(l.In.Bears)),
+				What: fmt.Sprintf("%s of %s are brought to %s; it bears %s.", l.Lines, l.To, say.Volts(l.Peak), say.Volts(l.In.MaxPinVoltage)),
 				Why:  "What is beyond its supply flows into it through its protection, and can destroy it.",
 				Fix:  "Feed it as the lines are, or put a level converter between.", Source: strings.Replace(l.Source, "V_IH", "absolute maximum ratings", 1),
 			})

@@ -54,7 +54,7 @@ func (k *builder) host() {
 			pin.For, pin.Level = "3.3 V of the host’s regulator.", "3.3 V"
 		default:
 			if _, ok := board.Find(pin.Name); ok {
-				pin.Level = fmt.Sprintf("%s logic; bears %s", say.Volts(board.Logic), say.Volts(board.Bears))
+				pin.Level = fmt.Sprintf("%s logic; bears %s", say.Volts(board.Logic), say.Volts(board.MaxPinVoltage))
 			}
 		}
 	}

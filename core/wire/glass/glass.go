@@ -24,19 +24,19 @@ type Class string
 
 // The classes.
 const (
-	Blank     Class = "blank"         // nothing can be seen
-	BlockRow  Class = "row-of-blocks" // some rows of solid blocks, the others empty
-	AllBlocks Class = "all-blocks"    // every cell is a block
-	Shaded    Class = "shaded"        // signs that can be read, on cells that are faintly shaded
-	Faint     Class = "faint"         // signs, hardly to be seen
-	Signs     Class = "signs"         // signs that can be read
+	Blank      Class = "blank"         // nothing can be seen
+	BlockRow   Class = "row-of-blocks" // some rows of solid blocks, the others empty
+	AllBlocks  Class = "all-blocks"    // every cell is a block
+	Shaded     Class = "shaded"        // characters that can be read, on cells that are faintly shaded
+	Faint      Class = "faint"         // characters, hardly to be seen
+	Characters Class = "signs"         // characters that can be read
 )
 
-// Readable reports whether signs can be told on such a glass, however hardly.
-func (c Class) Readable() bool { return c == Signs || c == Faint || c == Shaded }
+// Readable reports whether characters can be told on such a glass, however hardly.
+func (c Class) Readable() bool { return c == Characters || c == Faint || c == Shaded }
 
 // Classes lists the classes.
-var Classes = []Class{Blank, BlockRow, AllBlocks, Shaded, Faint, Signs}
+var Classes = []Class{Blank, BlockRow, AllBlocks, Shaded, Faint, Characters}
 
 // Cell is what one cell looks like: its dots in the low 55 bits, eight rows of
 // five and three more of a tall cell, bit 4 of each leftmost; above them how dark
@@ -147,25 +147,25 @@ func shade(strength float64) Cell {
 
 // Class is what one would call the glass.
 func (v *View) Class() Class {
-	clear, signs, faint := 0, false, false
+	clear, characters, faint := 0, false, false
 	for _, c := range v.Cells {
 		if c.Shade() == 0 {
 			clear++
 		}
 		if c.Dots() != 0 {
-			signs = true
+			characters = true
 			faint = faint || c&faintDots != 0
 		}
 	}
 	switch {
-	case clear == 0, v.Shaded && !signs:
+	case clear == 0, v.Shaded && !characters:
 		return AllBlocks
 	case v.Shaded:
 		return Shaded
 	case faint:
 		return Faint
-	case signs:
-		return Signs
+	case characters:
+		return Characters
 	case clear == len(v.Cells):
 		return Blank
 	}

@@ -21,7 +21,7 @@ func TestSee(t *testing.T) {
 		text string
 		want Class
 	}{
-		{"text", true, false, module.LCD, module.Look{Lit: 1, Dark: 0.04}, "Tide", Signs},
+		{"text", true, false, module.LCD, module.Look{Lit: 1, Dark: 0.04}, "Tide", Characters},
 		{"no text", true, false, module.LCD, module.Look{Lit: 1, Dark: 0.04}, "    ", Blank},
 		{"too little", true, false, module.LCD, module.Look{Lit: 0.2}, "Tide", Blank},
 		{"a little", true, false, module.LCD, module.Look{Lit: 0.5}, "Tide", Faint},
@@ -29,7 +29,7 @@ func TestSee(t *testing.T) {
 		{"as it is reset", false, true, module.LCD, module.Look{Lit: 1, Dark: 0.92}, "Tide", BlockRow},
 		{"reset, contrast off", false, true, module.LCD, module.Look{Lit: 0.2, Dark: 0.1}, "Tide", Blank},
 		{"off", false, false, module.LCD, module.Look{Lit: 1, Dark: 0.04}, "Tide", Blank},
-		{"a tube at a quarter", true, false, module.VFD, module.Look{Lit: 0.25}, "Tide", Signs},
+		{"a tube at a quarter", true, false, module.VFD, module.Look{Lit: 0.25}, "Tide", Characters},
 		{"a tube that is off", false, false, module.VFD, module.Look{Lit: 1}, "Tide", Blank},
 	} {
 		g := rig.Glass{Cols: 2, Rows: 2, CellRows: 8, On: c.on, Look: c.look}

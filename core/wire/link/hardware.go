@@ -13,13 +13,13 @@ import (
 // is sound hardware.
 type Hardware struct {
 	Lost   int     // word of the program that never reaches the pins, counted from 1; 0 for none
-	Deaf   bool    // nothing acknowledges the program's address, so that no pin moves
+	NoAck  bool    // nothing acknowledges the program's address, so that no pin moves
 	Dead   bool    // the module is not fed
 	Header *Header // what drives the header's pins; nil: each line drives its own
 }
 
 // Arrives reports whether a word of the program, counted from 0, reaches the pins.
-func (h *Hardware) Arrives(word int) bool { return !h.Deaf && !h.Dead && word+1 != h.Lost }
+func (h *Hardware) Arrives(word int) bool { return !h.NoAck && !h.Dead && word+1 != h.Lost }
 
 // Behind returns the levels of the header's pins while the lines stand at some
 // levels.
@@ -85,7 +85,7 @@ func PinNames() (out [Lines]string) {
 type Joined struct {
 	Pins     map[string]string `json:"pins,omitempty" doc:"what drives each pin of the header"`
 	Register map[string]string `json:"register,omitempty" doc:"what drives each input of its 74HC595"`
-	Deaf     string            `json:"deaf,omitempty" maxLength:"400" doc:"backpack: why nothing on the bus reaches it"`
+	NoAck    string            `json:"deaf,omitempty" maxLength:"400" doc:"backpack: why nothing on the bus reaches it"`
 	Dead     string            `json:"dead,omitempty" maxLength:"400" doc:"why the module is not fed"`
 	SupplyMV int               `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"VDD against VSS; absent: as the module says"`
 	VOMV     *int              `json:"voMV,omitempty" minimum:"-6000" maximum:"6000" doc:"VO against VSS; absent: as the module says"`

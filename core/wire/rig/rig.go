@@ -299,7 +299,7 @@ func (r *Rig) Judge() []finding.Finding {
 			Fix:  "Join R/W to ground, or to the host's pin that the program drives.", Source: sheet,
 		})
 	}
-	if r.hardware.Deaf {
+	if r.hardware.NoAck {
 		out = append(out, finding.Finding{
 			Code: "wire.no-answer", Severity: finding.Error,
 			What: "No expander acknowledges the program's address: nothing reaches the module.",

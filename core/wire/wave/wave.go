@@ -184,7 +184,7 @@ func (d *drawer) standing(p *sequence.Program, word int) byte {
 
 // unanswered reports whether nobody pulls SDA low behind a word: the host ends a
 // read so, and a write where no expander is.
-func (d *drawer) unanswered(w link.Word) bool { return w&link.Read != 0 || d.h.Deaf }
+func (d *drawer) unanswered(w link.Word) bool { return w&link.Read != 0 || d.h.NoAck }
 
 // set notes a level at a time.
 func (d *drawer) set(at time.Duration, signal int, high bool) {
@@ -259,7 +259,7 @@ func (d *drawer) i2c(w link.Word, end time.Duration) {
 		if w&link.Read != 0 {
 			address |= 1
 		}
-		d.byte(begin, address, d.h.Deaf)
+		d.byte(begin, address, d.h.NoAck)
 	}
 	d.byte(end-9*d.bit, byte(w), d.unanswered(w))
 	d.set(end, scl, false)

@@ -76,8 +76,8 @@ type FaultyModule struct {
 type FindRequest struct {
 	FaultyModule
 	Class   string         `json:"class,omitempty" enum:"blank,row-of-blocks,all-blocks,shaded,faint,signs" doc:"what one would call the glass"`
-	Pattern string         `json:"pattern,omitempty" enum:"right,shifted,every-other,rows,more,partly,garbage" doc:"how signs differ from what was sent"`
-	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code"`
+	Pattern string         `json:"pattern,omitempty" enum:"right,shifted,every-other,rows,more,partly,garbage" doc:"how characters differ from what was sent"`
+	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a character that cannot be typed, U+2588 a block, U+E000 + code a code"`
 	Wrong   []int          `json:"wrong,omitempty" nullable:"false" maxItems:"160" doc:"cells that are not as they ought to be, row by row"`
 	Light   *bool          `json:"light,omitempty" doc:"lit from behind"`
 	Printed string         `json:"printed,omitempty" maxLength:"65536" doc:"what a scanner printed"`

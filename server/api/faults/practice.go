@@ -22,7 +22,7 @@ import (
 // RoundRequest asks for a round of practice on a module with one of its screens.
 type RoundRequest struct {
 	FaultyModule
-	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong signs; 3: any fault that shows; 4: two at once"`
+	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong characters; 3: any fault that shows; 4: two at once"`
 	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs" doc:"absent: any"`
 }
 

@@ -190,7 +190,7 @@ func newPlan(b *bench.Bench) PlanResult {
 func hostFacts(b *bench.Bench, p *setup.Plan) HostFacts {
 	board := b.Host.Board()
 	sda, scl, _ := bus.Pins(b)
-	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: facts.MilliVolts(board.Logic), BearsMV: facts.MilliVolts(board.Bears), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(pinout.Free(b))}
+	out := HostFacts{Part: board.Part, Title: board.Title, LogicMV: facts.MilliVolts(board.Logic), BearsMV: facts.MilliVolts(board.MaxPinVoltage), SDA: sda, SCL: scl, Pins: []PinFact{}, Free: len(pinout.Free(b))}
 	for _, pin := range board.Pins {
 		f := PinFact{Label: pin.Label, Board: pin.Number, Plain: pin.Plain()}
 		for _, m := range pin.Marks {

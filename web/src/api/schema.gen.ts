@@ -2735,7 +2735,7 @@ export interface components {
             /** Format: int64 */
             module: number;
             /**
-             * @description how signs differ from what was sent
+             * @description how characters differ from what was sent
              * @enum {string}
              */
             pattern?: "right" | "shifted" | "every-other" | "rows" | "more" | "partly" | "garbage";
@@ -2745,7 +2745,7 @@ export interface components {
             results?: components["schemas"]["TestResult"][];
             /** Format: int64 */
             screen: number;
-            /** @description what stands on the glass, row by row; U+FFFD is a sign that cannot be typed, U+2588 a block, U+E000 + code a code */
+            /** @description what stands on the glass, row by row; U+FFFD is a character that cannot be typed, U+2588 a block, U+E000 + code a code */
             typed?: string[];
             /** @description what is not at hand: a meter, or another program to send */
             without?: ("meter" | "upload")[];
@@ -4514,7 +4514,7 @@ export interface components {
             bench: components["schemas"]["Bench"];
             /**
              * Format: int64
-             * @description 1: nothing to be read; 2: wrong signs; 3: any fault that shows; 4: two at once
+             * @description 1: nothing to be read; 2: wrong characters; 3: any fault that shows; 4: two at once
              */
             level: number;
             /** Format: int64 */

@@ -153,9 +153,9 @@ function HowTo({ cases }: { cases: number }) {
       <h2>How a fault is found</h2>
       <ol>
         <li>
-          <b>Say what you see.</b> Type the signs as they stand on the glass, row by row, or choose the picture that
-          looks like it. {cases.toLocaleString("en")} cases were played into this very module; those that show the same
-          are left.
+          <b>Say what you see.</b> Type the characters as they stand on the glass, row by row, or choose the picture
+          that looks like it. {cases.toLocaleString("en")} cases were played into this very module; those that show the
+          same are left.
         </li>
         <li>
           <b>Do the next best test.</b> It tells most about the causes that are left for the minutes it takes. Choose

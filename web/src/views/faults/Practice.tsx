@@ -12,7 +12,7 @@ import css from "./Practice.module.css";
 
 const levels = [
   { level: 1, title: "Nothing to be read", says: "Blocks, or nothing at all" },
-  { level: 2, title: "Wrong signs", says: "Signs, and not those that were sent" },
+  { level: 2, title: "Wrong characters", says: "Characters, and not those that were sent" },
   { level: 3, title: "Any fault", says: "Whatever shows" },
   { level: 4, title: "Two at once", says: "One hides the other" },
 ];

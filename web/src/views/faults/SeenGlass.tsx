@@ -55,11 +55,11 @@ export function SeenGlass({ glass, cells, tint, pitch, onType }: Props) {
   };
   const onKey = (e: KeyboardEvent) => {
     if (e.ctrlKey || e.metaKey) return;
-    const sign = e.altKey ? { b: BLOCK, u: UNREADABLE }[e.key.toLowerCase()] : undefined;
+    const character = e.altKey ? { b: BLOCK, u: UNREADABLE }[e.key.toLowerCase()] : undefined;
     const act = does[e.key];
-    if (!sign && !act) return;
+    if (!character && !act) return;
     e.preventDefault();
-    if (sign) put(sign);
+    if (character) put(character);
     else act?.();
   };
   const onPaste = (e: ClipboardEvent) => {
@@ -118,7 +118,7 @@ export function SeenGlass({ glass, cells, tint, pitch, onType }: Props) {
           type="button"
           className={css.sign}
           onClick={() => put(UNREADABLE)}
-          title="A sign that no key has (Alt+U)"
+          title="A character that no key has (Alt+U)"
         >
           ⁙ cannot be typed
         </button>

@@ -101,15 +101,15 @@ export const looks: Record<string, string> = {
   blank: "Blank",
   "row-of-blocks": "A row of blocks",
   "all-blocks": "Blocks everywhere",
-  shaded: "Signs on shaded cells",
-  faint: "Faint signs",
+  shaded: "Characters on shaded cells",
+  faint: "Faint characters",
   right: "As it ought to be",
   shifted: "Shifted",
-  "every-other": "Every other sign",
+  "every-other": "Every other character",
   rows: "Rows missing or moved",
   more: "More than was sent",
   partly: "Right in part",
-  garbage: "Other signs",
+  garbage: "Other characters",
 };
 
 /** What was seen, in words for the log; "" where nothing was said of the glass. */
