@@ -255,3 +255,30 @@ func BenchmarkMatrix(b *testing.B) {
 		}
 	}
 }
+
+// TestSplitRow writes over the row of a 16×1 whose halves lie in two lines of the memory: it is one text, so
+// that the spaces before its second half are written too, and what is left is what stands behind its end.
+func TestSplitRow(t *testing.T) {
+	from := bedtest.Slice("parallel4", "Flood until 1405")
+	from.Display.Geometry = "16x1split"
+	to := from
+	to.Rows = []string{"Ebb        20"}
+	p, err := New(&from, &to)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if left := p.Left(); !slices.Equal(left, []int{13, 14, 15}) {
+		t.Errorf("left are %v", left)
+	}
+	over, err := p.Play(Overprint, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := ""
+	for _, c := range over.Glass.Cells {
+		text += string(rune(c.Code))
+	}
+	if text != "Ebb        20405" {
+		t.Errorf("written over: %q", text)
+	}
+}

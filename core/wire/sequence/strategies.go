@@ -13,16 +13,18 @@ func (b *Builder) Reprint(cells []byte) {
 	b.Pad(nil, cells)
 }
 
-// Pad writes each row of the new screen, with spaces up to the old row's length.
+// Pad writes each row of the new screen, with spaces up to the old row's length. A row that lies in two
+// runs of the memory, as on a split 16×1, is one text all the same: spaces before the second run are written.
 func (b *Builder) Pad(before, after []byte) {
 	g := &b.module.Geometry
 	for _, seg := range g.Segments {
-		base := seg.Row*g.Cols + seg.Col
-		n := length(after[base : base+seg.Len])
+		row := seg.Row * g.Cols
+		base := row + seg.Col
+		long := length(after[row : row+g.Cols])
 		if before != nil {
-			n = max(n, length(before[base:base+seg.Len]))
+			long = max(long, length(before[row:row+g.Cols]))
 		}
-		for i := range n {
+		for i := range min(max(long-seg.Col, 0), seg.Len) {
 			if i == 0 {
 				b.address(seg, 0)
 			}
