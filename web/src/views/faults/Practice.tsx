@@ -5,7 +5,7 @@ import { beginRound, logQuery, type Entry, type Faulty, type RoundState } from "
 import { watchName } from "../../api/progress";
 import { Working } from "../../parts/progress/Working";
 import { useBench } from "../../work/BenchContext";
-import { reason } from "../../work/reason";
+import { sentence } from "../../work/reason";
 import { faultyOf } from "../../work/setup";
 import { Round } from "./Round";
 import css from "./Practice.module.css";
@@ -49,7 +49,7 @@ export function Practice() {
       setRound({ of, state: await beginRound(of, level, topic, watch) });
       setRefused(undefined);
     } catch (e) {
-      setRefused(reason(e));
+      setRefused(sentence(e));
     }
     setBusy(false);
   };

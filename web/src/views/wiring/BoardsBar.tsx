@@ -77,7 +77,9 @@ export function BoardsBar({ result, edit, children }: Props) {
               <label>
                 <input
                   type="checkbox"
-                  checked={b.joined ?? false}
+                  checked={(b.joined ?? false) && b.beyond === undefined}
+                  disabled={b.beyond !== undefined}
+                  title={b.beyond === undefined ? undefined : "Its lower rails are off"}
                   onChange={(e) => set(b.id, { joined: e.target.checked || undefined })}
                 />
                 rails of both sides joined inside
