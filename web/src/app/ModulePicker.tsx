@@ -1,8 +1,9 @@
-import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { memo, useCallback, useRef, useState, type KeyboardEvent } from "react";
 import type { Module } from "../api/client";
 import { Icon } from "../ui/Icon";
 import { useBench } from "../work/BenchContext";
 import { linkKinds } from "../work/linkKinds";
+import { useShortcut } from "../ui/shortcuts";
 import css from "./ModulePicker.module.css";
 
 /** The bench's modules, one of which is on the dock: it, its neighbours, and a list of all. */
@@ -14,16 +15,16 @@ export function ModulePicker() {
   const before = bench.modules[at - 1];
   const after = bench.modules[at + 1];
 
-  useEffect(() => {
-    const onKey = (e: globalThis.KeyboardEvent) => {
-      const to = e.altKey && !e.ctrlKey && (e.key === "PageUp" ? before : e.key === "PageDown" ? after : undefined);
-      if (!to) return;
-      e.preventDefault();
-      selectModule(to.id);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [before, after, selectModule]);
+  useShortcut(
+    "module",
+    useCallback(
+      (key) => {
+        const to = key === "Page Up" ? before : after;
+        if (to) selectModule(to.id);
+      },
+      [before, after, selectModule],
+    ),
+  );
 
   const close = () => list.current?.hidePopover();
   const walk = (e: KeyboardEvent<HTMLDivElement>) => {

@@ -12,6 +12,7 @@ import { cellOf } from "../../work/cellOf";
 import { useMoment, useRun } from "../../work/useRun";
 import { Icon } from "../../ui/Icon";
 import { useWidth } from "../../ui/useWidth";
+import { useShortcut } from "../../ui/shortcuts";
 import css from "./Dock.module.css";
 
 const MAX_PITCH = 5;
@@ -155,15 +156,10 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
     },
     [key],
   );
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (!e.altKey || e.ctrlKey || (e.key !== "ArrowUp" && e.key !== "ArrowDown")) return;
-      e.preventDefault();
-      fold(e.key === "ArrowUp");
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [fold]);
+  useShortcut(
+    "fold",
+    useCallback((key) => fold(key === "↑"), [fold]),
+  );
   return [folded, fold];
 }
 

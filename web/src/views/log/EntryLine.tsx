@@ -2,6 +2,7 @@ import { useState } from "react";
 import { pictureURL, rewordEntry, type Entry } from "../../api/faults";
 import { reason } from "../../work/reason";
 import { titleOf } from "./kinds";
+import { pressed } from "../../ui/shortcuts";
 import css from "./LogView.module.css";
 
 interface Props {
@@ -58,7 +59,7 @@ export function EntryLine({ bench, entry: e, module, onChanged, onStrike }: Prop
             onFocus={(ev) => ev.currentTarget.setSelectionRange(text.length, text.length)}
             onChange={(ev) => setText(ev.target.value)}
             onKeyDown={(ev) => {
-              if (ev.key === "Enter" && (ev.ctrlKey || ev.metaKey)) void save();
+              if (pressed("write", ev)) void save();
               if (ev.key === "Escape") {
                 ev.stopPropagation();
                 setText(undefined);

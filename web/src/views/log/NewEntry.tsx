@@ -7,6 +7,7 @@ import { useNote } from "../../work/useLog";
 import { own, titleOf } from "./kinds";
 import { pictureOf } from "./pictures";
 import { List } from "../../ui/List";
+import { pressed } from "../../ui/shortcuts";
 import css from "./LogView.module.css";
 
 /** An entry written by hand, with pictures. */
@@ -64,7 +65,7 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
         value={text}
         onChange={(e) => setText(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void add();
+          if (pressed("write", e)) void add();
         }}
       />
       {pictures.length > 0 && (

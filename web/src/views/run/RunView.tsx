@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import type { Finding } from "../../api/client";
 import { useMoment, useRun } from "../../work/useRun";
 import { useBench } from "../../work/BenchContext";
@@ -13,6 +13,7 @@ import { Transport } from "./Transport";
 import { Waveforms } from "./Waveforms";
 import { usePlayer, type Player } from "./usePlayer";
 import { useStops } from "./useStops";
+import { useShortcut } from "../../ui/shortcuts";
 import css from "./RunView.module.css";
 
 const none: never[] = [];
@@ -110,17 +111,10 @@ function Found({ findings, goTo }: { findings: Finding[]; goTo: (step: number) =
   );
 }
 
-/** F7 steps back, F8 plays and pauses, F9 steps, from wherever the keyboard is. */
+/** Steps back, plays and pauses, steps, from wherever the keyboard is. */
 function usePlayerKeys({ move, toggle }: Player) {
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const does: Record<string, () => void> = { F7: () => move(-1), F8: toggle, F9: () => move(1) };
-      const act = does[e.key];
-      if (!act) return;
-      e.preventDefault();
-      act();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [move, toggle]);
+  useShortcut(
+    "run",
+    useCallback((key) => (key === "F8" ? toggle() : move(key === "F7" ? -1 : 1)), [move, toggle]),
+  );
 }

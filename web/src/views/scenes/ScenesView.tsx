@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import type { Finding, Module } from "../../api/client";
 import { addInputs, editShow, type Show } from "../../api/plays";
 import { Findings } from "../../parts/findings/Findings";
@@ -16,6 +16,7 @@ import { TimeLine } from "./TimeLine";
 import { Transport } from "./Transport";
 import { usePlay } from "./usePlay";
 import { kindTitles, sceneTitle } from "./words";
+import { useShortcut } from "../../ui/shortcuts";
 import css from "./ScenesView.module.css";
 
 const sheets = [
@@ -64,7 +65,11 @@ export default function ScenesView() {
     choose(c);
     setSheet("scene");
   };
-  useKeys(play.toggle, play.step);
+  const { toggle, step } = play;
+  useShortcut(
+    "show",
+    useCallback((key) => (key === "F8" ? toggle() : step()), [toggle, step]),
+  );
 
   return (
     <div className={css.view}>
@@ -240,20 +245,6 @@ export default function ScenesView() {
       </div>
     </div>
   );
-}
-
-/** F8 plays and pauses, F9 plays on to the next change. */
-function useKeys(toggle: () => void, step: () => void) {
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key !== "F8" && e.key !== "F9") return;
-      e.preventDefault();
-      if (e.key === "F8") toggle();
-      else step();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [toggle, step]);
 }
 
 function Empty({ module, onBegin, onOne }: { module: Module; onBegin: () => void; onOne: () => void }) {

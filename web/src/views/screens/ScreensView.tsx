@@ -8,6 +8,7 @@ import { ProgramBar } from "../../parts/steps/ProgramBar";
 import { Tabs } from "../../ui/Tabs";
 import type { Opened } from "./FieldsPanel";
 import { ScreenStrip } from "./ScreenStrip";
+import { useShortcut } from "../../ui/shortcuts";
 import css from "./ScreensView.module.css";
 
 const FieldsPanel = lazy(() => import("./FieldsPanel"));
@@ -41,17 +42,14 @@ export default function ScreensView() {
 
   useEffect(() => {
     fieldRef.current = open;
-    const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || !e.shiftKey || e.key.toLowerCase() !== "f") return;
-      e.preventDefault();
-      setTab("find");
-    };
-    window.addEventListener("keydown", onKey);
     return () => {
       fieldRef.current = () => undefined;
-      window.removeEventListener("keydown", onKey);
     };
   }, [fieldRef, open]);
+  useShortcut(
+    "find",
+    useCallback(() => setTab("find"), []),
+  );
 
   if (!run) return <p className={css.wait}>Simulating…</p>;
   const chosen = step === null ? undefined : run.program.steps[step];
