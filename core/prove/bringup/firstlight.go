@@ -1,3 +1,7 @@
+// Package bringup is the first power-up of a module, step by step: what to do, what the glass shows if all
+// is well, and what else one may see with its causes, each computed by playing it into the rig.
+//
+// It stands above run.
 package bringup
 
 import (

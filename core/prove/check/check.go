@@ -1,3 +1,7 @@
+// Package check states all that is found on a bench: table, wires, every screen of every module, how they
+// follow each other, and its shows. It also compares the links that a module can have by what its screen costs.
+//
+// It stands on top of prove: page, API and command line call it, so that all three say the same.
 package check
 
 import (

@@ -1,11 +1,10 @@
 // Package run is one pass round the loop for a module of a bench: its screen is
 // composed, compiled to wire traffic, played into a rig wired like the module,
-// and the glass compared with the screen. It compares runs, finds steps in them,
-// and states the findings of a whole bench.
+// and the glass compared with the screen. It compares runs, finds steps in them, makes faults in them, and
+// judges what it saw.
 //
-// It stands on top of core, above the document in bench: interface, API and
-// command line call it, so that all three give the same bytes and the same
-// findings.
+// It stands above testbed, which says what is run, and below check: interface, API and command line call
+// it, so that all three give the same bytes.
 package run
 
 import (

@@ -1,3 +1,8 @@
+// Package testbed takes out of a bench what is needed to try one screen of a module: the module, its link
+// and parts, what host and bus are to it, and how it is wired. Runs, transitions, the first power-up and
+// the finder all begin with one.
+//
+// It stands at the ground of prove, above the table, and tries nothing itself.
 package testbed
 
 import (
@@ -123,7 +128,7 @@ func (s *Setup) Contrast(m *module.Module) float64 {
 	return s.Display.Contrast(m)
 }
 
-// Sequence are those of the setup's program.
+// Sequence returns the options of the setup's program: its waits, brightness and cursor.
 func (s *Setup) Sequence() sequence.Options {
 	return sequence.Options{Waits: sequence.Waits(s.Link.Waits), Brightness: uint8(s.Display.Supply.Brightness), Cursor: CursorOf(s.Cursor)}
 }

@@ -1,3 +1,8 @@
+// Package transition is what comes between screens: the change from one to another by every strategy, all
+// changes of a module with their rates, rows that run through the glass, and glyphs that are loaded on the
+// way. What each takes is measured by playing it into the rig.
+//
+// It stands beside run, and needs none; firmware lays its strategies down in tables.
 package transition
 
 import (

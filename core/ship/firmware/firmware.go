@@ -3,7 +3,7 @@
 // and when they are loaded, its fields and how they are written. It is the same for
 // every language that the program is written in.
 //
-// It stands above run, whose transitions it lays down in tables; codegen writes it
+// It stands above transition, whose strategies it lays down in tables; codegen writes it
 // out. A Player does what the program does, call by call, so that the bytes of the one
 // can be held against those of the other, and played into the rig before anything is
 // handed over.
