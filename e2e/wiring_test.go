@@ -115,7 +115,7 @@ func TestWiring(t *testing.T) {
 		server := serve(t)
 		id := storeBench(t, server, b)
 		p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
-		p.clickText("Lay it so")
+		p.lay()
 		p.glass(16, "Slip clear", "3 afloat")
 		p.settle()
 		laid := stored(t, server, id)
@@ -230,6 +230,13 @@ func (p *page) printed(b *bench.Bench) {
 	}
 }
 
+// lay takes the proposed wiring over, and waits until it lies on the table.
+func (p *page) lay() {
+	p.t.Helper()
+	p.clickText("Lay it so")
+	until(p, bodyText+`.includes("Lay it so")`, false)
+}
+
 // TestWiringByTouch wires, turns the drawn potentiometer and moves a part on a tablet,
 // with a finger.
 func TestWiringByTouch(t *testing.T) {
@@ -248,7 +255,7 @@ func TestWiringByTouch(t *testing.T) {
 		p.touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: x, Y: y})
 		p.touch(input.DispatchTouchEventTypeTouchEnd)
 	}
-	p.clickText("Lay it so")
+	p.lay()
 	p.glass(16, "Bell", "")
 	p.settle()
 	laid := stored(t, server, id)
@@ -377,7 +384,7 @@ func TestColoursOfDataLines(t *testing.T) {
 	server := serve(t)
 	id := storeBench(t, server, b)
 	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
-	p.clickText("Lay it so")
+	p.lay()
 	p.settle()
 	colours := func() int {
 		p.settle()
@@ -439,7 +446,7 @@ func TestOverTwoEdges(t *testing.T) {
 		t.Fatal("the host still lies beside")
 	}
 	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id)))
-	p.clickText("Lay it so")
+	p.lay()
 	p.glass(16, "Slip clear", "3 afloat")
 	p.settle()
 	boards := func() []bench.Board { return stored(t, server, id).Wiring.Boards }

@@ -3,6 +3,7 @@ package shows
 import (
 	"cmp"
 	"math"
+	"slices"
 	"strconv"
 	"time"
 
@@ -28,9 +29,35 @@ type PlayedPart struct {
 	Scenes   []PlayScene       `json:"scenes" nullable:"false" doc:"that began"`
 	Forecast []PlayScene       `json:"forecast,omitempty" nullable:"false"`
 	State    PlayState         `json:"state"`
+	Keys     []PlayKey         `json:"keys,omitempty" nullable:"false" doc:"of all scenes that edit a field: what a hand does to their inputs"`
 	Dropped  int               `json:"dropped" doc:"changes that a newer one overtook"`
 	Lost     int               `json:"lost" doc:"characters of serial lines"`
 	Findings []finding.Finding `json:"findings,omitempty" nullable:"false" doc:"when it begins: what its show is found to be"`
+}
+
+// PlayKey is what becomes of an input when a hand works a key of a scene's edit.
+type PlayKey struct {
+	Scene   int     `json:"scene" doc:"index"`
+	Does    string  `json:"does"`
+	Input   string  `json:"input" doc:"id"`
+	Pressed float64 `json:"pressed" doc:"its value while the key is pressed"`
+	Let     float64 `json:"let" doc:"and once it is let go"`
+}
+
+// keysOf lists the keys of a module's edits whose inputs are there.
+func keysOf(m *bench.Module) (out []PlayKey) {
+	for i := range m.Show.Scenes {
+		for k := range m.Show.Scenes[i].Edit.Keys {
+			key := &m.Show.Scenes[i].Edit.Keys[k]
+			at := slices.IndexFunc(m.Show.Inputs, func(in bench.Input) bool { return in.ID == key.Input })
+			if at < 0 {
+				continue
+			}
+			pressed, let := show.Worked(key, &m.Show.Inputs[at])
+			out = append(out, PlayKey{i, key.Does, key.Input, pressed, let})
+		}
+	}
+	return out
 }
 
 // PlayFrame is a change of a glass. Times are in milliseconds since the shows began.
@@ -86,7 +113,7 @@ func scenes(list []play.Entered) []PlayScene {
 // part is what became of one module.
 func (p *playing) part(i int, played *play.Playing) PlayedPart {
 	m := &p.bench.Modules[p.modules[i]]
-	out := PlayedPart{Module: m.ID, Frames: make([]PlayFrame, len(played.Frames)), Scenes: scenes(played.Scenes), Dropped: played.Dropped, Lost: played.Lost}
+	out := PlayedPart{Module: m.ID, Frames: make([]PlayFrame, len(played.Frames)), Scenes: scenes(played.Scenes), Dropped: played.Dropped, Lost: played.Lost, Keys: keysOf(m)}
 	for k := range played.Frames {
 		f := &played.Frames[k]
 		out.Frames[k] = PlayFrame{millis(f.Wanted), millis(f.Waited), millis(f.Done), millis(f.Wire), f.Bytes, f.Scene, facts.GlassOf(f.Glass, p.roms[i])}

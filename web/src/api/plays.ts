@@ -14,6 +14,7 @@ export type Played = Schemas["Played"];
 export type PlayedPart = Schemas["PlayedPart"];
 export type PlayEvent = Schemas["PlayEvent"];
 export type PlayInput = Schemas["PlayInput"];
+export type PlayKey = Schemas["PlayKey"];
 export type PlayScene = Schemas["PlayScene"];
 
 /** Begins the shows of modules, and plays them with what has happened before. */

@@ -4235,6 +4235,26 @@ export interface components {
         PlayJudgement: {
             findings: components["schemas"]["Finding"][];
         };
+        PlayKey: {
+            does: string;
+            /** @description id */
+            input: string;
+            /**
+             * Format: double
+             * @description and once it is let go
+             */
+            let: number;
+            /**
+             * Format: double
+             * @description its value while the key is pressed
+             */
+            pressed: number;
+            /**
+             * Format: int64
+             * @description index
+             */
+            scene: number;
+        };
         PlayOn: {
             events?: components["schemas"]["PlayEvent"][];
             /**
@@ -4308,6 +4328,8 @@ export interface components {
             findings?: components["schemas"]["Finding"][];
             forecast?: components["schemas"]["PlayScene"][];
             frames: components["schemas"]["PlayFrame"][];
+            /** @description of all scenes that edit a field: what a hand does to their inputs */
+            keys?: components["schemas"]["PlayKey"][];
             /**
              * Format: int64
              * @description characters of serial lines

@@ -3,7 +3,7 @@ import Divider from "@mui/material/Divider";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useState, type KeyboardEvent } from "react";
-import type { Edit, Feed, GroupRequest, Input, PlayEvent, PlayInput, PlayedPart } from "../../api/plays";
+import type { Edit, Feed, GroupRequest, Input, PlayEvent, PlayInput, PlayKey, PlayedPart } from "../../api/plays";
 import type { FieldOf } from "../../api/client";
 import { inputTitle, kindTitles, time } from "./words";
 import css from "./Console.module.css";
@@ -17,8 +17,10 @@ interface Props {
   feeds: Feed[];
   fields: FieldOf[];
   state: PlayedPart["state"] | undefined;
-  /** What scenes edit on the device, that of the scene that is played first. */
-  edits: Edit[];
+  /** What a scene edits on the device: of the scene that is played, or of the first that does. */
+  edit: Edit | undefined;
+  /** What a hand does at the keys of that edit. */
+  keys: PlayKey[];
   chosen: string | undefined;
   onChoose: (id: string) => void;
   onHappen: Happen;
@@ -27,11 +29,11 @@ interface Props {
 }
 
 /** The inputs as they lie on the table: each can be worked by pointer, touch and keys while the show plays. */
-export function Console({ inputs, feeds, fields, state, edits, chosen, onChoose, onHappen, onAdd, onAddGroup }: Props) {
-  const edit = edits[0];
+export function Console(props: Props) {
+  const { inputs, feeds, fields, state, edit, keys, chosen, onChoose, onHappen, onAdd, onAddGroup } = props;
   return (
     <section className={css.console} aria-label="Inputs">
-      {edit && <Pad edit={edit} inputs={inputs} onHappen={onHappen} />}
+      {edit && <Pad edit={edit} keys={keys} onHappen={onHappen} />}
       {inputs.map((input, i) => {
         if (edit && input.kind === "button" && pad(edit, input.id)) return null;
         const known = state?.inputs[i];
@@ -296,17 +298,11 @@ const pad = (edit: Edit, input: string) =>
   );
 
 /** The stick of the scene that is played: it works the inputs that the edit listens to. */
-function Pad({ edit, inputs, onHappen }: { edit: Edit; inputs: Input[]; onHappen: Happen }) {
+function Pad({ edit, keys, onHappen }: { edit: Edit; keys: PlayKey[]; onHappen: Happen }) {
   const key = (does: string) => edit.keys?.find((k) => k.does === does);
   const work = (does: string, down: boolean) => {
-    const k = key(does);
-    const input = inputs.find((i) => i.id === k?.input);
-    if (!k || !input) return;
-    if (input.kind === "button") onHappen({ input: k.input, value: down ? 1 : 0 });
-    else {
-      const beyond = (k.on === "below" ? -1 : 1) * ((input.signal?.hysteresis ?? 0) + 1);
-      onHappen({ input: k.input, value: down ? (k.level ?? 0) + beyond : (input.signal?.start ?? 0) });
-    }
+    const k = keys.find((o) => o.does === does);
+    if (k) onHappen({ input: k.input, value: down ? k.pressed : k.let });
   };
   const middle = key("accept") ? "accept" : "next";
   return (

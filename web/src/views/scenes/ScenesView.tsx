@@ -46,6 +46,7 @@ export default function ScenesView() {
   const [judged, setJudged] = useState<Finding[]>([]);
   const part = play.parts.find((p) => p.module === module.id);
   const current = part && scenes[part.state.scene];
+  const editing = [current, ...scenes].find((s) => s?.edit?.field && s.edit.keys?.length);
   const found = [...(part?.findings ?? []), ...judged];
   const scene = scenes.find((s) => s.id === chosen?.scene) ?? scenes.find((s) => s.id === start);
   const held = inputs.find((i) => i.id === input) ?? inputs[0];
@@ -103,7 +104,8 @@ export default function ScenesView() {
               feeds={feeds}
               fields={module.screens.flatMap((s) => s.fields ?? [])}
               state={part?.state}
-              edits={[current, ...scenes].flatMap((s) => (s?.edit?.field && s.edit.keys?.length ? [s.edit] : []))}
+              edit={editing?.edit}
+              keys={(part?.keys ?? []).filter((k) => scenes[k.scene] === editing)}
               chosen={sheet === "input" ? held?.id : undefined}
               onChoose={(id) => {
                 setInput(id);

@@ -46,6 +46,8 @@ export interface Part {
   dropped: number;
   lost: number;
   findings: Finding[];
+  /** What a hand does at the keys of its edits. */
+  keys: PlayedPart["keys"];
 }
 
 export interface Play {
@@ -90,6 +92,7 @@ function merged(before: Part | undefined, p: PlayedPart, due: number): Part {
     glass: last?.glass ?? before?.glass,
     scenes: [...(before?.scenes ?? []), ...p.scenes],
     forecast: p.forecast ?? before?.forecast ?? [],
+    keys: p.keys,
     sent: [...(before?.sent ?? []), ...sent].slice(-MOST_SENT),
     dropped: (before?.dropped ?? 0) + p.dropped,
     lost: (before?.lost ?? 0) + p.lost,
