@@ -4,7 +4,7 @@
 // a host that is not in it is described by its user (Generic).
 //
 // It stands near the ground of core: bench builds a Board from what the document
-// says of its host, plan allots its pins and judges its levels and currents.
+// says of its host, pinout allots its pins, and power judges its levels and currents.
 package host
 
 import (
