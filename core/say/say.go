@@ -13,17 +13,12 @@ import (
 )
 
 // List joins names: "A", "A and B", "A, B and C"; "" of none.
-func List(names []string) string { return joined(names, "and") }
-
-// Choice joins names of which one is to be taken: "A", "A or B", "A, B or C"; "" of none.
-func Choice(names []string) string { return joined(names, "or") }
-
-func joined(names []string, last string) string {
+func List(names []string) string {
 	n := len(names)
 	if n < 2 {
 		return strings.Join(names, "")
 	}
-	return strings.Join(names[:n-1], ", ") + " " + last + " " + names[n-1]
+	return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
 }
 
 // Plural returns a word as so many ask for it: "row" of one, "rows" of any other number.

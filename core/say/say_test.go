@@ -18,7 +18,7 @@ func TestForms(t *testing.T) {
 		Farads(100 * physic.PicoFarad): "100 pF", Farads(1500 * physic.PicoFarad): "1500 pF", Farads(100 * physic.NanoFarad): "100 nF", Farads(10 * physic.MicroFarad): "10 µF", Farads(2200 * physic.NanoFarad): "2.2 µF",
 		Milliseconds(1590 * time.Microsecond): "1.6 ms",
 		List(nil):                             "", List([]string{"A"}): "A", List([]string{"A", "B"}): "A and B", List([]string{"A", "B", "C"}): "A, B and C",
-		Choice([]string{"A", "B", "C"}): "A, B or C", Plural(1, "row"): "row", Plural(0, "row"): "rows",
+		Plural(1, "row"): "row", Plural(0, "row"): "rows",
 	} {
 		if got != want {
 			t.Errorf("%q, want %q", got, want)

@@ -7,6 +7,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
@@ -85,8 +86,8 @@ func Adopt(b *bench.Bench, index int, f *fault.Fault) (out []finding.Remedy) {
 	at := fmt.Sprintf("/modules/%d", index)
 	real := f.Real()
 	if real.Address != 0 {
-		path := at + "/link/outputs/address"
-		out = append(out, finding.Remedy{Label: fmt.Sprintf("Plan it at %s", real.Address), Patch: finding.Patch{finding.Test(path, m.Link.Outputs.Address), finding.Replace(path, int(real.Address))}})
+		of := edit.Answerer{Kind: edit.Backpack, Index: index}
+		out = append(out, edit.Remedy(b, fmt.Sprintf("Plan it at %s", real.Address), edit.SetAddress{Of: of, At: int(real.Address)}))
 	}
 	mapping := real.Mapping
 	if real.Inverted {

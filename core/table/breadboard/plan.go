@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
-	"slatebell/core/finding"
 	"slatebell/core/table/wiring"
 )
 
@@ -91,11 +90,6 @@ func (p *planner) sound() bool {
 	other.Wiring = p.doc
 	t := lay(&other, *p.net)
 	return len(t.trouble) == 0 && len(t.faults()) == 0
-}
-
-// Apply is the change that takes a plan over.
-func Apply(b *bench.Bench, w bench.Wiring) finding.Patch {
-	return finding.Patch{finding.Add("/wiring", w)}
 }
 
 // measure puts the wires into the order of the work and gives them their lengths.

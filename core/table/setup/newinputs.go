@@ -30,11 +30,9 @@ func AddInputs(b *bench.Bench, module int, group Group) (edit.Edit, error) {
 	board := b.Host.Board()
 	taken := b.Modules[module].Show.Inputs
 	free := func(wish string) string {
-		id := wish
-		for n := 2; slices.ContainsFunc(taken, func(in bench.Input) bool { return in.ID == id || in.Part == id }); n++ {
-			id = fmt.Sprintf("%s-%d", wish, n)
-		}
-		return id
+		return edit.NewID(wish, func(id string) bool {
+			return slices.ContainsFunc(taken, func(in bench.Input) bool { return in.ID == id || in.Part == id })
+		})
 	}
 	var fresh []bench.Input
 	switch group {

@@ -31,13 +31,12 @@ func BenchmarkCrowd(b *testing.B) {
 				own.Modules[1].Show = bench.Show{}
 				own.Modules[1].Screens = []bench.Screen{{ID: "own", Rows: []string{fmt.Sprintf("Client %d of %d", client, round)}}}
 				begun := time.Now()
-				defer s.turn()()
-				k, err := s.finder(&FaultyModule{Bench: own, Module: 1}, nil)
+				k, done, err := s.finder(&FaultyModule{Bench: own, Module: 1}, nil)
 				if err != nil {
 					b.Error(err)
 					return
 				}
-				defer k.mu.Unlock()
+				defer done()
 				if _, err := k.find(&FindRequest{FaultyModule: FaultyModule{Bench: own, Module: 1}, Class: "blank"}); err != nil {
 					b.Error(err)
 				}

@@ -195,22 +195,23 @@ type keptFinder struct {
 	expected []i2cbus.Address // to answer to a scan
 }
 
-// finder returns the catalogue of a module, locked, which tells watch what it does; unlock it
-// after use. Catalogues of other modules are simulated beside it.
-func (s *Finders) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error) {
+// finder waits for its turn and returns the catalogue of a module, for nobody else until done is
+// called; it tells watch what it does. Catalogues of other modules are simulated beside it.
+func (s *Finders) finder(m *FaultyModule, watch fault.Watch) (k *keptFinder, done func(), err error) {
 	if err := m.Bench.Validate(); err != nil {
-		return nil, answer.Invalid(err)
+		return nil, nil, answer.Invalid(err)
 	}
 	subject, err := run.SubjectOf(&m.Bench, testbed.At{Module: m.Module, Screen: m.Screen})
 	if err != nil {
-		return nil, answer.Invalid(err)
+		return nil, nil, answer.Invalid(err)
 	}
 	doc, err := json.Marshal([]any{m.Bench.Modules[m.Module], m.Screen, m.Bench.Host, m.Bench.Bus, m.Bench.Glyphs, subject.Answers})
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	key := sha256.Sum256(doc)
-	k, err := s.catalogues.Do(string(key[:]), func() (*keptFinder, int, error) {
+	end := s.turn()
+	k, err = s.catalogues.Do(string(key[:]), func() (*keptFinder, int, error) {
 		x, err := fault.New(subject, watch)
 		if err != nil {
 			return nil, 0, err
@@ -218,11 +219,12 @@ func (s *Finders) finder(m *FaultyModule, watch fault.Watch) (*keptFinder, error
 		return &keptFinder{x: x, mod: subject.Module, expected: append(slices.Clone(subject.Answers), i2cbus.Address(subject.Link.Address))}, len(x.Cases), nil
 	})
 	if err != nil {
-		return nil, answer.Refused(err)
+		end()
+		return nil, nil, answer.Refused(err)
 	}
 	k.mu.Lock()
 	k.x.Watch = watch
-	return k, nil
+	return k, func() { k.mu.Unlock(); end() }, nil
 }
 
 // glass draws what is seen.
@@ -358,12 +360,11 @@ func registerFaults(api huma.API, s *Finders) {
 
 	huma.Register(api, huma.Operation{OperationID: "list-module-faults", Method: http.MethodPost, Path: "/api/faults/catalogue", Summary: "List the faults that are looked for, and hidden, in a module of a bench", Errors: []int{422}},
 		func(_ context.Context, in *struct{ Body FaultyModule }) (*answer.List[FaultChoice], error) {
-			defer s.turn()()
-			k, err := s.finder(&in.Body, nil)
+			k, done, err := s.finder(&in.Body, nil)
 			if err != nil {
 				return nil, err
 			}
-			defer k.mu.Unlock()
+			defer done()
 			return faultChoices(k.x.Faults), nil
 		})
 
@@ -374,12 +375,11 @@ func registerFaults(api huma.API, s *Finders) {
 		}) (*struct{ Body FindResult }, error) {
 			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
-			defer s.turn()()
-			k, err := s.finder(&in.Body.FaultyModule, watch)
+			k, done, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err
 			}
-			defer k.mu.Unlock()
+			defer done()
 			r, err := k.find(&in.Body)
 			if err != nil {
 				return nil, err

@@ -146,14 +146,13 @@ func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, e
 	if !ok {
 		return nil, huma.Error404NotFound("this round is not known any more; begin another")
 	}
-	defer s.turn()()
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	of, err := s.finder(&k.module, watch)
+	of, done, err := s.finder(&k.module, watch)
 	if err != nil {
 		return nil, err
 	}
-	defer of.mu.Unlock()
+	defer done()
 	k.attach(of)
 	if err := do(k); err != nil {
 		return nil, answer.Refused(err)
@@ -175,12 +174,11 @@ func registerPractice(api huma.API, s *Finders) {
 		}) (*roundAnswer, error) {
 			watch, end := s.watches.Follow(&in.Watched)
 			defer end()
-			defer s.turn()()
-			of, err := s.finder(&in.Body.FaultyModule, watch)
+			of, done, err := s.finder(&in.Body.FaultyModule, watch)
 			if err != nil {
 				return nil, err
 			}
-			defer of.mu.Unlock()
+			defer done()
 			f := diagnose.New(of.x, nil)
 			round, err := practice.Begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
 			if err != nil {

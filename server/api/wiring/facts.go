@@ -6,6 +6,7 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/circuit"
 	"slatebell/core/prove/bringup"
@@ -180,7 +181,7 @@ func newWiring(b *bench.Bench) WiringResult {
 		if planned, err := breadboard.Plan(b); err != nil {
 			out.Why = err.Error()
 		} else {
-			shown.Wiring, out.Plan = planned, breadboard.Apply(b, planned)
+			shown.Wiring, out.Plan = planned, edit.SetWiring{Wiring: planned}.Patch(b)
 		}
 	}
 	t := breadboard.Lay(&shown)

@@ -11,6 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/edit"
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/bringup"
@@ -57,7 +58,7 @@ func Register(api huma.API) {
 			if err != nil {
 				return nil, answer.Refused(err)
 			}
-			return &answer.Body[finding.Remedy]{Body: finding.Remedy{Label: "Lay all as planned", Patch: breadboard.Apply(&in.Body, planned)}}, nil
+			return &answer.Body[finding.Remedy]{Body: edit.Remedy(&in.Body, "Lay all as planned", edit.SetWiring{Wiring: planned})}, nil
 		})
 
 	type ofModule struct {

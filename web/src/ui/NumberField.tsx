@@ -1,4 +1,5 @@
 import { Field } from "./Field";
+import { decimal } from "./numbers";
 
 interface Props {
   /** With the unit behind a comma, such as "after, s". */
@@ -19,8 +20,8 @@ interface Props {
   className?: string;
 }
 
-/** Reads a number as people type it, with a decimal comma or point; NaN where it is none. */
-export const read = (text: string): number => Number(text.trim().replace(",", ".").replace("−", "-"));
+/** Reads what was typed, with a minus as people write it too. */
+const read = (text: string): number => decimal(text.replace("−", "-"));
 
 /** What a number must be between, in words. */
 function between(from: number, to: number, whole: boolean): string {

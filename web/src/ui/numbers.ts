@@ -1,3 +1,6 @@
+/** Reads a number as people type it, with a decimal comma or point; NaN where it is none. */
+export const decimal = (text: string): number => Number(text.replace(",", "."));
+
 /** A byte as 4D. */
 export const digits = (n: number): string => n.toString(16).toUpperCase().padStart(2, "0");
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Plan } from "../../api/client";
 import { Gauge } from "../../parts/supply/Gauge";
-import { milliamperes } from "../../ui/numbers";
+import { decimal, milliamperes } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import css from "./Supply.module.css";
 
@@ -12,7 +12,7 @@ export function Supply({ plan }: { plan: Plan }) {
   const { bench, change } = useBench();
   const [refused, setRefused] = useState<string>();
   const measure = (index: number, text: string) => {
-    const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
+    const v = text.trim() === "" ? undefined : decimal(text);
     if (v !== undefined && !(v >= 0 && v <= 5000)) {
       setRefused(`“${text}” is no current; expected 0–5000 mA, or nothing where it was not measured.`);
       return;

@@ -1,4 +1,5 @@
 import type { FindRequest } from "../../api/faults";
+import { decimal } from "../../ui/numbers";
 
 /** Stands for a cell that cannot be typed, and for a solid block. */
 export const UNREADABLE = "\uFFFD";
@@ -25,7 +26,7 @@ export interface Sheet {
 
 /** Reads volts as people type them; undefined where they are none. */
 export function voltsOf(text: string): number | undefined {
-  const v = Number(text.replace(",", "."));
+  const v = decimal(text);
   return text.trim() !== "" && Number.isFinite(v) && Math.abs(v) <= 20 ? v : undefined;
 }
 

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { barQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
-import { hex } from "../../ui/numbers";
+import { decimal, hex } from "../../ui/numbers";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
@@ -186,7 +186,7 @@ function Scale({ label, value, onChange }: { label: string; value: number; onCha
         aria-invalid={draft !== undefined && !Number.isFinite(Number(draft)) ? true : undefined}
         onChange={(e) => {
           setDraft(e.target.value);
-          const n = Number(e.target.value.replace(",", "."));
+          const n = decimal(e.target.value);
           if (e.target.value.trim() !== "" && Number.isFinite(n)) onChange(n);
         }}
         onBlur={() => setDraft(undefined)}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { FieldOf } from "../../api/client";
 import { Choice } from "../../ui/Choice";
 import { fieldKinds } from "../../work/fields";
+import { decimal } from "../../ui/numbers";
 import css from "./FieldsPanel.module.css";
 
 interface Props {
@@ -255,7 +256,7 @@ interface AmountProps {
 function Amount({ label, value, least, most, whole, onChange }: AmountProps) {
   const [draft, setDraft] = useState<string>();
   const read = (text: string) => {
-    const n = Number(text.replace(",", ".").replace("−", "-"));
+    const n = decimal(text.replace("−", "-"));
     const fits = text.trim() !== "" && Number.isFinite(n) && (!whole || Number.isInteger(n));
     return fits && n >= (least ?? -1e9) && n <= (most ?? 1e9) ? n : undefined;
   };

@@ -9,6 +9,7 @@ import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
+import { decimal } from "../../ui/numbers";
 import css from "./FirstLight.module.css";
 
 interface Props {
@@ -79,7 +80,7 @@ export function FirstLight({ result, onPick }: Props) {
                   value={String((s.id === "supply" ? measured.supplyMV : measured.voMV) ?? "")}
                   placeholder="not measured"
                   onChange={(text) => {
-                    const v = text.trim() === "" ? undefined : Number(text.replace(",", "."));
+                    const v = text.trim() === "" ? undefined : decimal(text);
                     const most = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
                     if (v !== undefined && !(v >= (most[0] ?? 0) && v <= (most[1] ?? 0)))
                       return Promise.resolve(`“${text}” is no such voltage; expected ${most[0]}–${most[1]} mV`);

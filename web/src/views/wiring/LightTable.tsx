@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Module } from "../../api/client";
 import { figuresQuery } from "../../api/queries";
 import { Field } from "../../ui/Field";
+import { decimal } from "../../ui/numbers";
 import css from "./PartCard.module.css";
 
 interface Props {
@@ -27,7 +28,7 @@ export function LightTable({ module, onOhm, onWish }: Props) {
         label="Wished current, mA"
         value={String(light.wishedMA)}
         onChange={(text) => {
-          const v = Number(text.replace(",", "."));
+          const v = decimal(text);
           if (text.trim() === "") onWish(undefined);
           else if (!(v > 0 && v <= 1000)) return Promise.resolve(`“${text}” is no current; expected 0.1–1000 mA`);
           else onWish(v);
@@ -38,7 +39,7 @@ export function LightTable({ module, onOhm, onWish }: Props) {
         label="Your resistor, Ω"
         value={String(now)}
         onChange={(text) => {
-          const v = Number(text.replace(",", "."));
+          const v = decimal(text);
           if (text.trim() === "" || !(v >= 0 && v <= 100_000))
             return Promise.resolve(`“${text}” is no resistance; expected 0–100000 Ω, such as 6.8`);
           onOhm(v);

@@ -4,6 +4,7 @@ import type { Mounting } from "../../api/client";
 import { cutoutQuery } from "../../api/queries";
 import { Field } from "../../ui/Field";
 import { useBench } from "../../work/BenchContext";
+import { decimal } from "../../ui/numbers";
 import css from "./MountPanel.module.css";
 
 const fields: { key: keyof Mounting; label: string }[] = [
@@ -34,7 +35,7 @@ export function MountPanel() {
   const { data, error } = useQuery(cutoutQuery({ display: module.display, name: module.name, ...grid }));
   const mounting = module.display.mounting ?? {};
   const number = (text: string, least: number, most: number) => {
-    const v = Number(text.replace(",", "."));
+    const v = decimal(text);
     return v >= least && v <= most ? v : undefined;
   };
   const href = data?.svg ? `data:image/svg+xml;charset=utf-8,${encodeURIComponent(data.svg)}` : undefined;
