@@ -14,6 +14,8 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/codegen/c99"
+	"slatebell/codegen/layout"
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/ship/firmware"
@@ -73,7 +75,7 @@ func bootWith(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, st
 	for i := range im.Modules {
 		s.ask = s.ask || im.Modules[i].Polls && !im.Modules[i].Link.Expander()
 	}
-	args := []string{elf, mcu, fmt.Sprint(seconds * clock), fmt.Sprint(one(s.ask)), fmt.Sprint(one(stuck)), script}
+	args := []string{elf, mcu, fmt.Sprint(seconds * clock), fmt.Sprint(layout.One(s.ask)), fmt.Sprint(layout.One(stuck)), script}
 	for _, a := range answering {
 		args = append(args, fmt.Sprint(a))
 	}
@@ -183,7 +185,7 @@ func (s *target) mark() int {
 }
 
 // written returns calls as C.
-func (c *view) written(call *firmtest.Call, d int, m *firmware.Module) string {
+func written(c *c99.View, call *firmtest.Call, d int, m *firmware.Module) string {
 	cm := &c.Modules[d]
 	display := "&" + cm.Ident + "_display"
 	switch {
@@ -221,7 +223,7 @@ int main(void)
 `
 
 // crossed builds a main of calls for an ATmega, with the flags of the Makefile.
-func crossed(t *testing.T, dir, mcu string, v *view, calls []string) string {
+func crossed(t *testing.T, dir, mcu string, v *c99.View, calls []string) string {
 	t.Helper()
 	text := fmt.Sprintf("#include %q\n#include \"port.h\"\n%s    %s\n    for (;;) {\n    }\n}\n", v.File+".h", marking, strings.Join(calls, "\n    "))
 	if err := os.WriteFile(filepath.Join(dir, "main.c"), []byte(text), 0o644); err != nil {
@@ -258,7 +260,7 @@ func TestAVR(t *testing.T) {
 			for d := range im.Modules {
 				for _, c := range firmtest.Calls(r, &im.Modules[d], 10) {
 					order = append(order, made{d, c})
-					calls = append(calls, v.written(&c, d, &im.Modules[d]))
+					calls = append(calls, written(v, &c, d, &im.Modules[d]))
 				}
 			}
 			mcu := strings.ToLower(im.Host.Part)
@@ -327,7 +329,7 @@ func smallBench(t *testing.T) bench.Bench {
 }
 
 // small is the program of smallBench.
-func small(t *testing.T) (*firmware.Image, *view, string) {
+func small(t *testing.T) (*firmware.Image, *c99.View, string) {
 	t.Helper()
 	b := smallBench(t)
 	im, err := firmware.New(&b)

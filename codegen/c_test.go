@@ -12,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/codegen/c99"
+	"slatebell/codegen/layout"
 	"slatebell/core/bench"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/firmware/firmtest"
@@ -24,7 +26,7 @@ import (
 var strict = []string{"-std=c99", "-Wall", "-Wextra", "-Wconversion", "-pedantic", "-Werror"}
 
 // write puts a program's files into a new directory.
-func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *view) {
+func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *c99.View) {
 	t.Helper()
 	dir = t.TempDir()
 	files, err := Files(im, as)
@@ -39,14 +41,14 @@ func write(t *testing.T, im *firmware.Image, as Language) (dir string, v *view) 
 			t.Fatal(err)
 		}
 	}
-	if v, err = newView(im); err != nil {
+	if v, err = c99.New(im); err != nil {
 		t.Fatal(err)
 	}
 	return dir, v
 }
 
 // defines tell the harness what a bench has.
-func (v *view) defines() []string {
+func defines(v *c99.View) []string {
 	names, stages := make([]string, len(v.Modules)), make([]string, len(v.Modules))
 	for i, m := range v.Modules {
 		names[i], stages[i] = "&"+m.Ident+"_display", "0"
@@ -167,11 +169,11 @@ func (s *session) written(numbers []string) int {
 }
 
 // start builds the harness of a bench and runs it.
-func start(t *testing.T, im *firmware.Image, dir string, v *view) *session {
+func start(t *testing.T, im *firmware.Image, dir string, v *c99.View) *session {
 	t.Helper()
 	harness, _ := filepath.Abs("testdata/host.c")
 	args := append(strict[:len(strict):len(strict)], "-O1", "-I.")
-	args = append(append(args, v.defines()...), "-o", "host", harness, v.File+".c", "port_calls.c")
+	args = append(append(args, defines(v)...), "-o", "host", harness, v.File+".c", "port_calls.c")
 	run(t, dir, "gcc", args...)
 	return talk(t, im, exec.Command(filepath.Join(dir, "host")))
 }
@@ -202,7 +204,7 @@ func piped(t *testing.T, c *exec.Cmd) (io.WriteCloser, *bufio.Scanner) {
 }
 
 // callText writes a call of a player as the harness takes it.
-func callText(c *firmtest.Call, d int, m *firmware.Module, cm *display) string {
+func callText(c *firmtest.Call, d int, m *firmware.Module, cm *layout.Display) string {
 	switch {
 	case c.Value >= 0:
 		s := cm.Setters[c.Value]
@@ -265,7 +267,7 @@ func TestC(t *testing.T) {
 				for d := range im.Modules {
 					m := &im.Modules[d]
 					for _, c := range firmtest.Calls(r, m, 3) {
-						call := callText(&c, d, m, &v.Modules[d])
+						call := callText(&c, d, m, v.Modules[d].Display)
 						status, err := s.do(call)
 						if err != nil || status != 0 {
 							t.Fatalf("module %d, %q: %#x, %v", d, call, status, err)

@@ -11,6 +11,9 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/codegen/c99"
+	"slatebell/codegen/layout"
+	"slatebell/codegen/source"
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
@@ -246,7 +249,7 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 	tell := func(at int64, input int, value int64) {
 		h.events = append(h.events, show.Event{At: at, Input: input, Value: value})
 	}
-	level := func(input int, down bool) int { return one(down == j[input].High) }
+	level := func(input int, down bool) int { return layout.One(down == j[input].High) }
 	what := r.IntN(8)
 	for !j[[]int{0, 0, 2, 3, 4, 4, 6, 7}[what]].Joined() { // the input that it is done to
 		what = r.IntN(8)
@@ -268,7 +271,7 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 			for k := range int64(3) {
 				now := down == (k%2 == 0)
 				h.at(float64(edge+2*k), 'p', j[n].Number, level(n, now))
-				tell(edge+2*k, n, int64(one(now)))
+				tell(edge+2*k, n, int64(layout.One(now)))
 			}
 		}
 		return from + held + 10
@@ -287,7 +290,7 @@ func (h *touched) act(r *rand.Rand, from int64) int64 {
 		at := start
 		for range 1 + r.IntN(3) {
 			for k, pin := range []int{first, second, first, second} {
-				open := one(k >= 2 != j[3].High)
+				open := layout.One(k >= 2 != j[3].High)
 				h.at(at, 'p', pin, open)
 				h.at(at+1.2, 'p', pin, 1-open)
 				h.at(at+2.4, 'p', pin, open)
@@ -412,7 +415,7 @@ func (h *touched) own(file, section string) string {
 
 // onBoard starts a stand-in of a board with MicroPython, with what is done at its pins, and returns the line that
 // runs the program until the last quiet moment.
-func (h *touched) onBoard(im *firmware.Image, dir string, v *view) (*session, string) {
+func (h *touched) onBoard(im *firmware.Image, dir string, v *c99.View) (*session, string) {
 	t := h.t
 	t.Helper()
 	var prelude string
@@ -431,7 +434,7 @@ func (h *touched) onBoard(im *firmware.Image, dir string, v *view) (*session, st
 	if err != nil {
 		t.Fatal(err)
 	}
-	main := Fill(File{Text: string(text)}, func(section string) string {
+	main := source.Fill(source.File{Text: string(text)}, func(section string) string {
 		switch section {
 		case "declarations":
 			return "import machine\n" + h.own("main.py", section)
@@ -445,7 +448,7 @@ func (h *touched) onBoard(im *firmware.Image, dir string, v *view) (*session, st
 
 // sketched puts the parts of a sketch together as the editor does, its own sections filled in, and
 // compiles it against stand-ins of the editor's calls.
-func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler string, flags ...string) string {
+func sketched(t *testing.T, dir string, v *c99.View, h *touched, begins, compiler string, flags ...string) string {
 	t.Helper()
 	folder := filepath.Join(dir, v.File)
 	text := "#include \"editor.h\"\n"
@@ -454,7 +457,7 @@ func sketched(t *testing.T, dir string, v *view, h *touched, begins, compiler st
 		if err != nil {
 			t.Fatal(err)
 		}
-		text += Fill(File{Text: string(part)}, func(section string) string {
+		text += source.Fill(source.File{Text: string(part)}, func(section string) string {
 			if section == "what happens" {
 				return "        " + begins
 			}
@@ -501,14 +504,16 @@ func TestSketch(t *testing.T) {
 			t.Parallel()
 			im, h, frames := touching(t, c.part, c.kind, uint64(seed), until)
 			dir, v := write(t, im, Sketch)
-			if _, own := uploads[im.Host.Chip]; !own {
+			if _, own := c99.UploadOf(im.Host.Chip); !own {
 				usb := 0 // the first line's number: of a chip whose USB is Serial, the hardware's first is Serial1
-				if !isPico(im.Host.Chip) {
+				if !layout.IsPico(im.Host.Chip) {
 					usb = 1
 				}
 				flags := []string{fmt.Sprintf("-DSERIAL1=%d", usb)}
-				for i, name := range newSketch(v, im).Named {
-					flags = append(flags, fmt.Sprintf("-D%s=%d", name, i))
+				if im.Host.Chip == "STM32F103" { // the editor knows its pins by names
+					for i := range im.Host.Pins {
+						flags = append(flags, fmt.Sprintf("-D%s=%d", im.Host.Pins[i].Label, i))
+					}
 				}
 				elf := sketched(t, dir, v, h, "begins();", "g++", flags...)
 				looked := 0
@@ -569,7 +574,7 @@ func ownLines(t *testing.T, file string, own func(section string) string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := os.WriteFile(file, []byte(Fill(File{Text: string(text)}, own).Text), 0o644); err != nil {
+	if err := os.WriteFile(file, []byte(source.Fill(source.File{Text: string(text)}, own).Text), 0o644); err != nil {
 		t.Fatal(err)
 	}
 }

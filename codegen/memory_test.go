@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"slatebell/codegen/micropython"
 	"slatebell/core/ship/firmware"
 )
 
@@ -28,7 +29,7 @@ func TestMemory(t *testing.T) {
 		if err != nil || bad != nil {
 			t.Fatalf("%v: %s", err, out)
 		}
-		said, _ := Heap(im, files)
+		said, _ := micropython.Heap(im, files)
 		t.Logf("%d: %d, said %d", seed, took, said)
 		if math.Abs(float64(said-took)) > 0.2*float64(took) {
 			t.Errorf("bench %d: %d bytes of heap, said to be %d", seed, took, said)

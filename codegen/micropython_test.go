@@ -9,13 +9,15 @@ import (
 	"strings"
 	"testing"
 
+	"slatebell/codegen/c99"
+	"slatebell/codegen/layout"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/firmware/firmtest"
 	"slatebell/core/text/field"
 )
 
 // python runs a generated module in MicroPython under node.
-func python(t *testing.T, im *firmware.Image, dir string, v *view, prelude string) *session {
+func python(t *testing.T, im *firmware.Image, dir string, v *c99.View, prelude string) *session {
 	t.Helper()
 	runtime, _ := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
 	c := exec.Command("node", "testdata/micropython.mjs", runtime, dir, v.File, prelude)
@@ -24,7 +26,7 @@ func python(t *testing.T, im *firmware.Image, dir string, v *view, prelude strin
 }
 
 // pythonCall writes a call of a player in Python.
-func pythonCall(c *firmtest.Call, m *firmware.Module, cm *display) string {
+func pythonCall(c *firmtest.Call, m *firmware.Module, cm *layout.Display) string {
 	switch {
 	case c.Value >= 0:
 		s := cm.Setters[c.Value]
@@ -32,7 +34,7 @@ func pythonCall(c *firmtest.Call, m *firmware.Module, cm *display) string {
 			return fmt.Sprintf("displays.%s((%d, %d, %d, %d, %d, %d))", s.Func, t.Year(), t.Month(), t.Day(), t.Hour(), t.Minute(), t.Second())
 		}
 		if s.Text {
-			return fmt.Sprintf("displays.%s(%s)", s.Func, bytesOf([]byte(c.Told.Codes)))
+			return fmt.Sprintf("displays.%s(%s)", s.Func, "bytes("+strings.ReplaceAll(fmt.Sprint([]byte(c.Told.Codes)), " ", ", ")+")")
 		}
 		return fmt.Sprintf("displays.%s(%d)", s.Func, c.Told.Units)
 	case c.Place >= 0:
@@ -85,7 +87,7 @@ func TestMicroPython(t *testing.T) {
 					m := &im.Modules[d]
 					for _, c := range firmtest.Calls(r, m, 3) {
 						c.Do(players[d], m)
-						both(d, callText(&c, d, m, &v.Modules[d]), pythonCall(&c, m, &v.Modules[d]))
+						both(d, callText(&c, d, m, v.Modules[d].Display), pythonCall(&c, m, v.Modules[d].Display))
 					}
 				}
 			}
@@ -123,7 +125,7 @@ func TestNoAllocation(t *testing.T) {
 			dir, v := write(t, im, MicroPython)
 			s := python(t, im, dir, v, "testdata/quiet.py")
 			for d := range im.Modules {
-				m, cm := &im.Modules[d], &v.Modules[d]
+				m, cm := &im.Modules[d], v.Modules[d].Display
 				if status, err := s.do(fmt.Sprintf("displays.%s_begin()", cm.Ident)); err != nil || status != 0 {
 					t.Fatalf("begin: %v: %s", err, s.out.Text())
 				}

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"slatebell/codegen/layout"
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
 	"slatebell/core/ship/firmware"
@@ -162,7 +163,7 @@ func (p *played) moments(d int) []int64 {
 }
 
 func kindOfInput(m *firmware.Module, input int) int64 {
-	return int64(slices.Index(inputKinds, m.Show.Inputs[input].Kind))
+	return int64(slices.Index(layout.InputKinds, m.Show.Inputs[input].Kind))
 }
 
 func codesOf(cells []rig.Cell) (out []byte) {
@@ -243,7 +244,7 @@ func TestStageMicroPython(t *testing.T) {
 				case "k":
 					return fmt.Sprintf("%stick(%d)", name, a[0])
 				}
-				return fmt.Sprintf("%sstage.%s(%d, %d)", name, inputKinds[a[1]], a[0], a[2])
+				return fmt.Sprintf("%sstage.%s(%d, %d)", name, layout.InputKinds[a[1]], a[0], a[2])
 			})
 		})
 	})
@@ -318,7 +319,7 @@ func TestStageNoAllocation(t *testing.T) {
 			at := int64(0)
 			for _, e := range p.events[d] {
 				do(fmt.Sprintf("locked(lambda: %stick(%d))", name, e.At-at))
-				do(fmt.Sprintf("locked(lambda: %sstage.%s(%d, %d))", name, inputKinds[kindOfInput(&p.im.Modules[d], e.Input)], e.Input, e.Value))
+				do(fmt.Sprintf("locked(lambda: %sstage.%s(%d, %d))", name, layout.InputKinds[kindOfInput(&p.im.Modules[d], e.Input)], e.Input, e.Value))
 				at = e.At
 			}
 			do(fmt.Sprintf("locked(lambda: %stick(1000))", name))

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/codegen/c99"
 	"slatebell/core/part/host"
 	"slatebell/core/ship/firmware"
 )
@@ -23,7 +24,7 @@ const ports = "COM3, /dev/ttyUSB0 or /dev/ttyACM0, or /dev/cu.usbserial… or /d
 // Suits is the language that suits a host best: C where its own tools send it to the host, else
 // MicroPython where the host runs it, else a sketch where the editor knows the board.
 func Suits(board *host.Board) Language {
-	if _, own := uploads[board.Chip]; own {
+	if _, own := c99.UploadOf(board.Chip); own {
 		return C
 	}
 	if _, known := interpreters[board.Chip]; known {
@@ -53,12 +54,12 @@ var uploaded = map[string]string{
 
 // Steps lists what to do with the files of a program, for the host of its bench.
 func Steps(im *firmware.Image, as Language) ([]Step, error) {
-	v, err := newView(im)
+	v, err := c99.New(im)
 	if err != nil {
 		return nil, err
 	}
 	var out []Step
-	if taken := v.onLoader(im); len(taken) > 0 && (as != MicroPython || im.Host.Chip == "ESP8266") {
+	if taken := onLoader(im); len(taken) > 0 && (as != MicroPython || im.Host.Chip == "ESP8266") {
 		out = append(out, Step{Do: fmt.Sprintf("Unplug %s: the loader uses these pins, for every upload.", strings.Join(taken, ", "))})
 	}
 	plugged := Step{Do: "Plug the host in by a cable that carries data, and find its port: " + ports + ".", See: "The port is there only while it is plugged in; no other window may hold it open."}
@@ -97,7 +98,7 @@ func Steps(im *firmware.Image, as Language) ([]Step, error) {
 		Step{Do: "Start it.", Command: "mpremote connect PORT reset", See: lights}), nil
 }
 
-func inputsFiles(v *view) string {
+func inputsFiles(v *c99.View) string {
 	if v.Reads.Any() {
 		return ", inputs.c and inputs.h"
 	}
@@ -105,9 +106,9 @@ func inputsFiles(v *view) string {
 }
 
 // onLoader lists what of the bench is on the pins of the host's loader: line or input, and pin.
-func (v *view) onLoader(im *firmware.Image) (out []string) {
+func onLoader(im *firmware.Image) (out []string) {
 	taken := func(label string) bool {
-		p, ok := v.board.Find(label)
+		p, ok := im.Host.Find(label)
 		return ok && p.Has(host.Upload)
 	}
 	for i := range im.Modules {
@@ -129,24 +130,11 @@ func (v *view) onLoader(im *firmware.Image) (out []string) {
 	for i := range im.Parts {
 		p := &im.Parts[i]
 		for k := range p.Pins {
-			if label := p.Pins[k].Line(&v.board); label != "" && taken(label) {
+			if label := p.Pins[k].Line(&im.Host); label != "" && taken(label) {
 				out = append(out, fmt.Sprintf("“%s” %s from %s", cmp.Or(p.Name, p.ID), p.Pins[k].Name, label))
 			}
 		}
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
-}
-
-// Memory is what a host has for a program, in bytes: flash beside its loader, and RAM (the parts' data
-// sheets and common loaders, from memory).
-type Memory struct{ Flash, RAM int }
-
-var memories = map[string]Memory{"ATmega328P": {32256, 2048}, "ATmega2560": {253952, 8192}}
-
-// MemoryOf is what a host has for a C program. It is false for hosts of which the size of a program
-// cannot be told.
-func MemoryOf(board *host.Board) (Memory, bool) {
-	m, ok := memories[board.Chip]
-	return m, ok
 }

@@ -11,7 +11,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	"slatebell/codegen"
+	"slatebell/codegen/source"
 )
 
 // ManifestName is the file in a directory that says which of its files were exported into
@@ -39,7 +39,7 @@ func (e *ForeignError) Error() string {
 // hash is what a file holds, its own sections and the ends of its lines aside.
 func hash(text string) string {
 	text = strings.ReplaceAll(text, "\r\n", "\n")
-	if _, bare, err := codegen.Sections(text); err == nil {
+	if _, bare, err := source.Sections(text); err == nil {
 		text = bare
 	}
 	sum := sha256.Sum256([]byte(text))
@@ -49,7 +49,7 @@ func hash(text string) string {
 // Write writes files into a directory, which is made. A file that an export wrote there
 // before is replaced, and its own sections are kept; any other that stands in the way is
 // named by a *ForeignError, and then nothing is written.
-func Write(dir string, files []codegen.File) error {
+func Write(dir string, files []source.File) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
@@ -103,7 +103,7 @@ func readManifest(dir string) (manifest, error) {
 }
 
 // merge returns what is to be written for a file, or why it cannot be.
-func merge(dir string, f codegen.File, known manifest) (string, error) {
+func merge(dir string, f source.File, known manifest) (string, error) {
 	path := filepath.Join(dir, f.Name)
 	info, err := os.Lstat(path)
 	if errors.Is(err, fs.ErrNotExist) {
@@ -120,7 +120,7 @@ func merge(dir string, f codegen.File, known manifest) (string, error) {
 		return "", err
 	}
 	was, ours := known.Files[f.Name]
-	old := codegen.File{Name: f.Name, Text: strings.ReplaceAll(string(data), "\r\n", "\n")}
+	old := source.File{Name: f.Name, Text: strings.ReplaceAll(string(data), "\r\n", "\n")}
 	switch {
 	case !ours && string(data) == f.Text:
 		return f.Text, nil
@@ -129,7 +129,7 @@ func merge(dir string, f codegen.File, known manifest) (string, error) {
 	case hash(old.Text) != was:
 		return "", errors.New("it was changed outside of its own sections; move your changes into one, or the file away")
 	}
-	kept, err := codegen.Keep(old, f)
+	kept, err := source.Keep(old, f)
 	return kept.Text, err
 }
 

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"slatebell/codegen"
+	"slatebell/codegen/source"
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
@@ -42,7 +43,7 @@ var steps = map[string]func(io.Writer, *sequence.Program) error{"csv": stepcsv.W
 // Files writes a bench, or one of its modules, in a kind of Kinds, and says where a program
 // does otherwise than its user may expect. Its error is a bench.Problem where a part of the
 // bench stands in the way.
-func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes []finding.Finding, err error) {
+func Files(b *bench.Bench, module int, kind string) (files []source.File, notes []finding.Finding, err error) {
 	list := []int{module}
 	if module == All {
 		list = nil
@@ -75,7 +76,7 @@ func Files(b *bench.Bench, module int, kind string) (files []codegen.File, notes
 
 // Program writes a program, with what its user has added, and returns its image. Modules
 // whose pins are not chosen get the next free ones.
-func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, []codegen.File, error) {
+func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, []source.File, error) {
 	pinned := pinout.Pinned(b)
 	var list []int
 	if module != All {
@@ -98,13 +99,13 @@ func Program(b *bench.Bench, module int, as codegen.Language) (*firmware.Image, 
 		return nil, nil, err
 	}
 	for i := range files {
-		files[i] = codegen.Fill(files[i], func(section string) string { return b.Code.In(files[i].Template, section) })
+		files[i] = source.Fill(files[i], func(section string) string { return b.Code.In(files[i].Template, section) })
 	}
 	return im, files, nil
 }
 
 // programs writes the steps of each screen, from power-up on.
-func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, err error) {
+func programs(b *bench.Bench, list []int, kind string) (files []source.File, err error) {
 	for _, at := range list {
 		m := &b.Modules[at]
 		for i := range m.Screens {
@@ -120,7 +121,7 @@ func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, er
 			if err := steps[kind](&out, r.Program); err != nil {
 				return nil, err
 			}
-			files = append(files, codegen.File{Name: fmt.Sprintf("%s-%s.%s", m.ID, m.Screens[i].ID, kind), Text: out.String()})
+			files = append(files, source.File{Name: fmt.Sprintf("%s-%s.%s", m.ID, m.Screens[i].ID, kind), Text: out.String()})
 		}
 	}
 	return files, nil
@@ -128,14 +129,14 @@ func programs(b *bench.Bench, list []int, kind string) (files []codegen.File, er
 
 // drawings writes the glyphs of modules: a font a module, or a picture a glyph; with the
 // whole bench its library too.
-func drawings(b *bench.Bench, list []int, whole bool, kind string) (files []codegen.File, err error) {
+func drawings(b *bench.Bench, list []int, whole bool, kind string) (files []source.File, err error) {
 	add := func(name string, glyphsOf []glyph.Drawing) error {
 		if len(glyphsOf) == 0 {
 			return nil
 		}
 		if kind == "bdf" {
 			var out bytes.Buffer
-			files = append(files, codegen.File{Name: name + ".bdf"})
+			files = append(files, source.File{Name: name + ".bdf"})
 			err := glyphs.Write(&out, kind, glyphsOf)
 			files[len(files)-1].Text = out.String()
 			return err
@@ -145,7 +146,7 @@ func drawings(b *bench.Bench, list []int, whole bool, kind string) (files []code
 			if err := glyphs.Write(&out, kind, glyphsOf[i:i+1]); err != nil {
 				return err
 			}
-			files = append(files, codegen.File{Name: fmt.Sprintf("%s-%02d%s.pbm", name, i+1, dashed(glyphsOf[i].Name)), Text: out.String()})
+			files = append(files, source.File{Name: fmt.Sprintf("%s-%02d%s.pbm", name, i+1, dashed(glyphsOf[i].Name)), Text: out.String()})
 		}
 		return nil
 	}
@@ -196,7 +197,7 @@ func dashed(name string) string {
 }
 
 // wires writes the wires of modules to work from, and the parts to buy.
-func wires(b *bench.Bench, list []int) ([]codegen.File, error) {
+func wires(b *bench.Bench, list []int) ([]source.File, error) {
 	table, err := breadboard.Shown(b)
 	if err != nil {
 		return nil, fmt.Errorf("no plan: %w", err)
@@ -218,9 +219,9 @@ func wires(b *bench.Bench, list []int) ([]codegen.File, error) {
 	if err := wirelist.WriteParts(&parts, table.Parts()); err != nil {
 		return nil, err
 	}
-	files := []codegen.File{{Name: "wires.csv", Text: csv.String()}, {Name: "wires.txt", Text: text.String()}}
+	files := []source.File{{Name: "wires.csv", Text: csv.String()}, {Name: "wires.txt", Text: text.String()}}
 	if len(list) == len(b.Modules) {
-		files = append(files, codegen.File{Name: "parts.csv", Text: parts.String()})
+		files = append(files, source.File{Name: "parts.csv", Text: parts.String()})
 	}
 	return files, nil
 }

@@ -14,7 +14,7 @@ import (
 	"strings"
 	"testing"
 
-	"slatebell/codegen"
+	"slatebell/codegen/source"
 	"slatebell/core/bench"
 	"slatebell/core/bench/logbook"
 	"slatebell/core/bench/show"
@@ -115,7 +115,7 @@ func TestHostileTexts(t *testing.T) {
 }
 
 // readBack reads a file as its ending says.
-func readBack(t *testing.T, dir string, f *codegen.File) {
+func readBack(t *testing.T, dir string, f *source.File) {
 	t.Helper()
 	path := filepath.Join(dir, f.Name)
 	bare, err := "", error(nil)
@@ -149,7 +149,7 @@ func readBack(t *testing.T, dir string, f *codegen.File) {
 	if !strings.HasSuffix(f.Name, ".csv") && newLiner.MatchString(f.Text) {
 		t.Errorf("%s holds a character that controls: %q", f.Name, newLiner.FindString(f.Text))
 	}
-	for _, s := range codegen.OwnSections(f.Text) {
+	for _, s := range source.OwnSections(f.Text) {
 		if evil.MatchString(s.Name) {
 			t.Errorf("%s has a section of its own: %q", f.Name, s.Name)
 		}

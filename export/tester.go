@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"slatebell/codegen"
+	"slatebell/codegen/source"
 	"slatebell/core/bench"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
@@ -55,7 +56,7 @@ func inRows(text string, cols, rows int) (out []string) {
 
 // tester writes the first test of modules, in every form that the bench's host takes; the light of those
 // that have one blinks beside.
-func tester(b *bench.Bench, module int) (out []codegen.File, err error) {
+func tester(b *bench.Bench, module int) (out []source.File, err error) {
 	derived, err := Tester(b)
 	if err != nil {
 		return nil, err
@@ -73,7 +74,7 @@ func tester(b *bench.Bench, module int) (out []codegen.File, err error) {
 			return nil, err
 		}
 		for i := range files {
-			files[i] = codegen.Fill(files[i], func(section string) string {
+			files[i] = source.Fill(files[i], func(section string) string {
 				if section == "each second" {
 					return codegen.Blinks(im, as)
 				}

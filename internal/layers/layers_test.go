@@ -30,8 +30,8 @@ var house = []struct {
 	{"core/ship", "firmware firmware/firmtest play card"},                                          // what is handed over
 	// around it
 	{"formats", ". benchjson pbm raster bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
-	{"codegen", "."}, // programs from an image
-	{"export", "."},  // a bench as files
+	{"codegen", "source layout c99 sketch micropython scanner ."},                                                                  // programs from an image, a package a language
+	{"export", "."}, // a bench as files
 	{"server", "demo builds compile store cache idle"},                                                               // the database, made-up data, this machine's compiler
 	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults log ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built

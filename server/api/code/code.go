@@ -12,6 +12,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/codegen"
+	"slatebell/codegen/c99"
+	"slatebell/codegen/micropython"
+	"slatebell/codegen/source"
 	"slatebell/core/bench"
 	"slatebell/core/finding"
 	"slatebell/core/ship/card"
@@ -102,17 +105,17 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 	for i, f := range files {
 		out.Files[i] = codeFile(&f)
 	}
-	if has, known := codegen.MemoryOf(&im.Host); known && r.Language == string(codegen.C) {
-		if s, err := codegen.SizeOf(im); err == nil {
+	if has, known := c99.MemoryOf(&im.Host); known && r.Language == string(codegen.C) {
+		if s, err := c99.SizeOf(im); err == nil {
 			out.Size = &CodeSize{s.Flash, s.Tables, s.RAM, im.Host.Part, has.Flash, has.RAM}
 		}
 	}
 	if r.Language == string(codegen.MicroPython) {
-		out.Heap, out.HeapOf = codegen.Heap(im, files)
+		out.Heap, out.HeapOf = micropython.Heap(im, files)
 	}
 	if r.Language == string(codegen.C) {
 		if _, missing := compile.Find(); missing == nil { // else nothing need be laid out for it
-			_, refused := codegen.Build(im)
+			_, refused := c99.Build(im)
 			out.Builds = refused == nil
 		}
 	}
@@ -191,7 +194,7 @@ func (r *BuildRequest) build(ctx context.Context, turn chan struct{}) (*BuiltCod
 	if err != nil {
 		return nil, err
 	}
-	args, err := codegen.Build(im)
+	args, err := c99.Build(im)
 	if err != nil {
 		return nil, answer.Invalid(err)
 	}
@@ -209,12 +212,12 @@ func (r *BuildRequest) build(ctx context.Context, turn chan struct{}) (*BuiltCod
 	for i, f := range files {
 		sources[i] = compile.File{Name: f.Name, Text: f.Text}
 	}
-	made, err := compiler.Build(ctx, sources, args, codegen.ELF)
+	made, err := compiler.Build(ctx, sources, args, c99.ELF)
 	if err != nil {
 		return nil, huma.Error503ServiceUnavailable(err.Error())
 	}
 	out := &BuiltCode{Built: made.Built, Said: made.Said}
-	if has, known := codegen.MemoryOf(&im.Host); known && made.Built {
+	if has, known := c99.MemoryOf(&im.Host); known && made.Built {
 		out.Size = &CodeSize{Flash: made.Flash, RAM: made.RAM, Of: im.Host.Part, FlashOf: has.Flash, RAMOf: has.RAM}
 	}
 	return out, nil
@@ -250,7 +253,7 @@ func (r *OwnRequest) read() (*OwnTaken, error) {
 }
 
 // program writes the files.
-func (r *CodeRequest) program() (*firmware.Image, []codegen.File, error) {
+func (r *CodeRequest) program() (*firmware.Image, []source.File, error) {
 	if err := r.Bench.Validate(); err != nil {
 		return nil, nil, answer.Invalid(err)
 	}
@@ -264,12 +267,12 @@ func (r *CodeRequest) program() (*firmware.Image, []codegen.File, error) {
 	return im, files, nil
 }
 
-func codeFile(f *codegen.File) CodeFile {
+func codeFile(f *source.File) CodeFile {
 	out := CodeFile{Name: f.Name, Role: f.Template, Text: f.Text, Regions: []CodeRegion{}, Sections: []CodeSection{}}
 	for _, r := range f.Regions {
 		out.Regions = append(out.Regions, CodeRegion{r.First, r.Last, r.Module, r.Screen, r.Field})
 	}
-	for _, s := range codegen.OwnSections(f.Text) {
+	for _, s := range source.OwnSections(f.Text) {
 		out.Sections = append(out.Sections, CodeSection{s.Name, s.First, s.Last})
 	}
 	return out
