@@ -51,7 +51,7 @@ func hostileBench(t *testing.T, r *rand.Rand) *bench.Bench {
 	}
 	m.Texts = hostile
 	b := demo.Bench()
-	b.Host.Part, b.Log = "", nil
+	b.Host.Part = ""
 	doc, err := lawful.Plain(b)
 	if err != nil {
 		t.Fatal(err)

@@ -43,7 +43,8 @@ func newBench(std stdio) *cobra.Command {
 		b := bench.New("My bench")
 		switch {
 		case *withDemo:
-			b = demo.Bench()
+			a := demo.Archive()
+			return benchjson.WriteArchive(std.out, &a)
 		case *build != "":
 			var err error
 			if !slices.Contains([]string{"backpack", "parallel4", "parallel8", "shift"}, table.Link) {
@@ -82,16 +83,16 @@ func newCheck(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		b, err := readBench(args[0], std.in)
+		a, err := readArchive(args[0], std.in)
 		if err != nil {
 			return err
 		}
-		found, err := check.Check(&b)
+		found, err := check.Check(&a.Bench)
 		if err != nil {
 			return wrong(exitUsage, "%s: %w", args[0], err)
 		}
 		if c.Flags().Changed("apply") {
-			return apply(std.out, &b, found, *code)
+			return apply(std.out, &a, found, *code)
 		}
 		if how == "json" {
 			enc := json.NewEncoder(std.out)
@@ -99,7 +100,7 @@ func newCheck(std stdio) *cobra.Command {
 			enc.SetIndent("", "  ")
 			err = enc.Encode(append([]finding.Finding{}, found...))
 		} else {
-			err = printCheck(std.out, &b, found)
+			err = printCheck(std.out, &a.Bench, found)
 		}
 		if err == nil && finding.Worst(found) == finding.Error {
 			return coded{exitFailed, errors.New("")} // the findings have said it
@@ -109,8 +110,8 @@ func newCheck(std stdio) *cobra.Command {
 	return c
 }
 
-// apply prints a bench with a remedy applied.
-func apply(w io.Writer, b *bench.Bench, found []finding.Finding, code string) error {
+// apply prints a bench with a remedy applied, and with its log.
+func apply(w io.Writer, a *bench.Archive, found []finding.Finding, code string) error {
 	var codes []string
 	for _, f := range found {
 		switch {
@@ -119,11 +120,11 @@ func apply(w io.Writer, b *bench.Bench, found []finding.Finding, code string) er
 		case len(f.Remedies) == 0:
 			return wrong(exitUsage, "%s: %s No change of the bench settles it. %s", f.Code, f.What, f.Fix)
 		default:
-			mended, err := benchjson.Remedy(b, f.Remedies[0])
+			mended, err := benchjson.Remedy(&a.Bench, f.Remedies[0])
 			if err != nil {
 				return fmt.Errorf("%s: %w", f.Remedies[0].Label, err)
 			}
-			return benchjson.Write(w, &mended)
+			return benchjson.WriteArchive(w, &bench.Archive{Bench: mended, Log: a.Log})
 		}
 	}
 	if len(codes) == 0 {
@@ -167,19 +168,25 @@ func ofModule(b *bench.Bench, path string) string {
 
 // readBench reads a document from a file, or from standard input for "-".
 func readBench(name string, in io.Reader) (bench.Bench, error) {
+	a, err := readArchive(name, in)
+	return a.Bench, err
+}
+
+// readArchive is readBench with the log.
+func readArchive(name string, in io.Reader) (bench.Archive, error) {
 	if name != "-" {
 		f, err := os.Open(name)
 		if err != nil {
-			return bench.Bench{}, wrong(exitUsage, "%w; expected a bench document, such as slatebell bench prints", err)
+			return bench.Archive{}, wrong(exitUsage, "%w; expected a bench document, such as slatebell bench prints", err)
 		}
 		defer f.Close()
 		in = f
 	}
-	b, err := benchjson.Read(in)
+	a, err := benchjson.ReadArchive(in)
 	if err != nil {
-		return bench.Bench{}, wrong(exitUsage, "%s: %w", name, err)
+		return bench.Archive{}, wrong(exitUsage, "%s: %w", name, err)
 	}
-	return b, nil
+	return a, nil
 }
 
 func newBenches(std stdio) *cobra.Command {

@@ -394,6 +394,19 @@ func TestCheck(t *testing.T) {
 	if code != 0 || mended != strings.Replace(fresh, "QUILLFISH  GATE", "QUILLFISH  GATE ", 1) {
 		t.Errorf("--apply: exit %d, %s%s", code, errs, mended)
 	}
+	logged := `,
+  "log": [
+    {
+      "at": "2026-11-01T10:00:00Z",
+      "kind": "note",
+      "text": "oar"
+    }
+  ]
+}
+`
+	if mended, errs, code := try(strings.TrimSuffix(broken, "\n}\n")+logged, "check", "-", "--apply", "screen.row-too-long"); code != 0 || !strings.HasSuffix(mended, logged) {
+		t.Errorf("--apply on a bench with its log: exit %d, %s%s", code, errs, mended)
+	}
 	for args, want := range map[string]string{
 		"screen.too-many-rows": "is not among what is found; expected one of screen.row-too-long",
 		"module.supply":        "is not among",

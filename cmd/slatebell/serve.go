@@ -115,13 +115,13 @@ func seed(db *store.Store, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	first := demo.Bench()
+	first := demo.Archive()
 	for _, r := range append(records, binned...) {
 		if r.Bench.Name == first.Name {
 			return nil
 		}
 	}
-	_, err = db.Create(first)
+	_, err = db.Create(first.Bench, first.Log...)
 	return err
 }
 

@@ -38,7 +38,12 @@ type Bench struct {
 	Glyphs  glyph.Library `json:"glyphs,omitempty" nullable:"false" maxItems:"2000" doc:"the library of glyphs"`
 	Wiring  Wiring        `json:"wiring,omitzero"`
 	Code    Code          `json:"code,omitzero" doc:"of the program that is exported"`
+}
 
+// Archive is a bench as it is passed on: with what was written down at it, which is kept by
+// itself otherwise.
+type Archive struct {
+	Bench
 	Log []logbook.Entry `json:"log,omitempty" nullable:"false" maxItems:"10000" doc:"what was written down at the bench; only where a bench is passed on, as entries are kept by themselves"`
 }
 

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -80,16 +81,26 @@ func (b *Bench) Validate() error {
 			p = append(p, Problem{Path: fmt.Sprintf("/devices/%d/addresses", i), What: err.Error()})
 		}
 	}
-	for i := range b.Log {
-		if err := b.Log[i].Validate(); err != nil {
-			p = append(p, Problem{Path: fmt.Sprintf("/log/%d", i), What: err.Error()})
-		}
-	}
 	for i := range b.Modules {
 		m := &b.Modules[i]
 		at := fmt.Sprintf("/modules/%d", i)
 		for _, one := range append(m.runnable(&b.Bus), m.references()...) {
 			p = append(p, one.Under(at))
+		}
+	}
+	if len(p) == 0 {
+		return nil
+	}
+	return p
+}
+
+// Validate checks the bench as Bench.Validate does, and the entries of the log.
+func (a *Archive) Validate() error {
+	var p Problems
+	errors.As(a.Bench.Validate(), &p)
+	for i := range a.Log {
+		if err := a.Log[i].Validate(); err != nil {
+			p = append(p, Problem{Path: fmt.Sprintf("/log/%d", i), What: err.Error()})
 		}
 	}
 	if len(p) == 0 {

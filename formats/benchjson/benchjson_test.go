@@ -195,6 +195,7 @@ func TestPatch(t *testing.T) {
 		{`[{"op": "replace", "path": "/modules/-1/name", "value": "x"}]`, `operation 1 (replace "/modules/-1/name")`},
 		{`[{"op": "remove", "path": "/modules/0"}]`, "/modules: minItems"},
 		{`[{"op": "add", "path": "/colour", "value": 1}]`, "additional properties 'colour' not allowed"},
+		{`[{"op": "add", "path": "/log", "value": [{"at": "2026-11-01T10:00:00Z", "kind": "note", "text": "oar"}]}]`, "/log: the log is kept by itself"},
 		{`[{"op": "polish", "path": "/name"}]`, "not a JSON Patch"},
 		{`{"op": "remove"}`, "expected an array of operations"},
 		{`[`, "not a JSON Patch"},

@@ -20,7 +20,11 @@ func Patch(b *bench.Bench, patch []byte) (bench.Bench, error) {
 	if doc, err = edit.PatchDocument(doc, patch, MaxSize); err != nil {
 		return bench.Bench{}, err
 	}
-	return Parse(doc)
+	a, err := ParseArchive(doc)
+	if err == nil && len(a.Log) > 0 {
+		err = bench.Problems{{Path: "/log", What: "the log is kept by itself; expected a change of the bench"}}
+	}
+	return a.Bench, err
 }
 
 // Remedy applies a finding's remedy, and reads what it leads to as Read does.

@@ -43,61 +43,78 @@ func (e *SyntaxError) Error() string {
 	return fmt.Sprintf("line %d, column %d: %s", e.Line, e.Col, e.What)
 }
 
-// Read reads a document and migrates one of an earlier version. What it returns
-// passes bench.Validate. Its error is a *SyntaxError where the text is no JSON,
-// and bench.Problems, each with its pointer, where the document cannot be.
+// Read reads a document and migrates one of an earlier version; a log in it is left. What it
+// returns passes bench.Validate. Its error is a *SyntaxError where the text is no JSON, and
+// bench.Problems, each with its pointer, where the document cannot be.
 func Read(r io.Reader) (bench.Bench, error) {
+	a, err := ReadArchive(r)
+	return a.Bench, err
+}
+
+// ReadArchive is Read with the log.
+func ReadArchive(r io.Reader) (bench.Archive, error) {
 	data, err := io.ReadAll(io.LimitReader(r, MaxSize+1))
 	if err != nil {
-		return bench.Bench{}, fmt.Errorf("reading bench: %w", err)
+		return bench.Archive{}, fmt.Errorf("reading bench: %w", err)
 	}
-	return Parse(data)
+	return ParseArchive(data)
 }
 
 // Parse is Read of a document in memory.
 func Parse(data []byte) (bench.Bench, error) {
+	a, err := ParseArchive(data)
+	return a.Bench, err
+}
+
+// ParseArchive is ReadArchive of a document in memory.
+func ParseArchive(data []byte) (bench.Archive, error) {
 	if len(data) > MaxSize {
-		return bench.Bench{}, bench.Problems{{What: fmt.Sprintf("the document is longer than %d bytes, which no bench needs", MaxSize)}}
+		return bench.Archive{}, bench.Problems{{What: fmt.Sprintf("the document is longer than %d bytes, which no bench needs", MaxSize)}}
 	}
 	data = bytes.TrimPrefix(data, []byte("\uFEFF"))
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
 	if err != nil {
-		return bench.Bench{}, syntax(data, err)
+		return bench.Archive{}, syntax(data, err)
 	}
 	version, err := versionOf(doc)
 	if err != nil {
-		return bench.Bench{}, err
+		return bench.Archive{}, err
 	}
 	if err := checkSchema(version, doc); err != nil {
-		return bench.Bench{}, err
+		return bench.Archive{}, err
 	}
-	b, err := Decode(data)
+	a, err := decode(data)
 	if err != nil {
-		return bench.Bench{}, bench.Problems{{What: err.Error()}}
+		return bench.Archive{}, bench.Problems{{What: err.Error()}}
 	}
-	if err := b.Validate(); err != nil {
-		return bench.Bench{}, err
+	if err := a.Validate(); err != nil {
+		return bench.Archive{}, err
 	}
-	return b, nil
+	return a, nil
 }
 
 // Decode reads a document that was checked when it was written, of any version,
 // and migrates it.
 func Decode(data []byte) (bench.Bench, error) {
+	a, err := decode(data)
+	return a.Bench, err
+}
+
+func decode(data []byte) (a bench.Archive, err error) {
 	var head struct{ Version int }
 	if err := json.Unmarshal(data, &head); err != nil {
-		return bench.Bench{}, err
+		return a, err
 	}
 	if head.Version == 1 {
 		var old bench.V1
 		if err := json.Unmarshal(data, &old); err != nil {
-			return bench.Bench{}, err
+			return a, err
 		}
-		return old.Migrate(), nil
+		a.Bench = old.Migrate()
+		return a, nil
 	}
-	var b bench.Bench
-	err := json.Unmarshal(data, &b)
-	return b, err
+	err = json.Unmarshal(data, &a)
+	return a, err
 }
 
 // syntax places an error of the JSON reader.

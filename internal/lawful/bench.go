@@ -65,7 +65,6 @@ func beginning(r *rand.Rand) *bench.Bench {
 	case 0:
 	case 1:
 		b = demo.Bench()
-		b.Log = nil
 	default:
 		b = *firmtest.Bench(r)
 		for i := range b.Modules {

@@ -80,7 +80,7 @@ var documents = map[string]struct {
 	title string
 	kind  reflect.Type
 }{
-	"bench":   {"Slate Bell bench", reflect.TypeFor[bench.Bench]()},
+	"bench":   {"Slate Bell bench", reflect.TypeFor[bench.Archive]()},
 	"program": {"Slate Bell program", reflect.TypeFor[program.Document]()},
 }
 

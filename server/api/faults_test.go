@@ -21,7 +21,7 @@ import (
 // hall is the demo's parallel module, with its first screen.
 func hall() faults.FaultyModule {
 	b := demo.Bench()
-	b.Log, b.Wiring = nil, bench.Wiring{}
+	b.Wiring = bench.Wiring{}
 	return faults.FaultyModule{Bench: b, Module: 1}
 }
 
@@ -109,11 +109,11 @@ func TestFindFaults(t *testing.T) {
 func TestLogOfBench(t *testing.T) {
 	s := serve(t)
 	var stored answer.BenchDocument
-	ask(t, "POST", s.URL+"/api/benches", demo.Bench(), &stored)
+	ask(t, "POST", s.URL+"/api/benches", demo.Archive(), &stored)
 	at := s.URL + "/api/benches/1/log"
 	var entries log.Log
 	ask(t, "GET", at, nil, &entries)
-	if entries.Total != len(demo.Bench().Log) || entries.Counts["wire.swapped"] != 1 || stored.Bench.Log != nil {
+	if entries.Total != len(demo.Archive().Log) || entries.Counts["wire.swapped"] != 1 {
 		t.Fatalf("%d entries, %v", entries.Total, entries.Counts)
 	}
 	var e logbook.Entry
@@ -140,7 +140,7 @@ func TestLogOfBench(t *testing.T) {
 	}
 	var exported string
 	ask(t, "GET", s.URL+"/api/benches/1/bench.json", nil, &exported)
-	b, err := benchjson.Parse([]byte(exported))
+	b, err := benchjson.ParseArchive([]byte(exported))
 	if err != nil || len(b.Log) != entries.Total || b.Log[len(b.Log)-1].Text != "Oar and bell" || string(b.Log[len(b.Log)-1].Pictures[0].Data) != "one" {
 		t.Fatalf("exported: %d entries, %v", len(b.Log), err)
 	}

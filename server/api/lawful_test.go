@@ -161,7 +161,7 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 	si := r.IntN(len(module.Screens))
 	setup, _ := testbed.Of(b, testbed.At{Module: mi, Screen: si})
 	switch c.kind {
-	case "Bench":
+	case "Bench", "Archive":
 		return b
 	case "Module":
 		return module

@@ -87,9 +87,11 @@ func Bench() bench.Bench {
 			}
 		}
 	}
-	b.Log = log()
 	return b
 }
+
+// Archive returns the boathouse's bench with its log.
+func Archive() bench.Archive { return bench.Archive{Bench: Bench(), Log: log()} }
 
 // insert puts a character into a column of a row.
 func insert(row string, col int, ch rune) string {

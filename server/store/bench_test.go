@@ -16,7 +16,6 @@ func BenchmarkUpdate(b *testing.B) {
 	}
 	defer s.Close()
 	doc := demo.Bench()
-	doc.Log = nil
 	r, err := s.Create(doc)
 	if err != nil {
 		b.Fatal(err)

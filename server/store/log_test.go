@@ -21,10 +21,10 @@ func TestLog(t *testing.T) {
 	defer s.Close()
 	when := time.Date(2026, 5, 1, 14, 5, 0, 0, time.UTC)
 	b := bench.New("Boathouse")
-	b.Log = []logbook.Entry{{ID: 77, At: when.Add(-time.Hour), Kind: logbook.Note, Text: "brought along", Pictures: []logbook.Picture{{Name: "old.png", Type: "image/png", Data: []byte("old")}}}}
-	rec, err := s.Create(b)
-	if err != nil || rec.Bench.Log != nil {
-		t.Fatalf("%+v, %v", rec.Bench.Log, err)
+	brought := logbook.Entry{ID: 77, At: when.Add(-time.Hour), Kind: logbook.Note, Text: "brought along", Pictures: []logbook.Picture{{Name: "old.png", Type: "image/png", Data: []byte("old")}}}
+	rec, err := s.Create(b, brought)
+	if err != nil {
+		t.Fatal(err)
 	}
 	other, _ := s.Create(bench.New("Slip"))
 	e := logbook.Entry{At: when, Kind: logbook.Found, Module: "module-1", Text: "D6 and D7", Causes: []string{"wire.swapped"}, Pictures: []logbook.Picture{{Name: "a.png", Type: "image/png", Data: []byte("one")}, {Name: "b.jpg", Type: "image/jpeg", Data: []byte("two")}}}
@@ -46,9 +46,7 @@ func TestLog(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	copied := bench.New("Copy")
-	copied.Log = []logbook.Entry{another}
-	copy1, err := s.Create(copied)
+	copy1, err := s.Create(bench.New("Copy"), another)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -14,6 +14,7 @@ import (
 	"gorm.io/gorm"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/logbook"
 	"slatebell/formats/benchjson"
 )
 
@@ -152,11 +153,8 @@ func get(db *gorm.DB, id uint) (Record, error) {
 	return r.record()
 }
 
-// Create stores a new bench at revision 1; the entries of a log that it brings along
-// become rows of their own.
-func (s *Store) Create(b bench.Bench) (rec Record, err error) {
-	log := b.Log
-	b.Log = nil
+// Create stores a new bench at revision 1, and the entries of a log that it brings along.
+func (s *Store) Create(b bench.Bench, log ...logbook.Entry) (rec Record, err error) {
 	doc, err := json.Marshal(b)
 	if err != nil {
 		return Record{}, fmt.Errorf("storing bench: %w", err)
@@ -198,7 +196,6 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 		if err != nil {
 			return err
 		}
-		next.Log = nil // its entries are rows of their own, changed by themselves
 		doc, err := json.Marshal(next)
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)

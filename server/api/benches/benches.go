@@ -116,11 +116,11 @@ func registerBenches(api huma.API, s *store.Store) {
 		func(_ context.Context, in *answer.BenchPath) (*one, error) { return newOne(s.Get(in.ID)) })
 
 	huma.Register(api, huma.Operation{OperationID: "create-bench", Method: http.MethodPost, Path: "/api/benches", Summary: "Store a new bench", DefaultStatus: http.StatusCreated, Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body bench.Bench }) (*one, error) {
+		func(_ context.Context, in *struct{ Body bench.Archive }) (*one, error) {
 			if err := in.Body.Validate(); err != nil {
 				return nil, answer.Invalid(err)
 			}
-			return newOne(s.Create(in.Body))
+			return newOne(s.Create(in.Body.Bench, in.Body.Log...))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "begin-bench", Method: http.MethodPost, Path: "/api/benches/new", Summary: "Store a new bench with one module as makers first buy it", DefaultStatus: http.StatusCreated},
@@ -140,11 +140,11 @@ func registerBenches(api huma.API, s *store.Store) {
 		func(_ context.Context, in *struct {
 			RawBody []byte `contentType:"application/json"`
 		}) (*one, error) {
-			b, err := benchjson.Parse(in.RawBody)
+			a, err := benchjson.ParseArchive(in.RawBody)
 			if err != nil {
 				return nil, answer.Invalid(err)
 			}
-			return newOne(s.Create(b))
+			return newOne(s.Create(a.Bench, a.Log...))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "update-bench", Method: http.MethodPut, Path: "/api/benches/{id}", Summary: "Store a changed bench",
@@ -241,11 +241,12 @@ func registerBenches(api huma.API, s *store.Store) {
 			if err != nil {
 				return nil, answer.StoreError(err)
 			}
-			if r.Bench.Log, err = s.FullLog(in.ID); err != nil {
+			log, err := s.FullLog(in.ID)
+			if err != nil {
 				return nil, answer.StoreError(err)
 			}
 			var text bytes.Buffer
-			if err := benchjson.Write(&text, &r.Bench); err != nil {
+			if err := benchjson.WriteArchive(&text, &bench.Archive{Bench: r.Bench, Log: log}); err != nil {
 				return nil, err
 			}
 			return answer.Attachment("application/json", answer.FileName(r.Bench.Name)+".bench.json", text.Bytes()), nil

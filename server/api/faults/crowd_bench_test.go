@@ -16,7 +16,7 @@ import (
 // room full of makers does: none of their catalogues is known before.
 func BenchmarkCrowd(b *testing.B) {
 	doc := demo.Bench()
-	doc.Log, doc.Wiring = nil, bench.Wiring{}
+	doc.Wiring = bench.Wiring{}
 	round := 0
 	var took []time.Duration
 	for b.Loop() {

@@ -28,7 +28,7 @@ func TestPracticeTellsNothing(t *testing.T) {
 	s := httptest.NewServer(api.Adapter())
 	t.Cleanup(s.Close)
 	demo := demo.Bench()
-	demo.Log, demo.Wiring = nil, bench.Wiring{}
+	demo.Wiring = bench.Wiring{}
 	hall := FaultyModule{Bench: demo, Module: 1}
 	raw := func(method, path string, body any) (int, string) {
 		t.Helper()

@@ -1537,6 +1537,30 @@ export interface components {
             /** @description ids of the catalogue */
             faults: string[];
         };
+        Archive: {
+            bus?: components["schemas"]["Bus"];
+            /** @description of the program that is exported */
+            code?: components["schemas"]["Code"];
+            /** @description whatever else is on the bus */
+            devices?: components["schemas"]["Device"][];
+            /** @enum {string} */
+            format: "slatebell-bench";
+            /** @description the library of glyphs */
+            glyphs?: components["schemas"]["Drawing"][];
+            host?: components["schemas"]["Host"];
+            /** @description what was written down at the bench; only where a bench is passed on, as entries are kept by themselves */
+            log?: components["schemas"]["Entry"][];
+            modules: components["schemas"]["Module"][];
+            name: string;
+            /** @description parts that the bench knows nothing of but what their maker says */
+            parts?: components["schemas"]["OwnPart"][];
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            version: 2;
+            wiring?: components["schemas"]["Wiring"];
+        };
         Area: {
             /** Format: double */
             h: number;
@@ -1648,8 +1672,6 @@ export interface components {
             /** @description the library of glyphs */
             glyphs?: components["schemas"]["Drawing"][];
             host?: components["schemas"]["Host"];
-            /** @description what was written down at the bench; only where a bench is passed on, as entries are kept by themselves */
-            log?: components["schemas"]["Entry"][];
             modules: components["schemas"]["Module"][];
             name: string;
             /** @description parts that the bench knows nothing of but what their maker says */
@@ -5635,7 +5657,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Bench"];
+                "application/json": components["schemas"]["Archive"];
             };
         };
         responses: {
