@@ -57,7 +57,7 @@ func hostileBench(t *testing.T, r *rand.Rand) *bench.Bench {
 		t.Fatal(err)
 	}
 	var last bench.Bench
-	_, kept := m.Retext(doc, m.At("#/$defs/Bench"), func(v any) bool {
+	_, kept := m.Retext(doc, m.At("#/$defs/Archive"), func(v any) bool {
 		data, _ := json.Marshal(v)
 		b, err := benchjson.Parse(data)
 		if err != nil {

@@ -2,6 +2,7 @@ package lawful
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 
@@ -54,7 +55,11 @@ func Bench(r *rand.Rand) (*bench.Bench, error) {
 	if !keep(start) {
 		return nil, fmt.Errorf("what it begins with is not lawful: %v", start)
 	}
-	m.Vary(start, m.At("#/$defs/Bench"), r.IntN(25), keep)
+	schema := m.At("#/$defs/Archive")
+	if schema == nil {
+		return nil, errors.New("the schema of benches does not say what they are")
+	}
+	m.Vary(start, schema, r.IntN(25), keep)
 	return last, nil
 }
 

@@ -32,7 +32,7 @@ func New(r *rand.Rand, schemas []byte) (*Maker, error) {
 	return m, nil
 }
 
-// At returns the schema at a reference such as #/$defs/Bench; nil where there is none.
+// At returns the schema at a reference such as #/$defs/Archive; nil where there is none.
 func (m *Maker) At(ref string) map[string]any {
 	var at any = m.root
 	for _, part := range strings.Split(strings.TrimPrefix(ref, "#/"), "/") {

@@ -106,7 +106,7 @@ func (st *state) join(h *header) (j joined) {
 		a, k = feed{supply: true}, feed{ground: true} // a VFD shines by itself
 	}
 	if st.apart { // no level of the host means anything to the module
-		for i := range j.drives.From[:link.Lines-1] {
+		for i := range j.drives.From[:link.LineBL] {
 			j.drives.From[i] = 0
 		}
 	}
@@ -182,7 +182,6 @@ func (st *state) wiperMV() int32 {
 
 // light says what the backlight has, as the pin BL of a link.
 func (st *state) light(j *joined, a, k feed) {
-	const bl = int(link.Lines - 1)
 	if st.bus.jumper || j.shorted || !a.supply && !a.lamp || a.ground {
 		return
 	}
@@ -192,7 +191,7 @@ func (st *state) light(j *joined, a, k feed) {
 	case k.ground:
 		j.drives.High |= link.Backlight
 	case k.sink && !st.apart:
-		j.drives.From[bl] = link.Backlight
+		j.drives.From[link.LineBL] = link.Backlight
 	}
 }
 

@@ -488,9 +488,10 @@ func wireOutcome(i int) func(*Index, *state, *joined) (Outcome, error) {
 // String says what a feed is.
 func (f feed) String() string {
 	var out []string
-	for i, name := range link.PinNames() {
-		if f.lines>>i&1 != 0 {
-			if name == "BL" {
+	for l := range link.Lines {
+		if f.lines&l.Bit() != 0 {
+			name := l.Pin()
+			if l == link.LineBL {
 				name = "the backlight’s line"
 			}
 			out = append(out, "the wire of "+name)

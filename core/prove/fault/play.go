@@ -138,7 +138,7 @@ func redrawn(m *module.Module, cells []rig.Cell) []rig.Cell {
 func (x *Index) play(st *state, j *joined, kept bool) (int32, error) {
 	key := playKey{drives: j.drives, inputs: st.inputs, mapping: st.bus.mapping, invert: st.bus.inverted, deaf: st.deaf(j), slow: st.slow, lost: st.lost, program: st.program, kept: kept}
 	if key.deaf || j.dead {
-		key = playKey{deaf: true, drives: link.Drives{High: j.drives.High & link.Backlight, From: [link.Lines]link.Pins{link.Lines - 1: j.drives.From[link.Lines-1]}}, mapping: st.bus.mapping, invert: st.bus.inverted}
+		key = playKey{deaf: true, drives: link.Drives{High: j.drives.High & link.Backlight, From: [link.Lines]link.Pins{link.LineBL: j.drives.From[link.LineBL]}}, mapping: st.bus.mapping, invert: st.bus.inverted}
 	}
 	if at, ok := x.plays[key]; ok {
 		return at, nil

@@ -122,7 +122,7 @@ func newHeader(m *module.Module) header {
 	h := header{index: map[string]int{}}
 	for i, p := range m.Header() {
 		h.names = append(h.names, p.Name)
-		h.lines[i] = int8(bits.TrailingZeros16(uint16(lineOf(p.Name)))) // 16 for none
+		h.lines[i] = int8(bits.TrailingZeros16(uint16(lineAt(p.Name)))) // 16 for none
 		if p.Name != "NC" {
 			h.index[p.Name] = i
 		}
@@ -130,19 +130,17 @@ func newHeader(m *module.Module) header {
 	return h
 }
 
-// lineOf is the line that belongs to a pin of the header; 0 for pins that are none.
-func lineOf(name string) link.Pins {
-	for i, l := range link.PinNames() {
-		if l == name {
-			return 1 << i
-		}
+// lineAt is the bit of the line that ends at a pin of the header; 0 for pins that are none's.
+func lineAt(pin string) link.Pins {
+	if l, ok := link.LineAt(pin); ok {
+		return l.Bit()
 	}
 	return 0
 }
 
 // driven are the lines that the link drives.
 func (s *Subject) driven() link.Pins {
-	p := lineOf("RS") | lineOf("E")
+	p := link.LineRS.Bit() | link.LineE.Bit()
 	m := &s.Link.Mapping
 	for d := 8 - s.Link.Width(); d < 8; d++ {
 		p |= 1 << d
@@ -151,7 +149,7 @@ func (s *Subject) driven() link.Pins {
 		p |= link.E2
 	}
 	if s.Link.ReadWrite || s.Link.Expander() && m.RW != link.Open {
-		p |= lineOf("R/W")
+		p |= link.LineRW.Bit()
 	}
 	if s.Link.Expander() && m.Backlight != link.Open {
 		p |= link.Backlight
@@ -177,10 +175,10 @@ func (s *Subject) sound(h *header) state {
 		case "K":
 			f.sink, f.ground = driven&link.Backlight != 0, driven&link.Backlight == 0
 		case "R/W":
-			f.ground = driven&lineOf("R/W") == 0
+			f.ground = driven&link.LineRW.Bit() == 0
 			fallthrough
 		default:
-			f.lines = lineOf(name) & driven
+			f.lines = lineAt(name) & driven
 		}
 	}
 	st.pot = pot{ohm: cmp.Or(s.Fitting.Pot, 10_000*physic.Ohm), low: atGround, high: atSupply}

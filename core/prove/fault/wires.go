@@ -84,7 +84,7 @@ func (l *lister) orders() {
 	var at []int // pins of the header, by the bit that they carry
 	var lines []byte
 	for i, name := range l.x.header.names {
-		if lineOf(name)&hd44780.DataPins != 0 && !l.x.base.holes[i].nothing() {
+		if lineAt(name)&hd44780.DataPins != 0 && !l.x.base.holes[i].nothing() {
 			at = append(at, i)
 			lines = append(lines, name[1])
 		}

@@ -182,12 +182,15 @@ func (v *view) pins(b *bench.Bench, at int, r *run.Run) {
 	}
 	if r.Wired.Expander() {
 		for _, o := range r.Wired.Mapping.Outputs() {
-			name := map[string]string{"BL": "backlight"}[o.Line]
+			name := o.Line.Pin()
+			if o.Line == link.LineBL {
+				name = "backlight"
+			}
 			label := fmt.Sprintf("P%d", o.Output)
 			if r.Wired.Kind == link.ShiftReg {
 				label = wiring.Output(o.Output)
 			}
-			v.Expander = append(v.Expander, output{label, cmp.Or(name, link.PinName(o.Line))})
+			v.Expander = append(v.Expander, output{label, name})
 		}
 		slices.SortFunc(v.Expander, func(a, b output) int { return strings.Compare(a.Output, b.Output) })
 	}

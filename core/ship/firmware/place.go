@@ -9,11 +9,11 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/place"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/text/field"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/meter"
 	"slatebell/core/text/screen"
-	"slatebell/core/wire/sequence"
 )
 
 // Value is what a program is told: the number, choice, time or level that fields of one
@@ -88,7 +88,7 @@ func (m *Module) screens(b *bench.Bench, banks []glyph.Bank) error {
 		bare := screen.Compose(&m.Display, t, screen.Sources{})
 		next := Screen{At: i, ID: s.ID, Name: s.Name, Loads: m.loads(banks[i]), fixed: bare.Codes(), owner: make([]int, g.Cells())}
 		if c := s.Cursor; (c.Kind == "line" || c.Kind == "block") && c.Row < g.Rows && c.Col < g.Cols {
-			next.Cursor = sequence.Cursor{Line: c.Kind == "line", Block: c.Kind == "block", Row: c.Row, Col: c.Col}
+			next.Cursor = testbed.CursorOf(c)
 		}
 		offset := 0
 		for k := range s.Fields {

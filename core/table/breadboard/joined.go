@@ -58,9 +58,9 @@ func (j *joiner) joined() *link.Joined {
 	}
 	out.Pins = map[string]string{}
 	for _, pin := range j.part.Pins {
-		line := strings.Replace(pin.Name, "/", "", 1)
-		if source := j.source(j.part.Pin(pin.Name), false); source != "" && slices.Contains(logic, line) {
-			out.Pins[line] = source
+		line, is := link.LineAt(pin.Name)
+		if source := j.source(j.part.Pin(pin.Name), false); source != "" && is {
+			out.Pins[line.String()] = source
 		}
 	}
 	out.Dead = j.starved("VSS", "VDD")
@@ -82,9 +82,6 @@ func (j *joiner) joined() *link.Joined {
 	j.analogue(out)
 	return out
 }
-
-// logic are the pins that Joined speaks of.
-var logic = []string{"RS", "RW", "E", "E2", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
 
 // railOf returns which supply a pin is joined to: GND, 5V, 3V3, or "".
 func (j *joiner) railOf(pin string) string {
@@ -220,7 +217,7 @@ func (j *joiner) line(l wiring.Line) string {
 func (j *joiner) output(name string) string {
 	for _, o := range j.link.Mapping.Outputs() {
 		if wiring.Output(o.Output) == name {
-			return o.Line
+			return o.Line.String()
 		}
 	}
 	return link.Ground

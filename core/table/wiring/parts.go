@@ -332,20 +332,21 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 	for _, o := range l.Mapping.Outputs() {
 		out := r.Pin(Output(o.Output))
 		switch o.Line {
-		case "BL":
+		case link.LineBL:
 			if !lit {
 				continue
 			}
 			light = p.ID + "/light"
 			k.join(light, "light", out)
-		case "RW":
+		case link.LineRW:
 			k.join(p.ID+"/R/W", "R/W", out, p.Pin("R/W"))
 		default:
-			what := o.Line
-			if what[0] == 'D' {
+			name := o.Line.Pin()
+			what := name
+			if o.Line.Data() {
 				what = "data"
 			}
-			k.join(p.ID+"/"+o.Line, what, out, p.Pin(o.Line))
+			k.join(p.ID+"/"+name, what, out, p.Pin(name))
 		}
 	}
 	if l.Mapping.RW == link.Open {

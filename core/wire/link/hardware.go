@@ -3,7 +3,6 @@ package link
 import (
 	"fmt"
 	"math/bits"
-	"slices"
 	"strings"
 
 	"slatebell/core/part/hd44780"
@@ -55,27 +54,6 @@ const (
 	Pulled = "pulled" // joined to nothing but another pin's pull-up
 )
 
-// lineNames names the lines between program and header, by the bit of Pins that
-// each is.
-var lineNames = [...]string{"D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7", "RS", "RW", "E", "E2", "BL"}
-
-// PinName returns what a header prints at the pin of a line, which documents call otherwise: R/W of RW.
-// Other lines are called alike.
-func PinName(line string) string {
-	if line == "RW" {
-		return "R/W"
-	}
-	return line
-}
-
-// PinNames lists the header's names of all lines, by the bit of Pins that each is.
-func PinNames() (out [Lines]string) {
-	for i, name := range lineNames {
-		out[i] = PinName(name)
-	}
-	return out
-}
-
 // Joined says what drives each pin of a module's header: for the pin's name the
 // lines that reach it, low, high or pulled, several joined by +, of which low wins;
 // a pin that is left out is open. BL is the backlight: lit while it is high. Of a
@@ -97,7 +75,7 @@ type Joined struct {
 func Straight(l *Link) Joined {
 	w := Joined{Pins: map[string]string{}}
 	for i, name := range lineNames {
-		if p := Pins(1) << i; p&hd44780.DataPins == 0 || i >= 8-l.Width() {
+		if !Line(i).Data() || i >= 8-l.Width() {
 			w.Pins[name] = name
 		}
 	}
@@ -122,9 +100,6 @@ type Drives struct {
 	From         [Lines]Pins // lines that reach each pin, by the pin's bit
 	Ground, High Pins        // pins that are tied to ground, or to the supply or another pull-up
 }
-
-// Lines is how many lines there are between program and header.
-const Lines = len(lineNames)
 
 // Header is a Drives compiled to tables, so that no time is spent on it while a
 // program plays.
@@ -166,15 +141,15 @@ func (h *Header) Shift(w *Joined) error {
 // drives reads the words of a wiring.
 func (w *Joined) drives() (d Drives, err error) {
 	for name, text := range w.Pins {
-		pin := slices.Index(lineNames[:], name)
-		if pin < 0 {
+		pin, ok := ParseLine(name)
+		if !ok {
 			return d, fmt.Errorf("wiring: pin %q; expected one of %s", name, strings.Join(lineNames[:], ", "))
 		}
-		bit := Pins(1) << pin
+		bit := pin.Bit()
 		for _, source := range sources(text) {
-			switch line := slices.Index(lineNames[:], source); {
-			case line >= 0:
-				d.From[pin] |= 1 << line
+			switch line, known := ParseLine(source); {
+			case known:
+				d.From[pin] |= line.Bit()
 			case source == Ground:
 				d.Ground |= bit
 			case source == Supply || source == Pulled:

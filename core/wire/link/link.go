@@ -14,7 +14,6 @@ import (
 
 	"periph.io/x/conn/v3/physic"
 
-	"slatebell/core/part/hd44780"
 	"slatebell/core/part/i2cbus"
 )
 
@@ -162,13 +161,3 @@ func (l *Link) HostPins() []string {
 	}
 	return pins
 }
-
-// Pins is the level of the module's header pins: the controller's own in the
-// low bits, then the second enable and the backlight.
-type Pins = hd44780.Pins
-
-// Pins beside the controller's own.
-const (
-	E2        Pins = 1 << 11
-	Backlight Pins = 1 << 12
-)

@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
-
-	"slatebell/core/part/hd44780"
 )
 
 // Open marks a line of a Mapping that no output drives.
@@ -35,24 +33,23 @@ var UsualShiftMapping = Mapping{RS: 0, RW: Open, E: 1, E2: Open, Backlight: 2, D
 
 // mapped is a line of a Mapping with the header pin it reaches.
 type mapped struct {
-	name   string
+	Line
 	output int8
-	pin    Pins
 	must   bool
 }
 
 func (m *Mapping) lines() [9]mapped {
 	return [9]mapped{
-		{"RS", m.RS, hd44780.RS, true}, {"RW", m.RW, hd44780.RW, false}, {"E", m.E, hd44780.E, true}, {"E2", m.E2, E2, false},
-		{"BL", m.Backlight, Backlight, false},
-		{"D4", m.D4, 1 << 4, true}, {"D5", m.D5, 1 << 5, true}, {"D6", m.D6, 1 << 6, true}, {"D7", m.D7, 1 << 7, true},
+		{LineRS, m.RS, true}, {LineRW, m.RW, false}, {LineE, m.E, true}, {LineE2, m.E2, false},
+		{LineBL, m.Backlight, false},
+		{LineD4, m.D4, true}, {LineD5, m.D5, true}, {LineD6, m.D6, true}, {LineD7, m.D7, true},
 	}
 }
 
 // Driven is an output with the line that it drives.
 type Driven struct {
-	Line   string // RS, RW, E, E2, BL, D4–D7
-	Output int8   // 0–7
+	Line   Line // none of D0–D3
+	Output int8 // 0–7
 }
 
 // Outputs lists the outputs that drive a line.
@@ -60,7 +57,7 @@ func (m *Mapping) Outputs() []Driven {
 	var out []Driven
 	for _, l := range m.lines() {
 		if l.output != Open {
-			out = append(out, Driven{l.name, l.output})
+			out = append(out, Driven{l.Line, l.output})
 		}
 	}
 	return out
@@ -71,17 +68,17 @@ func (m *Mapping) Outputs() []Driven {
 func (m *Mapping) Validate(enables int, readWrite bool) error {
 	used := [8]string{}
 	for _, l := range m.lines() {
-		need := l.must || l.name == "E2" && enables == 2 || l.name == "RW" && readWrite
+		need := l.must || l.Line == LineE2 && enables == 2 || l.Line == LineRW && readWrite
 		switch {
 		case l.output == Open && need:
-			return fmt.Errorf("mapping: %s has no output; expected one of P0–P7", l.name)
+			return fmt.Errorf("mapping: %s has no output; expected one of P0–P7", l.Line)
 		case l.output == Open:
 		case l.output < 0 || l.output > 7:
-			return fmt.Errorf("mapping: %s on output %d; expected 0–7, or -1 for none", l.name, l.output)
+			return fmt.Errorf("mapping: %s on output %d; expected 0–7, or -1 for none", l.Line, l.output)
 		case used[l.output] != "":
-			return fmt.Errorf("mapping: output P%d drives both %s and %s; each needs its own output", l.output, used[l.output], l.name)
+			return fmt.Errorf("mapping: output P%d drives both %s and %s; each needs its own output", l.output, used[l.output], l.Line)
 		default:
-			used[l.output] = l.name
+			used[l.output] = l.String()
 		}
 	}
 	return nil
@@ -95,10 +92,10 @@ func (m Mapping) String() string {
 			continue
 		}
 		sign := ""
-		if l.name == "BL" && m.BacklightLow {
+		if l.Line == LineBL && m.BacklightLow {
 			sign = "!"
 		}
-		parts = append(parts, fmt.Sprintf("%s%s=%d", sign, l.name, l.output))
+		parts = append(parts, fmt.Sprintf("%s%s=%d", sign, l.Line, l.output))
 	}
 	return strings.Join(parts, ",")
 }
@@ -141,7 +138,7 @@ func (m *Mapping) pinTable() (t [256]Pins) {
 		p := Pins(0x0F)
 		for _, l := range m.lines() {
 			if l.output >= 0 && b>>l.output&1 != 0 {
-				p |= l.pin
+				p |= l.Bit()
 			}
 		}
 		if m.BacklightLow {
@@ -161,7 +158,7 @@ func (m *Mapping) outputs(p Pins) (b byte) {
 		p ^= Backlight
 	}
 	for _, l := range m.lines() {
-		if l.output >= 0 && p&l.pin != 0 {
+		if l.output >= 0 && p&l.Bit() != 0 {
 			b |= 1 << l.output
 		}
 	}
