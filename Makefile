@@ -2,7 +2,8 @@
 # Everything a fresh machine lacks beyond Go, Node, gcc and apt is installed here.
 
 export CGO_ENABLED = 0
-export GOFLAGS = -buildvcs=false
+# The same flags for building, checking and testing: what is compiled once serves all three.
+export GOFLAGS = -buildvcs=false -trimpath
 
 BIN := bin/slatebell
 VERSION := $(shell git describe --tags --always 2>/dev/null || echo dev)
@@ -11,14 +12,14 @@ DATE := $(shell git log -1 --format=%cs 2>/dev/null)
 WEB_SOURCES := $(shell find web/src -type f) web/public/bell.svg web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build test quick soak tools check bench screenshots generate
+.PHONY: demo build test quick soak tools check check-go check-web bench screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
 	$(BIN) serve --demo --data var/demo --addr $(ADDR)
 
 build: web/dist/index.html
-	go build -trimpath -ldflags="-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT) -X main.date=$(DATE)" -o $(BIN) ./cmd/slatebell
+	go build -ldflags="-s -w -X main.version=$(VERSION) -X main.commit=$(COMMIT) -X main.date=$(DATE)" -o $(BIN) ./cmd/slatebell
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
@@ -38,26 +39,32 @@ generate: web/node_modules/.package-lock.json
 	go run ./cmd/slatebell schema --of bench > var/bench.schema.json && mv var/bench.schema.json formats/benchjson/bench.schema.json
 	cd web && npm run types
 
-# Formats, linters, types, and whether generated files are current.
-check: build
+# Formats, linters, types, and whether generated files are current: Go and the front end side by side.
+check:
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-go check-web
+	@$(MAKE) --no-print-directory build
+
+check-go:
 	@test -z "$$(gofmt -l $$(git ls-files -co --exclude-standard '*.go'))" || { echo "gofmt -w these:"; gofmt -l $$(git ls-files -co --exclude-standard '*.go'); exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
 	go run ./cmd/slatebell openapi | diff -q - server/api/openapi.json || { echo "server/api/openapi.json is stale: run make generate"; exit 1; }
+
+check-web: web/node_modules/.package-lock.json
 	@mkdir -p var
 	cd web && npx openapi-typescript ../server/api/openapi.json -o ../var/schema.gen.ts >/dev/null && diff -q ../var/schema.gen.ts src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make generate"; exit 1; }
 	cd web && npm run check
 
 # Every check and every test: the interface in headless Chromium, the code that is exported
 # compiled, and run on a simulated ATmega. Those of the interface begin first, since they take longest.
-test: check tools
-	go test -timeout 25m ./e2e ./...
+test: tools check
+	go test -vet=off -timeout 25m ./e2e ./...
 
 # Every test but those of the interface and those that compile programs, with fewer random trials.
 quick:
 	@test -z "$$(gofmt -l $$(git ls-files -co --exclude-standard '*.go'))" || { echo "gofmt -w these:"; gofmt -l $$(git ls-files -co --exclude-standard '*.go'); exit 1; }
 	go vet ./...
-	go test -short ./core/... ./formats/... ./server/... ./internal/... ./cmd/...
+	go test -vet=off -short ./core/... ./formats/... ./server/... ./internal/... ./cmd/...
 
 # Random benches, programs and acts, each test for as long as is said: make soak FOR=10m
 FOR ?= 5m

@@ -21,6 +21,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/core/bench"
+	"slatebell/e2e/harness"
 	"slatebell/internal/soak"
 	"slatebell/server/demo"
 )
@@ -211,55 +212,63 @@ const offered = `(() => {
 func TestEveryAct(t *testing.T) {
 	t.Parallel()
 	server := serve(t)
+	for _, view := range views {
+		t.Run(view, func(t *testing.T) {
+			t.Parallel()
+			everyAct(t, server, view)
+		})
+	}
+}
+
+// everyAct does what one view offers.
+func everyAct(t *testing.T, server *harness.Server, view string) {
+	const share = 200
 	p := open(t, "")
 	w := watch(p)
-	const share = 200
-	for _, view := range views {
-		id := storeBench(t, server, demo.Bench())
-		home := fmt.Sprintf("%s/benches/%d/gate/%s", server.URL, id, view)
-		const begun = `main :is(section, figure, [role=grid], form) :is(button, select, input, [tabindex="0"])`
-		p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
-		done := map[string]bool{}
-		acted := map[string]int{}
-		for range share {
-			var list []act
-			if err := json.Unmarshal([]byte(eval[string](p, offered)), &list); err != nil {
-				t.Fatal(err)
-			}
-			var next *act
-			how := ""
-			for i := range list {
-				for _, way := range []string{"pointer", "key"} {
-					if next == nil && !done[way+" "+list[i].Name] {
-						next, how = &list[i], way
-					}
+	id := storeBench(t, server, demo.Bench())
+	home := fmt.Sprintf("%s/benches/%d/gate/%s", server.URL, id, view)
+	const begun = `main :is(section, figure, [role=grid], form) :is(button, select, input, [tabindex="0"])`
+	p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
+	done := map[string]bool{}
+	acted := map[string]int{}
+	for range share {
+		var list []act
+		if err := json.Unmarshal([]byte(eval[string](p, offered)), &list); err != nil {
+			t.Fatal(err)
+		}
+		var next *act
+		how := ""
+		for i := range list {
+			for _, way := range []string{"pointer", "key"} {
+				if next == nil && !done[way+" "+list[i].Name] {
+					next, how = &list[i], way
 				}
-			}
-			if next == nil {
-				if eval[bool](p, `document.querySelector("[popover]:popover-open") === null`) {
-					break
-				}
-				p.keys(kb.Escape) // what was opened has been gone through
-				continue
-			}
-			done[how+" "+next.Name] = true
-			acted[how]++
-			p.actOn(next, how)
-			if wrong := w.taken(); len(wrong) > 0 {
-				t.Errorf("%s, %s by %s: %s", view, next.Name, how, strings.Join(wrong, "\n"))
-			}
-			if eval[bool](p, fmt.Sprintf(`!location.href.startsWith(%q) || document.querySelector("main") === null || /This page failed/.test(document.body.innerText)`, home)) {
-				if !eval[bool](p, `document.querySelector("main") !== null`) {
-					t.Errorf("%s, %s by %s: there is no view any more", view, next.Name, how)
-				}
-				p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
 			}
 		}
-		if acted["pointer"] < 15 || acted["key"] < 15 {
-			t.Errorf("%s: %v acts", view, acted)
+		if next == nil {
+			if eval[bool](p, `document.querySelector("[popover]:popover-open") === null`) {
+				break
+			}
+			p.keys(kb.Escape) // what was opened has been gone through
+			continue
 		}
-		t.Logf("%s: %v", view, acted)
+		done[how+" "+next.Name] = true
+		acted[how]++
+		p.actOn(next, how)
+		if wrong := w.taken(); len(wrong) > 0 {
+			t.Errorf("%s, %s by %s: %s", view, next.Name, how, strings.Join(wrong, "\n"))
+		}
+		if eval[bool](p, fmt.Sprintf(`!location.href.startsWith(%q) || document.querySelector("main") === null || /This page failed/.test(document.body.innerText)`, home)) {
+			if !eval[bool](p, `document.querySelector("main") !== null`) {
+				t.Errorf("%s, %s by %s: there is no view any more", view, next.Name, how)
+			}
+			p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
+		}
 	}
+	if acted["pointer"] < 15 || acted["key"] < 15 {
+		t.Errorf("%s: %v acts", view, acted)
+	}
+	t.Logf("%s: %v", view, acted)
 }
 
 // actOn acts on something that is offered, by pointer or by key.

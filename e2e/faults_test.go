@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"context"
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
@@ -11,8 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/cdp"
-	document "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -131,10 +128,7 @@ func TestWorking(t *testing.T) {
 			return plain(r, more);
 		};
 	})()`
-	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-		_, err := cdp.Call(ctx, target, document.AddScriptToEvaluateOnNewDocument, document.AddScriptToEvaluateOnNewDocumentParams{Source: holding})
-		return err
-	}))
+	p.onNewDocument(holding)
 	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, id)))
 	until(p, `document.querySelector('main [role=progressbar]')?.getAttribute("aria-valuenow")`, "25")
 	until(p, `document.querySelector('main [role=progressbar]').parentElement.innerText`, "Simulating faults… 2,600 of 10,400")

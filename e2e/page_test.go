@@ -12,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	document "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -71,6 +73,7 @@ func open(t testing.TB, url string) *page {
 	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute)
 	t.Cleanup(cancelTime)
 	p := &page{t, ctx, url}
+	p.onNewDocument(counting)
 	p.do(chromedp.EmulateViewport(1280, 800))
 	if url != "" {
 		p.do(chromedp.Navigate(url), chromedp.WaitVisible(`canvas[role="img"]`))
@@ -99,6 +102,7 @@ func (p *page) tab() *page {
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	p.t.Cleanup(cancel)
 	q := &page{p.t, ctx, p.url}
+	q.onNewDocument(counting)
 	q.do(chromedp.Navigate(p.url), chromedp.WaitVisible(`canvas[role="img"]`))
 	return q
 }
@@ -108,6 +112,15 @@ func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	if err := chromedp.Do(p.ctx, steps...); err != nil {
 		p.t.Fatal(err)
 	}
+}
+
+// onNewDocument runs a script in each document that the page opens, before all of its own.
+func (p *page) onNewDocument(script string) {
+	p.t.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, document.AddScriptToEvaluateOnNewDocument, document.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+		return err
+	}))
 }
 
 // keys types, one key after the other, as a person's keyboard would.
@@ -149,6 +162,38 @@ func until[T comparable](p *page, expression string, want T) {
 		}
 	}
 	p.t.Fatalf("%s is %v, want %v (%v)", expression, got, want, err)
+}
+
+// counting counts the questions to the program that are under way.
+const counting = `(() => {
+	const ask = window.fetch;
+	window.underway = 0;
+	window.fetch = (...a) => {
+		const answer = ask(...a);
+		const done = () => window.underway--;
+		window.underway++;
+		answer.then(done, done);
+		return answer;
+	};
+})()`
+
+// settle waits until the page asks for nothing any more and all that was changed is stored: for three
+// frames in a row, since one answer may lead to the next question.
+func (p *page) settle() {
+	p.t.Helper()
+	if !eval[bool](p, `new Promise((settled) => {
+		let quiet = 0;
+		const look = () => {
+			const still = window.underway === 0 && !document.documentElement.hasAttribute("data-unsaved") && `+saved+`.startsWith("Saved");
+			quiet = still ? quiet + 1 : 0;
+			if (quiet > 3) settled(true);
+			else requestAnimationFrame(look);
+		};
+		look();
+		setTimeout(() => settled(false), 20_000);
+	})`) {
+		p.t.Fatalf("the page does not come to rest: %s, %d questions under way", eval[string](p, saved), eval[int](p, `window.underway`))
+	}
 }
 
 // Expressions that read the page.

@@ -24,13 +24,6 @@ import (
 	"slatebell/e2e/harness"
 )
 
-// settle waits until what was typed is stored.
-func (p *page) settle() {
-	p.t.Helper()
-	time.Sleep(200 * time.Millisecond) // a change waits for the next one before it is sent
-	until(p, saved+`.startsWith("Saved")`, true)
-}
-
 // TestTypeAndKeep types a screen, reads glass and steps, switches the link,
 // reloads, restarts the program, and finds everything again.
 func TestTypeAndKeep(t *testing.T) {

@@ -1,4 +1,6 @@
+import { keepPreviousData } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
+import createQueries from "openapi-react-query";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
@@ -58,7 +60,14 @@ export type LightStep = Schemas["FirstLightStep"];
 export type LightFigures = Schemas["LightResult"];
 export type ContrastFigures = Schemas["ContrastResult"];
 
+/** Asks the program; what is not answered well is thrown as an ApiError. */
 export const client = createClient<paths>();
+
+/** The same as queries. What is asked is a query's key. */
+export const api = createQueries(client);
+
+/** A query whose answer holds as long as what was asked is the same; the last one stands until the next is there. */
+export const lasting = { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 10_000 } as const;
 
 /** A place of the glass that a text names; without an error's index, the detail names it. */
 type PlaceSaid = Schemas["PlaceSaid"];
@@ -112,11 +121,22 @@ export class ApiError extends Error {
   }
 }
 
-/** Returns the data of an answer, or throws an ApiError. */
-export function unwrap<T>(answer: { data?: T; error?: unknown; response: Response }): T {
-  if (answer.data === undefined) throw new ApiError(answer.response.status, answer.error as Problem | undefined);
-  return answer.data;
-}
+const problemOf = (text: string): Problem | undefined => {
+  try {
+    return JSON.parse(text) as Problem;
+  } catch {
+    return undefined; // not the program's own words
+  }
+};
+
+client.use({
+  onResponse: async ({ response }) => {
+    if (!response.ok) throw new ApiError(response.status, problemOf(await response.clone().text()));
+  },
+});
+
+/** Returns the data of an answer; what went wrong was thrown before. */
+export const unwrap = <T>({ data }: { data?: T }): T => data as T;
 
 /**
  * Stores a change of a bench.

@@ -1,5 +1,4 @@
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { client, unwrap, type Bench, type Schemas } from "./client";
+import { api, client, lasting, unwrap, type Bench, type Schemas } from "./client";
 
 export type Code = Schemas["WrittenCode"];
 export type CodeFile = Schemas["CodeFile"];
@@ -7,15 +6,7 @@ export type Language = Schemas["WrittenCode"]["language"];
 
 /** A bench, or one of its modules (-1: all), as a program. */
 export const codeQuery = (bench: Bench, module: number, language: Language | undefined) =>
-  queryOptions({
-    queryKey: ["code", bench, module, language],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.POST("/api/code", { body: { bench, module, language }, signal })),
-    placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: Infinity,
-    gcTime: 10_000,
-  });
+  api.queryOptions("post", "/api/code", { body: { bench, module, language } }, { ...lasting, retry: false });
 
 /** A scanner of the bus, or a first test of a module (-1: all), in each form that the bench's host takes. */
 export const writeTool = async (bench: Bench, module: number, tool: Schemas["ToolRequest"]["tool"]) =>

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { ApiError, client, unwrap, type Bench, type Schemas, type Setup } from "./client";
+import { api, client, lasting, unwrap, type Bench, type Schemas, type Setup } from "./client";
 import { watched } from "./progress";
 
 export type FindRequest = Schemas["FindRequest"];
@@ -13,13 +13,12 @@ export type Entry = Schemas["Entry"];
 
 /** The faults that can be made in a module with its screen. */
 export const faultsQuery = (setup: Setup) =>
-  queryOptions({
-    queryKey: ["faults", setup],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults", { body: setup, signal })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 30_000,
-  });
+  api.queryOptions(
+    "post",
+    "/api/faults",
+    { body: setup },
+    { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 30_000 },
+  );
 
 /** A module of a bench with one of its screens. */
 export interface Faulty {
@@ -34,20 +33,14 @@ export const findQuery = (body: FindRequest, watch: string) =>
     queryKey: ["find", body],
     queryFn: async ({ signal }) =>
       unwrap(await client.POST("/api/faults/find", { body, params: watched(watch), signal })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
+    ...lasting,
     gcTime: 30_000,
     retry: false,
   });
 
 /** The faults that may be hidden in a module. */
 export const catalogueQuery = (of: Faulty) =>
-  queryOptions({
-    queryKey: ["catalogue", of],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/faults/catalogue", { body: of, signal })),
-    staleTime: Infinity,
-    gcTime: 30_000,
-  });
+  api.queryOptions("post", "/api/faults/catalogue", { body: of }, { staleTime: Infinity, gcTime: 30_000 });
 
 /** Begins a round of practice; watch is the name under which it, and what is asked of a round, can be followed. */
 export const beginRound = async (of: Faulty, level: number, topic: Schemas["RoundRequest"]["topic"], watch: string) =>
@@ -80,14 +73,17 @@ export interface LogFilter {
 
 export const noFilter: LogFilter = { kinds: "", module: "", text: "" };
 
+/** The key that begins those of all logs. */
+export const logKey = ["get", "/api/benches/{id}/log"] as const;
+
 /** What was written down at a bench. */
 export const logQuery = (id: number, filter: LogFilter = noFilter) =>
-  queryOptions({
-    queryKey: ["log", id, filter],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/benches/{id}/log", { params: { path: { id }, query: filter }, signal })),
-    placeholderData: keepPreviousData,
-  });
+  api.queryOptions(
+    "get",
+    "/api/benches/{id}/log",
+    { params: { path: { id }, query: filter } },
+    { placeholderData: keepPreviousData },
+  );
 
 /** Writes an entry into the log. */
 export const addEntry = async (id: number, entry: Entry) =>
@@ -98,8 +94,7 @@ export const rewordEntry = async (id: number, entry: number, text: string) =>
 
 /** Deletes an entry; it has no answer but that it is done. */
 export async function strikeEntry(id: number, entry: number): Promise<void> {
-  const { error, response } = await client.DELETE("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } } });
-  if (error) throw new ApiError(response.status, error);
+  await client.DELETE("/api/benches/{id}/log/{entry}", { params: { path: { id, entry } } });
 }
 
 /** Where the log is fetched as a file. */

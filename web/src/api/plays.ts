@@ -1,5 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
-import { client, unwrap, type Bench, type Schemas } from "./client";
+import { api, client, unwrap, type Bench, type Schemas } from "./client";
 import { watched } from "./progress";
 
 export type Show = Schemas["Show"];
@@ -47,9 +46,4 @@ export const eventsFromCSV = async (inputs: Input[], text: string): Promise<Play
 
 /** Instruments by their standards, and what a resistor and a capacitor give for a fall. */
 export const fallQuery = (fall: Schemas["FallRequest"]) =>
-  queryOptions({
-    queryKey: ["fall", fall],
-    queryFn: async ({ signal }) => unwrap(await client.POST("/api/fall", { body: fall, signal })),
-    staleTime: Infinity,
-    gcTime: 10_000,
-  });
+  api.queryOptions("post", "/api/fall", { body: fall }, { staleTime: Infinity, gcTime: 10_000 });

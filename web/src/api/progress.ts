@@ -1,5 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
-import { client, unwrap } from "./client";
+import { api } from "./client";
 
 /** A name under which the progress of requests can be asked for. */
 export const watchName = (): string => Math.random().toString(36).slice(2);
@@ -9,12 +8,9 @@ export const watched = (name: string) => ({ header: { Watch: name } });
 
 /** How far the request of a name has come. */
 export const progressQuery = (watch: string) =>
-  queryOptions({
-    queryKey: ["progress", watch],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/progress/{watch}", { params: { path: { watch } }, signal })),
-    refetchInterval: 150,
-    gcTime: 0,
-    staleTime: 0,
-    retry: false,
-  });
+  api.queryOptions(
+    "get",
+    "/api/progress/{watch}",
+    { params: { path: { watch } } },
+    { refetchInterval: 150, gcTime: 0, staleTime: 0, retry: false },
+  );

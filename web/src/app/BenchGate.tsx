@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
 import { benchQuery } from "../api/queries";
@@ -14,7 +14,8 @@ export function BenchGate() {
 }
 
 function Opened({ id }: { id: number }) {
-  const { data, error, failureReason, refetch } = useQuery(benchQuery(id, () => settled(id)));
+  const queries = useQueryClient();
+  const { data, error, failureReason, refetch } = useQuery(benchQuery(id, () => settled(queries, id)));
   const { module = "" } = useParams();
   const { pathname } = useLocation();
   const navigate = useNavigate();

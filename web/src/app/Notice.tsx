@@ -6,7 +6,7 @@ import css from "./Notice.module.css";
 
 interface Props {
   what: string;
-  why: Error | null;
+  why: unknown;
   again: () => void;
 }
 

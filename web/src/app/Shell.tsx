@@ -2,6 +2,8 @@ import { memo, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
 import { noExtras, type Extras } from "../api/queries";
 import { useBench } from "../work/BenchContext";
+import { ExtrasContext } from "../work/ExtrasContext";
+import { GlassContext, type GlassHands } from "../work/GlassContext";
 import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
 import { Dock } from "./dock/Dock";
@@ -43,16 +45,15 @@ export function Shell() {
       setExtras: (extras: Extras) => hold({ extras }),
     };
   }, [module.id]);
-  const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
-  const toGlassRef = useRef<() => void>(() => undefined);
-  const pickRef = useRef<(cell: number) => void>(() => undefined);
-  const fieldRef = useRef<(field: number) => void>(() => undefined);
+  const hands = useHands();
   const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
   const cols = run.data?.glass.cols ?? 16;
+  const { step, mark, extras } = now;
   const steps = useMemo(
-    () => ({ ...now, ...choice, cols, typistRef, toGlassRef, fieldRef, pickRef }),
-    [now, choice, cols],
+    () => ({ step, mark, choose: choice.choose, setMark: choice.setMark, cols }),
+    [step, mark, choice, cols],
   );
+  const added = useMemo(() => ({ extras, setExtras: choice.setExtras }), [extras, choice]);
 
   // The address names the module that is on the dock.
   useEffect(() => {
@@ -60,12 +61,24 @@ export function Shell() {
   }, [id, module.id, named, view, navigate]);
 
   return (
-    <StepContext value={steps}>
-      <RunContext value={run}>
-        <Frame view={view} />
-      </RunContext>
-    </StepContext>
+    <GlassContext value={hands}>
+      <ExtrasContext value={added}>
+        <StepContext value={steps}>
+          <RunContext value={run}>
+            <Frame view={view} />
+          </RunContext>
+        </StepContext>
+      </ExtrasContext>
+    </GlassContext>
   );
+}
+
+function useHands(): GlassHands {
+  const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
+  const toGlassRef = useRef<() => void>(() => undefined);
+  const pickRef = useRef<(cell: number) => void>(() => undefined);
+  const fieldRef = useRef<(field: number) => void>(() => undefined);
+  return useMemo(() => ({ typistRef, toGlassRef, pickRef, fieldRef }), []);
 }
 
 /** Leads to the screens of the module on the dock. */

@@ -1,25 +1,16 @@
-import { useSyncExternalStore } from "react";
+import { setting } from "./setting";
 
 /** From what rows and columns are counted: 1, as people do, or 0, as most programs do. */
 export type Base = 0 | 1;
 
-const key = "slatebell-count-from";
-const listeners = new Set<() => void>();
+const counted = setting<Base>("slatebell-count-from", (kept) => (kept === "0" ? 0 : 1));
 
 /** From what places are counted now, where nothing is drawn anew when it changes. */
-export const base = (): Base => (localStorage.getItem(key) === "0" ? 0 : 1);
-
-export function countFrom(base: Base) {
-  localStorage.setItem(key, String(base));
-  for (const l of listeners) l();
-}
+export const base = counted.get;
+export const countFrom = counted.set;
 
 /** From what places are counted now. */
-export const useBase = (): Base =>
-  useSyncExternalStore((l) => {
-    listeners.add(l);
-    return () => listeners.delete(l);
-  }, base);
+export const useBase = counted.useValue;
 
 /** Rows and columns that a text names, 0-based, and where in its characters they stand. */
 export interface Place {

@@ -158,10 +158,9 @@ export interface Copied {
   cols: number;
 }
 
-const clip: { held: Copied | undefined } = { held: undefined };
+const CLIP = "slatebell-cells";
 
-export const copyCells = (cells: Copied): void => {
-  clip.held = cells;
-};
+export const copyCells = (cells: Copied): void => localStorage.setItem(CLIP, JSON.stringify(cells));
 
-export const copiedCells = (): Copied | undefined => clip.held;
+export const copiedCells = (): Copied | undefined =>
+  (JSON.parse(localStorage.getItem(CLIP) ?? "null") as Copied | null) ?? undefined;

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { addEntry, type Entry } from "../api/faults";
+import { addEntry, logKey, type Entry } from "../api/faults";
 import { useBench } from "./BenchContext";
 
 /** An entry without what is added to each. */
@@ -16,7 +16,7 @@ export function useNote(): (e: Noted) => Promise<void> {
   return useCallback(
     async (e: Noted) => {
       await addEntry(id, { module: module.id, ...e, at: now() });
-      await queries.invalidateQueries({ queryKey: ["log"] }); // causes count for all benches
+      await queries.invalidateQueries({ queryKey: logKey }); // causes count for all benches
     },
     [id, module.id, queries],
   );

@@ -1,3 +1,4 @@
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, patchBench, type Bench, type BenchDocument } from "../api/client";
 import { forget, keep } from "./kept";
@@ -17,11 +18,12 @@ export type SaveState =
   | { kind: "failed"; why: string }
   | { kind: "conflict"; theirs: BenchDocument };
 
-/** The last write of each bench: who closes one and opens it again waits for it. */
-const lastWrite = new Map<number, Promise<unknown>>();
+/** Where the last write of a bench is kept: who closes one and opens it again waits for it. */
+const lastWrite = (id: number) => ["last write", id];
 
 /** Settles once nothing of a bench is under way any more. */
-export const settled = (id: number): Promise<unknown> => lastWrite.get(id) ?? Promise.resolve();
+export const settled = (queries: QueryClient, id: number): Promise<unknown> =>
+  queries.getQueryData<Promise<unknown>>(lastWrite(id)) ?? Promise.resolve();
 
 /**
  * Saves a bench as it changes, one write at a time, each a patch against the revision that the one before returned. A
@@ -29,6 +31,7 @@ export const settled = (id: number): Promise<unknown> => lastWrite.get(id) ?? Pr
  */
 export function useSaving(opened: BenchDocument, bench: Bench) {
   const { id } = opened;
+  const queries = useQueryClient();
   const [state, setState] = useState<SaveState>({ kind: "saved" });
   const [revision, setRevision] = useState(opened.revision);
   const current = useRef(bench);
@@ -53,7 +56,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
     setState((s) => (s.kind === "failed" ? s : { kind: "saving" }));
     try {
       const answering = patchBench(id, known.current, body, body.length < OUTLIVING);
-      lastWrite.set(id, Promise.allSettled([answering]));
+      queries.setQueryData(lastWrite(id), Promise.allSettled([answering]));
       const answer = await answering;
       busy.current = null;
       failing.current = false;
@@ -78,11 +81,16 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       window.clearTimeout(timer.current);
       timer.current = window.setTimeout(() => again.current(), RETRY_MS);
     }
-  }, [id]);
+  }, [id, queries]);
 
   useEffect(() => {
     again.current = () => void write();
   }, [write]);
+
+  // Whoever looks at the page from outside can tell at once that something waits to be stored.
+  useEffect(() => {
+    document.documentElement.toggleAttribute("data-unsaved", bench !== stored.current);
+  }, [bench, state]);
 
   useEffect(() => {
     current.current = bench;
@@ -118,7 +126,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
         },
         () => undefined, // what was kept stays
       );
-      lastWrite.set(id, Promise.allSettled([settled(id), answering]));
+      queries.setQueryData(lastWrite(id), Promise.allSettled([settled(queries, id), answering]));
     };
     window.addEventListener("pagehide", onHide);
     return () => {
@@ -126,7 +134,7 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       window.clearTimeout(timer.current);
       onHide();
     };
-  }, [id]);
+  }, [id, queries]);
 
   /** Settles a conflict: saving goes on from the given revision. */
   const settle = useCallback((from: BenchDocument) => {

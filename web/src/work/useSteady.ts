@@ -9,8 +9,9 @@ export interface Steady<T> {
 }
 
 /** Holds the last answer of a query over answers that fail, and the trouble until there is a new one. */
-export function useSteady<T>(query: UseQueryResult<T>): Steady<T> {
-  const { data, error, isPlaceholderData, refetch } = query;
+export function useSteady<T>(query: UseQueryResult<T, unknown>): Steady<T> {
+  const { data, isPlaceholderData, refetch } = query;
+  const error = query.error as Error | null; // what is thrown here is one, whatever the answer's schema says
   const [last, setLast] = useState(data);
   if (data !== undefined && data !== last) setLast(data);
   const [failed, setFailed] = useState(error);

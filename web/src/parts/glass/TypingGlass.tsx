@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import { Glass } from "./Glass";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
+import { drag } from "../../ui/drag";
 import { useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { groundOf } from "./paint";
@@ -49,7 +50,7 @@ export function TypingGlass({
   typing,
 }: Props) {
   const { caret, selection, moveTo } = typing;
-  const { toGlassRef } = useStep();
+  const { toGlassRef } = useGlass();
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
   const cellWidth = CELL_COLS * pitch;
@@ -85,13 +86,30 @@ export function TypingGlass({
     return () => area?.removeEventListener("beforeinput", onBeforeInput);
   }, [latest]);
 
-  const placeOf = (e: PointerEvent<HTMLDivElement>): Place => {
-    const area = e.currentTarget.getBoundingClientRect();
+  const placeOf = (e: { clientX: number; clientY: number }, on: Element): Place => {
+    const area = on.getBoundingClientRect();
     const within = (v: number, n: number) => Math.min(Math.max(Math.floor(v), 0), n - 1);
     return {
       row: within((e.clientY - area.top) / cellHeight, glass.rows),
       col: within((e.clientX - area.left) / cellWidth, glass.cols),
     };
+  };
+  /** Puts the caret where the pointer is, and selects from there on, or from where the selection began. */
+  const select = (e: PointerEvent) => {
+    e.preventDefault();
+    input.current?.focus({ preventScroll: true });
+    const on = e.currentTarget;
+    const at = placeOf(e, on);
+    const anchor = e.shiftKey ? selection.anchor : at;
+    moveTo(at, e.shiftKey);
+    if (!e.shiftKey) onPick(at.row * glass.cols + at.col);
+    drag(e, {
+      move: (ev) => {
+        const p = placeOf(ev, on);
+        const behind = p.row > anchor.row || (p.row === anchor.row && p.col > anchor.col);
+        latest.current.moveTo(behind ? { ...p, col: p.col + 1 } : p, true);
+      },
+    });
   };
   const copy = (e: ClipboardEvent, remove: boolean) => {
     if (!typing.selected) return;
@@ -114,20 +132,10 @@ export function TypingGlass({
       >
         <div
           className={css.area}
-          onPointerDown={(e) => {
-            e.preventDefault();
-            e.currentTarget.setPointerCapture(e.pointerId);
-            input.current?.focus({ preventScroll: true });
-            const at = placeOf(e);
-            moveTo(at, e.shiftKey);
-            if (!e.shiftKey) onPick(at.row * glass.cols + at.col);
-          }}
+          onPointerDown={select}
           onPointerMove={(e) => {
-            const p = placeOf(e);
-            const { anchor } = selection;
-            const behind = p.row > anchor.row || (p.row === anchor.row && p.col > anchor.col);
-            if (e.buttons & 1) moveTo(behind ? { ...p, col: p.col + 1 } : p, true);
-            else onPoint(p.row * glass.cols + p.col);
+            const p = placeOf(e, e.currentTarget);
+            if ((e.buttons & 1) === 0) onPoint(p.row * glass.cols + p.col);
           }}
           onPointerLeave={() => onPoint(null)}
         >

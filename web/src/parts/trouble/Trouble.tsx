@@ -6,7 +6,7 @@ import css from "./Trouble.module.css";
 
 interface Props {
   /** Why there is no answer; nothing is said where there is no such. */
-  trouble: Error | null;
+  trouble: unknown;
   /** What was computed before is in sight. */
   stale: boolean;
   again: () => void;

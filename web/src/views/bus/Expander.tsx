@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, unwrap } from "../../api/client";
+import { api, lasting } from "../../api/client";
 import { reason } from "../../work/reason";
 import { List } from "../../ui/List";
 import css from "./BusView.module.css";
@@ -11,11 +10,7 @@ export function Expander() {
   const [text, setText] = useState("");
   const [pads, setPads] = useState("");
   const body = { printed, pads, answers: text };
-  const { data, error } = useQuery({
-    queryKey: ["expander", body],
-    queryFn: async () => unwrap(await client.POST("/api/plan/expander", { body })),
-    placeholderData: (last) => last,
-  });
+  const { data, error } = api.useQuery("post", "/api/plan/expander", { body }, lasting);
   return (
     <details className={css.help}>
       <summary>I do not know which expander I have</summary>

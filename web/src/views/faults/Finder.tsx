@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { ApiError } from "../../api/client";
 import { findQuery, logQuery, type FindResult } from "../../api/faults";
@@ -26,6 +26,7 @@ const WITHOUT = "slatebell-without";
 export function Finder() {
   const { id, bench, module, screen } = useBench();
   const note = useNote();
+  const queries = useQueryClient();
   const key = `${id} ${module.id} ${screen.id}`;
   const [held, setHeld] = useState<{ key: string; sheet: Sheet }>();
   const [chosen, setChosen] = useState<string>();
@@ -38,11 +39,11 @@ export function Finder() {
   const { data: run } = useRun();
   const { cols, rows } = run?.glass ?? { cols: 16, rows: 2 };
   const count = cols * rows;
-  const kept = held?.key === key ? held.sheet : keptSheet(key);
+  const kept = held?.key === key ? held.sheet : keptSheet(queries, key);
   const sheet = kept?.cells.length === count ? kept : blank(count); // another geometry has other cells
   const bare = screen.rows.join("").trim() === "";
   const set = (next: Sheet) => {
-    keepSheet(key, next);
+    keepSheet(queries, key, next);
     setHeld({ key, sheet: next });
   };
   const [watch] = useState(watchName);

@@ -1,3 +1,4 @@
+import type { QueryClient } from "@tanstack/react-query";
 import type { FindRequest } from "../../api/faults";
 import { decimal } from "../../ui/numbers";
 
@@ -91,11 +92,13 @@ export const asked = (s: Sheet, cols: number): Omit<FindRequest, "bench" | "modu
   ],
 });
 
-const sheets = new Map<string, Sheet>();
-
 /** Keeps what was said of a module while other views are looked at. */
-export const keepSheet = (key: string, s: Sheet): void => void sheets.set(key, s);
-export const keptSheet = (key: string): Sheet | undefined => sheets.get(key);
+export function keepSheet(queries: QueryClient, key: string, s: Sheet): void {
+  queries.setQueryDefaults(["sheet"], { gcTime: Infinity });
+  queries.setQueryData(["sheet", key], s);
+}
+
+export const keptSheet = (queries: QueryClient, key: string): Sheet | undefined => queries.getQueryData(["sheet", key]);
 
 /** What looks are called. */
 export const looks: Record<string, string> = {

@@ -1,5 +1,7 @@
 import { useRef, type PointerEvent } from "react";
 import { tintOf } from "../../parts/glass/tints";
+import { drag } from "../../ui/drag";
+import { useLatest } from "../../ui/useLatest";
 import { litAt, type Dot, type Sheet } from "../../work/glyphs";
 import css from "./DotGrid.module.css";
 
@@ -31,7 +33,7 @@ function between(from: Dot, to: Dot): Dot[] {
 /** The dots of a sheet, in the colours of the glass, to be lit and darkened. */
 export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const stroke = useRef<{ lit: boolean; tag: string; last: Dot }>(null);
+  const acts = useLatest({ onLight, onAt }); // each dot of a stroke changes the sheet
   const { cols, rows, cells } = sheet;
   const w = cols * (5 * DOT + GAP) - GAP;
   const h = rows * (height * DOT + GAP) - GAP;
@@ -39,7 +41,7 @@ export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
   const lit = (d: Dot) => litAt(sheet, height, d);
 
   /** The dot under the pointer; undefined in a gap. */
-  const dotOf = (e: PointerEvent): Dot | undefined => {
+  const dotOf = (e: { clientX: number; clientY: number }): Dot | undefined => {
     const to = svg.current?.getScreenCTM();
     if (!to) return undefined;
     const one = (v: number, per: number, n: number) => {
@@ -51,15 +53,25 @@ export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
     const y = one((e.clientY - to.f) / to.d, height, rows);
     return x < 0 || y < 0 ? undefined : { x, y };
   };
-  const paint = (e: PointerEvent, begin: boolean) => {
-    const d = dotOf(e);
-    if (!d) return;
-    if (begin) stroke.current = { lit: !lit(d), tag: `stroke ${Date.now()}`, last: d };
-    const s = stroke.current;
-    if (!s || (!begin && s.last.x === d.x && s.last.y === d.y)) return;
-    onLight(between(s.last, d), s.lit, s.tag);
-    s.last = d;
-    onAt(d);
+  /** A stroke lights, or darkens, what it goes over, as it does the dot where it begins. */
+  const stroke = (e: PointerEvent) => {
+    if (e.button !== 0) return;
+    const first = dotOf(e);
+    const on = first && !lit(first);
+    const tag = `stroke ${Date.now()}`;
+    let last = first;
+    const paint = (d: Dot) => {
+      acts.current.onLight(between(last ?? d, d), on ?? true, tag);
+      last = d;
+      acts.current.onAt(d);
+    };
+    if (first) paint(first);
+    drag(e, {
+      move: (ev) => {
+        const d = dotOf(ev);
+        if (first && d && (d.x !== last?.x || d.y !== last.y)) paint(d);
+      },
+    });
   };
   const side = Math.min(36, 560 / (cols * 6 - 1), 330 / (rows * (height + 1) - 1));
   return (
@@ -72,13 +84,7 @@ export function DotGrid({ sheet, height, tint, at, onAt, onLight }: Props) {
       tabIndex={0}
       aria-label={`Dots of ${sheet.name || "an unnamed glyph"}: row ${at.y + 1}, column ${at.x + 1} is ${lit(at) ? "lit" : "dark"}. Arrows move, Space changes it.`}
       data-cells={JSON.stringify(cells)}
-      onPointerDown={(e) => {
-        if (e.button !== 0) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        paint(e, true);
-      }}
-      onPointerMove={(e) => e.buttons & 1 && paint(e, false)}
-      onPointerUp={() => (stroke.current = null)}
+      onPointerDown={stroke}
     >
       {cells.map((rowsOf, i) => (
         <g

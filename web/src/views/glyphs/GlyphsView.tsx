@@ -4,7 +4,7 @@ import { romQuery } from "../../api/queries";
 import { Tabs } from "../../ui/Tabs";
 import { useBench } from "../../work/BenchContext";
 import { sheetOf, typed, type Target } from "../../work/glyphs";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { useRun } from "../../work/useRun";
 import { BanksPanel } from "./BanksPanel";
 import { Desk } from "./Desk";
@@ -28,7 +28,7 @@ export default function GlyphsView() {
   const { bench, module } = useBench();
   const { data: run } = useRun();
   const { data: rom } = useQuery(romQuery(module.display));
-  const { typistRef, pickRef } = useStep();
+  const { typistRef, pickRef } = useGlass();
   const [chosen, setChosen] = useState<{ of: string; target: Target; quiet?: boolean }>();
   const [tab, setTab] = useState<Tab>("library");
   const codes = useMemo(() => new Map((rom?.slots ?? []).map((s) => [s.slot, s.code])), [rom]);

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { CutCell } from "../../api/client";
+import { loadingKey } from "../../api/glyphs";
 import { useBench } from "../../work/BenchContext";
 import { withDrawings } from "../../work/glyphs";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { charOf, charOfKey } from "../../work/typing/rows";
 
 /**
@@ -11,7 +12,7 @@ import { charOf, charOfKey } from "../../work/typing/rows";
  */
 export function usePut() {
   const { bench, change } = useBench();
-  const { typistRef } = useStep();
+  const { typistRef } = useGlass();
   const queries = useQueryClient();
   const add = (glyphs: { rows: number[] }[], name: string, tags: string[]): number[] => {
     const fresh = glyphs.map((g, i) => ({ name: `${name} ${i + 1}`, rows: g.rows, tags }));
@@ -26,7 +27,7 @@ export function usePut() {
     for (let at = 0; at < chars.length; at += cols) rows.push(chars.slice(at, at + cols).join(""));
     // The typist works on the bench with the glyphs in it, which is there after the next render.
     window.requestAnimationFrame(() => typistRef.current(rows.join("\n"), true));
-    void queries.invalidateQueries({ queryKey: ["loading"] });
+    void queries.invalidateQueries({ queryKey: loadingKey });
   };
   return { add, put };
 }

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { logFile, logQuery, strikeEntry, type Entry, type LogFilter } from "../../api/faults";
+import { logFile, logKey, logQuery, strikeEntry, type Entry, type LogFilter } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { EntryLine } from "./EntryLine";
@@ -24,7 +24,7 @@ export default function LogView() {
   const [refused, setRefused] = useState<string>();
   const [struck, setStruck] = useState<Entry>();
   const [leaving, setLeaving] = useState<Entry["id"][]>([]); // deleted here, or being deleted: out of sight at once
-  const again = () => queries.invalidateQueries({ queryKey: ["log", id] });
+  const again = () => queries.invalidateQueries({ queryKey: logKey });
   const strike = async (e: Entry) => {
     setLeaving((list) => [...list, e.id]);
     try {

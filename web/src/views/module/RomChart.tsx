@@ -6,7 +6,7 @@ import { useBench } from "../../work/BenchContext";
 import { bytes } from "../../api/bytes";
 import { reason } from "../../work/reason";
 import { charOf } from "../../work/typing/rows";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { binary, hex } from "../../ui/numbers";
 import { dotPath } from "../../parts/dots/dotPath";
 import css from "./RomChart.module.css";
@@ -14,7 +14,7 @@ import css from "./RomChart.module.css";
 /** The ROM to look things up in, and to pick from: a click types the code at the cursor. */
 export function RomChart() {
   const { module } = useBench();
-  const { typistRef } = useStep();
+  const { typistRef } = useGlass();
   const { data: rom, error } = useQuery(romQuery(module.display));
   const [search, setSearch] = useState("");
   const [shown, setShown] = useState<ROMEntry | null>(null);

@@ -4,7 +4,7 @@ import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { slotsOf } from "../../work/glyphs";
 import { charOf } from "../../work/typing/rows";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { Icon } from "../../ui/Icon";
 import { dotPath } from "../../parts/dots/dotPath";
 import css from "./Slots.module.css";
@@ -12,7 +12,7 @@ import css from "./Slots.module.css";
 /** The eight slots of CGRAM: what they hold, to type and to empty. */
 export function Slots() {
   const { module, changeModule } = useBench();
-  const { typistRef } = useStep();
+  const { typistRef } = useGlass();
   const { data: rom } = useQuery(romQuery(module.display));
   const codeOf = (slot: number) => rom?.slots.find((s) => s.slot === slot)?.code ?? slot;
   const glyphs = module.glyphs ?? [];

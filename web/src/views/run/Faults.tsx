@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { faultsQuery, type FaultChoice } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
+import { useExtras } from "../../work/ExtrasContext";
 import { List } from "../../ui/List";
 import css from "./Transport.module.css";
 
@@ -15,7 +16,8 @@ const topics: [topic: string, title: string][] = [
 /** Mistakes to make on purpose, to see on the glass what they look like: all that the catalogue has for this module. */
 export function Faults() {
   const { setup } = useBench();
-  const { extras, setExtras, choose } = useStep();
+  const { choose } = useStep();
+  const { extras, setExtras } = useExtras();
   const { data: faults } = useQuery(faultsQuery({ ...setup, joined: undefined }));
   const make = (fault: string) => {
     choose(null);

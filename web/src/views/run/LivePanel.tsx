@@ -5,6 +5,7 @@ import { client, unwrap, type Instruction, type LiveOperation, type RunResult } 
 import { instructionsQuery, runQuery, type Extras } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { useStep } from "../../work/StepContext";
+import { useExtras } from "../../work/ExtrasContext";
 import { hex } from "../../ui/numbers";
 import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
@@ -21,7 +22,8 @@ interface Props {
 /** Operations by hand, and a card for each instruction. */
 export function LivePanel({ run, controllers }: Props) {
   const { module, setup } = useBench();
-  const { extras, setExtras, choose } = useStep();
+  const { choose } = useStep();
+  const { extras, setExtras } = useExtras();
   const { data: cards } = useQuery(instructionsQuery(module.display));
   const [text, setText] = useState("");
   const [error, setError] = useState("");

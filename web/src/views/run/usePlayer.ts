@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Step } from "../../api/client";
 import { useStep } from "../../work/StepContext";
 
@@ -35,8 +35,8 @@ export function usePlayer(steps: Step[], stops: ReadonlySet<number>): Player {
   const last = steps.length - 1;
   const at = Math.min(step ?? last, last);
   const position = useRef(at);
-  useEffect(() => {
-    position.current = at;
+  useLayoutEffect(() => {
+    position.current = at; // before it is seen: a key goes on from what is seen
   }, [at]);
 
   useEffect(() => {

@@ -5,6 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useState, type KeyboardEvent } from "react";
 import type { Edit, Feed, GroupRequest, Input, PlayEvent, PlayInput, PlayKey, PlayedPart } from "../../api/plays";
 import type { FieldOf } from "../../api/client";
+import { drag } from "../../ui/drag";
 import { inputTitle, kindTitles, time } from "./words";
 import css from "./Console.module.css";
 
@@ -178,11 +179,9 @@ function Cap({ name, down, onPress }: { name: string; down: boolean; onPress: (d
       aria-pressed={held}
       data-down={down || held || undefined}
       onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
         press(true);
+        drag(e, { end: () => press(false) });
       }}
-      onPointerUp={() => press(false)}
-      onPointerCancel={() => press(false)}
       onBlur={() => press(false)}
       onKeyDown={(e) => key(e, true)}
       onKeyUp={(e) => key(e, false)}

@@ -2,6 +2,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Finding } from "../../api/client";
 import type { Input, Scene } from "../../api/plays";
 import { ScreenPicture } from "../../parts/glass/ScreenPicture";
+import { drag } from "../../ui/drag";
 import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { CARD, curveOf, extent, LANE, leadsBack, spotsOf, type Spot } from "./layout";
@@ -42,7 +43,7 @@ export function SceneMap({ scenes, inputs, start, current, choice, findings, onC
       const p = spots.get(s.id);
       return p && x >= p.x && x <= p.x + CARD.width && y >= p.y && y <= p.y + CARD.height;
     });
-  const place = (e: PointerEvent) => {
+  const place = (e: { clientX: number; clientY: number }) => {
     const box = area.current?.getBoundingClientRect();
     return { x: e.clientX - (box?.left ?? 0), y: e.clientY - (box?.top ?? 0) };
   };
@@ -101,19 +102,18 @@ export function SceneMap({ scenes, inputs, start, current, choice, findings, onC
             chosen={choice?.scene === s.id}
             findings={findings.filter((f) => (f.path ?? "").match(/\/show\/scenes\/(\d+)/)?.[1] === String(i))}
             onChoose={() => onChoose({ scene: s.id })}
-            onLine={{
-              onPointerDown: (e) => {
-                e.currentTarget.setPointerCapture(e.pointerId);
-                setLine({ from: s.id, ...place(e) });
-              },
-              onPointerMove: (e) => line && setLine({ from: line.from, ...place(e) }),
-              onPointerUp: (e) => {
-                const p = place(e);
-                const to = toScene(p.x, p.y);
-                if (line && to) onJoin(line.from, to.id);
-                setLine(undefined);
-              },
-              onPointerCancel: () => setLine(undefined),
+            onLine={(e) => {
+              setLine({ from: s.id, ...place(e) });
+              drag(e, {
+                move: (ev) => setLine({ from: s.id, ...place(ev) }),
+                end: (ev) => {
+                  const p = place(ev);
+                  const to = toScene(p.x, p.y);
+                  if (to) onJoin(s.id, to.id);
+                  setLine(undefined);
+                },
+                cancel: () => setLine(undefined),
+              });
             }}
           />
         ))}
@@ -130,9 +130,8 @@ interface CardProps {
   chosen: boolean;
   findings: Finding[];
   onChoose: () => void;
-  onLine: Record<"onPointerDown" | "onPointerMove" | "onPointerUp", (e: PointerEvent<HTMLElement>) => void> & {
-    onPointerCancel: () => void;
-  };
+  /** A line to another scene is begun. */
+  onLine: (e: PointerEvent<HTMLElement>) => void;
 }
 
 function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine }: CardProps) {
@@ -181,7 +180,7 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
           <StateDot open={open.length > 0} title={findings.map((f) => f.what).join("\n")} />
         </span>
       )}
-      <span className={css.knob} title="Draw a line to the scene that follows" {...onLine} />
+      <span className={css.knob} title="Draw a line to the scene that follows" onPointerDown={onLine} />
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Input, PlayEvent, Scene } from "../../api/plays";
+import { drag } from "../../ui/drag";
 import { useWidth } from "../../ui/useWidth";
 import { inputTitle, sceneTitle, time } from "./words";
 import type { Part } from "./usePlay";
@@ -196,12 +197,18 @@ interface EdgeProps {
 
 /** The end of a scene, which is dragged, or moved by arrow keys, to another time. */
 function Edge({ x, ms, perPixel, name, onTime }: EdgeProps) {
-  const grip = useRef<{ x: number; ms: number }>(undefined);
   const [shown, setShown] = useState<number>();
   const round = (v: number) => Math.max(Math.round(v / 50) * 50, 50);
-  const move = (e: PointerEvent<SVGRectElement>) => {
-    if (!grip.current) return;
-    setShown(round(grip.current.ms + (e.clientX - grip.current.x) * perPixel));
+  const grip = (e: PointerEvent<SVGRectElement>) => {
+    const to = (ev: { clientX: number }) => round(ms + (ev.clientX - e.clientX) * perPixel);
+    drag(e, {
+      move: (ev) => setShown(to(ev)),
+      end: (ev) => {
+        if (ev.clientX !== e.clientX) onTime(to(ev));
+        setShown(undefined);
+      },
+      cancel: () => setShown(undefined),
+    });
   };
   const key = (e: KeyboardEvent) => {
     const by = { ArrowLeft: -100, ArrowRight: 100, ArrowDown: -1000, ArrowUp: 1000 }[e.key];
@@ -230,20 +237,7 @@ function Edge({ x, ms, perPixel, name, onTime }: EdgeProps) {
         aria-valuenow={Math.round(shown ?? ms)}
         aria-valuetext={time(shown ?? ms)}
         onKeyDown={key}
-        onPointerDown={(e) => {
-          grip.current = { x: e.clientX, ms };
-          e.currentTarget.setPointerCapture(e.pointerId);
-        }}
-        onPointerMove={move}
-        onPointerUp={() => {
-          if (shown !== undefined) onTime(shown);
-          grip.current = undefined;
-          setShown(undefined);
-        }}
-        onPointerCancel={() => {
-          grip.current = undefined;
-          setShown(undefined);
-        }}
+        onPointerDown={grip}
       />
     </>
   );

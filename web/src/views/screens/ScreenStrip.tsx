@@ -6,7 +6,7 @@ import { InlineText } from "../../ui/InlineText";
 import { useRested } from "../../ui/useRested";
 import { useBench, type BenchWork } from "../../work/BenchContext";
 import { withScreen } from "../../work/setup";
-import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import css from "./ScreenStrip.module.css";
 
 /**
@@ -21,7 +21,7 @@ export function ScreenStrip() {
 
 const Strip = memo(function Strip({ work }: { work: BenchWork }) {
   const { module, screen, selectScreen, changeModule } = work;
-  const { toGlassRef } = useStep();
+  const { toGlassRef } = useGlass();
   const list = useRef<HTMLOListElement>(null);
   const { screens } = module;
   const at = screens.findIndex((s) => s.id === screen.id);

@@ -4,6 +4,7 @@ import { Findings } from "../../parts/findings/Findings";
 import { StepCard } from "../../parts/steps/StepCard";
 import { StepList } from "../../parts/steps/StepList";
 import { useStep } from "../../work/StepContext";
+import { useGlass } from "../../work/GlassContext";
 import { ProgramBar } from "../../parts/steps/ProgramBar";
 import { Tabs } from "../../ui/Tabs";
 import type { Opened } from "./FieldsPanel";
@@ -32,7 +33,8 @@ type Tab = (typeof tabs)[number]["id"];
 export default function ScreensView() {
   const { data } = useRun();
   const run = useDeferredValue(data); // the glass is drawn first
-  const { step, choose, fieldRef } = useStep();
+  const { step, choose } = useStep();
+  const { fieldRef } = useGlass();
   const [tab, setTab] = useState<Tab>("bytes");
   const [opened, setOpened] = useState<Opened>();
   const open = useCallback((field: number) => {

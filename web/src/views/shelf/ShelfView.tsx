@@ -188,8 +188,7 @@ export default function ShelfView() {
 }
 
 async function discard(id: number) {
-  const { error, response } = await client.DELETE("/api/benches/{id}", { params: { path: { id } } });
-  if (error) unwrap({ error, response });
+  await client.DELETE("/api/benches/{id}", { params: { path: { id } } });
 }
 
 async function takeOut(id: number) {

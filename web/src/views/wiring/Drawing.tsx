@@ -14,6 +14,7 @@ import { Boards } from "../../parts/board/Boards";
 import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
 import { ThingShape, type ThingActs } from "../../parts/board/Things";
 import { WireShape, type WireActs } from "../../parts/board/Wires";
+import { drag } from "../../ui/drag";
 import { Icon } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
 import type { TableEdit } from "./useTableEdit";
@@ -100,32 +101,19 @@ export function Drawing({ result, edit, picked, onPick, pointed, zoom }: Props) 
   }, [result]);
 
   const { x, y, w, h } = result.bounds;
-  const point = (e: PointerEvent) => {
+  const point = (e: { clientX: number; clientY: number }) => {
     const ctm = svg.current?.getScreenCTM();
     if (!ctm) return { x: 0, y: 0 };
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(ctm.inverse());
     return { x: p.x, y: p.y };
   };
 
-  /** Follows the pointer until it is let go. */
+  /** Follows the pointer in the drawing's own measure until it is let go. */
   const follow = (
     e: PointerEvent,
     move: (p: { x: number; y: number }) => void,
     done?: (p: { x: number; y: number }) => void,
-  ) => {
-    const target = e.currentTarget;
-    target.setPointerCapture(e.pointerId);
-    const onMove = (ev: Event) => move(point(ev as unknown as PointerEvent));
-    const onUp = (ev: Event) => {
-      target.removeEventListener("pointermove", onMove);
-      target.removeEventListener("pointerup", onUp);
-      target.removeEventListener("pointercancel", onUp);
-      done?.(point(ev as unknown as PointerEvent));
-    };
-    target.addEventListener("pointermove", onMove);
-    target.addEventListener("pointerup", onUp);
-    target.addEventListener("pointercancel", onUp);
-  };
+  ) => drag(e, { move: (ev) => move(point(ev)), end: (ev) => done?.(point(ev)) });
 
   const nameOf = (wire: WireFacts, end: "from" | "to") =>
     end === "from" ? wire.fromHole || wire.from : wire.toHole || wire.to;

@@ -5,6 +5,7 @@ import { cutoutQuery } from "../../api/queries";
 import { Field } from "../../ui/Field";
 import { useBench } from "../../work/BenchContext";
 import { decimal } from "../../ui/numbers";
+import { reason } from "../../work/reason";
 import css from "./MountPanel.module.css";
 
 const fields: { key: keyof Mounting; label: string }[] = [
@@ -47,7 +48,7 @@ export function MountPanel() {
         100 %, against yours before you cut.
       </p>
       {href && <img src={href} alt="Cut-out with opening, holes and outline, to scale" />}
-      {(data?.why ?? error?.message) && <p role="alert">{data?.why ?? error?.message}</p>}
+      {(data?.why ?? error) && <p role="alert">{data?.why ?? reason(error)}</p>}
       {href && (
         <a className={css.save} href={href} download={data?.name}>
           Save the drawing (SVG, mm)

@@ -1,21 +1,11 @@
-import { useSyncExternalStore } from "react";
+import { setting } from "../../ui/setting";
 
 /** Where typing goes on behind the last cell of a row: beyond the glass, or in the row that the module writes next. */
 export type RowEnd = "beyond" | "module";
 
-const key = "slatebell-row-end";
-const listeners = new Set<() => void>();
+const chosen = setting<RowEnd>("slatebell-row-end", (kept) => (kept === "module" ? "module" : "beyond"));
 
-const read = (): RowEnd => (localStorage.getItem(key) === "module" ? "module" : "beyond");
-
-export function setRowEnd(to: RowEnd) {
-  localStorage.setItem(key, to);
-  for (const l of listeners) l();
-}
+export const setRowEnd = chosen.set;
 
 /** Where typing goes on now. */
-export const useRowEnd = (): RowEnd =>
-  useSyncExternalStore((l) => {
-    listeners.add(l);
-    return () => listeners.delete(l);
-  }, read);
+export const useRowEnd = chosen.useValue;

@@ -4,7 +4,7 @@ import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
 import { fieldAt, leanField, newField, retyped, valueIn } from "../fields";
 import { withRows, withScreen } from "../setup";
-import { useStep } from "../StepContext";
+import { useGlass } from "../GlassContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
 import { useRowEnd } from "./rowEnd";
 import {
@@ -56,7 +56,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const hold = usePending();
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
-  const { fieldRef } = useStep();
+  const { fieldRef } = useGlass();
   const follows = useRowEnd() === "module" ? run?.follows : undefined;
   const { rows, fields, id } = screen;
   const composing = `${module.id} ${screen.id}`;
