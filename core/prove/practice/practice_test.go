@@ -1,7 +1,9 @@
 package practice
 
 import (
+	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -133,6 +135,140 @@ func TestRounds(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestScores holds scores against makers who know nothing of the finder: one who does the tests in an
+// order drawn by chance until what was seen leaves one cause, and one who by luck does no test too many, found
+// by trying all sets of up to three tests. Nobody is quicker than luck, the finder's plan is quicker than chance, and
+// a score is the plan's minutes in those that were spent.
+func TestScores(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	planned, chance, luck, full, rounds := 0.0, 0.0, 0.0, 0, 0
+	for _, kind := range []link.Kind{link.Parallel4, link.Backpack} {
+		f := finder(t, kind)
+		for range 25 {
+			begun, err := Begin(f, Any, "", r.IntN)
+			if err != nil {
+				t.Fatal(err)
+			}
+			k := known(t, f, begun.hidden)
+			var ids []string
+			for _, h := range begun.Secret() {
+				ids = append(ids, h.ID)
+			}
+			lucky := k.luckiest()
+			if math.IsInf(lucky, 1) {
+				continue // three tests do not single it out
+			}
+			maker := &Round{Level: Any, finder: f, hidden: begun.hidden}
+			var done []int
+			for _, test := range r.Perm(len(f.Index.Tests)) {
+				if k.sure(done) {
+					break
+				}
+				done = append(done, test)
+				if err := maker.Inspect(f.Index.Tests[test].ID); err != nil {
+					t.Fatal(err)
+				}
+			}
+			v, err := maker.Answer(ids)
+			if err != nil || !v.Right {
+				t.Fatalf("%v: %+v, %v", ids, v, err)
+			}
+			minutes := 0.0
+			for _, test := range done {
+				minutes += f.Index.Tests[test].Minutes
+			}
+			if want := int(math.Round(100 * min(1, (v.Best+1)/(minutes+1)))); v.Minutes != minutes || v.Score != want {
+				t.Errorf("%v: %d points for %.1f minutes where the plan takes %.1f; want %d", ids, v.Score, v.Minutes, v.Best, want)
+			}
+			if minutes < lucky {
+				t.Errorf("%v: %.1f minutes by chance, where luck takes %.1f", ids, minutes, lucky)
+			}
+			if v.Best < lucky {
+				t.Errorf("%v: the plan takes %.1f minutes, where nothing singles it out in less than %.1f", ids, v.Best, lucky)
+			}
+			planned, chance, luck, rounds = planned+v.Best, chance+minutes, luck+lucky, rounds+1
+			if v.Score == 100 {
+				full++
+			}
+		}
+	}
+	t.Logf("%d rounds: by luck %.1f minutes, by the plan %.1f, by chance %.1f; %d of those by chance have 100", rounds, luck, planned, chance, full)
+	if rounds < 30 || planned > chance/1.5 || full > rounds/2 {
+		t.Errorf("%d rounds: by the plan %.1f minutes, by chance %.1f, %d with 100", rounds, planned, chance, full)
+	}
+}
+
+// knowledge is what tests tell of the causes that show the same glass at first.
+type knowledge struct {
+	tests   []fault.Test
+	weight  []float64
+	alike   []bool // whether no test at all tells the cause from the hidden one
+	differs [][]bool
+}
+
+// known plays every test on every cause that shows at first what the hidden one shows.
+func known(t *testing.T, f *diagnose.Finder, hidden int) *knowledge {
+	t.Helper()
+	x := f.Index
+	mine, err := x.Probe(&x.Cases[hidden]).All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := &knowledge{tests: x.Tests}
+	for i := range x.Cases {
+		c := &x.Cases[i]
+		if c.View != x.Cases[hidden].View || c.B >= 0 {
+			continue
+		}
+		theirs, err := x.Probe(c).All()
+		if err != nil {
+			t.Fatal(err)
+		}
+		differs, alike := make([]bool, len(theirs)), true
+		for n := range theirs {
+			differs[n] = theirs[n] != mine[n]
+			alike = alike && !differs[n]
+		}
+		k.weight, k.alike, k.differs = append(k.weight, c.Weight), append(k.alike, alike), append(k.differs, differs)
+	}
+	return k
+}
+
+// sure reports whether tests leave the hidden cause, with those that nothing tells from it, as good as alone.
+func (k *knowledge) sure(done []int) bool {
+	mine, all := 0.0, 0.0
+	for i, w := range k.weight {
+		if slices.ContainsFunc(done, func(test int) bool { return k.differs[i][test] }) {
+			continue
+		}
+		all += w
+		if k.alike[i] {
+			mine += w
+		}
+	}
+	return mine >= diagnose.Sure*all
+}
+
+// luckiest is the fewest minutes in which up to three tests make sure; infinite where none do.
+func (k *knowledge) luckiest() float64 {
+	best := math.Inf(1)
+	var try func(from int, done []int, minutes float64)
+	try = func(from int, done []int, minutes float64) {
+		if minutes >= best {
+			return
+		}
+		if k.sure(done) {
+			best = minutes
+			return
+		}
+		for i := from; i < len(k.tests) && len(done) < 3; i++ {
+			try(i+1, append(slices.Clone(done), i), minutes+k.tests[i].Minutes)
+		}
+	}
+	try(0, nil, 0)
+	return best
 }
 
 // TestAnswers takes what nobody can tell from the hidden fault for right, and says what
