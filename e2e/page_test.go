@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -218,4 +219,45 @@ func (p *page) glass(width int, rows ...string) {
 func (p *page) stepCount() int {
 	p.t.Helper()
 	return eval[int](p, `+document.querySelector('[role=grid]').ariaRowCount`) - 1
+}
+
+// TestTerms comes to every dotted word of every view by keys, and points at one of each: it says what
+// docs/glossary.md has of it.
+func TestTerms(t *testing.T) {
+	t.Parallel()
+	text, err := os.ReadFile("../docs/glossary.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := serve(t, "--demo")
+	p := open(t, "")
+	met := map[string]bool{}
+	for _, view := range views {
+		p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/1/gate/%s", server.URL, view)), chromedp.WaitVisible(`canvas[role="img"]`))
+		p.settle()
+		for i := range eval[int](p, `document.querySelectorAll("dfn").length`) {
+			word := eval[string](p, fmt.Sprintf(`(() => { const d = document.querySelectorAll("dfn")[%d]; d.scrollIntoView({ block: "center" }); d.focus(); return d.innerText; })()`, i))
+			const said = `(document.querySelector("[role=tooltip]")?.innerText ?? "")`
+			until(p, said+` !== ""`, true)
+			means := eval[string](p, said)
+			own := eval[string](p, fmt.Sprintf(`document.querySelectorAll("dfn")[%d].dataset.word`, i)) == ""
+			if !own && !strings.Contains(strings.ReplaceAll(string(text), "`", ""), "| "+means+" |") {
+				t.Errorf("%s: %s is said to be %q, which the glossary does not say", view, word, means)
+			}
+			eval[any](p, `document.activeElement.blur()`)
+			until(p, said, "")
+			if met[means] {
+				continue
+			}
+			met[means] = true
+			at := eval[[]float64](p, fmt.Sprintf(`(() => { const b = document.querySelectorAll("dfn")[%d].getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]; })()`, i))
+			p.do(chromedp.MouseEvent("mouseMoved", at[0], at[1]))
+			until(p, said, means)
+			p.do(chromedp.MouseEvent("mouseMoved", 1, 799))
+			until(p, said, "")
+		}
+	}
+	if len(met) < 14 {
+		t.Errorf("%d words are explained", len(met))
+	}
 }

@@ -8,6 +8,7 @@ import { countFrom, useBase } from "../../ui/places";
 import { setRowEnd, useRowEnd } from "../../work/typing/rowEnd";
 import { readable, type Mode } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
+import { Term } from "../../ui/Term";
 import css from "./CellCard.module.css";
 
 /** The cell at the cursor: what stands there, its code and its address. */
@@ -56,7 +57,7 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
             </Copy>
           </dd>
           <dt>
-            <abbr title="Display data RAM: the controller's memory for what is shown">DDRAM</abbr>
+            <Term of="DDRAM" />
           </dt>
           <dd>
             <Copy what="the DDRAM address" text={hex(cell.address)}>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Finding } from "../../api/client";
 import { placed, useBase } from "../../ui/places";
 import { useBench } from "../../work/BenchContext";
+import { Term } from "../../ui/Term";
 import css from "./Findings.module.css";
 
 const words = { error: "Wrong", warning: "At risk", note: "Note" };
@@ -28,7 +29,9 @@ export function Findings({ findings, onStep, onPlace, none = nothing, about }: P
   const [refused, setRefused] = useState<string>();
   return (
     <section className={css.findings} aria-label={about ? `Findings: ${about}` : "Findings"}>
-      <h2>Findings</h2>
+      <h2>
+        <Term of="finding">Findings</Term>
+      </h2>
       {findings.length === 0 && <p className={css.none}>{none}</p>}
       {refused && <p role="alert">{refused}</p>}
       <ul>

@@ -4,6 +4,7 @@ import type { RunResult } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { Icon } from "../../ui/Icon";
 import { time } from "../../ui/numbers";
+import { Term } from "../../ui/Term";
 import css from "./ProgramBar.module.css";
 
 /** Totals of the program, and ways to take it along. */
@@ -16,7 +17,7 @@ export const ProgramBar = memo(function ProgramBar({ run }: { run: RunResult }) 
       <h2>Bytes</h2>
       <p className={css.totals}>
         <span>
-          <b>{totals.operations}</b> operations
+          <b>{totals.operations}</b> <Term of="operation">operations</Term>
         </span>
         <span>
           <b>{totals.wireWords}</b> {words}

@@ -6,6 +6,7 @@ import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { Term } from "../../ui/Term";
 import css from "./Panel.module.css";
 
 const OWN = "own";
@@ -30,7 +31,9 @@ export function HostPanel({ plan }: { plan: Plan }) {
     change((b) => ({ ...b, host: { ...b.host, supply: { ...b.host?.supply, ...next } } }), "supply");
   return (
     <section className={css.panel} aria-label="Host">
-      <h2>Host</h2>
+      <h2>
+        <Term of="host">Host</Term>
+      </h2>
       <Choice
         label="Board, by what is printed on its largest chip"
         value={known ? known.part : OWN}

@@ -6,6 +6,7 @@ import { Gauge } from "../../parts/supply/Gauge";
 import { Icon } from "../../ui/Icon";
 import { StateDot } from "../../ui/StateDot";
 import { ModuleTile } from "./ModuleTile";
+import { Term } from "../../ui/Term";
 import css from "./TableDrawing.module.css";
 
 /** Something on the table. */
@@ -63,7 +64,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
         {channels.map((channel) => (
           <section key={channel} className={css.lane} aria-label={channel ? `Channel ${channel}` : "Bus"}>
             <h2>
-              {channel ? `Channel ${channel} of the multiplexer` : "Bus"}{" "}
+              {channel ? `Channel ${channel} of the multiplexer` : <Term of="bus">Bus</Term>}{" "}
               {!channel && (
                 <small>
                   SDA {host.sda}, SCL {host.scl}, {clock} kHz

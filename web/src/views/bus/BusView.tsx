@@ -14,6 +14,7 @@ import { NodeRow } from "./NodeRow";
 import { Scan } from "./Scan";
 import { Supply } from "./Supply";
 import type { Match } from "./match";
+import { Term } from "../../ui/Term";
 import css from "./BusView.module.css";
 
 /** The bus: who answers where, what a scan shows, and what pull-ups, levels and currents come to. */
@@ -34,7 +35,7 @@ export default function BusView() {
         </div>
         <section aria-label="Parts on the bus">
           <h2>
-            {plan.nodes.length === 1 ? "One part" : `${plan.nodes.length} parts`} on the bus{" "}
+            {plan.nodes.length === 1 ? "One part" : `${plan.nodes.length} parts`} on the <Term of="bus" />{" "}
             <small>
               SDA {plan.host.sda}, SCL {plan.host.scl}
             </small>

@@ -3,6 +3,7 @@ import { useBench } from "../../work/BenchContext";
 import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { Term } from "../../ui/Term";
 import css from "./Electrics.module.css";
 
 type Segment = Plan["segments"][number];
@@ -38,7 +39,9 @@ export function Electrics({ plan }: { plan: Plan }) {
   );
   return (
     <section aria-label="Pull-ups">
-      <h2>Pull-ups and rise</h2>
+      <h2>
+        <Term of="pull-up">Pull-ups</Term> and rise
+      </h2>
       <div className={css.settings}>
         <Choice
           label="Clock"

@@ -4,6 +4,7 @@ import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { percent } from "./NextTest";
+import { Term } from "../../ui/Term";
 import css from "./Causes.module.css";
 
 interface Props {
@@ -18,7 +19,7 @@ export function Causes({ found, tint, chosen, onChoose }: Props) {
   return (
     <section aria-label="What may be wrong">
       <h2 className={css.title}>
-        What may be wrong <small>{found.cases.toLocaleString("en")} cases were simulated</small>
+        What may be <Term of="cause">wrong</Term> <small>{found.cases.toLocaleString("en")} cases were simulated</small>
       </h2>
       <ol className={css.list}>
         {found.causes.map((c) => (

@@ -8,6 +8,7 @@ import { useBench } from "../../work/BenchContext";
 import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
+import { Term } from "../../ui/Term";
 import css from "./BanksPanel.module.css";
 
 /** What the slots hold while the screens of the module follow each other, and what is loaded when. */
@@ -22,8 +23,8 @@ export function BanksPanel({ onChoose }: { onChoose: (t: Target) => void }) {
   return (
     <section className={css.banks} aria-label="Banks">
       <p className="lead">
-        Glyphs of the library are given slots by themselves. Here is what is loaded while the screens of{" "}
-        {module.name || "the module"} follow each other in their order.
+        Glyphs of the <Term of="library" /> are given <Term of="slot">slots</Term> by themselves. Here is what is loaded
+        while the screens of {module.name || "the module"} follow each other in their order.
       </p>
       <div className={css.checks}>
         <label>

@@ -2,6 +2,7 @@ import { Cells } from "../../parts/dots/Cells";
 import { Icon } from "../../ui/Icon";
 import { useBench } from "../../work/BenchContext";
 import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
+import { Term } from "../../ui/Term";
 import css from "./SlotBar.module.css";
 
 interface Props {
@@ -19,7 +20,7 @@ export function SlotBar({ target, onChoose }: Props) {
   return (
     <section className={css.bar} aria-label="Slots of the module">
       <h2>
-        <abbr title="Character generator RAM: the controller's memory for eight glyphs of yours">CGRAM</abbr> slots
+        <Term of="CGRAM" /> <Term of="slot">slots</Term>
       </h2>
       <div className={css.slots}>
         {[...slots, ...odd].map((slot) => {

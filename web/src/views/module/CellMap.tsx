@@ -3,6 +3,7 @@ import type { Controller, RunResult } from "../../api/client";
 import { useBase } from "../../ui/places";
 import { useStep } from "../../work/StepContext";
 import { digits, hex } from "../../ui/numbers";
+import { Term } from "../../ui/Term";
 import css from "./CellMap.module.css";
 
 /** The controllers' display memory by address: which cell shows each byte, and what lies outside the window. */
@@ -11,7 +12,9 @@ export function CellMap({ run }: { run: RunResult }) {
   const controllers = moment?.controllers ?? [];
   return (
     <section aria-label="Addresses">
-      <h2>DDRAM addresses</h2>
+      <h2>
+        <Term of="DDRAM" /> addresses
+      </h2>
       <p className="lead">
         Hexadecimal. Lit places are in the window, each row from its mark on; the others are memory that is not shown.
       </p>

@@ -6,6 +6,7 @@ import { useAttempt } from "../../work/useAttempt";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Ways } from "./Ways";
+import { Term } from "../../ui/Term";
 import css from "./ModuleView.module.css";
 
 /** How the host drives the link, and what it costs. */
@@ -44,7 +45,9 @@ export function LinkSettings({ run }: { run: RunResult | undefined }) {
   const outputs = link.kind === "backpack" || link.kind === "shift";
   return (
     <section aria-label="Link settings">
-      <h2>Link</h2>
+      <h2>
+        <Term of="link">Link</Term>
+      </h2>
       {run && (
         <p className={css.note}>
           {run.link.hostPins.length} host pins: {run.link.hostPins.join(", ")}

@@ -7,6 +7,7 @@ import { charOf } from "../../work/typing/rows";
 import { useGlass } from "../../work/GlassContext";
 import { Icon } from "../../ui/Icon";
 import { dotPath } from "../../parts/dots/dotPath";
+import { Term } from "../../ui/Term";
 import css from "./Slots.module.css";
 
 /** The eight slots of CGRAM: what they hold, to type and to empty. */
@@ -19,7 +20,9 @@ export function Slots() {
   const empty = (slot: number) => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }));
   return (
     <section aria-label="Slots">
-      <h2>Glyphs in CGRAM</h2>
+      <h2>
+        <Term of="glyph">Glyphs</Term> in <Term of="CGRAM" />
+      </h2>
       <p className="lead">
         {glyphs.length === 0
           ? "None yet. Draw them on the glyph desk; or type a character that the ROM lacks: the findings offer to draw it."

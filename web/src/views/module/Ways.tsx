@@ -4,6 +4,7 @@ import type { Way } from "../../api/client";
 import { waysQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { time } from "../../ui/numbers";
+import { Term } from "../../ui/Term";
 import css from "./Ways.module.css";
 
 const setups: [Way["setup"], string, string][] = [
@@ -51,14 +52,14 @@ export function Ways({ onPick }: { onPick: (way: Way) => void }) {
       <div className={css.grid} data-single={!ways[0]?.transactions || undefined}>
         {ways[0]?.transactions && <span className={css.corner}>Transactions</span>}
         {setups.map(([setup, title, help]) => (
-          <abbr key={setup} title={help}>
+          <Term key={setup} means={help}>
             {title}
-          </abbr>
+          </Term>
         ))}
         {ways[0]?.transactions
           ? groupings.map(([grouping, title, help]) => (
               <Fragment key={grouping}>
-                <abbr title={help}>{title}</abbr>
+                <Term means={help}>{title}</Term>
                 {setups.map(([setup]) => (
                   <Fragment key={setup}>{cell(find(setup, grouping))}</Fragment>
                 ))}

@@ -3,6 +3,7 @@ import type { Controller } from "../../api/client";
 import { bytes } from "../../api/bytes";
 import { useStep } from "../../work/StepContext";
 import { digits, hex } from "../../ui/numbers";
+import { Term } from "../../ui/Term";
 import css from "./MemoryMap.module.css";
 
 interface Props {
@@ -22,7 +23,7 @@ export function MemoryMap({ controller: c, current, onCell }: Props) {
     <section className={css.map} aria-label="Memory">
       <div>
         <h2>
-          DDRAM <small>framed: in the window · brass: address counter</small>
+          <Term of="DDRAM" /> <small>framed: in the window · brass: address counter</small>
         </h2>
         <div className={css.ddram} onPointerLeave={() => setMark(null)}>
           {c.addresses.map((address, i) => {
@@ -44,7 +45,9 @@ export function MemoryMap({ controller: c, current, onCell }: Props) {
         </div>
       </div>
       <div>
-        <h2>CGRAM</h2>
+        <h2>
+          <Term of="CGRAM" />
+        </h2>
         <div className={css.cgram}>
           {Array.from({ length: 8 }, (_, slot) => (
             <svg key={slot} viewBox="0 0 5 8" width="20" height="32" role="img" aria-label={`Glyph in slot ${slot}`}>

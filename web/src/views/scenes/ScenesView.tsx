@@ -17,6 +17,7 @@ import { Transport } from "./Transport";
 import { usePlay } from "./usePlay";
 import { kindTitles, sceneTitle } from "./words";
 import { useShortcut } from "../../ui/shortcuts";
+import { Term } from "../../ui/Term";
 import css from "./ScenesView.module.css";
 
 const sheets = [
@@ -255,8 +256,8 @@ function Empty({ module, onBegin, onOne }: { module: Module; onBegin: () => void
     <section className={css.empty} aria-label="No scenes yet">
       <h2>What is shown when?</h2>
       <p>
-        A scene is a screen and what ends it: a time, a button, a message, a level. Scenes follow each other; here they
-        are played at their real speed, and the program that is exported plays the same.
+        A <Term of="scene" /> is a screen and what ends it: a time, a button, a message, a level. Scenes follow each
+        other; here they are played at their real speed, and the program that is exported plays the same.
       </p>
       <span>
         {n > 1 && (

@@ -7,6 +7,7 @@ import { useBench } from "../../work/BenchContext";
 import { loadingOf } from "../../work/setup";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
+import { Term } from "../../ui/Term";
 import css from "./MatrixPanel.module.css";
 
 /** Every screen to every other, by the cheapest update; and every field. */
@@ -35,8 +36,9 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
       ) : (
         <>
           <p className="lead">
-            From the screen on the left to the one above, by the cheapest update, in milliseconds until the controller
-            is free again. A red number counts the cells that keep old characters where nothing clears them.
+            From the screen on the left to the one above, by the cheapest <Term of="transition">update</Term>, in
+            milliseconds until the controller is free again. A red number counts the cells that keep old characters
+            where nothing clears them.
           </p>
           <div className={css.scroll}>
             <table className={css.matrix}>
@@ -104,7 +106,9 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
       )}
       {data.fields.length > 0 && (
         <>
-          <h2>Fields</h2>
+          <h2>
+            <Term of="field">Fields</Term>
+          </h2>
           <table className={css.fields}>
             <thead>
               <tr>

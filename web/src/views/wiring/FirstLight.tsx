@@ -10,6 +10,7 @@ import type { Picked } from "./Drawing";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import { decimal } from "../../ui/numbers";
+import { Term } from "../../ui/Term";
 import css from "./FirstLight.module.css";
 
 interface Props {
@@ -48,7 +49,9 @@ export function FirstLight({ result, onPick }: Props) {
   const next = steps.find((s) => !seen(s.id));
   return (
     <section className={css.steps} aria-label={`First light of ${module.name || "the module"}`}>
-      <h2>First light of {module.name || "this module"}</h2>
+      <h2>
+        <Term of="first light">First light</Term> of {module.name || "this module"}
+      </h2>
       <ol>
         {steps.map((s) => {
           const at = seen(s.id);
