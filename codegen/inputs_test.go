@@ -210,7 +210,7 @@ func touching(t *testing.T, part, kind string, seed uint64, until int64) (*firmw
 }
 
 // shown is what the show played with the same events shows at a time.
-func shown(t *testing.T, frames []play.Frame, ms int64) []rig.Cell {
+func shown(t *testing.T, frames []play.Frame, ms int64) []rig.ShownCell {
 	t.Helper()
 	n := 0
 	for n < len(frames) && frames[n].Wanted <= time.Duration(ms)*time.Millisecond {

@@ -166,7 +166,7 @@ func kindOfInput(m *firmware.Module, input int) int64 {
 	return int64(slices.Index(layout.InputKinds, m.Show.Inputs[input].Kind))
 }
 
-func codesOf(cells []rig.Cell) (out []byte) {
+func codesOf(cells []rig.ShownCell) (out []byte) {
 	for _, c := range cells {
 		out = append(out, c.Code)
 	}
@@ -260,7 +260,7 @@ func TestEditCalls(t *testing.T) {
 	m := &b.Modules[0]
 	m.Screens[0].Fields = []field.Field{{Name: "Alarm", Kind: field.Number, Width: 4, Range: field.Range{Min: 0.5, Max: 12}, Digits: field.Digits{Decimals: 1}, Sample: "9.8"}}
 	m.Show = bench.Show{Scenes: []bench.Scene{
-		{ID: "set", Screen: m.Screens[0].ID, Edit: bench.Edit{Field: "Alarm", Mark: bench.Mark{OnMs: 10000}}, Ends: []bench.End{{On: "cancel", Next: "set"}, {On: "accept", Next: "set"}}},
+		{ID: "set", Screen: m.Screens[0].ID, Edit: bench.Edit{Field: "Alarm", Mark: bench.EditMark{OnMs: 10000}}, Ends: []bench.End{{On: "cancel", Next: "set"}, {On: "accept", Next: "set"}}},
 	}}
 	im, err := firmware.New(&b)
 	if err != nil {
@@ -328,7 +328,7 @@ func TestStageNoAllocation(t *testing.T) {
 }
 
 // differing tells the first cell that differs.
-func differing(got, want []rig.Cell) string {
+func differing(got, want []rig.ShownCell) string {
 	for i := range got {
 		if got[i] != want[i] {
 			return fmt.Sprintf("\ncell %d is %+v, want %+v", i, got[i], want[i])

@@ -169,7 +169,7 @@ func TestFirstStart(t *testing.T) {
 		t.Errorf("a bare module is joined by %s", b.Modules[0].Link.Kind)
 	}
 	p.do(chromedp.Navigate(server.URL + "/benches/new"))
-	p.do(chromedp.Click(`//label[contains(., "small board with a chip")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "small board with a chip")]//input`))
 	p.do(chromedp.Click(`//label[contains(., "RP2040 board")]`))
 	p.clickText("Lay the table")
 	until(p, address, "/benches/2/module-1/bench")
@@ -444,7 +444,7 @@ func TestKeystrokeIsSmall(t *testing.T) {
 			m.Show.Scenes = append(m.Show.Scenes, bench.Scene{ID: fmt.Sprintf("scene-%d", s+1), Screen: id, Ends: []bench.End{{AfterMs: 2000, Next: "scene-1"}}})
 		}
 		b.Modules = append(b.Modules, m)
-		b.Wiring.Boards = append(b.Wiring.Boards[:min(len(b.Wiring.Boards), 7)], bench.Board{ID: fmt.Sprintf("board-%d", i+1), Columns: 63})
+		b.Wiring.Boards = append(b.Wiring.Boards[:min(len(b.Wiring.Boards), 7)], bench.Breadboard{ID: fmt.Sprintf("board-%d", i+1), Columns: 63})
 		for w := range 12 {
 			b.Wiring.Wires = append(b.Wiring.Wires, bench.Wire{From: fmt.Sprintf("board-1/a%d", w+1), To: fmt.Sprintf("%s/D%d", m.ID, w%8), Colour: "yellow", LengthMM: 120})
 		}

@@ -199,7 +199,7 @@ func TestNextTests(t *testing.T) {
 	p.do(chromedp.Click(`//button[.="Blank"]`))
 	const meters = `[...document.querySelectorAll('[aria-label="Next test"] option')].some(o => o.innerText.startsWith("Measure"))`
 	until(p, meters, true)
-	p.do(chromedp.Click(`//label[contains(., "a meter")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "a meter")]//input`))
 	until(p, meters, false)
 }
 

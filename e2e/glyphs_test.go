@@ -277,7 +277,7 @@ func TestGlyphPicture(t *testing.T) {
 	drop("notes.txt", []byte("not a picture"))
 	until(p, bodyText+`.includes("neither a PNG nor a PBM picture")`, true)
 	drop("skiff.png", boat(t))
-	p.do(chromedp.Click(`//label[contains(., "hidden in the gaps")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "hidden in the gaps")]//input`))
 	until(p, bodyText+`.includes("of 8 slots; no dot changes")`, true)
 	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const i = [...document.querySelectorAll("[aria-label=Picture] label")].find(l => l.innerText.startsWith("Slots")).querySelector("input");
 		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, "3"); i.dispatchEvent(new Event("input", {bubbles: true})) })()`))
@@ -328,14 +328,14 @@ func TestNineGlyphs(t *testing.T) {
 	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/glyphs", server.URL, id))
 	p.do(chromedp.Click(`//button[@role="tab"][.="Banks"]`))
 	until(p, bodyText+`.includes("9 glyphs, 8 slots. 9 glyphs are loaded in all, 72 bytes")`, true)
-	p.do(chromedp.Click(`//label[contains(., "comes the first")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "comes the first")]//input`))
 	until(p, bodyText+`.includes("1.29 glyphs are loaded a round on average (it repeats after 7 rounds)")`, true)
 	if n := eval[int](p, `document.querySelectorAll("[aria-label=Banks] [data-load]").length`); n < 10 {
 		t.Errorf("%d loads are shown", n)
 	}
 	p.do(chromedp.Click(`[aria-label="Slot 0: mark 1, loaded"]`))
 	until(p, deskName, "mark 1")
-	p.do(chromedp.Click(`//label[contains(., "while it is on the glass")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "while it is on the glass")]//input`))
 	until(p, bodyText+`.includes("1.13 glyphs are loaded a round") && `+bodyText+`.includes("glyph stands there")`, true)
 	p.clickText("Never load a slot that is on the glass")
 	until(p, bodyText+`.includes("1.29 glyphs")`, true)
@@ -366,7 +366,7 @@ func TestGlyphMakers(t *testing.T) {
 	p.do(chromedp.Click(`//aside//button[.="Put on the glass"]`))
 	const row = `JSON.parse(document.querySelector('[aria-label="Module"] canvas').dataset.rows)`
 	until(p, row+`[0].slice(0, 8)`, "█████   ") // 62 of 100 are 25 of 40 steps
-	p.do(chromedp.Click(`//label[contains(., "peak mark")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "peak mark")]//input`))
 	until(p, bodyText+`.includes("It needs 14 glyphs, and CGRAM holds 8")`, true)
 
 	p.clickText("Large digits")

@@ -74,6 +74,7 @@ func open(t testing.TB, url string) *page {
 	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute)
 	t.Cleanup(cancelTime)
 	p := &page{t, ctx, url}
+	p.begin()
 	p.onNewDocument(counting)
 	p.do(chromedp.EmulateViewport(1280, 800))
 	if url != "" {
@@ -103,14 +104,26 @@ func (p *page) tab() *page {
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	p.t.Cleanup(cancel)
 	q := &page{p.t, ctx, p.url}
+	q.begin()
 	q.onNewDocument(counting)
 	q.do(chromedp.Navigate(p.url), chromedp.WaitVisible(`canvas[role="img"]`))
 	return q
 }
 
+// begin starts the browser, or opens the tab, which live as long as the context that they are begun with.
+func (p *page) begin() {
+	p.t.Helper()
+	if err := chromedp.Do(p.ctx); err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+// do carries steps out, one of which may wait for what is not there: two minutes for all of them.
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
-	if err := chromedp.Do(p.ctx, steps...); err != nil {
+	ctx, cancel := context.WithTimeout(p.ctx, 2*time.Minute)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
 		p.t.Fatal(err)
 	}
 }

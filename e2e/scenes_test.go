@@ -289,7 +289,7 @@ func TestStickOnDevice(t *testing.T) {
 		m.Show.Inputs = append(m.Show.Inputs, bench.Input{ID: does, Kind: "button"})
 		keys = append(keys, bench.Key{Does: does, Input: does})
 	}
-	m.Show.Scenes = []bench.Scene{{ID: "set", Screen: "set", Edit: bench.Edit{Field: "Alarm", Mark: bench.Mark{Code: '_'}, Keys: keys}, Ends: []bench.End{{On: "accept", Next: "kept"}}}, {ID: "kept", Screen: "kept"}}
+	m.Show.Scenes = []bench.Scene{{ID: "set", Screen: "set", Edit: bench.Edit{Field: "Alarm", Mark: bench.EditMark{Code: '_'}, Keys: keys}, Ends: []bench.End{{On: "accept", Next: "kept"}}}, {ID: "kept", Screen: "kept"}}
 	p := onScenes(t, b)
 	until(p, staged, "Alarm at   9.8 m/")
 	p.do(chromedp.Click(`[aria-label="Play"]`))
@@ -330,7 +330,7 @@ func TestCharactersOfROM(t *testing.T) {
 	m := &b.Modules[0]
 	m.Screens = []bench.Screen{{ID: "set", Rows: []string{"Boat"}, Fields: []field.Field{{Name: "Boat", Col: 6, Width: 3, Kind: field.Free, Sample: ""}}}}
 	m.Show.Inputs = []bench.Input{{ID: "down", Kind: "button"}}
-	m.Show.Scenes = []bench.Scene{{ID: "set", Screen: "set", Edit: bench.Edit{Field: "Boat", Mark: bench.Mark{Code: '_'}, Keys: []bench.Key{{Does: "down", Input: "down"}}}}}
+	m.Show.Scenes = []bench.Scene{{ID: "set", Screen: "set", Edit: bench.Edit{Field: "Boat", Mark: bench.EditMark{Code: '_'}, Keys: []bench.Key{{Does: "down", Input: "down"}}}}}
 	p := onScenes(t, b)
 	last := func(want string) {
 		t.Helper()

@@ -449,7 +449,7 @@ func TestOverTwoEdges(t *testing.T) {
 	p.lay()
 	p.glass(16, "Slip clear", "3 afloat")
 	p.settle()
-	boards := func() []bench.Board { return stored(t, server, id).Wiring.Boards }
+	boards := func() []bench.Breadboard { return stored(t, server, id).Wiring.Boards }
 	if w := boards(); len(w) != 2 || w[1].Beyond != "board-1" {
 		t.Fatalf("the boards are %+v", w)
 	}
@@ -457,14 +457,14 @@ func TestOverTwoEdges(t *testing.T) {
 	if high := eval[string](p, `[...document.querySelectorAll("svg title")].map(e => e.textContent).filter(s => s.startsWith("board-2")).join()`); !strings.Contains(high, "beyond the upper edge of board-1, its lower rails taken off") {
 		t.Errorf("board-2 is drawn as %q", high)
 	}
-	p.do(chromedp.Click(`//summary[.="Boards, colours"]`), chromedp.Focus(`//label[contains(., "for a wide host")]/input`))
+	p.do(chromedp.Click(`//summary[.="Boards, colours"]`), chromedp.Focus(`//label[contains(., "for a wide host")]//input`))
 	p.keys(" ")
 	until(p, `[...document.querySelectorAll('[aria-label=Findings] li')].some(l => l.dataset.code === "wiring.off-board")`, true)
 	p.settle()
 	if w := boards(); w[1].Beyond != "" {
 		t.Errorf("the upper board lies as %+v", w[1])
 	}
-	p.do(chromedp.Click(`//label[contains(., "for a wide host")]/input`))
+	p.do(chromedp.Click(`//label[contains(., "for a wide host")]//input`))
 	until(p, `document.querySelector('[aria-label=Findings]') === null`, true)
 	p.glass(16, "Slip clear", "3 afloat")
 	p.do(chromedp.Click(`(//button[.="Take it away"])[1]`)) // and with the lower one what lies beyond it lies beyond nothing

@@ -240,7 +240,7 @@ func beside(t *testing.T, b *bench.Bench) {
 				}
 			}
 		}
-		for _, form := range []dottext.Kind{dottext.C, dottext.Python, dottext.Bits} {
+		for _, form := range []dottext.Form{dottext.C, dottext.Python, dottext.Bits} {
 			var out strings.Builder
 			if err := dottext.Write(&out, form, b.Glyphs); err != nil {
 				t.Fatal(err)

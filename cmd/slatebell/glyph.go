@@ -210,7 +210,7 @@ func (o cutOptions) cut(w io.Writer, name string, data []byte, form string) erro
 }
 
 // codeOf returns the code of a cell whose glyphs take every step-th slot.
-func codeOf(c picture.Cell, step int) int {
+func codeOf(c picture.Tile, step int) int {
 	if c.Glyph >= 0 {
 		return c.Glyph * step
 	}

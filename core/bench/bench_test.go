@@ -39,11 +39,11 @@ func TestValidate(t *testing.T) {
 		"/modules/0/glyphs: glyph 1 is in slot 8":                    func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})} },
 		"/modules/1/id: \"module-1\" is another":                     func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
 		"/devices/1/id: \"clock\" is another":                        func(b *Bench, _ *Module) { b.Devices = []Device{{ID: "clock"}, {ID: "clock"}} },
-		"/wiring/boards/0/beyond: \"a\"; expected the id of another": func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a", Beyond: "a"}} },
+		"/wiring/boards/0/beyond: \"a\"; expected the id of another": func(b *Bench, _ *Module) { b.Wiring.Boards = []Breadboard{{ID: "a", Beyond: "a"}} },
 		"/wiring/boards/2/beyond: a board lies beyond a already": func(b *Bench, _ *Module) {
-			b.Wiring.Boards = []Board{{ID: "a"}, {ID: "b", Beyond: "a"}, {ID: "c", Beyond: "a"}}
+			b.Wiring.Boards = []Breadboard{{ID: "a"}, {ID: "b", Beyond: "a"}, {ID: "c", Beyond: "a"}}
 		},
-		"/wiring/boards/1/id: \"a\" is another":       func(b *Bench, _ *Module) { b.Wiring.Boards = []Board{{ID: "a"}, {ID: "a"}} },
+		"/wiring/boards/1/id: \"a\" is another":       func(b *Bench, _ *Module) { b.Wiring.Boards = []Breadboard{{ID: "a"}, {ID: "a"}} },
 		"/host/facts/serial: serial line \"1=RX\"":    func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
 		"/modules: 0 modules":                         func(b *Bench, _ *Module) { b.Modules = nil },
 		"/modules: 65 modules":                        func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
@@ -92,7 +92,7 @@ func TestValid(t *testing.T) {
 			m.Show = Show{Start: "b", Inputs: []Input{{ID: "bell"}}, Scenes: []Scene{{ID: "a", Screen: "screen-1", Ends: []End{{Input: "bell", Next: "b"}}}, {ID: "b", Screen: "screen-1", Ends: []End{{AfterMs: 1, Next: "a"}}}}}
 		},
 		"devices and boards": func(b *Bench, _ *Module) {
-			b.Devices, b.Wiring.Boards = []Device{{ID: "a"}, {ID: "b"}}, []Board{{ID: "a"}, {ID: "b"}}
+			b.Devices, b.Wiring.Boards = []Device{{ID: "a"}, {ID: "b"}}, []Breadboard{{ID: "a"}, {ID: "b"}}
 		},
 	} {
 		b := New("bench")

@@ -66,7 +66,7 @@ type Mounting struct {
 
 // Board returns the board of a module: the usual one of its geometry, with the
 // figures that the document states.
-func (d *Display) Board() module.Board {
+func (d *Display) Board() module.Outline {
 	b := module.UsualBoard(d.Geometry)
 	m := &d.Mounting
 	for _, f := range []struct {

@@ -59,7 +59,7 @@ func (h *Host) Board() host.Board {
 	for i, p := range h.Pins {
 		pins[i].Label = p.Label
 		for _, can := range p.Can {
-			if mark := host.Mark(strings.ToLower(can)); mark != "output" {
+			if mark := host.Trait(strings.ToLower(can)); mark != "output" {
 				pins[i].Marks = append(pins[i].Marks, mark)
 			}
 		}

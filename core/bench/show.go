@@ -37,12 +37,12 @@ type End struct {
 // Edit lets a field be changed on the device: a number by its digits, within its range; a
 // text or a choice along its list; free text cell by cell.
 type Edit struct {
-	Field  string `json:"field,omitempty" maxLength:"40" doc:"name of the field on the scene's screen; absent: nothing is edited"`
-	Takes  string `json:"takes,omitempty" enum:"digits,hex,letters,ascii,rom,list" doc:"free text: which characters a cell may have; ascii: all printable ones of ASCII that the ROM has; rom: all that the ROM can show, in the order of their codes; absent: digits, letters, space and - . : / +"`
-	List   string `json:"list,omitempty" maxLength:"95" doc:"list: the characters themselves, in their order"`
-	Keys   []Key  `json:"keys,omitempty" nullable:"false" maxItems:"16"`
-	Mark   Mark   `json:"mark,omitzero" doc:"what blinks in the cell that is changed"`
-	Repeat Repeat `json:"repeat,omitzero" doc:"of a key that is held"`
+	Field  string   `json:"field,omitempty" maxLength:"40" doc:"name of the field on the scene's screen; absent: nothing is edited"`
+	Takes  string   `json:"takes,omitempty" enum:"digits,hex,letters,ascii,rom,list" doc:"free text: which characters a cell may have; ascii: all printable ones of ASCII that the ROM has; rom: all that the ROM can show, in the order of their codes; absent: digits, letters, space and - . : / +"`
+	List   string   `json:"list,omitempty" maxLength:"95" doc:"list: the characters themselves, in their order"`
+	Keys   []Key    `json:"keys,omitempty" nullable:"false" maxItems:"16"`
+	Mark   EditMark `json:"mark,omitzero" doc:"what blinks in the cell that is changed"`
+	Repeat Repeat   `json:"repeat,omitzero" doc:"of a key that is held"`
 }
 
 // Key is what one thing of an input does while a field is edited.
@@ -53,8 +53,8 @@ type Key struct {
 	Level float64 `json:"level,omitempty" doc:"above, below: of the signal"`
 }
 
-// Mark is how the cell that is changed blinks.
-type Mark struct {
+// EditMark is how the cell that is changed blinks.
+type EditMark struct {
 	Code  int `json:"code,omitempty" minimum:"0" maximum:"255" doc:"what it shows in between; absent: 32, a space"`
 	OnMs  int `json:"onMs,omitempty" minimum:"0" maximum:"10000" doc:"how long it shows its character, in milliseconds; absent: 500"`
 	OffMs int `json:"offMs,omitempty" minimum:"0" maximum:"10000" doc:"how long the mark, in milliseconds; absent: 300"`

@@ -68,7 +68,7 @@ func (b *Bench) Validate() error {
 			}
 		}
 	}
-	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Board) string { return w.ID })...)
+	p = append(p, repeated("/wiring/boards", "board", b.Wiring.Boards, func(w *Breadboard) string { return w.ID })...)
 	p = append(p, b.Wiring.edges()...)
 	if at, err := b.Glyphs.Validate(); err != nil {
 		p = append(p, ProblemOf(fmt.Sprintf("/glyphs/%d", at), err))
@@ -131,7 +131,7 @@ func (w *Wiring) edges() (p Problems) {
 		if b.Beyond == "" {
 			continue
 		}
-		at := slices.IndexFunc(w.Boards, func(o Board) bool { return o.ID == b.Beyond && o.ID != b.ID && o.Beyond == "" })
+		at := slices.IndexFunc(w.Boards, func(o Breadboard) bool { return o.ID == b.Beyond && o.ID != b.ID && o.Beyond == "" })
 		switch {
 		case at < 0:
 			p = append(p, Problem{Path: fmt.Sprintf("/wiring/boards/%d/beyond", i), What: fmt.Sprintf("%q; expected the id of another board, which lies beyond none itself", b.Beyond)})

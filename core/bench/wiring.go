@@ -4,7 +4,7 @@ package bench
 type Wiring struct {
 	Colours    map[string]string `json:"colours,omitempty" doc:"colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data"`
 	EachLine   bool              `json:"eachLine,omitempty" doc:"data lines have a colour each, which colours may name by D0 to D7"`
-	Boards     []Board           `json:"boards,omitempty" nullable:"false" maxItems:"8"`
+	Boards     []Breadboard      `json:"boards,omitempty" nullable:"false" maxItems:"8"`
 	Placements []Placement       `json:"placements,omitempty" nullable:"false" maxItems:"400"`
 	Wires      []Wire            `json:"wires,omitempty" nullable:"false" maxItems:"2000"`
 	Done       []string          `json:"done,omitempty" nullable:"false" maxItems:"4000" doc:"what of the list of work is ticked off"`
@@ -18,8 +18,8 @@ type Lit struct {
 	At     string `json:"at" maxLength:"40" doc:"when, RFC 3339"`
 }
 
-// Board is a breadboard.
-type Board struct {
+// Breadboard is a breadboard.
+type Breadboard struct {
 	ID         string `json:"id" minLength:"1" maxLength:"40" pattern:"^[a-z0-9-]+$"`
 	Columns    int    `json:"columns" minimum:"5" maximum:"200" doc:"30 on a half-size board, 63 on a full-size one"`
 	SplitRails bool   `json:"splitRails,omitempty" doc:"the rails are interrupted in the middle"`

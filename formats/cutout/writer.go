@@ -65,7 +65,7 @@ const (
 // Write draws the cut-out for a board: the opening for its bezel, or for its
 // window where it has none that is known, and its holes. Its error says what of
 // the board is not known or cannot be.
-func Write(w io.Writer, b *module.Board, o Options) error {
+func Write(w io.Writer, b *module.Outline, o Options) error {
 	if err := b.Check(); err != nil {
 		return err
 	}

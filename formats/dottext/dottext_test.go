@@ -139,7 +139,7 @@ func TestWritten(t *testing.T) {
 			rows[len(rows)-1] |= 1 // so that eleven rows stay eleven
 			list = append(list, glyph.Drawing{Name: fmt.Sprintf("wave %d", i), Rows: rows})
 		}
-		for _, kind := range []Kind{C, Python, Hex, Bits} {
+		for _, kind := range []Form{C, Python, Hex, Bits} {
 			var b strings.Builder
 			if err := Write(&b, kind, list[:1]); err != nil {
 				t.Fatal(err)
@@ -194,7 +194,7 @@ func FuzzRead(f *testing.F) {
 		if len(got.Glyphs) == 0 {
 			t.Fatalf("%q: no glyph and no error", text)
 		}
-		for _, kind := range []Kind{C, Python} {
+		for _, kind := range []Form{C, Python} {
 			var b strings.Builder
 			if err := Write(&b, kind, got.Glyphs); err != nil {
 				t.Fatal(err)

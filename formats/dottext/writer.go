@@ -12,15 +12,15 @@ import (
 	"slatebell/core/text/glyph"
 )
 
-// Kind is a form in which glyphs are written.
-type Kind string
+// Form is a form in which glyphs are written.
+type Form string
 
 // The forms.
 const (
-	C      Kind = "c"      // an array a glyph, C99
-	Python Kind = "python" // a list a glyph
-	Hex    Kind = "hex"    // a line of two digits a row
-	Bits   Kind = "bits"   // a line a row, in binary
+	C      Form = "c"      // an array a glyph, C99
+	Python Form = "python" // a list a glyph
+	Hex    Form = "hex"    // a line of two digits a row
+	Bits   Form = "bits"   // a line a row, in binary
 )
 
 //go:embed c.tmpl
@@ -35,7 +35,7 @@ var bitsText string
 //go:embed hex.tmpl
 var hexText string
 
-var forms = map[Kind]*template.Template{
+var forms = map[Form]*template.Template{
 	C: form("c", cText), Python: form("python", pythonText), Bits: form("bits", bitsText), Hex: form("hex", hexText),
 }
 
@@ -49,12 +49,12 @@ type written struct {
 }
 
 // Write writes glyphs in a form that Read reads.
-func Write(w io.Writer, kind Kind, list []glyph.Drawing) error {
+func Write(w io.Writer, kind Form, list []glyph.Drawing) error {
 	t, ok := forms[kind]
 	if !ok {
 		return fmt.Errorf("%q is no form of glyphs; expected c, python, hex or bits", kind)
 	}
-	base := map[Kind]string{C: "0x%02X", Python: "0b%05b", Bits: "0b%05b", Hex: "%02X"}[kind]
+	base := map[Form]string{C: "0x%02X", Python: "0b%05b", Bits: "0b%05b", Hex: "%02X"}[kind]
 	ids := map[string]bool{}
 	data := make([]written, len(list))
 	for i := range list {

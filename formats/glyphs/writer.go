@@ -40,5 +40,5 @@ func Write(w io.Writer, kind string, list []glyph.Drawing) error {
 		p := block.Join(cells)
 		return pbm.Write(w, &p)
 	}
-	return dottext.Write(w, dottext.Kind(kind), list)
+	return dottext.Write(w, dottext.Form(kind), list)
 }

@@ -223,7 +223,7 @@ func TestRefusedPlaces(t *testing.T) {
 		t.Errorf("%q, place %+v", r.Detail, p)
 	}
 	b := demo.Bench()
-	part := glyph.Part{Picture: "boat", Row: 3}
+	part := glyph.InPicture{Picture: "boat", Row: 3}
 	b.Glyphs = glyph.Library{{Key: 1, Rows: make([]int, 8), Part: &part}, {Key: 2, Rows: make([]int, 8), Part: &part}}
 	r = answer.Refusal{}
 	ask(t, "POST", s.URL+"/api/plan", b, &r)

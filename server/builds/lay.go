@@ -129,7 +129,7 @@ func value(t *table) {
 		Inputs: []bench.Input{way("x", "Stick left and right"), way("y", "Stick up and down"), {ID: "press", Name: "Stick pressed", Kind: "button", Part: "Stick"}},
 		Scenes: []bench.Scene{
 			{ID: "at", Name: "Start at", Screen: "at", Ends: []bench.End{{Input: "press", Next: "set"}}},
-			{ID: "set", Name: "Set it", Screen: "set", Edit: bench.Edit{Field: "Start at", Mark: bench.Mark{Code: '_'}, Keys: []bench.Key{
+			{ID: "set", Name: "Set it", Screen: "set", Edit: bench.Edit{Field: "Start at", Mark: bench.EditMark{Code: '_'}, Keys: []bench.Key{
 				{Does: "left", Input: "x", On: "below", Level: low}, {Does: "right", Input: "x", On: "above", Level: high},
 				{Does: "down", Input: "y", On: "below", Level: low}, {Does: "up", Input: "y", On: "above", Level: high}, {Does: "accept", Input: "press"},
 			}}, Ends: []bench.End{{On: "accept", Next: "at"}}},

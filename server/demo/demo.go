@@ -126,7 +126,7 @@ func library() (glyph.Library, map[string]int) {
 	for i, c := range cells {
 		out = append(out, glyph.Drawing{
 			Key: len(out) + 1, Name: fmt.Sprintf("boathouse %d", i+1), Rows: c.Ints(), Tags: []string{"landing"},
-			Part: &glyph.Part{Picture: "boathouse", Col: i % 4, Row: i / 4},
+			Part: &glyph.InPicture{Picture: "boathouse", Col: i % 4, Row: i / 4},
 		})
 	}
 	return out, named

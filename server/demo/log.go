@@ -11,7 +11,7 @@ import (
 func log() []logbook.Entry {
 	var out []logbook.Entry
 	at := time.Date(2026, time.October, 3, 9, 12, 0, 0, time.UTC)
-	add := func(after time.Duration, kind logbook.Kind, module, text string, causes ...string) *logbook.Entry {
+	add := func(after time.Duration, kind logbook.EntryKind, module, text string, causes ...string) *logbook.Entry {
 		at = at.Add(after)
 		out = append(out, logbook.Entry{At: at, Kind: kind, Module: module, Text: text, Causes: causes})
 		return &out[len(out)-1]

@@ -56,7 +56,7 @@ func stage(gate, hall, slip *bench.Module, signs string) {
 			{ID: "slip", Name: "Slip", Screen: "screen-1", Ends: []bench.End{{AfterMs: 6000, Next: "wind"}, {Input: "radio", Next: "notice"}, {Input: "set", On: "long", Next: "alarm"}}},
 			{ID: "wind", Name: "Wind", Screen: "wind", Ends: []bench.End{{AfterMs: 6000, Next: "slip"}, {Input: "radio", Next: "notice"}, {Input: "set", On: "long", Next: "alarm"}}},
 			{ID: "notice", Name: "Notice", Screen: "notice", Ends: []bench.End{{AfterMs: 5000, Next: "slip"}, {Input: "set", Next: "slip"}}},
-			{ID: "alarm", Name: "Set the alarm", Screen: "alarm", Edit: bench.Edit{Field: "Alarm", Mark: bench.Mark{Code: '_'}, Keys: []bench.Key{
+			{ID: "alarm", Name: "Set the alarm", Screen: "alarm", Edit: bench.Edit{Field: "Alarm", Mark: bench.EditMark{Code: '_'}, Keys: []bench.Key{
 				{Does: "left", Input: "left"}, {Does: "right", Input: "right"}, {Does: "up", Input: "up"}, {Does: "down", Input: "down"}, {Does: "accept", Input: "set"},
 			}}, Ends: []bench.End{{On: "accept", Next: "tide"}, {AfterMs: 30_000, Next: "slip"}}},
 			{ID: "tide", Name: "High water", Screen: "tide", Effect: wave, Ends: []bench.End{{AfterMs: 8000, Next: "slip"}, {Input: "set", Next: "slip"}}},

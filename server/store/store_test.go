@@ -274,7 +274,7 @@ func TestReadable(t *testing.T) {
 
 // TestKinds sorts errors by what is to be done about them.
 func TestKinds(t *testing.T) {
-	for err, want := range map[error]Kind{
+	for err, want := range map[error]TroubleKind{
 		syscall.ENOSPC: Full, fs.ErrPermission: ReadOnly, syscall.EROFS: ReadOnly, syscall.EACCES: ReadOnly,
 	} {
 		if kind, of := kindOf(fmt.Errorf("writing: %w", err)); kind != want || !of {
@@ -314,7 +314,7 @@ func TestTrouble(t *testing.T) {
 		}
 		return dir
 	}
-	is := func(t *testing.T, err error, kind Kind, want string) {
+	is := func(t *testing.T, err error, kind TroubleKind, want string) {
 		t.Helper()
 		var trouble *Trouble
 		if !errors.As(err, &trouble) || trouble.Kind != kind || !strings.Contains(err.Error(), want) {

@@ -10,20 +10,20 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 )
 
-// Kind says what keeps a database from its work.
-type Kind int
+// TroubleKind says what keeps a database from its work.
+type TroubleKind int
 
 // The kinds of trouble.
 const (
-	Broken   Kind = iota // none of the others
-	ReadOnly             // it can be read and not written
-	Locked               // another program holds it
-	Corrupt              // it is no database, or a damaged one
-	Full                 // there is no room
+	Broken   TroubleKind = iota // none of the others
+	ReadOnly                    // it can be read and not written
+	Locked                      // another program holds it
+	Corrupt                     // it is no database, or a damaged one
+	Full                        // there is no room
 )
 
 // words say what a kind of trouble is, and what to do about it.
-var words = map[Kind]struct{ what, todo string }{
+var words = map[TroubleKind]struct{ what, todo string }{
 	Broken:   {"the database %s cannot be used", "look whether its disk is there and in order, or name another directory with --data"},
 	ReadOnly: {"the database %s cannot be written", "allow this user to write the file and its directory, or name another directory with --data"},
 	Locked:   {"another program holds the database %s", "stop it, or let it finish; saving goes on by itself"},
@@ -33,7 +33,7 @@ var words = map[Kind]struct{ what, todo string }{
 
 // Trouble is an error of the database itself, in words that say what to do.
 type Trouble struct {
-	Kind Kind
+	Kind TroubleKind
 	Path string
 	Err  error // may be nil
 }
@@ -50,7 +50,7 @@ func (t *Trouble) Error() string {
 func (t *Trouble) Unwrap() error { return t.Err }
 
 // kinds maps SQLite's primary result codes.
-var kinds = map[int]Kind{
+var kinds = map[int]TroubleKind{
 	sqlite3.SQLITE_BUSY: Locked, sqlite3.SQLITE_LOCKED: Locked,
 	sqlite3.SQLITE_READONLY: ReadOnly, sqlite3.SQLITE_CANTOPEN: ReadOnly, sqlite3.SQLITE_PERM: ReadOnly,
 	sqlite3.SQLITE_CORRUPT: Corrupt, sqlite3.SQLITE_NOTADB: Corrupt,
@@ -59,7 +59,7 @@ var kinds = map[int]Kind{
 
 // kindOf finds out what is behind an error; false where it is none of the
 // database.
-func kindOf(err error) (Kind, bool) {
+func kindOf(err error) (TroubleKind, bool) {
 	var s *sqlite.Error
 	switch {
 	case errors.As(err, &s):

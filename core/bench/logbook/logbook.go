@@ -15,25 +15,25 @@ import (
 	"unicode/utf8"
 )
 
-// Kind is what an entry is about.
-type Kind string
+// EntryKind is what an entry is about.
+type EntryKind string
 
 // The kinds.
 const (
-	Measured Kind = "measured"
-	Seen     Kind = "seen"
-	Tried    Kind = "tried"
-	Found    Kind = "found" // a cause
-	Changed  Kind = "changed"
-	Lit      Kind = "lit"  // a step of a first power-up
-	Scanned  Kind = "scan" // of the bus
-	Practice Kind = "practice"
-	Note     Kind = "note"
-	Anew     Kind = "anew" // the causes found before it count no longer
+	Measured EntryKind = "measured"
+	Seen     EntryKind = "seen"
+	Tried    EntryKind = "tried"
+	Found    EntryKind = "found" // a cause
+	Changed  EntryKind = "changed"
+	Lit      EntryKind = "lit"  // a step of a first power-up
+	Scanned  EntryKind = "scan" // of the bus
+	Practice EntryKind = "practice"
+	Note     EntryKind = "note"
+	Anew     EntryKind = "anew" // the causes found before it count no longer
 )
 
 // Kinds lists the kinds.
-var Kinds = []Kind{Measured, Seen, Tried, Found, Changed, Lit, Scanned, Practice, Note, Anew}
+var Kinds = []EntryKind{Measured, Seen, Tried, Found, Changed, Lit, Scanned, Practice, Note, Anew}
 
 // Bounds of an entry.
 const (
@@ -46,7 +46,7 @@ const (
 type Entry struct {
 	ID       uint      `json:"id,omitempty" doc:"within the program that keeps it"`
 	At       time.Time `json:"at"`
-	Kind     Kind      `json:"kind" enum:"measured,seen,tried,found,changed,lit,scan,practice,note,anew"`
+	Kind     EntryKind `json:"kind" enum:"measured,seen,tried,found,changed,lit,scan,practice,note,anew"`
 	Module   string    `json:"module,omitempty" maxLength:"40" doc:"id of the module that it is about; absent: the whole bench"`
 	Text     string    `json:"text" maxLength:"4000"`
 	Causes   []string  `json:"causes,omitempty" nullable:"false" maxItems:"4" doc:"codes of what was found"`
@@ -126,7 +126,7 @@ func Counts(entries []Entry) map[string]int {
 
 // Query chooses entries; its zero value takes all.
 type Query struct {
-	Kinds    []Kind
+	Kinds    []EntryKind
 	Module   string // "" for any
 	Text     string // words, all of which stand in the entry, whatever their case
 	From, To time.Time

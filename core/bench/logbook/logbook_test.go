@@ -36,8 +36,8 @@ func TestSelect(t *testing.T) {
 		want []uint
 	}{
 		{Query{}, []uint{2, 6, 5, 4, 3, 1}},
-		{Query{Kinds: []Kind{Found}}, []uint{5, 4, 1}},
-		{Query{Kinds: []Kind{Note, Anew}}, []uint{2, 3}},
+		{Query{Kinds: []EntryKind{Found}}, []uint{5, 4, 1}},
+		{Query{Kinds: []EntryKind{Note, Anew}}, []uint{2, 3}},
 		{Query{Module: "gate"}, []uint{5, 4}},
 		{Query{Text: "ADDRESS wire"}, []uint{4}},
 		{Query{Text: "wire.swapped"}, []uint{1}},

@@ -382,7 +382,7 @@ func randomShow(r *rand.Rand) *bench.Module {
 	for i := range n {
 		s := bench.Scene{ID: fmt.Sprintf("s%d", i), Screen: "screen-1"}
 		if r.IntN(3) == 0 {
-			s.Edit = bench.Edit{Field: alarm, Takes: "digits", Mark: bench.Mark{OnMs: 70, OffMs: 40}, Repeat: bench.Repeat{AfterMs: 60, EveryMs: 30, FastAfter: 3, FastMs: 10}}
+			s.Edit = bench.Edit{Field: alarm, Takes: "digits", Mark: bench.EditMark{OnMs: 70, OffMs: 40}, Repeat: bench.Repeat{AfterMs: 60, EveryMs: 30, FastAfter: 3, FastMs: 10}}
 			for k, in := range m.Show.Inputs {
 				if in.Kind == "button" {
 					s.Edit.Keys = append(s.Edit.Keys, bench.Key{Does: pick("left", "right", "up", "down", "next", "accept", "cancel"), Input: ids[k]})

@@ -20,12 +20,12 @@ func Command(b byte) Operation { return Operation{Byte: b} }
 // Data returns the operation that writes b to DDRAM or CGRAM.
 func Data(b byte) Operation { return Operation{RS: true, Byte: b} }
 
-// Kind names what an operation makes the controller do.
-type Kind uint8
+// InstructionKind names what an operation makes the controller do.
+type InstructionKind uint8
 
 // The instruction set, data sheet table 6.
 const (
-	Nothing Kind = iota // instruction byte 0x00: no bit set
+	Nothing InstructionKind = iota // instruction byte 0x00: no bit set
 	Clear
 	Home
 	EntryMode
@@ -74,7 +74,7 @@ type BitField struct {
 
 // Entry is a row of the instruction table.
 type Entry struct {
-	Kind    Kind
+	Kind    InstructionKind
 	Name    string
 	Summary string
 	Mask    byte // of the instruction byte: the bits that decide
@@ -156,11 +156,11 @@ func (op Operation) index() int {
 func (op Operation) Lookup() *Entry { return &Instructions[decoded[op.index()]] }
 
 // Kind returns what op makes the controller do.
-func (op Operation) Kind() Kind { return kinds[op.index()] }
+func (op Operation) Kind() InstructionKind { return kinds[op.index()] }
 
 // kinds is the Kind of each row that decoded names: the rig asks for it with
 // every byte.
-var kinds = func() (t [1024]Kind) {
+var kinds = func() (t [1024]InstructionKind) {
 	for i := range t {
 		t[i] = Instructions[decoded[i]].Kind
 	}

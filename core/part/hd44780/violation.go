@@ -48,7 +48,7 @@ type starting struct {
 // instructions out of order. An 8-bit function set in the middle of a program
 // is taken for a host that starts over: its waits were kept before it, where
 // the interface may have been in any phase.
-func (c *Controller) checkStart(at time.Duration, kind Kind, b byte) {
+func (c *Controller) checkStart(at time.Duration, kind InstructionKind, b byte) {
 	s := &c.start
 	switch {
 	case kind != FunctionSet:

@@ -22,33 +22,33 @@ import (
 	"slatebell/core/part/circuit"
 )
 
-// Mark is what is special about a pin.
-type Mark string
+// Trait is what is special about a pin.
+type Trait string
 
 // The marks.
 const (
-	SDA         Mark = "sda"           // a data line of the I²C hardware
-	SCL         Mark = "scl"           // a clock line of the I²C hardware
-	Upload      Mark = "upload"        // serial line of the loader
-	Strap       Mark = "strap"         // its level at power-up chooses how the host starts
-	Flash       Mark = "flash"         // joined to the host's flash memory
-	InputOnly   Mark = "input"         // has no driver
-	AnalogOnly  Mark = "analog"        // has no digital part
-	LED         Mark = "led"           // carries a light on the board
-	NoOpenDrain Mark = "no-open-drain" // cannot serve a bus
-	Analog      Mark = "adc"           // a voltage on it can be read
-	NoPull      Mark = "no-pull"       // has no pull-up of its own
+	SDA         Trait = "sda"           // a data line of the I²C hardware
+	SCL         Trait = "scl"           // a clock line of the I²C hardware
+	Upload      Trait = "upload"        // serial line of the loader
+	Strap       Trait = "strap"         // its level at power-up chooses how the host starts
+	Flash       Trait = "flash"         // joined to the host's flash memory
+	InputOnly   Trait = "input"         // has no driver
+	AnalogOnly  Trait = "analog"        // has no digital part
+	LED         Trait = "led"           // carries a light on the board
+	NoOpenDrain Trait = "no-open-drain" // cannot serve a bus
+	Analog      Trait = "adc"           // a voltage on it can be read
+	NoPull      Trait = "no-pull"       // has no pull-up of its own
 )
 
 // Pin is one pin of a board.
 type Pin struct {
 	Label  string // as printed on the board
 	Number int    // counted along the board's edge from 1; 0 where it is not counted
-	Marks  []Mark
+	Marks  []Trait
 }
 
 // Has reports whether a pin has a mark.
-func (p *Pin) Has(m Mark) bool { return slices.Contains(p.Marks, m) }
+func (p *Pin) Has(m Trait) bool { return slices.Contains(p.Marks, m) }
 
 // Listens reports whether a level on a pin can be read.
 func (p *Pin) Listens() bool { return !p.Has(Flash) && !p.Has(AnalogOnly) }
@@ -193,7 +193,7 @@ func (b *Board) Along() []string {
 }
 
 // Bus reports whether a pin can be a line of the bus.
-func (b *Board) Bus(p *Pin, line Mark) bool {
+func (b *Board) Bus(p *Pin, line Trait) bool {
 	if p.Has(line) {
 		return true
 	}
@@ -325,9 +325,9 @@ func parsePins(line string) ([]Pin, error) {
 	var pins []Pin
 	for _, word := range strings.Fields(line) {
 		parts := strings.Split(word, ":")
-		var marks []Mark
+		var marks []Trait
 		for _, m := range parts[1:] {
-			marks = append(marks, Mark(m))
+			marks = append(marks, Trait(m))
 		}
 		label, at, placed := strings.Cut(parts[0], "@")
 		number, err := strconv.Atoi(at)

@@ -97,7 +97,7 @@ func TestTable(t *testing.T) {
 }
 
 func TestGeneric(t *testing.T) {
-	b := Generic("bench computer", 3300*physic.MilliVolt, []Pin{{Label: "P1"}, {Label: "P2", Marks: []Mark{SDA}}, {Label: "P3", Marks: []Mark{SCL}}, {Label: "P4", Marks: []Mark{SDA}}})
+	b := Generic("bench computer", 3300*physic.MilliVolt, []Pin{{Label: "P1"}, {Label: "P2", Marks: []Trait{SDA}}, {Label: "P3", Marks: []Trait{SCL}}, {Label: "P4", Marks: []Trait{SDA}}})
 	if b.SDA != "P2" || b.SCL != "P3" || b.BusHigh != 2310*physic.MilliVolt || b.Out.High != 2970*physic.MilliVolt || b.MaxPinVoltage != b.Logic {
 		t.Errorf("%+v", b)
 	}
@@ -105,7 +105,7 @@ func TestGeneric(t *testing.T) {
 
 func TestParsePins(t *testing.T) {
 	pins, err := parsePins("GP0@1:sda D2-D4:strap:led")
-	if err != nil || len(pins) != 4 || pins[0].Number != 1 || pins[3].Label != "D4" || !slices.Equal(pins[3].Marks, []Mark{Strap, LED}) {
+	if err != nil || len(pins) != 4 || pins[0].Number != 1 || pins[3].Label != "D4" || !slices.Equal(pins[3].Marks, []Trait{Strap, LED}) {
 		t.Errorf("%+v, %v", pins, err)
 	}
 	for _, bad := range []string{"GP0@x", "D4-D2", "D-D3", "D1-E3"} {

@@ -15,10 +15,10 @@ type Size struct {
 // Zero reports whether a size is not known.
 func (s Size) Zero() bool { return s.W == 0 || s.H == 0 }
 
-// Board is the printed board that carries a module, for mounting. Sizes that are
+// Outline is the printed board that carries a module, for mounting. Sizes that are
 // not known are zero; holes and window are centred on the outline unless Right and
 // Up say otherwise.
-type Board struct {
+type Outline struct {
 	Outline Size
 	Holes   Size            // between centres of the four holes
 	Hole    physic.Distance // across one hole
@@ -40,7 +40,7 @@ func size(w, h float64) Size { return Size{MM(w), MM(h)} }
 var UsualHole = MM(3)
 
 // boards are the usual ones by geometry (common practice; each maker's differs).
-var boards = map[string]Board{
+var boards = map[string]Outline{
 	"8x2":       {Outline: size(58, 32), Window: size(38, 16)},
 	"16x1":      {Outline: size(80, 36), Holes: size(75, 31), Window: size(64.5, 13.8)},
 	"16x1split": {Outline: size(80, 36), Holes: size(75, 31), Window: size(64.5, 13.8)},
@@ -55,7 +55,7 @@ var boards = map[string]Board{
 
 // UsualBoard returns the board that modules of a geometry usually have; what is
 // not known of it is zero.
-func UsualBoard(geometry string) Board {
+func UsualBoard(geometry string) Outline {
 	b := boards[geometry]
 	if !b.Holes.Zero() {
 		b.Hole = UsualHole
@@ -65,7 +65,7 @@ func UsualBoard(geometry string) Board {
 
 // Check reports what of a board's figures cannot be, or is missing to cut a panel
 // for it.
-func (b *Board) Check() error {
+func (b *Outline) Check() error {
 	switch {
 	case b.Outline.Zero():
 		return fmt.Errorf("the board's outline is not known; measure its width and height")

@@ -26,23 +26,23 @@ func TestBoards(t *testing.T) {
 	}
 	for _, c := range []struct {
 		says string
-		make func(*Board)
+		make func(*Outline)
 	}{
-		{"", func(*Board) {}},
-		{"outline is not known", func(b *Board) { b.Outline.H = 0 }},
-		{"window is not known", func(b *Board) { b.Window = Size{} }},
-		{"larger than the board", func(b *Board) { b.Window.W = MM(80.1) }},
-		{"outside of the board", func(b *Board) { b.Holes.H = MM(36.1) }},
-		{"smaller than the window", func(b *Board) { b.Bezel.H = MM(13.7) }},
-		{"", func(b *Board) { b.Right, b.Up = MM(7.75), MM(-11.1) }},
-		{"", func(b *Board) { b.Window, b.Bezel = b.Outline, Size{} }}, // each figure at its border
-		{"", func(b *Board) { b.Holes = b.Outline }},
-		{"", func(b *Board) { b.Bezel = b.Window }},
-		{"larger than the board", func(b *Board) { b.Window.H, b.Bezel = MM(36.1), Size{} }},
-		{"outside of the board", func(b *Board) { b.Holes.W = MM(80.1) }},
-		{"smaller than the window", func(b *Board) { b.Bezel.W = MM(64.4) }},
-		{"beyond the edge", func(b *Board) { b.Right = MM(-7.8) }},
-		{"beyond the edge", func(b *Board) { b.Up = MM(11.2) }},
+		{"", func(*Outline) {}},
+		{"outline is not known", func(b *Outline) { b.Outline.H = 0 }},
+		{"window is not known", func(b *Outline) { b.Window = Size{} }},
+		{"larger than the board", func(b *Outline) { b.Window.W = MM(80.1) }},
+		{"outside of the board", func(b *Outline) { b.Holes.H = MM(36.1) }},
+		{"smaller than the window", func(b *Outline) { b.Bezel.H = MM(13.7) }},
+		{"", func(b *Outline) { b.Right, b.Up = MM(7.75), MM(-11.1) }},
+		{"", func(b *Outline) { b.Window, b.Bezel = b.Outline, Size{} }}, // each figure at its border
+		{"", func(b *Outline) { b.Holes = b.Outline }},
+		{"", func(b *Outline) { b.Bezel = b.Window }},
+		{"larger than the board", func(b *Outline) { b.Window.H, b.Bezel = MM(36.1), Size{} }},
+		{"outside of the board", func(b *Outline) { b.Holes.W = MM(80.1) }},
+		{"smaller than the window", func(b *Outline) { b.Bezel.W = MM(64.4) }},
+		{"beyond the edge", func(b *Outline) { b.Right = MM(-7.8) }},
+		{"beyond the edge", func(b *Outline) { b.Up = MM(11.2) }},
 	} {
 		broken := UsualBoard("16x2")
 		c.make(&broken)

@@ -365,7 +365,7 @@ func look(s *Shown) uint64 {
 // describe words a glass that is not what it should be.
 func describe(s *Shown) string {
 	g := s.Moment.Glass(s.Module, s.Contrast)
-	bare := slices.ContainsFunc(g.Cells, func(c rig.Cell) bool { return !c.Scanned })
+	bare := slices.ContainsFunc(g.Cells, func(c rig.ShownCell) bool { return !c.Scanned })
 	switch {
 	case !g.On && bare && s.Module.Technology == module.LCD:
 		return "The row of blocks stays"

@@ -48,7 +48,7 @@ type playKey struct {
 
 // played is what became of it.
 type played struct {
-	cells         []rig.Cell
+	cells         []rig.ShownCell
 	on, two, tall bool
 	bright        uint8
 	light         bool
@@ -124,8 +124,8 @@ func (x *Index) see(st *state, j *joined, p *played, contrast float64) glass.Vie
 }
 
 // redrawn is cells drawn by another ROM; the user's glyphs stay.
-func redrawn(m *module.Module, cells []rig.Cell) []rig.Cell {
-	out := append([]rig.Cell{}, cells...)
+func redrawn(m *module.Module, cells []rig.ShownCell) []rig.ShownCell {
+	out := append([]rig.ShownCell{}, cells...)
 	for i, c := range out {
 		if _, own := m.ROM.Slot(c.Code); !own && c.Scanned {
 			out[i].Dots = m.ROM.Dots(c.Code)

@@ -281,7 +281,7 @@ type writer struct {
 	steps   []sequence.Step
 }
 
-func (w *writer) send(kind sequence.Kind, op hd44780.Operation, controller int, meaning string) {
+func (w *writer) send(kind sequence.StepKind, op hd44780.Operation, controller int, meaning string) {
 	en := link.First
 	if controller == 1 {
 		en = link.Second

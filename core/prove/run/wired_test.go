@@ -101,7 +101,7 @@ func randomBench(r *rand.Rand) bench.Bench {
 	}
 	b.Bus.Converter = b.Host.Board().Logic < 4e9 && r.IntN(2) == 0
 	if r.IntN(3) == 0 {
-		b.Wiring.Boards = []bench.Board{{ID: "board-1", Columns: []int{30, 63}[r.IntN(2)], SplitRails: r.IntN(2) == 0, Joined: r.IntN(2) == 0}}
+		b.Wiring.Boards = []bench.Breadboard{{ID: "board-1", Columns: []int{30, 63}[r.IntN(2)], SplitRails: r.IntN(2) == 0, Joined: r.IntN(2) == 0}}
 	}
 	return b
 }
@@ -114,7 +114,7 @@ type holes struct {
 
 func newHoles(b *bench.Bench, legs map[string]string) *holes {
 	h := &holes{map[string][]string{}}
-	split := map[string]bench.Board{}
+	split := map[string]bench.Breadboard{}
 	for _, board := range b.Wiring.Boards {
 		split[board.ID] = board
 	}

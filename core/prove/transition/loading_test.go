@@ -337,7 +337,7 @@ func play(t *testing.T, b *bench.Bench, l *Loading) (touched int) {
 		build(s)
 		hardware.Follow(s.Program())
 	}
-	glass := func() []rig.Cell {
+	glass := func() []rig.ShownCell {
 		mo := hardware.Moment()
 		g := mo.Glass(&mod, 0.8)
 		return g.Cells

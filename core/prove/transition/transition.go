@@ -191,7 +191,7 @@ func (p *Transition) Play(strategy Strategy, shift bool) (*Played, error) {
 	hardware.Follow(start)
 	first := p.looks(hardware)
 	out := &Played{Program: program, Cost: costOfProgram(program)}
-	var seen [][]rig.Cell // after each step
+	var seen [][]rig.ShownCell // after each step
 	hardware.Play(program, func(int) { seen = append(seen, p.looks(hardware)) })
 	last := p.looks(hardware)
 	for i, cells := range seen {
@@ -217,7 +217,7 @@ func (p *Transition) Play(strategy Strategy, shift bool) (*Played, error) {
 }
 
 // looks is what the cells show, the cursor aside.
-func (p *Transition) looks(hardware *rig.Rig) []rig.Cell {
+func (p *Transition) looks(hardware *rig.Rig) []rig.ShownCell {
 	mo := hardware.Moment()
 	for i := range mo.Controllers {
 		mo.Controllers[i].CursorOn, mo.Controllers[i].BlinkOn = false, false

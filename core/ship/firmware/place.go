@@ -297,11 +297,11 @@ type Told struct {
 	Time  time.Time
 	Codes string
 	Above int64 // bar: how far above its level a peak is marked; 0 for none
-	Mark  Mark
+	Mark  EditPlace
 }
 
-// Mark is a place of a value that shows something else while it is edited.
-type Mark struct {
+// EditPlace is a place of a value that shows something else while it is edited.
+type EditPlace struct {
 	Place int // counted from 1: of a number the digit from the right, of free text the character; 0 for none
 	Code  byte
 }

@@ -219,7 +219,7 @@ func TestScreens(t *testing.T) {
 					t.Fatal(err)
 				}
 				hardware.Play(p.Program(), nil)
-				looks := func(mo rig.Moment) (out []rig.Cell) {
+				looks := func(mo rig.Moment) (out []rig.ShownCell) {
 					for c := range mo.Controllers {
 						mo.Controllers[c].CursorOn, mo.Controllers[c].BlinkOn = false, false
 					}
@@ -230,7 +230,7 @@ func TestScreens(t *testing.T) {
 					}
 					return out
 				}
-				missing := slices.ContainsFunc(want.Layout.Cells, func(c screen.Cell) bool { return c.Missing })
+				missing := slices.ContainsFunc(want.Layout.Cells, func(c screen.Composed) bool { return c.Missing })
 				// a moved field is cut by a program, and a glyph in an odd slot spoils one of eleven rows
 				moved := slices.ContainsFunc(m.Places, func(p firmware.Place) bool {
 					text, _ := p.Spec.Show(p.Spec.Sample)

@@ -79,14 +79,14 @@ func (m *Module) stream(p *sequence.Program, to *Screen) Stream {
 	return append(s, EndMark)
 }
 
-// Part is one operation of a stream, or a run of characters, with what it does.
-type Part struct {
+// Explained is one operation of a stream, or a run of characters, with what it does.
+type Explained struct {
 	Bytes []byte
 	Says  string
 }
 
 // Explain takes a stream apart, without its end.
-func (m *Module) Explain(s Stream) (out []Part) {
+func (m *Module) Explain(s Stream) (out []Explained) {
 	enable := link.First
 	for i := 0; i < len(s) && s[i] != EndMark; {
 		mark, n := s[i], 1
@@ -108,7 +108,7 @@ func (m *Module) Explain(s Stream) (out []Part) {
 		default:
 			says = m.Display.Family.Explain(hd44780.Command(mark))
 		}
-		out = append(out, Part{s[i : i+n], says})
+		out = append(out, Explained{s[i : i+n], says})
 		i += n
 	}
 	return out

@@ -17,7 +17,7 @@ type Live struct {
 }
 
 // Begin begins shows, the modules initialised one after the other.
-func Begin(parts []Part) (*Live, error) {
+func Begin(parts []Track) (*Live, error) {
 	l := &Live{}
 	for i := range parts {
 		if err := l.join(&parts[i]); err != nil {
@@ -109,7 +109,7 @@ const maxForecast = 500
 func (l *Live) State(part int) *show.State { return &l.stages[part].state }
 
 // join begins a module, after those before it.
-func (l *Live) join(part *Part) error {
+func (l *Live) join(part *Track) error {
 	for i := 1; i < len(part.Events); i++ {
 		if before := part.Events[i-1].Moment(); part.Events[i].Moment() < before {
 			return fmt.Errorf("event %d comes at %v, after one at %v; expected the order of their times", i+1, part.Events[i].Moment(), before)

@@ -16,8 +16,8 @@ import (
 	"slatebell/core/wire/sequence"
 )
 
-// Part is a module with its show, and what happens to it.
-type Part struct {
+// Track is a module with its show, and what happens to it.
+type Track struct {
 	Module *firmware.Module
 	Events []show.Event // in the order of their times
 	// Lines say what the program reads of inputs as they are wired, by their indexes; those that are not there work.
@@ -56,7 +56,7 @@ type Entered struct {
 
 // Play plays the show of one module up to a time in milliseconds; see All.
 func Play(m *firmware.Module, events []show.Event, until int64) (*Playing, error) {
-	all, err := All([]Part{{Module: m, Events: events}}, until)
+	all, err := All([]Track{{Module: m, Events: events}}, until)
 	if err != nil {
 		return nil, err
 	}
@@ -66,7 +66,7 @@ func Play(m *firmware.Module, events []show.Event, until int64) (*Playing, error
 // All plays the shows of several modules on one host up to a time in milliseconds. Its
 // error is a bench.Problem where a module cannot be run, or names an event that comes before
 // the one before it.
-func All(parts []Part, until int64) ([]Playing, error) {
+func All(parts []Track, until int64) ([]Playing, error) {
 	l, err := Begin(parts)
 	if err != nil {
 		return nil, err

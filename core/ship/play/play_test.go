@@ -85,7 +85,7 @@ func expected(t *testing.T, m *firmware.Module, s *show.Show, st *show.State) []
 				if scene.Edit != nil && scene.Edit.Field == i {
 					values[k].Units, values[k].Codes = st.Typing.Units, st.Typing.Codes
 					if (st.Now-st.Typing.Began)%(scene.Edit.On+scene.Edit.Off) >= scene.Edit.On {
-						values[k].Mark = firmware.Mark{Place: st.Typing.Place + 1, Code: scene.Edit.Mark}
+						values[k].Mark = firmware.EditPlace{Place: st.Typing.Place + 1, Code: scene.Edit.Mark}
 					}
 				}
 			}
@@ -172,7 +172,7 @@ func TestPlay(t *testing.T) {
 		}
 		frames += len(p.Frames)
 		// with a host that takes no time every wish is a frame
-		st, err := newStage(&Part{Module: m, Events: events})
+		st, err := newStage(&Track{Module: m, Events: events})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -296,7 +296,7 @@ func TestLive(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		live, err := Begin([]Part{{Module: m}})
+		live, err := Begin([]Track{{Module: m}})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -101,7 +101,7 @@ func TestTyping(t *testing.T) {
 	m.Screens[0].Rows = []string{"Alarm at      m"}
 	m.Screens[0].Fields = []field.Field{{Name: "Alarm", Kind: field.Number, Col: 9, Width: 4, Range: field.Range{Min: 0, Max: 12}, Digits: field.Digits{Decimals: 1}, Sample: "9.8"}}
 	m.Show = bench.Show{
-		Scenes: []bench.Scene{{ID: "set", Screen: "screen-1", Edit: bench.Edit{Field: "Alarm", Mark: bench.Mark{Code: '_'},
+		Scenes: []bench.Scene{{ID: "set", Screen: "screen-1", Edit: bench.Edit{Field: "Alarm", Mark: bench.EditMark{Code: '_'},
 			Keys: []bench.Key{{Does: "up", Input: "up"}, {Does: "right", Input: "right"}}}}},
 		Inputs: []bench.Input{{ID: "up", Kind: "button"}, {ID: "right", Kind: "button"}},
 	}
@@ -276,9 +276,9 @@ func TestTogether(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var parts []Part
+	var parts []Track
 	for i := range b.Modules {
-		parts = append(parts, Part{Module: &im.Modules[i]})
+		parts = append(parts, Track{Module: &im.Modules[i]})
 	}
 	all, err := All(parts, 2000)
 	if err != nil {
@@ -393,9 +393,9 @@ func BenchmarkEight(b *testing.B) {
 	var live *Live
 	for b.Loop() {
 		if live == nil || live.Now() > 3_500_000 {
-			var parts []Part
+			var parts []Track
 			for i := range im.Modules {
-				parts = append(parts, Part{Module: &im.Modules[i]})
+				parts = append(parts, Track{Module: &im.Modules[i]})
 			}
 			if live, err = Begin(parts); err != nil {
 				b.Fatal(err)
@@ -452,7 +452,7 @@ func TestWiredInputs(t *testing.T) {
 		other.Wiring = laid
 		other.Wiring.Wires = slices.Clone(laid.Wires)
 		c.change(&other.Wiring)
-		played, err := All([]Part{{Module: &im.Modules[0], Events: events, Lines: breadboard.Lay(&other).Lines(0)}}, 4000)
+		played, err := All([]Track{{Module: &im.Modules[0], Events: events, Lines: breadboard.Lay(&other).Lines(0)}}, 4000)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -34,7 +34,7 @@ type stage struct {
 	ends    []int // for each frame, how many steps were sent
 }
 
-func newStage(part *Part) (*stage, error) {
+func newStage(part *Track) (*stage, error) {
 	p, err := firmware.NewPlayer(part.Module)
 	if err != nil {
 		return nil, err

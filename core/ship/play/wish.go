@@ -59,7 +59,7 @@ func (s *stage) wanted(at time.Duration) wish {
 			if scene.Edit != nil && scene.Edit.Field == i {
 				held = &st.Typing.Text
 				if s.show.Marked(st) {
-					w.values[value].Mark = firmware.Mark{Place: st.Typing.Place + 1, Code: scene.Edit.Mark}
+					w.values[value].Mark = firmware.EditPlace{Place: st.Typing.Place + 1, Code: scene.Edit.Mark}
 				}
 			}
 			w.values[value].Units, w.values[value].Codes = held.Units, held.Codes

@@ -21,7 +21,7 @@ func layBoards(b *bench.Bench) []Board {
 	out := make([]Board, len(b.Wiring.Boards))
 	x := 0.0
 	for i, board := range b.Wiring.Boards {
-		out[i] = Board{Board: board, X: x}
+		out[i] = Board{Breadboard: board, X: x}
 		if board.Beyond == "" {
 			x += float64(board.Columns) + apart
 		}
@@ -60,12 +60,12 @@ func (t *Table) beyondEdge(board int, at Point) (Hole, bool) {
 
 // withEdge adds to boards the one beyond the first's upper edge that a host over two edges needs,
 // and takes others of the kind away.
-func withEdge(b *bench.Bench, boards []bench.Board) []bench.Board {
+func withEdge(b *bench.Bench, boards []bench.Breadboard) []bench.Breadboard {
 	d, edges, _ := hostBay(b)
 	if !edges {
 		return boards
 	}
-	far := bench.Board{Columns: halfSize, Beyond: boards[0].ID}
+	far := bench.Breadboard{Columns: halfSize, Beyond: boards[0].ID}
 	if d.cols+firstColumn-1 > far.Columns {
 		far.Columns = fullSize
 	}
@@ -74,25 +74,25 @@ func withEdge(b *bench.Bench, boards []bench.Board) []bench.Board {
 			far = w
 		}
 	}
-	if far.ID == "" || slices.ContainsFunc(boards, func(b bench.Board) bool { return b.ID == far.ID }) {
+	if far.ID == "" || slices.ContainsFunc(boards, func(b bench.Breadboard) bool { return b.ID == far.ID }) {
 		far.ID = unused(boards)
 	}
 	return append(slices.Clone(boards), far)
 }
 
 // unused is an id that no board has.
-func unused(boards []bench.Board) string {
+func unused(boards []bench.Breadboard) string {
 	for n := len(boards) + 1; ; n++ {
 		id := fmt.Sprintf("board-%d", n)
-		if !slices.ContainsFunc(boards, func(b bench.Board) bool { return b.ID == id }) {
+		if !slices.ContainsFunc(boards, func(b bench.Breadboard) bool { return b.ID == id }) {
 			return id
 		}
 	}
 }
 
 // flat are the boards that lie in a row, without those beyond an edge.
-func flat(boards []bench.Board) []bench.Board {
-	return slices.DeleteFunc(slices.Clone(boards), func(b bench.Board) bool { return b.Beyond != "" })
+func flat(boards []bench.Breadboard) []bench.Breadboard {
+	return slices.DeleteFunc(slices.Clone(boards), func(b bench.Breadboard) bool { return b.Beyond != "" })
 }
 
 // last is the rightmost of the boards that lie in a row; nil where there is none.

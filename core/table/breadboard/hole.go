@@ -72,7 +72,7 @@ type Hole struct {
 
 // Board is a breadboard that lies on the table.
 type Board struct {
-	bench.Board
+	bench.Breadboard
 	X, Y float64 // of its hole top+ in column 1
 }
 

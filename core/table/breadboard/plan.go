@@ -24,7 +24,7 @@ func Plan(b *bench.Bench) (bench.Wiring, error) {
 	if w, ok := direct(b, &net); ok {
 		return w, nil
 	}
-	if i := slices.IndexFunc(b.Wiring.Boards, func(w bench.Board) bool { return w.Joined }); i >= 0 && supplies(&net) > 1 {
+	if i := slices.IndexFunc(b.Wiring.Boards, func(w bench.Breadboard) bool { return w.Joined }); i >= 0 && supplies(&net) > 1 {
 		return bench.Wiring{}, fmt.Errorf("the rails of %s are joined from side to side, and this bench has two supplies, 5 V and 3.3 V; use a board whose sides are not joined", b.Wiring.Boards[i].ID)
 	}
 	if _, _, fits := hostBay(b); b.Host.Plugged && !fits {
@@ -68,7 +68,7 @@ func (p *planner) finish() bench.Wiring {
 }
 
 // planned makes the plan for a set of boards; nil where the parts do not fit.
-func planned(b *bench.Bench, net *wiring.Netlist, boards []bench.Board, bus *trunk) *planner {
+func planned(b *bench.Bench, net *wiring.Netlist, boards []bench.Breadboard, bus *trunk) *planner {
 	p := &planner{b: b, net: net, board: b.Host.Board()}
 	if !p.allocate(boards, bays(b, net, bus)) {
 		return nil
@@ -153,12 +153,12 @@ const maxBoards, halfSize, fullSize = 8, 30, 63
 
 // sizes lists the sets of boards to try, the smallest first: those on the table, and
 // as many more as it takes.
-func sizes(have []bench.Board) [][]bench.Board {
-	var out [][]bench.Board
+func sizes(have []bench.Breadboard) [][]bench.Breadboard {
+	var out [][]bench.Breadboard
 	add := func(more ...int) {
 		boards := slices.Clone(have)
 		for _, columns := range more {
-			boards = append(boards, bench.Board{ID: unused(boards), Columns: columns})
+			boards = append(boards, bench.Breadboard{ID: unused(boards), Columns: columns})
 		}
 		if len(boards) > 0 && len(boards) <= maxBoards {
 			out = append(out, boards)

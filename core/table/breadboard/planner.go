@@ -27,7 +27,7 @@ type planner struct {
 }
 
 // allocate gives every bay its columns; false where they do not fit.
-func (p *planner) allocate(boards []bench.Board, bays []bay) bool {
+func (p *planner) allocate(boards []bench.Breadboard, bays []bay) bool {
 	p.doc.Boards = boards
 	p.landings, p.vias, p.covered = map[string]Hole{}, map[string]Hole{}, map[Hole]bool{}
 	board, next := 0, firstColumn

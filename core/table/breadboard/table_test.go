@@ -16,8 +16,8 @@ import (
 // 7.62 mm, 25 and 50 holes a rail, two conductors a column, rails that split in the
 // middle.
 func TestHoles(t *testing.T) {
-	half := Board{Board: bench.Board{ID: "b", Columns: 30, SplitRails: true}}
-	full := Board{Board: bench.Board{ID: "b", Columns: 63}}
+	half := Board{Breadboard: bench.Breadboard{ID: "b", Columns: 30, SplitRails: true}}
+	full := Board{Breadboard: bench.Breadboard{ID: "b", Columns: 63}}
 	if railHoles(30) != 25 || railHoles(63) != 50 {
 		t.Errorf("rails of %d and %d holes", railHoles(30), railHoles(63))
 	}
@@ -394,7 +394,7 @@ func TestBareWires(t *testing.T) {
 	b := bench.New("bare")
 	b.Modules[0].ID, b.Modules[0].Link.Kind = "hall", "parallel4"
 	b.Wiring = bench.Wiring{
-		Boards:     []bench.Board{{ID: "host", Columns: 30}}, // a board may have a part's name
+		Boards:     []bench.Breadboard{{ID: "host", Columns: 30}}, // a board may have a part's name
 		Placements: []bench.Placement{{Part: "hall", Board: "host", Hole: "a3"}},
 		Wires:      []bench.Wire{{From: "host/GND", To: "host/b3"}, {From: "host/c20", To: "host/c25"}, {From: "nobody/1", To: "host/z9"}},
 	}

@@ -99,7 +99,7 @@ func (l *trunkLine) share(others int) {
 
 // choose takes the rails of the first board where they are of one piece, each by itself, and have
 // room for all leads.
-func (t *trunk) choose(boards []bench.Board) {
+func (t *trunk) choose(boards []bench.Breadboard) {
 	t.rails = t.alone && !boards[0].SplitRails && !boards[0].Joined && railHoles(boards[0].Columns) > len(t.lines[0].loose)
 }
 

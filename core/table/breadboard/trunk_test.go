@@ -76,7 +76,7 @@ func TestTrunk(t *testing.T) {
 // split, beside a module on its own header, and with a level converter.
 func TestTrunkOfStrips(t *testing.T) {
 	split := backpacks("ATmega328P", 8)
-	split.Wiring.Boards = []bench.Board{{ID: "board-1", Columns: 63, SplitRails: true}}
+	split.Wiring.Boards = []bench.Breadboard{{ID: "board-1", Columns: 63, SplitRails: true}}
 	beside := backpacks("ATmega328P", 6)
 	m := bench.NewModule("hall", "")
 	m.Link.Kind = "parallel4"

@@ -20,31 +20,31 @@ import (
 	"slatebell/core/table/pinout"
 )
 
-// Kind is what a part is.
-type Kind string
+// PartKind is what a part is.
+type PartKind string
 
 // The kinds.
 const (
-	Host       Kind = "host"
-	Supply     Kind = "supply"
-	Module     Kind = "module"   // by its own header
-	Backpack   Kind = "backpack" // a module by the four pins of its backpack
-	Pot        Kind = "pot"
-	Resistor   Kind = "resistor"
-	Register   Kind = "register" // 74HC595 or 74HCT595
-	Transistor Kind = "transistor"
-	Converter  Kind = "converter"
-	Device     Kind = "device"
-	Button     Kind = "button"
-	Stick      Kind = "stick"   // or a knob, or any part of three pins that gives a voltage
-	Encoder    Kind = "encoder" // rotary, of two contacts
-	Talker     Kind = "talker"  // gives characters over a serial line
-	Knob       Kind = "knob"    // a potentiometer for a signal's level
-	Sensor     Kind = "sensor"  // a resistor that changes
-	Source     Kind = "source"  // of an alternating voltage
-	Diode      Kind = "diode"
-	Capacitor  Kind = "capacitor"
-	Own        Kind = "own" // a part that its maker describes
+	Host       PartKind = "host"
+	Supply     PartKind = "supply"
+	Module     PartKind = "module"   // by its own header
+	Backpack   PartKind = "backpack" // a module by the four pins of its backpack
+	Pot        PartKind = "pot"
+	Resistor   PartKind = "resistor"
+	Register   PartKind = "register" // 74HC595 or 74HCT595
+	Transistor PartKind = "transistor"
+	Converter  PartKind = "converter"
+	Device     PartKind = "device"
+	Button     PartKind = "button"
+	Stick      PartKind = "stick"   // or a knob, or any part of three pins that gives a voltage
+	Encoder    PartKind = "encoder" // rotary, of two contacts
+	Talker     PartKind = "talker"  // gives characters over a serial line
+	Knob       PartKind = "knob"    // a potentiometer for a signal's level
+	Sensor     PartKind = "sensor"  // a resistor that changes
+	Source     PartKind = "source"  // of an alternating voltage
+	Diode      PartKind = "diode"
+	Capacitor  PartKind = "capacitor"
+	Own        PartKind = "own" // a part that its maker describes
 )
 
 // Pin is one pin of a part.
@@ -61,7 +61,7 @@ type Pin struct {
 // Part is one thing on the table.
 type Part struct {
 	ID     string // host, a module's id, or such as hall-pot; no two parts share one
-	Kind   Kind
+	Kind   PartKind
 	Role   Role   // of a module's part that stands once beside it
 	Name   string // for people
 	For    string

@@ -13,15 +13,15 @@ const MaxKey = 4095
 // Drawing is a glyph of a library, in no slot: a screen shows it by its key, and
 // the slot is found when the screen is composed.
 type Drawing struct {
-	Key  int      `json:"key,omitempty" minimum:"0" maximum:"4095" doc:"the character U+E100 + key shows it on a screen; 0 or absent: it is on none"`
-	Name string   `json:"name" maxLength:"40"`
-	Rows []int    `json:"rows" nullable:"false" minItems:"8" maxItems:"11" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font"`
-	Tags []string `json:"tags,omitempty" nullable:"false" maxItems:"20"`
-	Part *Part    `json:"part,omitempty" doc:"its place in a picture of several cells"`
+	Key  int        `json:"key,omitempty" minimum:"0" maximum:"4095" doc:"the character U+E100 + key shows it on a screen; 0 or absent: it is on none"`
+	Name string     `json:"name" maxLength:"40"`
+	Rows []int      `json:"rows" nullable:"false" minItems:"8" maxItems:"11" doc:"dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font"`
+	Tags []string   `json:"tags,omitempty" nullable:"false" maxItems:"20"`
+	Part *InPicture `json:"part,omitempty" doc:"its place in a picture of several cells"`
 }
 
-// Part is the place of a drawing in a picture of several cells.
-type Part struct {
+// InPicture is the place of a drawing in a picture of several cells.
+type InPicture struct {
 	Picture string `json:"picture" minLength:"1" maxLength:"40" doc:"name of the picture"`
 	Col     int    `json:"col" minimum:"0" maximum:"39"`
 	Row     int    `json:"row" minimum:"0" maximum:"3"`
@@ -67,7 +67,7 @@ func (l Library) Free() int {
 // Validate reports the first drawing that cannot be, by its index.
 func (l Library) Validate() (at int, err error) {
 	keys := map[int]int{}
-	places := map[Part]int{}
+	places := map[InPicture]int{}
 	for i, d := range l {
 		if d.Key < 0 || d.Key > MaxKey {
 			return i, fmt.Errorf("key %d; expected 1–%d, or none", d.Key, MaxKey)

@@ -76,7 +76,7 @@ func TestShipped(t *testing.T) {
 // what cannot be.
 func TestLibrary(t *testing.T) {
 	rows := make([]int, 8)
-	lib := Library{{Key: 3, Name: "b", Rows: rows, Part: &Part{"pair", 1, 0}}, {Name: "none", Rows: rows}, {Key: 7, Name: "a", Rows: rows, Part: &Part{"pair", 0, 0}}}
+	lib := Library{{Key: 3, Name: "b", Rows: rows, Part: &InPicture{"pair", 1, 0}}, {Name: "none", Rows: rows}, {Key: 7, Name: "a", Rows: rows, Part: &InPicture{"pair", 0, 0}}}
 	if at, err := lib.Validate(); err != nil {
 		t.Fatal(at, err)
 	}
@@ -106,7 +106,7 @@ func TestLibrary(t *testing.T) {
 		"key 4096; expected 1–4095":        {0, Library{{Key: 4096, Rows: rows}}},
 		"key 2 is drawing 1's":             {1, Library{{Key: 2, Rows: rows}, {Key: 2, Rows: rows}}},
 		"7 rows of dots":                   {1, Library{{Rows: rows}, {Rows: rows[:7]}}},
-		"row 1, column 2 of picture \"p\"": {1, Library{{Rows: rows, Part: &Part{"p", 1, 0}}, {Rows: rows, Part: &Part{"p", 1, 0}}}},
+		"row 1, column 2 of picture \"p\"": {1, Library{{Rows: rows, Part: &InPicture{"p", 1, 0}}, {Rows: rows, Part: &InPicture{"p", 1, 0}}}},
 	} {
 		if at, err := c.l.Validate(); err == nil || at != c.at || !strings.Contains(err.Error(), want) {
 			t.Errorf("%d, %v; want %q", at, err, want)

@@ -16,7 +16,7 @@ type choice struct {
 	wanted [10][]int // patterns of each digit's cells, by index
 	all    []glyph.Pattern
 	cells  []int // how many cells want each
-	free   []picture.Cell
+	free   []picture.Tile
 	near   [][]int // dots between what can be shown (all, then free) and each of all
 }
 
@@ -42,10 +42,10 @@ func (d *Digits) choose(rom *charrom.ROM, slots int) {
 // level lines show cost no glyph.
 func newChoice(d *Digits, rom *charrom.ROM) *choice {
 	c := &choice{}
-	c.free = []picture.Cell{{Code: ' ', Glyph: -1}}
+	c.free = []picture.Tile{{Code: ' ', Glyph: -1}}
 	for code := range 256 {
 		if p := glyph.Of(rom.Dots(byte(code))); rom.Known(byte(code)) && level(p) {
-			c.free = append(c.free, picture.Cell{Code: byte(code), Glyph: -1, Shown: p})
+			c.free = append(c.free, picture.Tile{Code: byte(code), Glyph: -1, Shown: p})
 		}
 	}
 	index := map[glyph.Pattern]int{}
@@ -58,7 +58,7 @@ func newChoice(d *Digits, rom *charrom.ROM) *choice {
 				index[p] = i
 				c.all = append(c.all, p)
 				c.cells = append(c.cells, 0)
-				if slices.ContainsFunc(c.free, func(f picture.Cell) bool { return f.Shown == p }) {
+				if slices.ContainsFunc(c.free, func(f picture.Tile) bool { return f.Shown == p }) {
 					free = append(free, i)
 				}
 			}
@@ -192,10 +192,10 @@ func (c *choice) keep(d *Digits, chosen []int) {
 	first := len(c.near) - len(c.free)
 	number := map[int]int{}
 	for n := range 10 {
-		d.Cells[n] = make([]picture.Cell, len(c.wanted[n]))
+		d.Cells[n] = make([]picture.Tile, len(c.wanted[n]))
 		for k, i := range c.wanted[n] {
 			at := shown[i]
-			cell := picture.Cell{Changed: c.near[at][i]}
+			cell := picture.Tile{Changed: c.near[at][i]}
 			if at >= first {
 				cell = c.free[at-first]
 				cell.Changed = c.near[at][i]

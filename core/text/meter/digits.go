@@ -31,7 +31,7 @@ func Sizes() []picture.Block {
 type Digits struct {
 	Size    picture.Block
 	Glyphs  []glyph.Pattern     // at most as many as there are slots
-	Cells   [10][]picture.Cell  // how each digit is shown, row by row
+	Cells   [10][]picture.Tile  // how each digit is shown, row by row
 	Wanted  [10][]glyph.Pattern // as they were drawn, before cells were merged
 	Changed int                 // dots that differ from that in all digits
 	Apart   int                 // every digit is nearer to its own drawing than to any other, by so many dots at least

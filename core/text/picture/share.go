@@ -15,8 +15,8 @@ type Target struct {
 	Slots int          // glyphs that there is room for, 0–8
 }
 
-// Cell is how one cell is shown.
-type Cell struct {
+// Tile is how one cell is shown.
+type Tile struct {
 	Code    byte          // of the ROM; where Glyph is not negative, that glyph's index
 	Glyph   int           // index into Shared.Glyphs; -1 for a character of the ROM
 	Shown   glyph.Pattern // what it shows
@@ -25,7 +25,7 @@ type Cell struct {
 
 // Shared is cells shown by few glyphs.
 type Shared struct {
-	Cells    []Cell
+	Cells    []Tile
 	Glyphs   []glyph.Pattern // in the order in which cells first show them
 	Distinct int             // patterns that would need a slot if none were merged
 	Changed  int             // dots that differ in all
@@ -422,7 +422,7 @@ func (s *sharing) move(of split, changed func([]int) int) split {
 
 // result shows the cells by the clusters.
 func (s *sharing) result(cells []glyph.Pattern, clusters clustering, least bool) Shared {
-	out := Shared{Cells: make([]Cell, len(cells)), Distinct: len(s.wanted), Least: least}
+	out := Shared{Cells: make([]Tile, len(cells)), Distinct: len(s.wanted), Least: least}
 	members := map[int][]int{}
 	for i, k := range clusters {
 		members[k] = append(members[k], i)
@@ -440,7 +440,7 @@ func (s *sharing) result(cells []glyph.Pattern, clusters clustering, least bool)
 	}
 	number := map[glyph.Pattern]int{}
 	for i, c := range cells {
-		cell := Cell{Glyph: -1}
+		cell := Tile{Glyph: -1}
 		at := s.index[c]
 		switch {
 		case at < 0:

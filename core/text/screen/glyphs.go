@@ -100,7 +100,7 @@ func (c *composer) placeDrawings() {
 }
 
 // Named reports whether a cell shows a drawing rather than a code.
-func (c *Cell) Named() bool { return c.Drawn || c.Key != 0 }
+func (c *Composed) Named() bool { return c.Drawn || c.Key != 0 }
 
 // patterns lists the drawings on the screen, each once, in reading order.
 func (c *composer) patterns() (out []glyph.Pattern) {
@@ -250,7 +250,7 @@ func (c *composer) unshown() (at int, only bool) {
 
 // shows reports whether a cell shows a slot by its code.
 func (c *composer) shows(slot int) bool {
-	return slices.ContainsFunc(c.Cells, func(cell Cell) bool {
+	return slices.ContainsFunc(c.Cells, func(cell Composed) bool {
 		at, ok := c.module.Slot(cell.Code)
 		return ok && !cell.Named() && at == slot
 	})
@@ -309,7 +309,7 @@ func (c *composer) judgeCodeZero() {
 	if CodeOf(c.module, 0) == 0 {
 		return // the slot has no other code
 	}
-	i := slices.IndexFunc(c.Cells, func(cell Cell) bool { return cell.Char == string(rune(CodeBase)) })
+	i := slices.IndexFunc(c.Cells, func(cell Composed) bool { return cell.Char == string(rune(CodeBase)) })
 	if i < 0 {
 		return
 	}

@@ -101,8 +101,8 @@ func hexDigit(c byte) int {
 	return strings.IndexByte("0123456789ABCDEF", strings.ToUpper(string(c))[0])
 }
 
-// Cell is one composed cell.
-type Cell struct {
+// Composed is one composed cell.
+type Composed struct {
 	Char    string // what was typed there; "" for a cell left empty
 	Code    byte   // what goes to DDRAM
 	Missing bool   // nothing shows Char, so Code is a space
@@ -115,8 +115,8 @@ type Cell struct {
 // Layout is a screen laid onto a module.
 type Layout struct {
 	Cols, Rows int
-	Cells      []Cell     // row by row
-	Tail       []Cell     // what of a row that scrolls lies beyond the glass
+	Cells      []Composed // row by row
+	Tail       []Composed // what of a row that scrolls lies beyond the glass
 	Over       []string   // for each typed row, what did not fit; rows beyond the last whole
 	Bank       glyph.Bank // what the slots hold while the screen is shown
 	Fields     []Shown    // what each field shows
@@ -148,7 +148,7 @@ type composer struct {
 // blank ones, need none.
 func Compose(m *module.Module, t Text, at Sources) Layout {
 	g := &m.Geometry
-	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Cell, g.Cells()), Over: make([]string, max(g.Rows, len(t.Rows), lastRow(t.Fields))), Bank: t.Bank}
+	l := Layout{Cols: g.Cols, Rows: g.Rows, Cells: make([]Composed, g.Cells()), Over: make([]string, max(g.Rows, len(t.Rows), lastRow(t.Fields))), Bank: t.Bank}
 	for i := range l.Cells {
 		l.Cells[i].Code = ' '
 	}
@@ -156,7 +156,7 @@ func Compose(m *module.Module, t Text, at Sources) Layout {
 	c.showFields()
 	if r := t.Scroll.Row; t.Scroll.By != "" && r < min(g.Rows, len(c.written)) {
 		long := max(len([]rune(strings.TrimRight(c.written[r], " ")))-g.Cols, 0)
-		l.Cells = append(l.Cells, slices.Repeat([]Cell{{Code: ' '}}, long)...)
+		l.Cells = append(l.Cells, slices.Repeat([]Composed{{Code: ' '}}, long)...)
 	}
 	for r, text := range c.written {
 		col := 0

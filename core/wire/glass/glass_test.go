@@ -34,7 +34,7 @@ func TestSee(t *testing.T) {
 	} {
 		g := rig.Glass{Cols: 2, Rows: 2, CellRows: 8, On: c.on, Look: c.look}
 		for i := range 4 {
-			g.Cells = append(g.Cells, rig.Cell{Code: c.text[i], Dots: rom.Dots(c.text[i]), Scanned: !c.bare || i < 2})
+			g.Cells = append(g.Cells, rig.ShownCell{Code: c.text[i], Dots: rom.Dots(c.text[i]), Scanned: !c.bare || i < 2})
 		}
 		v := See(&g, c.tech, nil)
 		if v.Class() != c.want {

@@ -11,8 +11,8 @@ import (
 	"slatebell/core/wire/sequence"
 )
 
-// Cell is one character place of the glass.
-type Cell struct {
+// ShownCell is one character place of the glass.
+type ShownCell struct {
 	Code    byte         // what DDRAM holds for it
 	Dots    charrom.Dots // what is lit, cursor and blink included
 	Below   [3]byte      // rows 9–11 of a cell with 5×10 dots, the cursor's line last
@@ -23,7 +23,7 @@ type Cell struct {
 type Glass struct {
 	Cols, Rows int
 	CellRows   int // rows of dots of a cell, 8 or 11
-	Cells      []Cell
+	Cells      []ShownCell
 	On         bool            // the display is on
 	Light      bool            // the backlight is fed
 	Look       module.Look     // how strongly the dots stand out
@@ -33,7 +33,7 @@ type Glass struct {
 
 // Glass draws a moment of a module. contrast is as in module.Look.
 func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
-	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: make([]Cell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
+	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: make([]ShownCell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
 	for _, seg := range m.Geometry.Segments {
 		c := &mo.Controllers[seg.Controller]
 		g.On = g.On || c.DisplayOn
@@ -125,7 +125,7 @@ func (g *Glass) Text(rom *charrom.ROM) []string {
 	return rows
 }
 
-func shownRune(rom *charrom.ROM, c Cell, on bool) rune {
+func shownRune(rom *charrom.ROM, c ShownCell, on bool) rune {
 	if !on || !c.Scanned {
 		return ' '
 	}

@@ -134,7 +134,7 @@ func TestText(t *testing.T) {
 	m := testModule(t, "8x1")
 	m.ROM = rom
 	for i, code := range []byte{0x41, 0x90, 0x91, 0x00, 0x07, 0x0F, 0x20} {
-		g := Glass{Cols: 1, Rows: 1, On: true, Cells: []Cell{{Code: code, Scanned: true}}}
+		g := Glass{Cols: 1, Rows: 1, On: true, Cells: []ShownCell{{Code: code, Scanned: true}}}
 		if got, want := g.Text(rom)[0], []string{"A", "\uFFFD", " ", "①", "⑧", "⑧", " "}[i]; got != want {
 			t.Errorf("code %02X reads %q, want %q", code, got, want)
 		}

@@ -186,7 +186,7 @@ func (b *Builder) close() {
 }
 
 // Do appends an operation with the wait it needs. kind and meaning describe it.
-func (b *Builder) Do(kind Kind, op hd44780.Operation, en link.Enable, meaning string) {
+func (b *Builder) Do(kind StepKind, op hd44780.Operation, en link.Enable, meaning string) {
 	b.do(Step{Kind: kind, Op: op, Enable: en, Meaning: meaning, Row: -1, Col: -1})
 }
 

@@ -29,26 +29,26 @@ const (
 	PollBusy  Waits = "poll"    // read the busy flag until it clears; needs R/W
 )
 
-// Kind says what a step is.
-type Kind string
+// StepKind says what a step is.
+type StepKind string
 
 // The kinds of step.
 const (
-	Wait    Kind = "wait"    // the host waits; nothing is sent
-	Park    Kind = "park"    // the expander's outputs are brought to rest
-	Wake    Kind = "wake"    // an instruction to an interface of unknown width
-	Setting Kind = "setting" // an instruction of the initialisation
-	Address Kind = "address" // DDRAM or CGRAM address
-	Text    Kind = "text"    // a character for a cell
-	Glyph   Kind = "glyph"   // a row of a glyph for CGRAM
-	Poll    Kind = "poll"    // a read of the busy flag
-	Live    Kind = "live"    // an operation given by hand
-	Raw     Kind = "raw"     // a byte given by hand for the eight outputs, whatever it says
+	Wait    StepKind = "wait"    // the host waits; nothing is sent
+	Park    StepKind = "park"    // the expander's outputs are brought to rest
+	Wake    StepKind = "wake"    // an instruction to an interface of unknown width
+	Setting StepKind = "setting" // an instruction of the initialisation
+	Address StepKind = "address" // DDRAM or CGRAM address
+	Text    StepKind = "text"    // a character for a cell
+	Glyph   StepKind = "glyph"   // a row of a glyph for CGRAM
+	Poll    StepKind = "poll"    // a read of the busy flag
+	Live    StepKind = "live"    // an operation given by hand
+	Raw     StepKind = "raw"     // a byte given by hand for the eight outputs, whatever it says
 )
 
 // Step is one step. Times are from power-up.
 type Step struct {
-	Kind    Kind
+	Kind    StepKind
 	Op      hd44780.Operation // unless Kind is Wait or Park; of Raw its byte alone
 	Half    bool              // only the high nibble is sent
 	Enable  link.Enable

@@ -30,7 +30,7 @@ const (
 	Fresh                    // none yet: the levels of RS and R/W are not known
 )
 
-func (k Kind) class() Class {
+func (k OperationKind) class() Class {
 	switch k {
 	case Write, Load:
 		return Data

@@ -31,19 +31,19 @@ const Unknown = -1
 // Any stands for a code that does not matter: the place is not on the glass.
 const Any = -1
 
-// Kind says what an operation does.
-type Kind uint8
+// OperationKind says what an operation does.
+type OperationKind uint8
 
 // The kinds.
 const (
-	Write   Kind = iota // Code at the address counter, which then moves
-	Address             // the address counter to Index
-	Clear               // spaces everywhere, the counter to 0, upwards, unshifted
-	Home                // the counter to 0, unshifted
-	Left                // the glass one column to the left: what it shows moves so
-	Right               // the glass one column to the right
-	Set                 // Code is a display control: the cursor's looks
-	Load                // not one operation: all glyphs of Loads, after which the counter is in CGRAM
+	Write   OperationKind = iota // Code at the address counter, which then moves
+	Address                      // the address counter to Index
+	Clear                        // spaces everywhere, the counter to 0, upwards, unshifted
+	Home                         // the counter to 0, unshifted
+	Left                         // the glass one column to the left: what it shows moves so
+	Right                        // the glass one column to the right
+	Set                          // Code is a display control: the cursor's looks
+	Load                         // not one operation: all glyphs of Loads, after which the counter is in CGRAM
 )
 
 // Which says which controllers an operation is for.
@@ -58,7 +58,7 @@ const (
 
 // Op is one operation.
 type Op struct {
-	Kind  Kind
+	Kind  OperationKind
 	Which Which
 	Index int // Address: where to; Write: where the byte goes
 	Code  byte

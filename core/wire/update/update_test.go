@@ -334,7 +334,7 @@ func HoldRandom(t *testing.T, rng *rand.Rand, c *Costs) {
 // glass shows what was wanted, and no cell shows a glyph before it is there.
 func TestCheapest(t *testing.T) {
 	rng := rand.New(rand.NewPCG(10, 1))
-	kinds := map[Kind]int{}
+	kinds := map[OperationKind]int{}
 	continued, between := 0, 0
 	for n := range 700 {
 		m := []Memory{{1, 4}, {2, 2}, {1, 5}, {2, 3}}[rng.IntN(4)]
@@ -352,7 +352,7 @@ func TestCheapest(t *testing.T) {
 			continued++
 		}
 	}
-	for _, k := range []Kind{Write, Address, Clear, Home, Left, Right, Load} {
+	for _, k := range []OperationKind{Write, Address, Clear, Home, Left, Right, Load} {
 		if kinds[k] == 0 {
 			t.Errorf("kind %d was planned %d times", k, kinds[k])
 		}

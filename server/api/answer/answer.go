@@ -23,7 +23,7 @@ import (
 
 // troubles are the statuses that answer for a database that cannot do its work;
 // all of them may pass, so that asking again is right.
-var troubles = map[store.Kind]int{store.Full: http.StatusInsufficientStorage, store.Locked: http.StatusServiceUnavailable, store.ReadOnly: http.StatusServiceUnavailable}
+var troubles = map[store.TroubleKind]int{store.Full: http.StatusInsufficientStorage, store.Locked: http.StatusServiceUnavailable, store.ReadOnly: http.StatusServiceUnavailable}
 
 // StoreError turns the store's errors, and those of a change that it was to
 // make, into problem details.

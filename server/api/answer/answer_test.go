@@ -44,7 +44,7 @@ func TestBoundEcho(t *testing.T) {
 // TestTroubleAnswers checks how a database that cannot do its work is answered
 // for.
 func TestTroubleAnswers(t *testing.T) {
-	for kind, want := range map[store.Kind]int{store.Full: 507, store.Locked: 503, store.ReadOnly: 503, store.Corrupt: 500, store.Broken: 500} {
+	for kind, want := range map[store.TroubleKind]int{store.Full: 507, store.Locked: 503, store.ReadOnly: 503, store.Corrupt: 500, store.Broken: 500} {
 		err := StoreError(fmt.Errorf("storing: %w", &store.Trouble{Kind: kind, Path: "/data/slatebell.db"}))
 		var status huma.StatusError
 		if !errors.As(err, &status) || status.GetStatus() != want || !strings.Contains(err.Error(), "/data/slatebell.db") {

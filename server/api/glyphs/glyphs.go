@@ -178,7 +178,7 @@ func (r *CutRequest) cut() (*CutPicture, error) {
 	return out, nil
 }
 
-func cutCell(c picture.Cell, wanted glyph.Pattern) CutCell {
+func cutCell(c picture.Tile, wanted glyph.Pattern) CutCell {
 	out := CutCell{Glyph: c.Glyph, Wanted: wanted.Ints(), Shown: c.Shown.Ints(), Changed: c.Changed}
 	if c.Glyph < 0 {
 		out.Code = int(c.Code)

@@ -79,7 +79,7 @@ func (r *BarRequest) make() (*MadeGlyphs, error) {
 	}
 	for _, p := range b.Draw(readings...) {
 		c := set.Codes[p]
-		out.Cells = append(out.Cells, cutCell(picture.Cell{Glyph: c.Glyph, Code: c.ROM, Shown: p}, p))
+		out.Cells = append(out.Cells, cutCell(picture.Tile{Glyph: c.Glyph, Code: c.ROM, Shown: p}, p))
 	}
 	low, high := b.Range()
 	for v := low; v <= high; v++ {

@@ -38,7 +38,7 @@ type LogQuery struct {
 func (q *LogQuery) query() (out logbook.Query, err error) {
 	for _, k := range strings.Split(q.Kinds, ",") {
 		if k != "" {
-			out.Kinds = append(out.Kinds, logbook.Kind(k))
+			out.Kinds = append(out.Kinds, logbook.EntryKind(k))
 		}
 	}
 	out.Module, out.Text = q.Module, q.Text

@@ -107,7 +107,7 @@ func (r *PlayRequest) begin() (*playing, error) {
 		return nil, err
 	}
 	p := &playing{bench: pinned, modules: r.Modules, lines: map[[2]int]time.Duration{}}
-	var parts []play.Part
+	var parts []play.Track
 	var table *breadboard.Table
 	if breadboard.Laid(pinned) {
 		table = breadboard.Lay(pinned)
@@ -118,7 +118,7 @@ func (r *PlayRequest) begin() (*playing, error) {
 			return nil, answer.Invalid(err)
 		}
 		p.shows, p.roms = append(p.shows, im.Modules[0].Show), append(p.roms, im.Modules[0].Display.ROM)
-		part := play.Part{Module: &im.Modules[0]}
+		part := play.Track{Module: &im.Modules[0]}
 		if table != nil {
 			part.Lines = table.Lines(at)
 		}

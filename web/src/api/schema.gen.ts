@@ -1727,20 +1727,6 @@ export interface components {
              */
             phaseMs: number;
         };
-        Board: {
-            /** @description id of the board beyond whose upper edge it lies, without its own lower rails: a wide host stands over the gap between them, in row a of this one and row j of that one */
-            beyond?: string;
-            /**
-             * Format: int64
-             * @description 30 on a half-size board, 63 on a full-size one
-             */
-            columns: number;
-            id: string;
-            /** @description the rails of the two sides are joined inside the board */
-            joined?: boolean;
-            /** @description the rails are interrupted in the middle */
-            splitRails?: boolean;
-        };
         BoardFacts: {
             /** @description id of the board beyond whose upper edge it lies, without its own lower rails */
             beyond?: string;
@@ -1774,6 +1760,20 @@ export interface components {
              * @description of its topmost row
              */
             y: number;
+        };
+        Breadboard: {
+            /** @description id of the board beyond whose upper edge it lies, without its own lower rails: a wide host stands over the gap between them, in row a of this one and row j of that one */
+            beyond?: string;
+            /**
+             * Format: int64
+             * @description 30 on a half-size board, 63 on a full-size one
+             */
+            columns: number;
+            id: string;
+            /** @description the rails of the two sides are joined inside the board */
+            joined?: boolean;
+            /** @description the rails are interrupted in the middle */
+            splitRails?: boolean;
         };
         BuildChoice: {
             id: string;
@@ -2409,7 +2409,7 @@ export interface components {
             key?: number;
             name: string;
             /** @description its place in a picture of several cells */
-            part?: components["schemas"]["Part"];
+            part?: components["schemas"]["InPicture"];
             /** @description dots, top row first, 0–31; bit 4 is the leftmost dot; rows 9–11 are of the 5×10 font */
             rows: number[];
             tags?: string[];
@@ -2425,7 +2425,7 @@ export interface components {
             /** @description list: the characters themselves, in their order */
             list?: string;
             /** @description what blinks in the cell that is changed */
-            mark?: components["schemas"]["Mark"];
+            mark?: components["schemas"]["EditMark"];
             /** @description of a key that is held */
             repeat?: components["schemas"]["Repeat"];
             /**
@@ -2433,6 +2433,23 @@ export interface components {
              * @enum {string}
              */
             takes?: "digits" | "hex" | "letters" | "ascii" | "rom" | "list";
+        };
+        EditMark: {
+            /**
+             * Format: int64
+             * @description what it shows in between; absent: 32, a space
+             */
+            code?: number;
+            /**
+             * Format: int64
+             * @description how long the mark, in milliseconds; absent: 300
+             */
+            offMs?: number;
+            /**
+             * Format: int64
+             * @description how long it shows its character, in milliseconds; absent: 500
+             */
+            onMs?: number;
         };
         EditRequest: {
             bench: components["schemas"]["Bench"];
@@ -3101,6 +3118,14 @@ export interface components {
             /** @description designation; absent: ATmega328P */
             part?: string;
         };
+        InPicture: {
+            /** Format: int64 */
+            col: number;
+            /** @description name of the picture */
+            picture: string;
+            /** Format: int64 */
+            row: number;
+        };
         Input: {
             button?: components["schemas"]["Button"];
             counter?: components["schemas"]["Counter"];
@@ -3647,23 +3672,6 @@ export interface components {
             /** Format: int32 */
             rw: number;
         };
-        Mark: {
-            /**
-             * Format: int64
-             * @description what it shows in between; absent: 32, a space
-             */
-            code?: number;
-            /**
-             * Format: int64
-             * @description how long the mark, in milliseconds; absent: 300
-             */
-            offMs?: number;
-            /**
-             * Format: int64
-             * @description how long it shows its character, in milliseconds; absent: 500
-             */
-            onMs?: number;
-        };
         MatchFacts: {
             /** @description of a moved one: the change that plans it where it answers */
             adopt?: components["schemas"]["Remedy"];
@@ -4023,14 +4031,6 @@ export interface components {
         OwnTaken: {
             own: components["schemas"]["OwnSection"][];
             refused: components["schemas"]["OwnRefused"][];
-        };
-        Part: {
-            /** Format: int64 */
-            col: number;
-            /** @description name of the picture */
-            picture: string;
-            /** Format: int64 */
-            row: number;
         };
         PartChoice: {
             addresses: number[];
@@ -5488,7 +5488,7 @@ export interface components {
             under?: components["schemas"]["Bend"][];
         };
         Wiring: {
-            boards?: components["schemas"]["Board"][];
+            boards?: components["schemas"]["Breadboard"][];
             /** @description colour of the wires of a net, by its name or by what it is, such as GND, 5V, RS or data */
             colours?: {
                 [key: string]: string;

@@ -127,6 +127,10 @@ export const theme = createTheme({
         icon: { color: "var(--faint)", right: -2 },
       },
     },
+    MuiFormControlLabel: {
+      styleOverrides: { root: { margin: 0, minHeight: 36 }, label: { fontSize: 14, lineHeight: 1.3 } },
+    },
+    MuiCheckbox: { styleOverrides: { root: { padding: 6, color: "var(--faint)" } } },
     MuiButton: { styleOverrides: { root: { minHeight: 36, lineHeight: 1.3 } } },
   },
 });

@@ -88,7 +88,7 @@ func edit(r *rand.Rand, scene *bench.Scene, s *bench.Screen) {
 	for _, f := range s.Fields {
 		if f.Kind == field.Number && f.Align() == "right" || f.Kind == field.Text || f.Kind == field.Choice || f.Kind == field.Free {
 			scene.Edit = bench.Edit{
-				Field: f.Name, Takes: pick(r, []string{"", "digits", "hex", "letters", "ascii", "rom"}), Mark: bench.Mark{Code: pick(r, []int{0, '_'}), OnMs: 100 + r.IntN(200), OffMs: 50 + r.IntN(100)},
+				Field: f.Name, Takes: pick(r, []string{"", "digits", "hex", "letters", "ascii", "rom"}), Mark: bench.EditMark{Code: pick(r, []int{0, '_'}), OnMs: 100 + r.IntN(200), OffMs: 50 + r.IntN(100)},
 				Repeat: bench.Repeat{AfterMs: 100, EveryMs: 40, FastAfter: 2 + r.IntN(3), FastMs: 20},
 				Keys:   []bench.Key{{Does: pick(r, []string{"up", "down"}), Input: "go"}, {Does: pick(r, []string{"next", "left", "right", "accept"}), Input: "set"}, {Does: "down", Input: "tide", On: "above", Level: 7}},
 			}

@@ -9,6 +9,7 @@ import { setRowEnd, useRowEnd } from "../../work/typing/rowEnd";
 import { readable, type Mode } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import { Term } from "../../ui/Term";
+import { Check } from "../../ui/Check";
 import css from "./CellCard.module.css";
 
 /** The cell at the cursor: what stands there, its code and its address. */
@@ -80,17 +81,13 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
 function RowEndSwitch() {
   const end = useRowEnd();
   return (
-    <label
-      className={css.end}
+    <Check
+      checked={end === "module"}
+      onChange={(e) => setRowEnd(e.target.checked ? "module" : "beyond")}
       title="Behind a row’s last cell typing goes on in the row that the module writes next, and from the last in the first"
     >
-      <input
-        type="checkbox"
-        checked={end === "module"}
-        onChange={(e) => setRowEnd(e.target.checked ? "module" : "beyond")}
-      />
       wrap as the module does
-    </label>
+    </Check>
   );
 }
 

@@ -197,7 +197,7 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
       <span role="gridcell" className={css.meaning} title={meaning}>
         {meaning}
       </span>
-      <span role="gridcell" className={css.wire}>
+      <span role="gridcell">
         <Wire step={step} address={address} />
       </span>
       <span role="gridcell" className={css.wait} data-paused={step.pauseUs > 0 || undefined}>

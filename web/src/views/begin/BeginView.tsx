@@ -8,24 +8,9 @@ import { Bell } from "../../ui/Bell";
 import { ThemeChoice } from "../../ui/ThemeChoice";
 import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
-import { HelpHost, HelpLink, HelpModule } from "./Help";
-import { BoardPicture, LinkPicture, ModulePicture } from "./Pictures";
-import { List } from "../../ui/List";
+import { lookOf, nothing, others, type Given } from "./given";
+import { HowJoined, WhatItShows, WhichHost, WhichModule } from "./Questions";
 import css from "./BeginView.module.css";
-
-const sizes = ["8x1", "8x2", "16x1", "16x2", "16x4", "20x2", "20x4", "24x2", "40x2", "40x4"];
-const kinds = ["backpack", "shift", "parallel4", "parallel8"] as const;
-const glows = [
-  { technology: "lcd", tint: "green", title: "Dark letters on a lit or grey ground" },
-  { technology: "lcd", tint: "blue", title: "Light letters on blue" },
-  { technology: "vfd", tint: "teal", title: "It glows by itself, blue-green" },
-] as const;
-
-/** Boards that are not in the table, with the millivolts of their logic where those are not the usual ones. */
-const others = new Map([
-  ["Another board, 5 V", undefined],
-  ["Another board, 3.3 V", 3300],
-]);
 
 /** A bench from a box of parts: which module, which host, and how they are joined. */
 export default function BeginView() {
@@ -33,18 +18,13 @@ export default function BeginView() {
   const queries = useQueryClient();
   const { data: catalog } = useQuery(catalogQuery);
   const { data: kept } = useQuery(ownHostsQuery);
-  const [size, setSize] = useState("16x2");
-  const [glow, setGlow] = useState<number>(0);
-  const [backpack, setBackpack] = useState(false);
-  const [expander, setExpander] = useState<"" | "PCF8574" | "PCF8574A">("");
-  const [count, setCount] = useState("1");
-  const [host, setHost] = useState("");
-  const [build, setBuild] = useState("");
-  const [kind, setKind] = useState<"" | (typeof kinds)[number]>("");
+  const [given, setGiven] = useState<Given>(nothing);
+  const give = (next: Partial<Given>) => setGiven((g) => ({ ...g, ...next }));
+  const { size, backpack, expander, count, host, build, kind } = given;
   useEffect(() => {
     document.title = "A new bench · Slate Bell";
   }, []);
-  const look = glows[glow] ?? glows[0];
+  const look = lookOf(given);
   const own = kept?.find((h) => h.part === host);
   const wanted: Beginning = {
     geometry: size,
@@ -86,142 +66,10 @@ export default function BeginView() {
             begin.mutate();
           }}
         >
-          <section aria-label="Which module">
-            <h2>
-              <span className={css.number}>1</span> Which module lies on the table?
-            </h2>
-            <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
-              {sizes.map((s) => (
-                <label key={s} className={css.card}>
-                  <input
-                    type="radio"
-                    name="size"
-                    checked={size === s}
-                    onChange={() => {
-                      setSize(s);
-                      if (!catalog?.builds.find((b) => b.id === build)?.sizes.includes(s)) setBuild("");
-                    }}
-                  />
-                  <ModulePicture size={s} tint={look.tint} />
-                  <span>{s.replace("x", " × ")}</span>
-                </label>
-              ))}
-            </div>
-            <div className={css.looks} role="radiogroup" aria-label="How it looks when lit">
-              {glows.map((g, i) => (
-                <label key={g.title} className={css.card}>
-                  <input type="radio" name="glow" checked={glow === i} onChange={() => setGlow(i)} />
-                  <ModulePicture size="8x1" tint={g.tint} />
-                  <span>{g.title}</span>
-                </label>
-              ))}
-            </div>
-            <div className={css.line}>
-              <label className={css.check}>
-                <input type="checkbox" checked={backpack} onChange={(e) => setBackpack(e.target.checked)} />A small
-                board with a chip is on its back
-              </label>
-              {backpack && (
-                <label className={css.check}>
-                  its chip says
-                  <List value={expander} onChange={(e) => setExpander(e.target.value as typeof expander)}>
-                    <option value="">I cannot read it</option>
-                    <option value="PCF8574">8574, then no A</option>
-                    <option value="PCF8574A">8574A</option>
-                  </List>
-                </label>
-              )}
-              <label className={css.check}>
-                How many of them
-                <input
-                  className="entry"
-                  size={3}
-                  inputMode="numeric"
-                  value={count}
-                  onChange={(e) => setCount(e.target.value.replace(/\D/g, ""))}
-                />
-              </label>
-            </div>
-            <HelpModule />
-          </section>
-          <section aria-label="Which host">
-            <h2>
-              <span className={css.number}>2</span> Which board drives it?
-            </h2>
-            <div className={css.hosts} role="radiogroup" aria-label="Host">
-              {catalog?.hosts.map((h) => (
-                <label key={h.part} className={css.card}>
-                  <input type="radio" name="host" checked={host === h.part} onChange={() => setHost(h.part)} />
-                  <BoardPicture part={h.part} />
-                  <span>{h.title}</span>
-                </label>
-              ))}
-              {[...(kept ?? []).map((h) => h.part ?? ""), ...others.keys()].map((other) => (
-                <label key={other} className={css.card}>
-                  <input type="radio" name="host" checked={host === other} onChange={() => setHost(other)} />
-                  <BoardPicture part="" />
-                  <span>{other}</span>
-                </label>
-              ))}
-              <label className={css.card}>
-                <input type="radio" name="host" checked={host === ""} onChange={() => setHost("")} />
-                <BoardPicture part="" />
-                <span>I do not know yet</span>
-              </label>
-            </div>
-            <HelpHost hosts={catalog?.hosts ?? []} />
-          </section>
-          <section aria-label="How they are joined">
-            <h2>
-              <span className={css.number}>3</span> How are they to be joined?
-            </h2>
-            <div className={css.links} role="radiogroup" aria-label="Link">
-              <label className={css.card}>
-                <input type="radio" name="link" checked={kind === ""} onChange={() => setKind("")} />
-                <LinkPicture kind="" />
-                <span>Recommend one</span>
-              </label>
-              {kinds.map((k) => (
-                <label key={k} className={css.card}>
-                  <input type="radio" name="link" checked={kind === k} onChange={() => setKind(k)} />
-                  <LinkPicture kind={k} />
-                  <span>{linkKinds[k]}</span>
-                </label>
-              ))}
-            </div>
-            <HelpLink />
-          </section>
-          <section aria-label="What it shows">
-            <h2>
-              <span className={css.number}>4</span> What is it to show?
-            </h2>
-            <div className={css.builds} role="radiogroup" aria-label="A build to begin from">
-              <label className={css.card}>
-                <input type="radio" name="build" checked={build === ""} onChange={() => setBuild("")} />
-                <b>Nothing yet</b>
-                <small>I compose it myself.</small>
-              </label>
-              {catalog?.builds.map((b) => {
-                const fits = b.sizes.includes(size);
-                return (
-                  <label key={b.id} className={css.card} data-off={!fits || undefined}>
-                    <input
-                      type="radio"
-                      name="build"
-                      checked={build === b.id}
-                      disabled={!fits}
-                      onChange={() => setBuild(b.id)}
-                    />
-                    <b>{b.title}</b>
-                    <small>
-                      {fits ? b.what : `For ${b.sizes.join(", ").replaceAll("x", " × ")}.`}
-                      {fits && b.needs && ` Needs ${b.needs}.`}
-                    </small>
-                  </label>
-                );
-              })}
-            </div>
-          </section>
+          <WhichModule given={given} give={give} builds={catalog?.builds} />
+          <WhichHost given={given} give={give} hosts={catalog?.hosts ?? []} kept={kept ?? []} />
+          <HowJoined given={given} give={give} />
+          <WhatItShows given={given} give={give} builds={catalog?.builds ?? []} />
           <footer className={css.end}>
             <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
               Lay the table

@@ -11,6 +11,7 @@ import { Field } from "../../ui/Field";
 import { hex } from "../../ui/numbers";
 import type { Thing } from "./TableDrawing";
 import { NumberField } from "../../ui/NumberField";
+import { Check } from "../../ui/Check";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -128,14 +129,9 @@ export function DevicePanel({ device: d, plan, onGone, onPick }: Props) {
           </Choice>
         )}
       </div>
-      <label className={css.fixed}>
-        <input
-          type="checkbox"
-          checked={d.fixed ?? false}
-          onChange={(e) => set({ fixed: e.target.checked || undefined })}
-        />
+      <Check checked={d.fixed ?? false} onChange={(e) => set({ fixed: e.target.checked || undefined })}>
         its address is fixed: soldered on another board, say
-      </label>
+      </Check>
       <div className={css.more}>
         <Button variant="outlined" onClick={() => onPick({ kind: "device", id: addDevice(d) })}>
           Add one like it

@@ -9,6 +9,7 @@ import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
 import { Term } from "../../ui/Term";
+import { Check } from "../../ui/Check";
 import css from "./BanksPanel.module.css";
 
 /** What the slots hold while the screens of the module follow each other, and what is loaded when. */
@@ -26,23 +27,16 @@ export function BanksPanel({ onChoose }: { onChoose: (t: Target) => void }) {
         Glyphs of the <Term of="library" /> are given <Term of="slot">slots</Term> by themselves. Here is what is loaded
         while the screens of {module.name || "the module"} follow each other in their order.
       </p>
-      <div className={css.checks}>
-        <label>
-          <input
-            type="checkbox"
-            checked={module.loading?.loop ?? false}
-            onChange={(e) => set({ loop: e.target.checked || undefined })}
-          />{" "}
+      <div>
+        <Check checked={module.loading?.loop ?? false} onChange={(e) => set({ loop: e.target.checked || undefined })}>
           after the last screen comes the first
-        </label>
-        <label>
-          <input
-            type="checkbox"
-            checked={module.loading?.onGlass ?? false}
-            onChange={(e) => set({ onGlass: e.target.checked || undefined })}
-          />{" "}
+        </Check>
+        <Check
+          checked={module.loading?.onGlass ?? false}
+          onChange={(e) => set({ onGlass: e.target.checked || undefined })}
+        >
           a slot may change while it is on the glass
-        </label>
+        </Check>
       </div>
       {error && <p role="alert">{reason(error)}</p>}
       {plan && (

@@ -10,6 +10,7 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { Count } from "./PicturePanel";
 import { usePut } from "./usePut";
+import { Check } from "../../ui/Check";
 import css from "./MakePanel.module.css";
 
 type Bar = Omit<Schemas["BarRequest"], "display" | "values" | "peakAt">;
@@ -50,23 +51,19 @@ export function BarMaker() {
         <Scale label="Full at" value={bar.high} onChange={(high) => set({ high })} />
       </div>
       <div className={css.checks}>
-        <label>
-          <input type="checkbox" checked={bar.peak ?? false} onChange={(e) => set({ peak: e.target.checked })} /> peak
-          mark
-        </label>
-        <label>
-          <input type="checkbox" checked={bar.centre ?? false} onChange={(e) => set({ centre: e.target.checked })} />{" "}
+        <Check checked={bar.peak ?? false} onChange={(e) => set({ peak: e.target.checked })}>
+          peak mark
+        </Check>
+        <Check checked={bar.centre ?? false} onChange={(e) => set({ centre: e.target.checked })}>
           zero in the middle
-        </label>
-        <label>
-          <input
-            type="checkbox"
-            checked={bar.frame ?? false}
-            disabled={upwards || lanes > 1}
-            onChange={(e) => set({ frame: e.target.checked })}
-          />{" "}
+        </Check>
+        <Check
+          checked={bar.frame ?? false}
+          disabled={upwards || lanes > 1}
+          onChange={(e) => set({ frame: e.target.checked })}
+        >
           framed, for progress
-        </label>
+        </Check>
       </div>
       <Slider label="Value" bar={bar} value={value} onChange={setValue} />
       {lanes > 1 && <Slider label="Second" bar={bar} value={second} onChange={setSecond} />}

@@ -10,6 +10,7 @@ import { useBench } from "../../work/BenchContext";
 import { freePicture, heightOf, sheetOf, withDrawings, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { base64Of } from "./files";
+import { Check } from "../../ui/Check";
 import css from "./PicturePanel.module.css";
 
 type Request = Schemas["CutRequest"];
@@ -138,14 +139,16 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
         <output>{cut.threshold}</output>
       </label>
       <div className={css.checks}>
-        <label title="The picture goes on behind the gaps, so that lines run straight through them">
-          <input type="checkbox" checked={cut.gaps ?? false} onChange={(e) => set({ gaps: e.target.checked })} /> it has
-          the dots hidden in the gaps
-        </label>
-        <label>
-          <input type="checkbox" checked={cut.invert ?? false} onChange={(e) => set({ invert: e.target.checked })} />{" "}
+        <Check
+          checked={cut.gaps ?? false}
+          onChange={(e) => set({ gaps: e.target.checked })}
+          title="The picture goes on behind the gaps, so that lines run straight through them"
+        >
+          it has the dots hidden in the gaps
+        </Check>
+        <Check checked={cut.invert ?? false} onChange={(e) => set({ invert: e.target.checked })}>
           bright is lit
-        </label>
+        </Check>
       </div>
       {error && source && (
         <p role="alert" className={css.wrong}>

@@ -7,6 +7,7 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { useBench } from "../../work/BenchContext";
 import { partsOf, trimmed, typed, type Sheet, type Target } from "../../work/glyphs";
+import { Check } from "../../ui/Check";
 import css from "./Sample.module.css";
 
 /** Of a usual 16×2 module: the width of a cell with its gap, in millimetres (common practice); 96 pixels an inch. */
@@ -53,9 +54,9 @@ export function Sample({ target, sheet, codes }: Props) {
           </figure>
         ))}
       </div>
-      <label className={css.cursor}>
-        <input type="checkbox" checked={cursor} onChange={(e) => setCursor(e.target.checked)} /> with the cursor
-      </label>
+      <Check checked={cursor} onChange={(e) => setCursor(e.target.checked)}>
+        with the cursor
+      </Check>
     </section>
   );
 }

@@ -92,11 +92,7 @@ export default function LogView() {
         </div>
         <Strip entries={entries} />
         {refused && <p role="alert">{refused}</p>}
-        {struck && (
-          <p role="status" className={css.struck}>
-            An entry was deleted: “{struck.text.slice(0, 60)}”.
-          </p>
-        )}
+        {struck && <p role="status">An entry was deleted: “{struck.text.slice(0, 60)}”.</p>}
         {entries.length === 0 && (
           <p className={css.none}>
             {filtered

@@ -6,7 +6,9 @@ import { useState, type KeyboardEvent } from "react";
 import type { Edit, Feed, GroupRequest, Input, PlayEvent, PlayInput, PlayKey, PlayedPart } from "../../api/plays";
 import type { FieldOf } from "../../api/client";
 import { drag } from "../../ui/drag";
+import { useLatest } from "../../ui/useLatest";
 import { inputTitle, kindTitles, time } from "./words";
+import { Check } from "../../ui/Check";
 import css from "./Console.module.css";
 
 type Group = GroupRequest["group"];
@@ -165,6 +167,7 @@ function Cap({ name, down, onPress }: { name: string; down: boolean; onPress: (d
     setHeld(next);
     onPress(next);
   };
+  const latest = useLatest(press);
   const key = (e: KeyboardEvent, next: boolean) => {
     if (e.key !== " " && e.key !== "Enter") return;
     e.preventDefault();
@@ -180,7 +183,7 @@ function Cap({ name, down, onPress }: { name: string; down: boolean; onPress: (d
       data-down={down || held || undefined}
       onPointerDown={(e) => {
         press(true);
-        drag(e, { end: () => press(false) });
+        drag(e, { end: () => latest.current(false) });
       }}
       onBlur={() => press(false)}
       onKeyDown={(e) => key(e, true)}
@@ -223,9 +226,9 @@ function Line({
         </button>
       </span>
       <small>
-        <label>
-          <input type="checkbox" checked={ends} onChange={(e) => setEnds(e.target.checked)} /> with the end of a line
-        </label>
+        <Check checked={ends} onChange={(e) => setEnds(e.target.checked)}>
+          with the end of a line
+        </Check>
         {known?.coming ? ` · coming: ${known.coming}` : ` · ${input.serial?.baud ?? 9600} baud`}
         {(known?.over ?? 0) > 0 && ` · ${known?.over} too many`}
       </small>

@@ -78,103 +78,119 @@ export function EditPart({ module, scene, inputs, set, change }: PartProps & { i
               }}
             />
           )}
-          <div className={css.keys}>
-            {doings.map(({ does, title }) => {
-              const key = e.keys?.find((k) => k.does === does);
-              const input = inputs.find((i) => i.id === key?.input);
-              const others = (e.keys ?? []).filter((k) => k.does !== does);
-              return (
-                <div key={does}>
-                  <Choice
-                    label={title}
-                    value={key?.input ?? ""}
-                    onChange={(v) => put({ keys: v ? [...others, { does, input: v }] : others })}
-                  >
-                    <option value="">–</option>
-                    {inputs
-                      .filter((i) => i.kind === "button" || i.kind === "signal")
-                      .map((i) => (
-                        <option key={i.id} value={i.id}>
-                          {inputTitle(i)}
-                        </option>
-                      ))}
-                  </Choice>
-                  {key && input?.kind === "signal" && (
-                    <span className={css.level}>
-                      <List
-                        aria-label={`${title}: above or below`}
-                        value={key.on ?? "above"}
-                        onChange={(ev) => put({ keys: [...others, { ...key, on: ev.target.value as "above" }] })}
-                      >
-                        <option value="above">above</option>
-                        <option value="below">below</option>
-                      </List>
-                      <NumberField
-                        label="level"
-                        value={key.level ?? 0}
-                        onChange={(level) => put({ keys: [...others, { ...key, level }] })}
-                      />
-                    </span>
-                  )}
-                </div>
-              );
-            })}
-          </div>
+          <Keys inputs={inputs} keys={e.keys ?? []} put={(keys) => put({ keys })} />
           <StickPart inputs={inputs} keys={e.keys ?? []} change={change} put={(keys) => put({ keys })} />
-          <div className={css.pair}>
-            <Choice
-              label="The cell blinks with"
-              value={e.mark?.code ?? 32}
-              onChange={(v) => put({ mark: { ...e.mark, code: Number(v) === 32 ? undefined : Number(v) } })}
-            >
-              <option value={32}>a space</option>
-              <option value={95}>an underline</option>
-              <option value={255}>code FF, a block in most ROMs</option>
-            </Choice>
-            <NumberField
-              label="shown for, ms"
-              value={e.mark?.onMs ?? 500}
-              whole
-              from={1}
-              to={10_000}
-              onChange={(onMs) => put({ mark: { ...e.mark, onMs } })}
-            />
-            <NumberField
-              label="marked for, ms"
-              value={e.mark?.offMs ?? 300}
-              whole
-              from={1}
-              to={10_000}
-              onChange={(offMs) => put({ mark: { ...e.mark, offMs } })}
-            />
-            <NumberField
-              label="held: again after, ms"
-              value={e.repeat?.afterMs ?? 500}
-              whole
-              from={1}
-              to={10_000}
-              onChange={(afterMs) => put({ repeat: { ...e.repeat, afterMs } })}
-            />
-            <NumberField
-              label="then each, ms"
-              value={e.repeat?.everyMs ?? 150}
-              whole
-              from={1}
-              to={10_000}
-              onChange={(everyMs) => put({ repeat: { ...e.repeat, everyMs } })}
-            />
-            <NumberField
-              label="at last each, ms"
-              value={e.repeat?.fastMs ?? 50}
-              whole
-              from={1}
-              to={10_000}
-              onChange={(fastMs) => put({ repeat: { ...e.repeat, fastMs } })}
-            />
-          </div>
+          <Rhythm edit={e} put={put} />
         </>
       )}
     </>
+  );
+}
+
+type Key = NonNullable<Edit["keys"]>[number];
+
+/** Which input does what. */
+function Keys({ inputs, keys, put }: { inputs: Input[]; keys: Key[]; put: (keys: Key[]) => void }) {
+  return (
+    <div className={css.keys}>
+      {doings.map(({ does, title }) => {
+        const key = keys.find((k) => k.does === does);
+        const input = inputs.find((i) => i.id === key?.input);
+        const others = keys.filter((k) => k.does !== does);
+        return (
+          <div key={does}>
+            <Choice
+              label={title}
+              value={key?.input ?? ""}
+              onChange={(v) => put(v ? [...others, { does, input: v }] : others)}
+            >
+              <option value="">–</option>
+              {inputs
+                .filter((i) => i.kind === "button" || i.kind === "signal")
+                .map((i) => (
+                  <option key={i.id} value={i.id}>
+                    {inputTitle(i)}
+                  </option>
+                ))}
+            </Choice>
+            {key && input?.kind === "signal" && (
+              <span className={css.level}>
+                <List
+                  aria-label={`${title}: above or below`}
+                  value={key.on ?? "above"}
+                  onChange={(ev) => put([...others, { ...key, on: ev.target.value as "above" }])}
+                >
+                  <option value="above">above</option>
+                  <option value="below">below</option>
+                </List>
+                <NumberField
+                  label="level"
+                  value={key.level ?? 0}
+                  onChange={(level) => put([...others, { ...key, level }])}
+                />
+              </span>
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+/** How a cell is marked while it is edited, and how a key that is held repeats. */
+function Rhythm({ edit: e, put }: { edit: Edit; put: (next: Partial<Edit>) => void }) {
+  return (
+    <div className={css.pair}>
+      <Choice
+        label="The cell blinks with"
+        value={e.mark?.code ?? 32}
+        onChange={(v) => put({ mark: { ...e.mark, code: Number(v) === 32 ? undefined : Number(v) } })}
+      >
+        <option value={32}>a space</option>
+        <option value={95}>an underline</option>
+        <option value={255}>code FF, a block in most ROMs</option>
+      </Choice>
+      <NumberField
+        label="shown for, ms"
+        value={e.mark?.onMs ?? 500}
+        whole
+        from={1}
+        to={10_000}
+        onChange={(onMs) => put({ mark: { ...e.mark, onMs } })}
+      />
+      <NumberField
+        label="marked for, ms"
+        value={e.mark?.offMs ?? 300}
+        whole
+        from={1}
+        to={10_000}
+        onChange={(offMs) => put({ mark: { ...e.mark, offMs } })}
+      />
+      <NumberField
+        label="held: again after, ms"
+        value={e.repeat?.afterMs ?? 500}
+        whole
+        from={1}
+        to={10_000}
+        onChange={(afterMs) => put({ repeat: { ...e.repeat, afterMs } })}
+      />
+      <NumberField
+        label="then each, ms"
+        value={e.repeat?.everyMs ?? 150}
+        whole
+        from={1}
+        to={10_000}
+        onChange={(everyMs) => put({ repeat: { ...e.repeat, everyMs } })}
+      />
+      <NumberField
+        label="at last each, ms"
+        value={e.repeat?.fastMs ?? 50}
+        whole
+        from={1}
+        to={10_000}
+        onChange={(fastMs) => put({ repeat: { ...e.repeat, fastMs } })}
+      />
+    </div>
   );
 }
 

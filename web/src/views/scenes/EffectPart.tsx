@@ -9,6 +9,7 @@ import { charOfKey, chars } from "../../work/typing/rows";
 import { Drawings, spelled, unspelled, type Drawing } from "./Drawings";
 import type { PartProps } from "./EditPart";
 import { NumberField } from "../../ui/NumberField";
+import { Check } from "../../ui/Check";
 import css from "./Sheet.module.css";
 
 /** What moves while the scene lasts. */
@@ -104,10 +105,9 @@ export function EffectPart({ module, scene, library, set }: PartProps & { librar
       )}
       {e.kind === "slots" && <Frames e={e} library={library} put={put} />}
       {e.kind && e.kind !== "slots" && (
-        <label>
-          <input type="checkbox" checked={e.back ?? false} onChange={(ev) => put({ back: ev.target.checked })} />{" "}
+        <Check checked={e.back ?? false} onChange={(ev) => put({ back: ev.target.checked })}>
           {e.kind === "walk" ? "and back again" : "to the right"}
-        </label>
+        </Check>
       )}
     </>
   );

@@ -1,6 +1,7 @@
 import type { Input } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
+import { Check } from "../../ui/Check";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -86,14 +87,12 @@ export function ElectricsPart({ input, parts, says, references, set }: Props) {
         </Choice>
       )}
       {input.kind === "button" && (
-        <label>
-          <input
-            type="checkbox"
-            checked={button.ladder ?? false}
-            onChange={(e) => set({ button: { ...button, ladder: e.target.checked || undefined }, pin: undefined })}
-          />{" "}
+        <Check
+          checked={button.ladder ?? false}
+          onChange={(e) => set({ button: { ...button, ladder: e.target.checked || undefined }, pin: undefined })}
+        >
           in a row of buttons on one pin, by a ladder of resistors
-        </label>
+        </Check>
       )}
       {input.kind === "serial" && (
         <>
@@ -106,14 +105,12 @@ export function ElectricsPart({ input, parts, says, references, set }: Props) {
             <option value={3300}>3.3 V</option>
             <option value={5000}>5 V</option>
           </Choice>
-          <label>
-            <input
-              type="checkbox"
-              checked={serial.sends ?? false}
-              onChange={(e) => set({ serial: { ...serial, sends: e.target.checked || undefined } })}
-            />{" "}
+          <Check
+            checked={serial.sends ?? false}
+            onChange={(e) => set({ serial: { ...serial, sends: e.target.checked || undefined } })}
+          >
             the host’s TX is joined to it, too
-          </label>
+          </Check>
         </>
       )}
       {several && !button.ladder && (parts.length > 0 || input.part !== undefined) && (

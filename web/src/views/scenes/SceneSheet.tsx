@@ -8,6 +8,7 @@ import { addEnd, changeEnd, changeScene, removeEnd } from "./edits";
 import { EffectPart } from "./EffectPart";
 import type { Drawing } from "./Drawings";
 import { EndRow } from "./EndRow";
+import { Check } from "../../ui/Check";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -55,19 +56,12 @@ export function SceneSheet({ module, show, scene, end, library, change, onRemove
         ))}
       </Choice>
       <div className={css.switches}>
-        <label>
-          <input type="checkbox" checked={scene.off ?? false} onChange={(e) => set({ off: e.target.checked })} />{" "}
+        <Check checked={scene.off ?? false} onChange={(e) => set({ off: e.target.checked })}>
           display off, its text kept
-        </label>
-        <label>
-          <input
-            type="checkbox"
-            checked={first}
-            disabled={first}
-            onChange={() => change((s) => ({ ...s, start: scene.id }))}
-          />{" "}
+        </Check>
+        <Check checked={first} disabled={first} onChange={() => change((s) => ({ ...s, start: scene.id }))}>
           the show begins here
-        </label>
+        </Check>
       </div>
       <h3>It ends</h3>
       <ul className={css.ends}>

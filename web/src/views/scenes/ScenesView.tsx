@@ -1,13 +1,12 @@
 import { useCallback, useMemo, useState } from "react";
 import type { Finding, Module } from "../../api/client";
-import { addInputs, editShow, type Show } from "../../api/plays";
+import type { editShow, Input, Scene, Show } from "../../api/plays";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
-import { reason } from "../../work/reason";
 import { Console } from "./Console";
-import { addEnd, changeEnd, removeEnd, withShow } from "./edits";
+import { addEnd, changeEnd, removeEnd } from "./edits";
 import { InputSheet } from "./InputSheet";
 import { SceneMap, type Choice } from "./SceneMap";
 import { SceneSheet } from "./SceneSheet";
@@ -15,10 +14,13 @@ import { Stage } from "./Stage";
 import { TimeLine } from "./TimeLine";
 import { Transport } from "./Transport";
 import { usePlay } from "./usePlay";
+import { useShowEdits } from "./useShowEdits";
 import { kindTitles, sceneTitle } from "./words";
 import { useShortcut } from "../../ui/shortcuts";
 import { Term } from "../../ui/Term";
 import css from "./ScenesView.module.css";
+
+type Sheet = (typeof sheets)[number]["id"];
 
 const sheets = [
   { id: "scene", title: "Scene" },
@@ -28,8 +30,8 @@ const sheets = [
 
 /** What is shown when: the scenes as a map and as a time line, the inputs to work by hand, and all of it played. */
 export default function ScenesView() {
-  const { bench, module, changeModule, remedy } = useBench();
-  const [refused, setRefused] = useState<string>();
+  const { bench, module } = useBench();
+  const { refused, change, edit, addGroup } = useShowEdits();
   const [whole, setWhole] = useState(false);
   const rested = useRested(bench, module.id);
   const here = rested.modules.findIndex((m) => m.id === module.id);
@@ -43,7 +45,7 @@ export default function ScenesView() {
   const start = show.start ?? scenes[0]?.id ?? "";
   const [chosen, choose] = useState<Choice>();
   const [input, setInput] = useState<string>();
-  const [sheet, setSheet] = useState<(typeof sheets)[number]["id"]>("scene");
+  const [sheet, setSheet] = useState<Sheet>("scene");
   const [judged, setJudged] = useState<Finding[]>([]);
   const part = play.parts.find((p) => p.module === module.id);
   const current = part && scenes[part.state.scene];
@@ -51,18 +53,6 @@ export default function ScenesView() {
   const found = [...(part?.findings ?? []), ...judged];
   const scene = scenes.find((s) => s.id === chosen?.scene) ?? scenes.find((s) => s.id === start);
   const held = inputs.find((i) => i.id === input) ?? inputs[0];
-  const change = (next: (s: Show) => Show, tag?: string) => changeModule((m) => withShow(m, next), tag);
-  /** A change of the show that the server makes; then is told the id of what was added. */
-  const edit = (what: Parameters<typeof editShow>[2], then?: (id: string) => void) => {
-    editShow(bench, bench.modules.indexOf(module), what).then(
-      (r) => {
-        const trouble = remedy(r);
-        setRefused(trouble);
-        if (!trouble && r.id) then?.(r.id);
-      },
-      (e: unknown) => setRefused(reason(e)),
-    );
-  };
   const pick = (c: Choice) => {
     choose(c);
     setSheet("scene");
@@ -121,13 +111,8 @@ export default function ScenesView() {
                 edit({ do: "add-input", kind, name: kindTitles[kind] }, setInput);
               }}
               onAddGroup={(group) => {
-                addInputs(bench, bench.modules.indexOf(module), group).then(
-                  (r) => {
-                    setRefused(remedy(r));
-                    setSheet("input");
-                  },
-                  (e: unknown) => setRefused(reason(e)),
-                );
+                setSheet("input");
+                addGroup(group);
               }}
             />
           </div>
@@ -185,68 +170,103 @@ export default function ScenesView() {
             />
           )}
         </div>
-        <aside className={css.side} aria-label="What is looked at">
-          <Tabs label="What is looked at" tabs={sheets} value={sheet} onChange={setSheet} />
-          <div className={css.sheet}>
-            {sheet === "scene" &&
-              (scene ? (
-                <SceneSheet
-                  key={scene.id}
-                  module={module}
-                  show={show}
-                  scene={scene}
-                  end={chosen?.scene === scene.id ? chosen.end : undefined}
-                  library={(bench.glyphs ?? []).map((d) => ({
-                    key: d.key ?? 0,
-                    name: d.name ?? `drawing ${d.key}`,
-                    rows: d.rows ?? [],
-                  }))}
-                  change={change}
-                  onRemove={() => {
-                    edit({ do: "remove-scene", id: scene.id });
-                    choose(undefined);
-                  }}
-                  onEnd={(end) => choose({ scene: scene.id, end })}
-                />
-              ) : (
-                <p className={css.note}>A scene is a screen and what ends it. None is there yet.</p>
-              ))}
-            {sheet === "input" &&
-              (held ? (
-                <InputSheet
-                  key={held.id}
-                  module={module}
-                  show={show}
-                  input={held}
-                  change={change}
-                  onRemove={() => edit({ do: "remove-input", id: held.id })}
-                />
-              ) : (
-                <p className={css.note}>Inputs are what a show listens to. None lies on the table yet.</p>
-              ))}
-            {sheet === "found" && (
-              <div className={css.found}>
-                <Findings
-                  findings={found}
-                  about="the show"
-                  none="None: every scene is reached, no end is in the way of another."
-                  onPlace={(f) => {
-                    const at = (f.path ?? "").match(/\/show\/scenes\/(\d+)(?:\/ends\/(\d+))?/);
-                    const s = at && scenes[Number(at[1])];
-                    return s
-                      ? {
-                          name: sceneTitle(s),
-                          go: () => pick(at[2] === undefined ? { scene: s.id } : { scene: s.id, end: Number(at[2]) }),
-                        }
-                      : undefined;
-                  }}
-                />
-              </div>
-            )}
-          </div>
-        </aside>
+        <Side
+          sheet={sheet}
+          onSheet={setSheet}
+          scene={scene}
+          end={chosen?.scene === scene?.id ? chosen?.end : undefined}
+          input={held}
+          found={found}
+          change={change}
+          edit={edit}
+          onChoose={choose}
+          onPick={pick}
+        />
       </div>
     </div>
+  );
+}
+
+interface SideProps {
+  sheet: Sheet;
+  onSheet: (sheet: Sheet) => void;
+  scene: Scene | undefined;
+  /** Which of its ends is looked at. */
+  end: number | undefined;
+  input: Input | undefined;
+  found: Finding[];
+  change: (next: (s: Show) => Show, tag?: string) => void;
+  edit: (what: Parameters<typeof editShow>[2]) => void;
+  onChoose: (c: Choice | undefined) => void;
+  onPick: (c: Choice) => void;
+}
+
+/** What is looked at: a scene, an input, or what was found. */
+function Side({ sheet, onSheet, scene, end, input: held, found, change, edit, onChoose, onPick }: SideProps) {
+  const { bench, module } = useBench();
+  const show: Show = module.show ?? {};
+  const { scenes = [] } = show;
+  return (
+    <aside className={css.side} aria-label="What is looked at">
+      <Tabs label="What is looked at" tabs={sheets} value={sheet} onChange={onSheet} />
+      <div className={css.sheet}>
+        {sheet === "scene" &&
+          (scene ? (
+            <SceneSheet
+              key={scene.id}
+              module={module}
+              show={show}
+              scene={scene}
+              end={end}
+              library={(bench.glyphs ?? []).map((d) => ({
+                key: d.key ?? 0,
+                name: d.name ?? `drawing ${d.key}`,
+                rows: d.rows ?? [],
+              }))}
+              change={change}
+              onRemove={() => {
+                edit({ do: "remove-scene", id: scene.id });
+                onChoose(undefined);
+              }}
+              onEnd={(at) => onChoose({ scene: scene.id, end: at })}
+            />
+          ) : (
+            <p className={css.note}>A scene is a screen and what ends it. None is there yet.</p>
+          ))}
+        {sheet === "input" &&
+          (held ? (
+            <InputSheet
+              key={held.id}
+              module={module}
+              show={show}
+              input={held}
+              change={change}
+              onRemove={() => edit({ do: "remove-input", id: held.id })}
+            />
+          ) : (
+            <p className={css.note}>Inputs are what a show listens to. None lies on the table yet.</p>
+          ))}
+        {sheet === "found" && (
+          <div className={css.found}>
+            <Findings
+              findings={found}
+              about="the show"
+              none="None: every scene is reached, no end is in the way of another."
+              onPlace={(f) => {
+                const at = (f.path ?? "").match(/\/show\/scenes\/(\d+)(?:\/ends\/(\d+))?/);
+                const s = at && scenes[Number(at[1])];
+                return s
+                  ? {
+                      name: sceneTitle(s),
+                      go: () => onPick(at[2] === undefined ? { scene: s.id } : { scene: s.id, end: Number(at[2]) }),
+                    }
+                  : undefined;
+              }}
+            />
+          </div>
+        )}
+      </div>
+    </aside>
   );
 }
 

@@ -10,6 +10,7 @@ import { reason } from "../../work/reason";
 import type { Play } from "./usePlay";
 import { clock, time } from "./words";
 import { List } from "../../ui/List";
+import { Check } from "../../ui/Check";
 import css from "./Transport.module.css";
 
 const speeds = [
@@ -94,9 +95,9 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
           </option>
         ))}
       </List>
-      <label className={css.whole}>
-        <input type="checkbox" checked={whole} onChange={(e) => onWhole(e.target.checked)} /> all modules
-      </label>
+      <Check checked={whole} onChange={(e) => onWhole(e.target.checked)}>
+        all modules
+      </Check>
       {judging ? (
         <div className={css.load}>
           <Working watch={watch} says="Playing what might help" />

@@ -4,6 +4,7 @@ import { Field } from "../../ui/Field";
 import { character } from "./reading";
 import { inputTitle } from "./words";
 import { NumberField } from "../../ui/NumberField";
+import { Check } from "../../ui/Check";
 import css from "./Sheet.module.css";
 
 export interface PartProps {
@@ -101,10 +102,9 @@ export function CounterPart({ input, show, set }: PartProps & { show: Show }) {
           </Choice>
         ))}
       </div>
-      <label>
-        <input type="checkbox" checked={!c.stops} onChange={(e) => put({ stops: !e.target.checked })} /> after the last
-        comes the first
-      </label>
+      <Check checked={!c.stops} onChange={(e) => put({ stops: !e.target.checked })}>
+        after the last comes the first
+      </Check>
     </>
   );
 }
@@ -191,10 +191,9 @@ export function SerialPart({ input, show, set }: PartProps & { show: Show }) {
             </option>
           ))}
       </Choice>
-      <label>
-        <input type="checkbox" checked={s.asItComes ?? false} onChange={(e) => put({ asItComes: e.target.checked })} />{" "}
+      <Check checked={s.asItComes ?? false} onChange={(e) => put({ asItComes: e.target.checked })}>
         shown letter by letter, as it comes
-      </label>
+      </Check>
     </>
   );
 }

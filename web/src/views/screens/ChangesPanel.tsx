@@ -14,6 +14,7 @@ import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
+import { Check } from "../../ui/Check";
 import css from "./ChangesPanel.module.css";
 
 type Result = Schemas["StrategyResult"];
@@ -59,10 +60,9 @@ export default function ChangesPanel() {
             )}
           </Choice>
         </div>
-        <label className={css.check}>
-          <input type="checkbox" checked={shift} onChange={(e) => setShift(e.target.checked)} /> the cheapest may move
-          the glass over its memory
-        </label>
+        <Check checked={shift} onChange={(e) => setShift(e.target.checked)}>
+          the cheapest may move the glass over its memory
+        </Check>
       </div>
       <Transition
         key={`${module.id} ${from} ${to}`}

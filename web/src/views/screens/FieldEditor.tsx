@@ -2,7 +2,9 @@ import { useState } from "react";
 import type { FieldOf } from "../../api/client";
 import { Choice } from "../../ui/Choice";
 import { fieldKinds } from "../../work/fields";
-import { decimal } from "../../ui/numbers";
+import { Line } from "../../ui/Line";
+import { NumberField } from "../../ui/NumberField";
+import { Check } from "../../ui/Check";
 import css from "./FieldsPanel.module.css";
 
 interface Props {
@@ -21,7 +23,7 @@ export function FieldEditor({ field: f, onChange }: Props) {
       <Line
         label="Shows now"
         value={f.sample ?? ""}
-        sample
+        mark="sample"
         onChange={(sample) => onChange({ sample: sample || undefined })}
       />
       <Line label="Name" value={f.name} onChange={(name) => name.trim() && onChange({ name: name.slice(0, 40) })} />
@@ -32,78 +34,22 @@ export function FieldEditor({ field: f, onChange }: Props) {
           </option>
         ))}
       </Choice>
-      <Amount label="Cells" value={f.width} least={1} most={80} whole onChange={(width) => onChange({ width })} />
+      <NumberField label="Cells" value={f.width} from={1} to={80} whole onChange={(width) => onChange({ width })} />
       {ranged && (
         <>
-          <Amount
+          <NumberField
             label={f.kind === "elapsed" ? "From, s" : "Least"}
             value={f.range?.min ?? 0}
             onChange={(min) => onChange({ range: { ...f.range, min } })}
           />
-          <Amount
+          <NumberField
             label={f.kind === "elapsed" ? "To, s" : "Greatest"}
             value={f.range?.max ?? 0}
             onChange={(max) => onChange({ range: { ...f.range, max } })}
           />
         </>
       )}
-      {f.kind === "number" && (
-        <>
-          <Amount
-            label="Decimals"
-            value={f.digits?.decimals ?? 0}
-            least={0}
-            most={6}
-            whole
-            onChange={(decimals) => digits({ decimals: decimals || undefined })}
-          />
-          <Choice
-            label="Further digits"
-            value={f.digits?.cut ? "cut" : ""}
-            onChange={(v) => digits({ cut: v === "cut" || undefined })}
-          >
-            <option value="">rounded</option>
-            <option value="cut">cut off</option>
-          </Choice>
-          <Line label="Unit" value={f.digits?.unit ?? ""} onChange={(unit) => digits({ unit: unit || undefined })} />
-          <Choice
-            label="Sign"
-            value={f.digits?.sign ?? ""}
-            onChange={(v) => digits({ sign: (v || undefined) as "always" | undefined })}
-          >
-            <option value="">− only</option>
-            <option value="always">+ and −</option>
-            <option value="space">space or −</option>
-          </Choice>
-          <Choice
-            label="Thousands"
-            value={f.digits?.thousands ?? ""}
-            onChange={(v) => digits({ thousands: (v || undefined) as "comma" | undefined })}
-          >
-            <option value="">1234</option>
-            <option value="comma">1,234</option>
-            <option value="point">1.234</option>
-            <option value="apostrophe">1&apos;234</option>
-            <option value="space">1 234</option>
-          </Choice>
-          <Choice
-            label="Decimal mark"
-            value={f.digits?.mark ?? ""}
-            onChange={(v) => digits({ mark: (v || undefined) as "comma" | undefined })}
-          >
-            <option value="">point</option>
-            <option value="comma">comma</option>
-          </Choice>
-          <label className={css.check}>
-            <input
-              type="checkbox"
-              checked={f.digits?.zeros ?? false}
-              onChange={(e) => digits({ zeros: e.target.checked || undefined })}
-            />{" "}
-            zeros in front
-          </label>
-        </>
-      )}
+      {f.kind === "number" && <Digits digits={f.digits ?? {}} set={digits} />}
       {f.kind === "clock" && (
         <Line label="Format, as strftime" value={f.format ?? "%H:%M"} onChange={(format) => onChange({ format })} />
       )}
@@ -121,162 +67,142 @@ export function FieldEditor({ field: f, onChange }: Props) {
           onChange={onChange}
         />
       )}
-      {f.kind !== "cursor" && f.kind !== "bar" && (
-        <>
-          <Choice
-            label="Stands"
-            value={f.look?.align ?? ""}
-            onChange={(v) => look({ align: (v || undefined) as "left" | undefined })}
-          >
-            <option value="">
-              {f.kind === "number" || f.kind === "elapsed" ? "right, as usual" : "left, as usual"}
-            </option>
-            <option value="left">left</option>
-            <option value="centre">centre</option>
-            <option value="right">right</option>
-          </Choice>
-          <Choice
-            label="Free cells"
-            value={f.look?.fill === "none" ? "none" : f.look?.fill ? "other" : ""}
-            onChange={(v) => look({ fill: v === "other" ? "." : v || undefined })}
-          >
-            <option value="">spaces</option>
-            <option value="other">another character</option>
-            <option value="none">not written: old ones stay</option>
-          </Choice>
-          {f.look?.fill && f.look.fill !== "none" && (
-            <Line
-              label="Character"
-              value={f.look.fill}
-              onChange={(fill) => look({ fill: Array.from(fill).at(-1) ?? "." })}
-            />
-          )}
-          <Choice
-            label="Too long"
-            value={f.look?.tooLong ?? ""}
-            onChange={(v) => look({ tooLong: (v || undefined) as "cut" | undefined })}
-          >
-            <option value="">
-              {f.kind === "number" || f.kind === "elapsed" ? "###, as usual" : "cut off, as usual"}
-            </option>
-            <option value="cut">cut off</option>
-            {f.kind === "free" ? (
-              <>
-                <option value="page">goes on from the first cell</option>
-                <option value="scroll">moves up to show its end</option>
-              </>
-            ) : (
-              <>
-                <option value="hashes">###</option>
-                <option value="shift">the rest moves on</option>
-              </>
-            )}
-          </Choice>
-        </>
-      )}
-      {f.kind === "bar" && (
-        <>
-          <Amount
-            label="Dots a step"
-            value={f.gauge?.dots ?? 1}
-            least={1}
-            most={5}
-            whole
-            onChange={(dots) => onChange({ gauge: { ...f.gauge, dots } })}
-          />
-          <Amount
-            label="Dark between"
-            value={f.gauge?.gap ?? 0}
-            least={0}
-            most={2}
-            whole
-            onChange={(gap) => onChange({ gauge: { ...f.gauge, gap } })}
-          />
-          <label className={css.check}>
-            <input
-              type="checkbox"
-              checked={f.gauge?.centre ?? false}
-              onChange={(e) => onChange({ gauge: { ...f.gauge, centre: e.target.checked || undefined } })}
-            />{" "}
-            zero in the middle
-          </label>
-          <label className={css.check}>
-            <input
-              type="checkbox"
-              checked={f.gauge?.frame ?? false}
-              onChange={(e) => onChange({ gauge: { ...f.gauge, frame: e.target.checked || undefined } })}
-            />{" "}
-            framed
-          </label>
-        </>
-      )}
-      <Amount
+      {f.kind !== "cursor" && f.kind !== "bar" && <Look field={f} set={look} />}
+      {f.kind === "bar" && <Gauge gauge={f.gauge ?? {}} set={(next) => onChange({ gauge: { ...f.gauge, ...next } })} />}
+      <NumberField
         label="Written a second"
         value={f.perSecond ?? 0}
-        least={0}
+        from={0}
         onChange={(perSecond) => onChange({ perSecond: perSecond || undefined })}
       />
     </div>
   );
 }
 
-interface LineProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  sample?: boolean;
-}
+type Part<K extends keyof FieldOf> = NonNullable<FieldOf[K]>;
 
-function Line({ label, value, onChange, sample }: LineProps) {
+/** How a number is written. */
+function Digits({ digits: d, set }: { digits: Part<"digits">; set: (next: Part<"digits">) => void }) {
   return (
-    <label className={css.line}>
-      {label}
-      <input
-        className="entry"
-        data-sample={sample || undefined}
-        value={value}
-        maxLength={80}
-        spellCheck={false}
-        onChange={(e) => onChange(e.target.value)}
+    <>
+      <NumberField
+        label="Decimals"
+        value={d.decimals ?? 0}
+        from={0}
+        to={6}
+        whole
+        onChange={(decimals) => set({ decimals: decimals || undefined })}
       />
-    </label>
+      <Choice
+        label="Further digits"
+        value={d.cut ? "cut" : ""}
+        onChange={(v) => set({ cut: v === "cut" || undefined })}
+      >
+        <option value="">rounded</option>
+        <option value="cut">cut off</option>
+      </Choice>
+      <Line label="Unit" value={d.unit ?? ""} onChange={(unit) => set({ unit: unit || undefined })} />
+      <Choice
+        label="Sign"
+        value={d.sign ?? ""}
+        onChange={(v) => set({ sign: (v || undefined) as "always" | undefined })}
+      >
+        <option value="">− only</option>
+        <option value="always">+ and −</option>
+        <option value="space">space or −</option>
+      </Choice>
+      <Choice
+        label="Thousands"
+        value={d.thousands ?? ""}
+        onChange={(v) => set({ thousands: (v || undefined) as "comma" | undefined })}
+      >
+        <option value="">1234</option>
+        <option value="comma">1,234</option>
+        <option value="point">1.234</option>
+        <option value="apostrophe">1&apos;234</option>
+        <option value="space">1 234</option>
+      </Choice>
+      <Choice
+        label="Decimal mark"
+        value={d.mark ?? ""}
+        onChange={(v) => set({ mark: (v || undefined) as "comma" | undefined })}
+      >
+        <option value="">point</option>
+        <option value="comma">comma</option>
+      </Choice>
+      <Check checked={d.zeros ?? false} onChange={(e) => set({ zeros: e.target.checked || undefined })}>
+        zeros in front
+      </Check>
+    </>
   );
 }
 
-interface AmountProps {
-  label: string;
-  value: number;
-  least?: number;
-  most?: number;
-  whole?: boolean;
-  onChange: (value: number) => void;
+/** How a text stands in its cells, and what becomes of one that is too long. */
+function Look({ field: f, set }: { field: FieldOf; set: (next: Part<"look">) => void }) {
+  return (
+    <>
+      <Choice
+        label="Stands"
+        value={f.look?.align ?? ""}
+        onChange={(v) => set({ align: (v || undefined) as "left" | undefined })}
+      >
+        <option value="">{f.kind === "number" || f.kind === "elapsed" ? "right, as usual" : "left, as usual"}</option>
+        <option value="left">left</option>
+        <option value="centre">centre</option>
+        <option value="right">right</option>
+      </Choice>
+      <Choice
+        label="Free cells"
+        value={f.look?.fill === "none" ? "none" : f.look?.fill ? "other" : ""}
+        onChange={(v) => set({ fill: v === "other" ? "." : v || undefined })}
+      >
+        <option value="">spaces</option>
+        <option value="other">another character</option>
+        <option value="none">not written: old ones stay</option>
+      </Choice>
+      {f.look?.fill && f.look.fill !== "none" && (
+        <Line
+          label="Character"
+          value={f.look.fill}
+          onChange={(fill) => set({ fill: Array.from(fill).at(-1) ?? "." })}
+        />
+      )}
+      <Choice
+        label="Too long"
+        value={f.look?.tooLong ?? ""}
+        onChange={(v) => set({ tooLong: (v || undefined) as "cut" | undefined })}
+      >
+        <option value="">{f.kind === "number" || f.kind === "elapsed" ? "###, as usual" : "cut off, as usual"}</option>
+        <option value="cut">cut off</option>
+        {f.kind === "free" ? (
+          <>
+            <option value="page">goes on from the first cell</option>
+            <option value="scroll">moves up to show its end</option>
+          </>
+        ) : (
+          <>
+            <option value="hashes">###</option>
+            <option value="shift">the rest moves on</option>
+          </>
+        )}
+      </Choice>
+    </>
+  );
 }
 
-/** A number; what is none yet stays typed, and counts for nothing. */
-function Amount({ label, value, least, most, whole, onChange }: AmountProps) {
-  const [draft, setDraft] = useState<string>();
-  const read = (text: string) => {
-    const n = decimal(text.replace("−", "-"));
-    const fits = text.trim() !== "" && Number.isFinite(n) && (!whole || Number.isInteger(n));
-    return fits && n >= (least ?? -1e9) && n <= (most ?? 1e9) ? n : undefined;
-  };
+/** What a bar is drawn with. */
+function Gauge({ gauge: g, set }: { gauge: Part<"gauge">; set: (next: Part<"gauge">) => void }) {
   return (
-    <label className={css.line}>
-      {label}
-      <input
-        className="entry"
-        inputMode="decimal"
-        value={draft ?? String(value)}
-        aria-invalid={(draft !== undefined && read(draft) === undefined) || undefined}
-        title={`${whole ? "A whole number" : "A number"}${least !== undefined ? `, ${least} or more` : ""}${most !== undefined ? `, at most ${most}` : ""}`}
-        onChange={(e) => {
-          setDraft(e.target.value);
-          const n = read(e.target.value);
-          if (n !== undefined) onChange(n);
-        }}
-        onBlur={() => setDraft(undefined)}
-      />
-    </label>
+    <>
+      <NumberField label="Dots a step" value={g.dots ?? 1} from={1} to={5} whole onChange={(dots) => set({ dots })} />
+      <NumberField label="Dark between" value={g.gap ?? 0} from={0} to={2} whole onChange={(gap) => set({ gap })} />
+      <Check checked={g.centre ?? false} onChange={(e) => set({ centre: e.target.checked || undefined })}>
+        zero in the middle
+      </Check>
+      <Check checked={g.frame ?? false} onChange={(e) => set({ frame: e.target.checked || undefined })}>
+        framed
+      </Check>
+    </>
   );
 }
 

@@ -42,7 +42,7 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
   const asked = opened?.asked;
   useEffect(() => {
     if (at < 0) return;
-    const input = panel.current?.querySelector<HTMLInputElement>("[data-sample]");
+    const input = panel.current?.querySelector<HTMLInputElement>('[data-mark="sample"]');
     input?.focus();
     input?.select();
   }, [asked]); // eslint-disable-line react-hooks/exhaustive-deps

@@ -6,6 +6,7 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "./useTableEdit";
+import { Check } from "../../ui/Check";
 import css from "./BoardsBar.module.css";
 
 interface Props {
@@ -66,34 +67,28 @@ export function BoardsBar({ result, edit, children }: Props) {
               <legend>
                 {b.id}, {b.columns} columns
               </legend>
-              <label>
-                <input
-                  type="checkbox"
-                  checked={b.splitRails ?? false}
-                  onChange={(e) => set(b.id, { splitRails: e.target.checked || undefined })}
-                />
+              <Check
+                checked={b.splitRails ?? false}
+                onChange={(e) => set(b.id, { splitRails: e.target.checked || undefined })}
+              >
                 rails split in the middle
-              </label>
-              <label>
-                <input
-                  type="checkbox"
-                  checked={(b.joined ?? false) && b.beyond === undefined}
-                  disabled={b.beyond !== undefined}
-                  title={b.beyond === undefined ? undefined : "Its lower rails are off"}
-                  onChange={(e) => set(b.id, { joined: e.target.checked || undefined })}
-                />
+              </Check>
+              <Check
+                checked={(b.joined ?? false) && b.beyond === undefined}
+                disabled={b.beyond !== undefined}
+                title={b.beyond === undefined ? undefined : "Its lower rails are off"}
+                onChange={(e) => set(b.id, { joined: e.target.checked || undefined })}
+              >
                 rails of both sides joined inside
-              </label>
+              </Check>
               {first && first.id !== b.id && (
-                <label>
-                  <input
-                    type="checkbox"
-                    checked={b.beyond !== undefined}
-                    disabled={b.beyond === undefined && boards.some((o) => o.beyond)}
-                    onChange={(e) => set(b.id, { beyond: e.target.checked ? first.id : undefined })}
-                  />
+                <Check
+                  checked={b.beyond !== undefined}
+                  disabled={b.beyond === undefined && boards.some((o) => o.beyond)}
+                  onChange={(e) => set(b.id, { beyond: e.target.checked ? first.id : undefined })}
+                >
                   above {b.beyond ?? first.id}, its lower rails off, for a wide host
-                </label>
+                </Check>
               )}
               <button type="button" className="quiet" onClick={() => takeAway(b.id)}>
                 Take it away
@@ -106,14 +101,9 @@ export function BoardsBar({ result, edit, children }: Props) {
           <button type="button" className="quiet" onClick={() => add(63)}>
             <Icon name="plus" size={15} /> Full-size
           </button>
-          <label className={css.each}>
-            <input
-              type="checkbox"
-              checked={bench.wiring?.eachLine ?? false}
-              onChange={(e) => edit.paintEach(e.target.checked)}
-            />
+          <Check checked={bench.wiring?.eachLine ?? false} onChange={(e) => edit.paintEach(e.target.checked)}>
             each data line in a colour of its own
-          </label>
+          </Check>
         </div>
       </details>
       <button

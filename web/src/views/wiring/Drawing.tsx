@@ -1,22 +1,12 @@
-import {
-  useCallback,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-  type CSSProperties,
-  type KeyboardEvent,
-  type PointerEvent,
-} from "react";
-import type { Thing, WireFacts, WiringResult } from "../../api/client";
+import { useLayoutEffect, useMemo, useRef, useState, type CSSProperties } from "react";
+import type { WiringResult } from "../../api/client";
 import css from "../../parts/board/Board.module.css";
 import { Boards } from "../../parts/board/Boards";
-import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
 import { ThingShape, type ThingActs } from "../../parts/board/Things";
 import { WireShape, type WireActs } from "../../parts/board/Wires";
-import { drag } from "../../ui/drag";
 import { Icon } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
+import { partHands, useLaying, usePointer, useTablePlaces, wireHands } from "./hands";
 import type { TableEdit } from "./useTableEdit";
 
 /** What is looked at. */
@@ -86,134 +76,13 @@ export function Drawing({ result, edit, picked, onPick, pointed, zoom }: Props) 
     watch.observe(el);
     return () => watch.disconnect();
   }, []);
-  const [cursor, setCursor] = useState<string>();
-  const [start, setStart] = useState<string>(); // of a wire that is being laid
-  const [lead, setLead] = useState<{ x: number; y: number }>(); // the pointer, while a wire is drawn
-  const holes = useMemo(() => holesOf(result), [result]);
-  const pins = useMemo(() => pinsOf(result), [result]);
-  const places = useMemo(() => [...holes, ...pins], [holes, pins]);
-  const at = useCallback((name: string) => places.find((p) => p.name === name), [places]);
-  const taken = useMemo(() => {
-    const list = new Set<string>();
-    for (const t of result.things) for (const p of t.pins) if (p.hole) list.add(p.hole);
-    for (const w of result.wires) for (const e of [w.fromHole || w.from, w.toHole || w.to]) list.add(e);
-    return list;
-  }, [result]);
-
   const { x, y, w, h } = result.bounds;
-  const point = (e: { clientX: number; clientY: number }) => {
-    const ctm = svg.current?.getScreenCTM();
-    if (!ctm) return { x: 0, y: 0 };
-    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(ctm.inverse());
-    return { x: p.x, y: p.y };
-  };
-
-  /** Follows the pointer in the drawing's own measure until it is let go. */
-  const follow = (
-    e: PointerEvent,
-    move: (p: { x: number; y: number }) => void,
-    done?: (p: { x: number; y: number }) => void,
-  ) => drag(e, { move: (ev) => move(point(ev)), end: (ev) => done?.(point(ev)) });
-
-  const nameOf = (wire: WireFacts, end: "from" | "to") =>
-    end === "from" ? wire.fromHole || wire.from : wire.toHole || wire.to;
-
-  const dragEnd = (wire: WireFacts, end: "from" | "to", e: PointerEvent) => {
-    e.preventDefault();
-    e.stopPropagation();
-    onPick({ wire: wire.number });
-    let now = nameOf(wire, end);
-    follow(e, (p) => {
-      const to = nearest(places, p.x, p.y);
-      if (!to || to.name === now || taken.has(to.name)) return;
-      now = to.name;
-      edit.moveEnd(wire.number - 1, end, to.name);
-    });
-  };
-
-  const keyEnd = (wire: WireFacts, end: "from" | "to", e: KeyboardEvent) => {
-    const direction = arrows[e.key];
-    if (direction) {
-      e.preventDefault();
-      let to: Place | undefined = at(nameOf(wire, end));
-      do to = to && beside(places, to, direction);
-      while (to && taken.has(to.name));
-      if (to) edit.moveEnd(wire.number - 1, end, to.name);
-    }
-    if (e.key === "Delete" || e.key === "Backspace") {
-      e.preventDefault();
-      edit.removeWire(wire.number - 1);
-      onPick(undefined);
-    }
-  };
-
-  const dragThing = (t: Thing, e: PointerEvent) => {
-    const first = t.pins[0];
-    if (t.placement === undefined || !first?.hole) return;
-    e.preventDefault();
-    const from = point(e);
-    const off = { x: first.x - from.x, y: first.y - from.y };
-    let now = first.hole;
-    const { placement } = t;
-    follow(e, (p) => {
-      const to = nearest(holes, p.x + off.x, p.y + off.y);
-      if (!to || to.name === now) return;
-      now = to.name;
-      edit.movePart(placement, to.name);
-    });
-  };
-
-  const keyThing = (t: Thing, e: KeyboardEvent) => {
-    const direction = arrows[e.key];
-    const first = t.pins[0];
-    if (e.key === "r" && t.placement !== undefined) edit.turnPart(t.placement);
-    if (!direction) return;
-    e.preventDefault();
-    if (t.placement === undefined || !first?.hole) return;
-    const from = at(first.hole);
-    const to = from && beside(holes, from, direction);
-    if (to) edit.movePart(t.placement, to.name);
-  };
-
-  /** A wire is laid by drawing from one place to another, or with Enter at both. */
-  const lay = (to: string) => {
-    if (start && start !== to && !taken.has(to)) edit.addWire(start, to, undefined);
-    setStart(undefined);
-  };
-  const drawWire = (e: PointerEvent) => {
-    const from = nearest(places, point(e).x, point(e).y, 0.6);
-    setCursor(from?.name);
-    if (!from || taken.has(from.name)) return onPick(undefined);
-    setStart(from.name);
-    follow(
-      e,
-      (p) => setLead(p),
-      (p) => {
-        setLead(undefined);
-        setStart(undefined);
-        const to = nearest(places, p.x, p.y);
-        if (to && to.name !== from.name && !taken.has(to.name)) edit.addWire(from.name, to.name, undefined);
-      },
-    );
-  };
-  const here = cursor === undefined ? undefined : at(cursor);
-  const keyCursor = (e: KeyboardEvent) => {
-    const direction = arrows[e.key];
-    if (direction) {
-      e.preventDefault();
-      const next = here ? beside(places, here, direction) : places[0];
-      if (next) setCursor(next.name);
-    }
-    if (e.key === "Enter" && cursor !== undefined) {
-      if (start) lay(cursor);
-      else if (!taken.has(cursor)) setStart(cursor);
-    }
-    if (e.key === "Escape") {
-      setStart(undefined);
-      e.stopPropagation();
-    }
-  };
-
+  const table = useTablePlaces(result);
+  const { taken } = table;
+  const pointer = usePointer(svg);
+  const { dragEnd, keyEnd } = wireHands(table, pointer, edit, onPick);
+  const { dragThing, keyThing } = partHands(table, pointer, edit);
+  const { cursor, here, start, begun, goal, drawWire, keyCursor, onFocus } = useLaying(table, pointer, edit, onPick);
   const wire = picked && "wire" in picked ? result.wires.find((o) => o.number === picked.wire) : undefined;
   const thing = picked && "thing" in picked ? result.things.find((t) => t.id === picked.thing) : undefined;
   const marked = useMemo(() => {
@@ -238,8 +107,6 @@ export function Drawing({ result, edit, picked, onPick, pointed, zoom }: Props) 
     }),
     [latest],
   );
-  const begun = start === undefined ? undefined : at(start);
-  const goal = lead ?? (start && here);
   const scale = zooms[zoom] ?? 1;
   const wide = Math.min(room.w, (room.h * w) / h) * scale; // at 100 % all of it is in sight
   return (
@@ -283,7 +150,7 @@ export function Drawing({ result, edit, picked, onPick, pointed, zoom }: Props) 
             tabIndex={0}
             aria-label={`Hole ${cursor ?? "none"}${cursor !== undefined && taken.has(cursor) ? ", taken" : ""}${start ? `; a wire begins at ${start}, Enter ends it` : "; arrow keys move on, Enter begins a wire"}`}
             onKeyDown={keyCursor}
-            onFocus={() => setCursor((c) => c ?? holes[0]?.name)}
+            onFocus={onFocus}
           >
             <circle cx={here?.x ?? x + 1} cy={here?.y ?? y + 1} r="0.62" />
           </g>

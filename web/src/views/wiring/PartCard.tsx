@@ -50,7 +50,7 @@ export function PartCard({ result, edit, picked }: Props) {
         <p className={css.hint}>Drag it, or move it with the arrow keys; R turns it by a quarter.</p>
       )}
       {thing.module !== undefined && <Fittings result={result} index={thing.module} kind={thing.kind} />}
-      <table className={css.pins}>
+      <table>
         <thead>
           <tr>
             <th scope="col">Pin</th>

@@ -1,0 +1,63 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { client, unwrap, type Bench, type BenchDocument } from "../api/client";
+import { useLatest } from "../ui/useLatest";
+import { begin, record, redo, undo } from "./history";
+
+/** The bench with its history; what was done before the page was opened is undone too, as far back as states are kept. */
+export function useHistory(opened: BenchDocument) {
+  const [history, setHistory] = useState(() => begin(opened.bench));
+  const change = useCallback((next: (b: Bench) => Bench, tag = "") => {
+    setHistory((h) => record(h, next(h.present), tag, Date.now()));
+  }, []);
+
+  const [since, setSince] = useState(opened.revision);
+  const reaching = useRef(false);
+  const reachBack = useCallback(async () => {
+    if (reaching.current || since < 2) return;
+    reaching.current = true;
+    try {
+      const path = { id: opened.id };
+      const states = unwrap(await client.GET("/api/benches/{id}/states", { params: { path } }));
+      const revision = states.find((s) => s.revision < since)?.revision;
+      setSince(revision ?? 1);
+      if (revision === undefined) return;
+      const before = unwrap(
+        await client.GET("/api/benches/{id}/states/{revision}", { params: { path: { ...path, revision } } }),
+      );
+      setHistory((h) => (h.past.length > 0 ? h : undo({ ...h, past: [before.bench] })));
+    } catch {
+      // The program cannot be reached: there is nothing to undo to, until it can be.
+    } finally {
+      reaching.current = false;
+    }
+  }, [opened.id, since]);
+  const past = useLatest(history.past.length);
+  const undoLast = useCallback(() => {
+    if (past.current > 0) setHistory(undo);
+    else void reachBack();
+  }, [past, reachBack]);
+  const redoLast = useCallback(() => setHistory(redo), []);
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.altKey || e.target instanceof HTMLInputElement) return; // inputs undo their own
+      const key = e.key.toLowerCase();
+      if (key === "z" || key === "y") {
+        e.preventDefault();
+        if (key === "y" || e.shiftKey) redoLast();
+        else undoLast();
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undoLast, redoLast]);
+
+  return {
+    bench: history.present,
+    change,
+    undo: undoLast,
+    redo: redoLast,
+    canUndo: history.past.length > 0 || since > 1,
+    canRedo: history.future.length > 0,
+  };
+}
