@@ -54,7 +54,7 @@ var shots = []shot{
 	{name: "screens-fields", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//button[@role="tab"][.="Fields"]`), chromedp.Click(`//section[@aria-label="Fields"]//button[.="Tide"]`),
 		chromedp.KeyEvent(kb.Tab + kb.Tab + kb.Tab), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("4"),
-		chromedp.Focus(`//section[@aria-label="Fields"]//label[starts-with(., "Least")]/following-sibling::div/input`), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("-10"+kb.Enter),
+		chromedp.Focus(`//section[@aria-label="Fields"]//label[starts-with(., "Least")]/following-sibling::div/input`), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("-10" + kb.Enter),
 		chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "screens-changes", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{

@@ -122,8 +122,13 @@ export const instructionsQuery = ({ technology, controller }: Display) => {
 };
 
 /** The ROM of a module, code by code; only its ROM and chart matter. */
-export const romQuery = (display: Display) =>
-  api.queryOptions("post", "/api/rom", { body: display }, { placeholderData: keepPreviousData, staleTime: Infinity });
+export const romQuery = ({ geometry, technology, controller: { rom, chart, oscillatorKHz } }: Display) =>
+  api.queryOptions(
+    "post",
+    "/api/rom",
+    { body: { geometry, technology, controller: { rom, chart, oscillatorKHz } } },
+    { placeholderData: keepPreviousData, staleTime: Infinity },
+  );
 
 /** What each way of toggling E costs for a screen. */
 export const waysQuery = (setup: Setup) => api.queryOptions("post", "/api/ways", { body: setup }, lasting);

@@ -4,8 +4,8 @@ import { client, importBench, patchBench, unwrap, type Summary } from "../../api
 import { benchesQuery, binQuery } from "../../api/queries";
 import { reason } from "../../work/reason";
 
-/** Files of benches have this many bytes at most; the program refuses longer ones. */
-const LONGEST = 4 << 20;
+/** Files of benches, with the pictures of their logs, have this many bytes at most; the program refuses longer ones. */
+const LONGEST = 32 << 20;
 
 /** What was done last, with a way back. */
 interface Done {
