@@ -4,8 +4,8 @@ import { client, importBench, patchBench, unwrap, type Summary } from "../../api
 import { benchesQuery, binQuery } from "../../api/queries";
 import { reason } from "../../work/reason";
 
-/** Files of benches, with the pictures of their logs, have this many bytes at most; the program refuses longer ones. */
-const LONGEST = 32 << 20;
+/** Files of benches have this many bytes at most, as all that is sent; longer ones are read by the command line. */
+const LONGEST = 16 << 20;
 
 /** What was done last, with a way back. */
 interface Done {
@@ -61,7 +61,8 @@ export function useShelf() {
   const read = (f: File | undefined) =>
     act(async () => {
       if (!f) return undefined;
-      if (f.size > LONGEST) throw new Error(`${f.name} has ${f.size} bytes; a bench has ${LONGEST} at most`);
+      if (f.size > LONGEST)
+        throw new Error(`${f.name} is larger than 16 MiB; slatebell import reads it on the command line`);
       const text = await f.text();
       try {
         const made = await importBench(text);
