@@ -38,12 +38,10 @@ const KeepsOwn = "Own sections are yours: what stands in one is kept when the fi
 // out of what they give. A file bench.x gets the bench's own name.
 func Render(from []embed.FS, names []string, as Comments, bench string, view any, places func(module int, kind string, index int) []Region) ([]File, error) {
 	funcs := template.FuncMap{
-		"from": func(module int, kind string, index int) string {
-			return fmt.Sprintf("\x02%d %s %d\x03", module, kind, index)
-		},
-		"to":  func() string { return "\x04" },
-		"own": as.own,
-		"doc": quoting.Docstring,
+		"from": begins,
+		"to":   func() string { return ends },
+		"own":  as.own,
+		"doc":  quoting.Docstring,
 	}
 	t := template.New("").Funcs(funcs)
 	for _, dir := range from {
@@ -112,7 +110,15 @@ func regions(text string, places func(module int, kind string, index int) []Regi
 	return out.String(), list
 }
 
+// ends is the mark behind it.
+const ends = "\x04"
+
+// begins is the mark before what comes from a part.
+func begins(module int, kind string, index int) string {
+	return fmt.Sprintf("\x02%d %s %d\x03", module, kind, index)
+}
+
 // Mark puts the marks of a region round a text.
 func Mark(module int, kind string, index int, text string) string {
-	return fmt.Sprintf("\x02%d %s %d\x03%s\x04", module, kind, index, text)
+	return begins(module, kind, index) + text + ends
 }

@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -96,8 +95,7 @@ func (b *Bench) Validate() error {
 
 // Validate checks the bench as Bench.Validate does, and the entries of the log.
 func (a *Archive) Validate() error {
-	var p Problems
-	errors.As(a.Bench.Validate(), &p)
+	p, _ := a.Bench.Validate().(Problems)
 	for i := range a.Log {
 		if err := a.Log[i].Validate(); err != nil {
 			p = append(p, Problem{Path: fmt.Sprintf("/log/%d", i), What: err.Error()})

@@ -338,8 +338,6 @@ func (k *builder) register(m *bench.Module, p *Part, l *link.Link, feed string) 
 			}
 			light = p.ID + "/light"
 			k.join(light, "light", out)
-		case link.LineRW:
-			k.join(p.ID+"/R/W", "R/W", out, p.Pin("R/W"))
 		default:
 			name := o.Line.Pin()
 			what := name

@@ -129,11 +129,13 @@ const problemOf = (text: string): Problem | undefined => {
   }
 };
 
-client.use({
-  onResponse: async ({ response }) => {
-    if (!response.ok) throw new ApiError(response.status, problemOf(await response.clone().text()));
-  },
-});
+/** The answer, where it is a good one; else what the program says of it is thrown as an ApiError. */
+async function good(response: Response): Promise<Response> {
+  if (!response.ok) throw new ApiError(response.status, problemOf(await response.clone().text()));
+  return response;
+}
+
+client.use({ onResponse: ({ response }) => good(response) });
 
 /** Returns the data of an answer; what went wrong was thrown before. */
 export const unwrap = <T>({ data }: { data?: T }): T => data as T;
@@ -151,9 +153,7 @@ export async function patchBench(id: number, revision: number, body: string, out
     body,
     keepalive: outlives,
   });
-  const answer: unknown = await response.json();
-  if (!response.ok) throw new ApiError(response.status, answer as Problem);
-  return answer as Stored;
+  return (await (await good(response)).json()) as Stored;
 }
 
 /** Stores a bench from a document of any version; an ApiError says what is wrong with it, and where. */
@@ -163,7 +163,5 @@ export async function importBench(text: string): Promise<BenchDocument> {
     headers: { "Content-Type": "application/json" },
     body: text,
   });
-  const answer: unknown = await response.json();
-  if (!response.ok) throw new ApiError(response.status, answer as Problem);
-  return answer as BenchDocument;
+  return (await (await good(response)).json()) as BenchDocument;
 }

@@ -13,12 +13,7 @@ export type Entry = Schemas["Entry"];
 
 /** The faults that can be made in a module with its screen. */
 export const faultsQuery = (setup: Setup) =>
-  api.queryOptions(
-    "post",
-    "/api/faults",
-    { body: setup },
-    { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 30_000 },
-  );
+  api.queryOptions("post", "/api/faults", { body: setup }, { ...lasting, gcTime: 30_000 });
 
 /** A module of a bench with one of its screens. */
 export interface Faulty {

@@ -1,7 +1,6 @@
-import FormControl from "@mui/material/FormControl";
-import InputLabel from "@mui/material/InputLabel";
 import NativeSelect from "@mui/material/NativeSelect";
-import { useId, type ReactNode } from "react";
+import type { ReactNode } from "react";
+import { Labelled } from "./Labelled";
 
 interface Props {
   label: string;
@@ -14,22 +13,20 @@ interface Props {
 
 /** A choice of one, by the browser's own list: it works with keys and gloves. */
 export function Choice({ label, value, onChange, className, children }: Props) {
-  const id = useId();
   return (
-    <FormControl fullWidth variant="standard" className={className}>
-      <InputLabel htmlFor={id} shrink>
-        {label}
-      </InputLabel>
-      <NativeSelect
-        id={id}
-        sx={{ fontSize: 15 }}
-        value={value}
-        onChange={(e) => {
-          if (e.target.value !== String(value)) onChange(e.target.value); // what stands there is no choice
-        }}
-      >
-        {children}
-      </NativeSelect>
-    </FormControl>
+    <Labelled label={label} className={className}>
+      {(id) => (
+        <NativeSelect
+          id={id}
+          sx={{ fontSize: 15 }}
+          value={value}
+          onChange={(e) => {
+            if (e.target.value !== String(value)) onChange(e.target.value); // what stands there is no choice
+          }}
+        >
+          {children}
+        </NativeSelect>
+      )}
+    </Labelled>
   );
 }

@@ -1,8 +1,7 @@
-import FormControl from "@mui/material/FormControl";
 import FormHelperText from "@mui/material/FormHelperText";
 import Input from "@mui/material/Input";
-import InputLabel from "@mui/material/InputLabel";
-import { useId, useState } from "react";
+import { useState } from "react";
+import { Labelled } from "./Labelled";
 
 interface Props {
   label: string;
@@ -22,7 +21,6 @@ interface Props {
  * back. What cannot be taken over stays, with the reason below it.
  */
 export function Field({ label, value, onChange, mono, placeholder, onStep, className }: Props) {
-  const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string>();
   const keep = async () => {
@@ -32,37 +30,38 @@ export function Field({ label, value, onChange, mono, placeholder, onStep, class
     if (why === undefined) setDraft((now) => (now === given ? null : now)); // unless more was typed meanwhile
   };
   return (
-    <FormControl fullWidth variant="standard" className={className} error={error !== undefined}>
-      <InputLabel htmlFor={id} shrink>
-        {label}
-      </InputLabel>
-      <Input
-        id={id}
-        value={draft ?? value}
-        placeholder={placeholder}
-        sx={mono ? { fontFamily: "var(--mono)", fontSize: 14 } : { fontSize: 15 }}
-        onChange={(e) => setDraft(e.target.value)}
-        onBlur={() => void keep()}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") void keep();
-          if (e.key === "Escape") {
-            setDraft(null);
-            setError(undefined);
-          }
-          const way = { ArrowUp: 1, ArrowDown: -1 }[e.key];
-          if (way && onStep) {
-            e.preventDefault();
-            onStep(draft ?? value, e.shiftKey ? 10 * way : way);
-            setDraft(null);
-            setError(undefined);
-          }
-        }}
-      />
-      {error !== undefined && (
-        <FormHelperText role="alert" sx={{ fontSize: 14 }}>
-          {error}
-        </FormHelperText>
+    <Labelled label={label} className={className} error={error !== undefined}>
+      {(id) => (
+        <>
+          <Input
+            id={id}
+            value={draft ?? value}
+            placeholder={placeholder}
+            sx={mono ? { fontFamily: "var(--mono)", fontSize: 14 } : { fontSize: 15 }}
+            onChange={(e) => setDraft(e.target.value)}
+            onBlur={() => void keep()}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") void keep();
+              if (e.key === "Escape") {
+                setDraft(null);
+                setError(undefined);
+              }
+              const way = { ArrowUp: 1, ArrowDown: -1 }[e.key];
+              if (way && onStep) {
+                e.preventDefault();
+                onStep(draft ?? value, e.shiftKey ? 10 * way : way);
+                setDraft(null);
+                setError(undefined);
+              }
+            }}
+          />
+          {error !== undefined && (
+            <FormHelperText role="alert" sx={{ fontSize: 14 }}>
+              {error}
+            </FormHelperText>
+          )}
+        </>
       )}
-    </FormControl>
+    </Labelled>
   );
 }

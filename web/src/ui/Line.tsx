@@ -1,7 +1,5 @@
-import FormControl from "@mui/material/FormControl";
 import Input from "@mui/material/Input";
-import InputLabel from "@mui/material/InputLabel";
-import { useId } from "react";
+import { Labelled } from "./Labelled";
 
 interface Props {
   label: string;
@@ -13,19 +11,17 @@ interface Props {
 
 /** A line of text that counts as it is typed. Field is the same for what is taken over once it is whole. */
 export function Line({ label, value, onChange, mark }: Props) {
-  const id = useId();
   return (
-    <FormControl fullWidth variant="standard">
-      <InputLabel htmlFor={id} shrink>
-        {label}
-      </InputLabel>
-      <Input
-        id={id}
-        value={value}
-        sx={{ fontSize: 15 }}
-        inputProps={{ maxLength: 80, spellCheck: false, "data-mark": mark }}
-        onChange={(e) => onChange(e.target.value)}
-      />
-    </FormControl>
+    <Labelled label={label}>
+      {(id) => (
+        <Input
+          id={id}
+          value={value}
+          sx={{ fontSize: 15 }}
+          inputProps={{ maxLength: 80, spellCheck: false, "data-mark": mark }}
+          onChange={(e) => onChange(e.target.value)}
+        />
+      )}
+    </Labelled>
   );
 }
