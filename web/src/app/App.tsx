@@ -37,7 +37,7 @@ const queries = new QueryClient({
 
 // The page's policy lets in style rules that carry the nonce of its answer.
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
-const styles = createCache({ key: "sb", nonce });
+const styles = createCache({ key: "sb", nonce, prepend: true });
 
 export function App() {
   return (

@@ -4,6 +4,8 @@ import { Icon } from "../ui/Icon";
 import { useBench } from "../work/BenchContext";
 import { linkKinds } from "../work/linkKinds";
 import { useShortcut } from "../ui/shortcuts";
+import { Bare } from "../ui/Bare";
+import { Quiet } from "../ui/Quiet";
 import css from "./ModulePicker.module.css";
 
 /** The bench's modules, one of which is on the dock: it, its neighbours, and a list of all. */
@@ -38,12 +40,12 @@ export function ModulePicker() {
   return (
     <div className={css.picker} role="group" aria-label="Modules">
       <Step to={before} icon="left" title="Module before" keys="Alt+Page Up" select={selectModule} />
-      <button type="button" className={css.current} popoverTarget="modules" title="All modules of this bench">
+      <Bare className={css.current} popoverTarget="modules" title="All modules of this bench">
         <span className={css.name}>{module.name || "Unnamed module"}</span>
         <small>
           {at + 1} of {bench.modules.length}
         </small>
-      </button>
+      </Bare>
       <Step to={after} icon="right" title="Module after" keys="Alt+Page Down" select={selectModule} />
       <div
         id="modules"
@@ -58,9 +60,8 @@ export function ModulePicker() {
         }}
       >
         {bench.modules.map((m) => (
-          <button
+          <Bare
             key={m.id}
-            type="button"
             aria-current={m.id === module.id || undefined}
             onClick={() => {
               close();
@@ -71,13 +72,11 @@ export function ModulePicker() {
             <small>
               {m.display.geometry.split("@")[0]} {m.display.technology.toUpperCase()}, {linkKinds[m.link.kind]}
             </small>
-          </button>
+          </Bare>
         ))}
         {lack && <p role="alert">{lack}</p>}
         <p className={css.doing}>
-          <button
-            type="button"
-            className="quiet"
+          <Quiet
             onClick={() => {
               void addModules(module, 1).then((why) => {
                 setLack(why);
@@ -86,18 +85,16 @@ export function ModulePicker() {
             }}
           >
             Add one like it
-          </button>
+          </Quiet>
           {bench.modules.length > 1 && (
-            <button
-              type="button"
-              className="quiet"
+            <Quiet
               onClick={() => {
                 close();
                 removeModule(module.id);
               }}
             >
               Take it away
-            </button>
+            </Quiet>
           )}
         </p>
       </div>
@@ -115,8 +112,7 @@ interface StepProps {
 
 const Step = memo(function Step({ to, icon, title, keys, select }: StepProps) {
   return (
-    <button
-      type="button"
+    <Bare
       className={css.step}
       aria-label={title}
       title={to ? `${to.name || "Unnamed module"} (${keys})` : title}
@@ -124,6 +120,6 @@ const Step = memo(function Step({ to, icon, title, keys, select }: StepProps) {
       onClick={() => to && select(to.id)}
     >
       <Icon name={icon} size={18} />
-    </button>
+    </Bare>
   );
 });

@@ -7,6 +7,7 @@ import { moment } from "../ui/numbers";
 import { useBench, useSavingState } from "../work/BenchContext";
 import { reason } from "../work/reason";
 import { setupOf } from "../work/setup";
+import { Bare } from "../ui/Bare";
 import css from "./States.module.css";
 
 /** The states that are kept, the newest first: a click looks at one, another takes the bench back to it. */
@@ -26,17 +27,13 @@ export default function StatesSheet({ onDone }: { onDone: () => void }) {
           <ol className={css.list} aria-label="States">
             {states.map((s) => (
               <li key={s.revision}>
-                <button
-                  type="button"
-                  aria-current={s.revision === looked || undefined}
-                  onClick={() => look(s.revision)}
-                >
+                <Bare aria-current={s.revision === looked || undefined} onClick={() => look(s.revision)}>
                   <span>{s.what || "nothing that shows"}</span>
                   <small>
                     {moment(s.at)}, revision {s.revision}
                     {s.revision === revision && ": as it stands now"}
                   </small>
-                </button>
+                </Bare>
               </li>
             ))}
           </ol>

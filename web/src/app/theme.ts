@@ -131,6 +131,27 @@ export const theme = createTheme({
       styleOverrides: { root: { margin: 0, minHeight: 36 }, label: { fontSize: 14, lineHeight: 1.3 } },
     },
     MuiCheckbox: { styleOverrides: { root: { padding: 6, color: "var(--faint)" } } },
-    MuiButton: { styleOverrides: { root: { minHeight: 36, lineHeight: 1.3 } } },
+    MuiButton: {
+      styleOverrides: {
+        root: {
+          minHeight: 36,
+          lineHeight: 1.3,
+          variants: [
+            {
+              props: { variant: "outlined", color: "inherit" },
+              style: {
+                gap: 6,
+                minWidth: 36,
+                padding: "0 12px",
+                borderColor: "var(--line)",
+                borderRadius: 5,
+                fontSize: "inherit",
+                "&:hover": { background: "var(--raised)" },
+              },
+            },
+          ],
+        },
+      },
+    },
   },
 });

@@ -1,5 +1,6 @@
 import { useEffect, useState, type ReactNode } from "react";
 import css from "./Copy.module.css";
+import { Bare } from "./Bare";
 
 interface Props {
   /** The text, or how to get it. */
@@ -31,8 +32,7 @@ export function Copy({ text, what, children }: Props) {
   };
   const said = { idle: `Copy ${what}`, done: "Copied", failed: "The browser did not allow copying" }[state];
   return (
-    <button
-      type="button"
+    <Bare
       className={css.copy}
       data-state={state}
       data-said={state === "idle" ? undefined : said}
@@ -46,6 +46,6 @@ export function Copy({ text, what, children }: Props) {
           {said}
         </span>
       )}
-    </button>
+    </Bare>
   );
 }

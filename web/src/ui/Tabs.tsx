@@ -1,4 +1,5 @@
 import css from "./Tabs.module.css";
+import { Bare } from "./Bare";
 
 interface Props<T extends string> {
   label: string;
@@ -12,9 +13,9 @@ export function Tabs<T extends string>({ label, tabs, value, onChange }: Props<T
   return (
     <div className={css.tabs} role="tablist" aria-label={label}>
       {tabs.map((t) => (
-        <button key={t.id} type="button" role="tab" aria-selected={value === t.id} onClick={() => onChange(t.id)}>
+        <Bare key={t.id} role="tab" aria-selected={value === t.id} onClick={() => onChange(t.id)}>
           {t.title}
-        </button>
+        </Bare>
       ))}
     </div>
   );

@@ -10,6 +10,7 @@ import { readable, type Mode } from "../../work/typing/rows";
 import type { Typing } from "../../work/typing/useTyping";
 import { Term } from "../../ui/Term";
 import { Check } from "../../ui/Check";
+import { Bare } from "../../ui/Bare";
 import css from "./CellCard.module.css";
 
 /** The cell at the cursor: what stands there, its code and its address. */
@@ -21,14 +22,13 @@ export function CellCard({ run, typing, cols }: { run: RunResult; typing: Typing
     <div className={css.card}>
       <h2 className={css.title}>
         Row {row + base}, column {col + base}
-        <button
-          type="button"
+        <Bare
           className={css.base}
           title="Count rows and columns from 1, as people do, or from 0, as most programs do"
           onClick={() => countFrom(base === 1 ? 0 : 1)}
         >
           counted from {base}
-        </button>
+        </Bare>
       </h2>
       {cell ? (
         <dl className={css.facts} id="cell-at-cursor">

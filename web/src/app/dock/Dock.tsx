@@ -15,6 +15,7 @@ import { useMoment, useRun } from "../../work/useRun";
 import { Icon } from "../../ui/Icon";
 import { useWidth } from "../../ui/useWidth";
 import { useShortcut } from "../../ui/shortcuts";
+import { Bare } from "../../ui/Bare";
 import css from "./Dock.module.css";
 
 const MAX_PITCH = 5;
@@ -50,8 +51,7 @@ export function Dock({ view }: { view: string }) {
   }, [rows]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const toggle = (
-    <button
-      type="button"
+    <Bare
       className={css.fold}
       aria-expanded={!folded}
       title={folded ? "Unfold the module (Alt+↓)" : "Fold the module to a strip (Alt+↑)"}
@@ -59,7 +59,7 @@ export function Dock({ view }: { view: string }) {
     >
       <Icon name={folded ? "unfold" : "fold"} size={18} />
       <span className="unseen">The module on the dock</span>
-    </button>
+    </Bare>
   );
   const typingGlass = glass && run && (
     <TypingGlass

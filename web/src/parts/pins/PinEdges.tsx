@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { Bare } from "../../ui/Bare";
 import css from "./PinEdges.module.css";
 
 type Pin = Schemas["InputPin"];
@@ -69,9 +70,8 @@ export function PinEdges({ pins, chosen, onPick }: Props) {
             {pins
               .filter((p) => p.edge === edge)
               .map((p) => (
-                <button
+                <Bare
                   key={p.label}
-                  type="button"
                   role="option"
                   className={css.pin}
                   data-pin={p.label}
@@ -88,7 +88,7 @@ export function PinEdges({ pins, chosen, onPick }: Props) {
                 >
                   <span>{p.label}</span>
                   {p.place ? <small>{p.place}</small> : null}
-                </button>
+                </Bare>
               ))}
           </div>
         ))}

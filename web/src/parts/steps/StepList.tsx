@@ -6,6 +6,7 @@ import { useStep } from "../../work/StepContext";
 import { binary, clock, digits, time } from "../../ui/numbers";
 import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
+import { Bare } from "../../ui/Bare";
 import css from "./StepList.module.css";
 
 type Program = RunResult["program"];
@@ -169,8 +170,7 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
     >
       <span role="gridcell" data-stop={stop || undefined}>
         {onStop ? (
-          <button
-            type="button"
+          <Bare
             tabIndex={-1}
             aria-label={`${stop ? "Do not stop" : "Stop"} at step ${step.index + 1}`}
             onClick={(e) => {
@@ -179,7 +179,7 @@ function DrawnRow({ step, address, top, chosen, marked, stop, onToggle, onStop, 
             }}
           >
             {step.index + 1}
-          </button>
+          </Bare>
         ) : (
           step.index + 1
         )}

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router-dom";
 import { client, unwrap, type Beginning } from "../../api/client";
 import { benchesQuery, catalogQuery, ownHostsQuery } from "../../api/queries";
 import { Bell } from "../../ui/Bell";
+import { Quiet } from "../../ui/Quiet";
 import { ThemeChoice } from "../../ui/ThemeChoice";
 import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
@@ -53,9 +54,9 @@ export default function BeginView() {
         <Bell />
         <h1>A new bench</h1>
         <span className={css.gap} />
-        <Link to="/benches" className="quiet">
+        <Quiet component={Link} to="/benches">
           All benches
-        </Link>
+        </Quiet>
         <ThemeChoice />
       </header>
       <main className={css.main}>

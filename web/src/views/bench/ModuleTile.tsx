@@ -10,6 +10,8 @@ import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./ModuleTile.module.css";
 
 interface Props {
@@ -29,13 +31,13 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
   const { kind } = module.link;
   return (
     <article className={css.tile} data-chosen={chosen || undefined} aria-label={name}>
-      <button type="button" className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
+      <Bare className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
         {run ? (
           <Picture run={run} module={module} />
         ) : (
           <span>{(error ? reason(error) : undefined) ?? "Simulating…"}</span>
         )}
-      </button>
+      </Bare>
       <h3>
         <State run={run} />
         {name}
@@ -45,28 +47,22 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
       </p>
       {short && <p role="alert">{short}</p>}
       <div className={css.doing}>
-        <button type="button" className="quiet" onClick={() => void navigate(`/benches/${id}/${module.id}/screens`)}>
-          Compose
-        </button>
-        <button
-          type="button"
-          className="quiet"
+        <Quiet onClick={() => void navigate(`/benches/${id}/${module.id}/screens`)}>Compose</Quiet>
+        <Quiet
           aria-label={`Add one like ${name}`}
           title="Add one like it"
           onClick={() => void addModules(module, 1).then(setShort)}
         >
           <Icon name="plus" size={17} />
-        </button>
+        </Quiet>
         {bench.modules.length > 1 && (
-          <button
-            type="button"
-            className="quiet"
+          <Quiet
             aria-label={`Take ${name} away`}
             title="Take it away (undo brings it back)"
             onClick={() => removeModule(module.id)}
           >
             <Icon name="bin" size={17} />
-          </button>
+          </Quiet>
         )}
       </div>
     </article>

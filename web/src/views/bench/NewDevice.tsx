@@ -4,6 +4,7 @@ import { useState } from "react";
 import { catalogQuery } from "../../api/queries";
 import { Icon } from "../../ui/Icon";
 import { useTable } from "../../work/useTable";
+import { Bare } from "../../ui/Bare";
 import type { Thing } from "./TableDrawing";
 import css from "./Panel.module.css";
 
@@ -51,16 +52,16 @@ export function NewDevice({ onPick, onCancel }: Props) {
       <ul className={css.choices}>
         {found.map((p) => (
           <li key={p.name}>
-            <button type="button" onClick={() => add(p.name, p.addresses[0] ?? 0)}>
+            <Bare onClick={() => add(p.name, p.addresses[0] ?? 0)}>
               <b>{p.name}</b> {p.what} <code>{p.range}</code>
-            </button>
+            </Bare>
           </li>
         ))}
         <li>
-          <button type="button" onClick={own}>
+          <Bare onClick={own}>
             <Icon name="plus" size={15} /> <b>{sought.trim() || "A part of my own"}</b> not in this list: you say at
             which addresses it answers
-          </button>
+          </Bare>
         </li>
       </ul>
       <Button variant="outlined" onClick={onCancel}>

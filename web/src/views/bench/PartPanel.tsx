@@ -5,6 +5,7 @@ import { Field } from "../../ui/Field";
 import { Icon } from "../../ui/Icon";
 import { useTable } from "../../work/useTable";
 import { NumberField } from "../../ui/NumberField";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -87,15 +88,13 @@ export function PartPanel({ part, plan, onGone }: Props) {
                 <option value={p.to}>{p.to}, which this host does not have</option>
               )}
             </Choice>
-            <button
-              type="button"
-              className="quiet"
+            <Quiet
               aria-label={`Take pin ${p.name} away`}
               title="Take it away (undo brings it back)"
               onClick={() => set({ pins: pins.filter((_, k) => k !== i) })}
             >
               <Icon name="bin" size={17} />
-            </button>
+            </Quiet>
             {p.to && !rails.includes(p.to) && (
               <>
                 <Choice

@@ -7,6 +7,8 @@ import { Icon } from "../../ui/Icon";
 import { StateDot } from "../../ui/StateDot";
 import { ModuleTile } from "./ModuleTile";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./TableDrawing.module.css";
 
 /** Something on the table. */
@@ -36,8 +38,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
   return (
     <div className={css.drawing}>
       <div className={css.shore}>
-        <button
-          type="button"
+        <Bare
           className={css.host}
           aria-pressed={picked.kind === "host"}
           onClick={() => onPick({ kind: "host", id: "host" })}
@@ -52,7 +53,7 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
           <small>
             {used} pins taken, {host.free} free
           </small>
-        </button>
+        </Bare>
         <div className={css.supply} role="group" aria-label="Supply">
           {plan.rails.map((r) => (
             <Gauge key={r.name} rail={r} />
@@ -72,26 +73,24 @@ export function TableDrawing({ plan, picked, onPick }: Props) {
               )}
               {!channel && (
                 <span className={css.adding}>
-                  <button
-                    type="button"
+                  <Bare
                     className={css.add}
                     title={`One like ${module.name || "the module on the dock"}`}
                     onClick={() => void addModules(module, 1).then(setShort)}
                   >
                     <Icon name="plus" size={15} /> Module
-                  </button>
-                  <button type="button" className={css.add} onClick={() => onPick({ kind: "new", id: "" })}>
+                  </Bare>
+                  <Bare className={css.add} onClick={() => onPick({ kind: "new", id: "" })}>
                     <Icon name="plus" size={15} /> Device
-                  </button>
-                  <button
-                    type="button"
+                  </Bare>
+                  <Bare
                     className={css.add}
                     title="Anything else on the host’s pins: a radio, a motor driver"
                     disabled={(bench.parts ?? []).length >= 16}
                     onClick={() => onPick({ kind: "part", id: addPart() })}
                   >
                     <Icon name="plus" size={15} /> Other part
-                  </button>
+                  </Bare>
                 </span>
               )}
             </h2>
@@ -163,7 +162,7 @@ interface OwnTileProps {
 function OwnTile({ part, amiss, picked, onPick }: OwnTileProps) {
   const pins = part.pins ?? [];
   return (
-    <button type="button" className={css.own} aria-pressed={picked} onClick={onPick}>
+    <Bare className={css.own} aria-pressed={picked} onClick={onPick}>
       <b>
         <StateDot open={amiss} title={amiss ? "findings open" : "nothing found"} /> {part.name ?? part.id}
       </b>
@@ -175,7 +174,7 @@ function OwnTile({ part, amiss, picked, onPick }: OwnTileProps) {
           <small>{p.to ?? "open"}</small>
         </span>
       ))}
-    </button>
+    </Bare>
   );
 }
 
@@ -207,15 +206,14 @@ function Berth({ node, picked, onPick, chosen }: BerthProps) {
         />
       ) : (
         <article className={css.device} aria-label={node.name}>
-          <button
-            type="button"
+          <Bare
             className={css.chip}
             disabled={!device}
             aria-pressed={picked.kind === "device" && picked.id === node.id}
             onClick={() => device && onPick({ kind: "device", id: device.id })}
           >
             <span>{node.part}</span>
-          </button>
+          </Bare>
           <h3>
             <StateDot
               open={node.clashes ?? false}
@@ -226,24 +224,20 @@ function Berth({ node, picked, onPick, chosen }: BerthProps) {
           <p>{node.what}</p>
           {device && (
             <div className={css.doing}>
-              <button
-                type="button"
-                className="quiet"
+              <Quiet
                 title="Add one like it"
                 aria-label={`Add one like ${node.name}`}
                 onClick={() => onPick({ kind: "device", id: addDevice(device) })}
               >
                 <Icon name="plus" size={17} />
-              </button>
-              <button
-                type="button"
-                className="quiet"
+              </Quiet>
+              <Quiet
                 title="Take it away (undo brings it back)"
                 aria-label={`Take ${node.name} away`}
                 onClick={() => removeDevice(device.id)}
               >
                 <Icon name="bin" size={17} />
-              </button>
+              </Quiet>
             </div>
           )}
         </article>

@@ -4,6 +4,7 @@ import { useTable } from "../../work/useTable";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Term } from "../../ui/Term";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Electrics.module.css";
 
 type Segment = Plan["segments"][number];
@@ -163,14 +164,9 @@ function SegmentCard({ segment: s }: { segment: Segment }) {
         {s.pullUps.map((p) => (
           <li key={p.path}>
             {ohm(p.ohm)} to {volt(p.toMV)} on {p.name}
-            <button
-              type="button"
-              className="quiet"
-              aria-label={`Remove the pull-ups of ${p.name}`}
-              onClick={() => remove(p.path)}
-            >
+            <Quiet aria-label={`Remove the pull-ups of ${p.name}`} onClick={() => remove(p.path)}>
               Remove
-            </button>
+            </Quiet>
           </li>
         ))}
       </ul>

@@ -1,3 +1,4 @@
+import { Bare } from "../../ui/Bare";
 import css from "./Pads.module.css";
 
 interface Props {
@@ -13,9 +14,8 @@ export function Pads({ name, closed, onFlip }: Props) {
   return (
     <div className={css.pads} role="group" aria-label={`Address pads of ${name}`}>
       {closed.map((is, k) => (
-        <button
+        <Bare
           key={k}
-          type="button"
           className={css.pad}
           aria-pressed={is}
           title={
@@ -32,7 +32,7 @@ export function Pads({ name, closed, onFlip }: Props) {
             A{k}
             <span className="unseen">{is ? " bridged" : " open"}</span>
           </span>
-        </button>
+        </Bare>
       ))}
     </div>
   );

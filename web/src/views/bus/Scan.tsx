@@ -7,6 +7,7 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { Choice } from "../../ui/Choice";
+import { Quiet } from "../../ui/Quiet";
 import { verdicts, type Match } from "./match";
 import css from "./Scan.module.css";
 
@@ -56,17 +57,12 @@ export function Scan({ bench, nodes, onMatches }: Props) {
     <section className={css.scan} aria-label="Scan">
       <h2>Scan before you program</h2>
       <div className={css.tabs} role="group" aria-label="What is scanned">
-        <button
-          type="button"
-          className="quiet"
-          aria-pressed={from === "simulated"}
-          onClick={() => setFrom("simulated")}
-        >
+        <Quiet aria-pressed={from === "simulated"} onClick={() => setFrom("simulated")}>
           Simulated bus
-        </button>
-        <button type="button" className="quiet" aria-pressed={from === "real"} onClick={() => setFrom("real")}>
+        </Quiet>
+        <Quiet aria-pressed={from === "real"} onClick={() => setFrom("real")}>
           My scanner printed
-        </button>
+        </Quiet>
       </div>
       {channels.length > 0 && (
         <Choice label="Scanned through" value={channel} onChange={(v) => setChannel(Number(v))}>

@@ -3,6 +3,7 @@ import { buildCode } from "../../api/code";
 import type { Bench } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { reason } from "../../work/reason";
+import { Quiet } from "../../ui/Quiet";
 import css from "./BuildHere.module.css";
 
 interface Props {
@@ -18,9 +19,9 @@ export function BuildHere({ bench, module }: Props) {
   const old = done !== undefined && (done.bench !== bench || done.module !== module);
   return (
     <div className={css.build}>
-      <button type="button" className="quiet" disabled={build.isPending} onClick={() => build.mutate()}>
+      <Quiet disabled={build.isPending} onClick={() => build.mutate()}>
         <Icon name="code" size={16} /> {build.isPending ? "Building…" : "Build it here, with avr-gcc"}
-      </button>
+      </Quiet>
       {build.error && <p role="alert">{reason(build.error)}</p>}
       {done && !build.isPending && (
         <div role="status" data-old={old || undefined}>

@@ -13,6 +13,8 @@ import { useBench } from "../../work/BenchContext";
 import { withOwn } from "../../work/own";
 import { reason } from "../../work/reason";
 import { useSteady } from "../../work/useSteady";
+import { Quiet } from "../../ui/Quiet";
+import { Bare } from "../../ui/Bare";
 import { BuildHere } from "./BuildHere";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
@@ -116,27 +118,25 @@ export default function CodeView() {
           <aside className={css.side} aria-label="Files">
             <Tree files={data.files} at={file} onChoose={setRole} />
             <div className={css.take}>
-              <button type="button" className="quiet" onClick={() => keep(bare(file.name), file.text)}>
+              <Quiet onClick={() => keep(bare(file.name), file.text)}>
                 <Icon name="down" size={16} /> {bare(file.name)}
-              </button>
-              <button
-                type="button"
-                className="quiet"
+              </Quiet>
+              <Quiet
                 onClick={() => keepAll(`${data.files[0]?.name.split(/[./]/)[0]}-${data.language}.zip`, data.files)}
               >
                 <Icon name="down" size={16} /> All as ZIP
-              </button>
+              </Quiet>
               <Copy text={file.text} what={bare(file.name)}>
                 Copy {bare(file.name)}
               </Copy>
-              <a
-                className="quiet"
+              <Quiet
+                component="a"
                 href={`/api/benches/${id}/modules/${module.id}/card`}
                 target="_blank"
                 rel="noreferrer"
               >
                 Card for the wall
-              </a>
+              </Quiet>
               <TakeOver onFiles={(files) => void takeOver(files)} taken={taken} />
             </div>
             {data.findings.length > 0 && <Findings findings={data.findings} onStep={() => undefined} />}
@@ -184,7 +184,7 @@ function Tree({ files, at, onChoose }: { files: CodeFile[]; at: CodeFile; onChoo
     <ul className={css.tree}>
       {files.map((f) => (
         <li key={f.role}>
-          <button type="button" aria-current={f === at || undefined} onClick={() => onChoose(f.role)}>
+          <Bare aria-current={f === at || undefined} onClick={() => onChoose(f.role)}>
             <span className={css.name} title={f.name}>
               {bare(f.name)}
             </span>
@@ -192,7 +192,7 @@ function Tree({ files, at, onChoose }: { files: CodeFile[]; at: CodeFile; onChoo
               {f.text.split("\n").length - 1} lines{purposes[f.role] && `, ${purposes[f.role]}`}
             </span>
             <span className={css.length} style={{ inlineSize: `${Math.max((100 * f.text.length) / longest, 2)}%` }} />
-          </button>
+          </Bare>
         </li>
       ))}
     </ul>
@@ -263,9 +263,9 @@ function How({ children, steps, onTool }: HowProps) {
       <p className={css.tools}>
         To try first:
         {tools.map((t) => (
-          <button key={t.id} type="button" className="quiet" title={`It ${t.says}`} onClick={() => void take(t.id)}>
+          <Quiet key={t.id} title={`It ${t.says}`} onClick={() => void take(t.id)}>
             <Icon name="down" size={16} /> {t.title}
-          </button>
+          </Quiet>
         ))}
       </p>
       {refused && <p role="alert">{refused}</p>}

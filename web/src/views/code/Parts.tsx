@@ -2,6 +2,7 @@ import type { Module } from "../../api/client";
 import type { CodeFile } from "../../api/code";
 import { ScreenPicture } from "../../parts/glass/ScreenPicture";
 import { useBench } from "../../work/BenchContext";
+import { Bare } from "../../ui/Bare";
 import { placesOf, within, type Part } from "./parts";
 import css from "./Parts.module.css";
 
@@ -84,8 +85,7 @@ interface ButtonProps {
 function Button({ part, files, title, number, pointed, onPoint, onJump, children }: ButtonProps) {
   const places = placesOf(files, part).length;
   return (
-    <button
-      type="button"
+    <Bare
       className={children ? css.screen : css.field}
       data-pointed={pointed || undefined}
       title={`${places} ${places === 1 ? "place" : "places"} in the code: press for the next`}
@@ -100,6 +100,6 @@ function Button({ part, files, title, number, pointed, onPoint, onJump, children
         {number && <b>{number}</b>} {title}
       </span>
       <small>{places}</small>
-    </button>
+    </Bare>
   );
 }

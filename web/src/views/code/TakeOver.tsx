@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import { Icon } from "../../ui/Icon";
+import { Quiet } from "../../ui/Quiet";
 import css from "./CodeView.module.css";
 
 /** What came of files whose own sections were to be taken over. */
@@ -18,14 +19,12 @@ export function TakeOver({ onFiles, taken }: Props) {
   const file = useRef<HTMLInputElement>(null);
   return (
     <div className={css.over}>
-      <button
-        type="button"
-        className="quiet"
+      <Quiet
         title="Of files that were written from a bench before, what stands in their own sections; files can be dropped on this view, too"
         onClick={() => file.current?.click()}
       >
         <Icon name="up" size={16} /> Own sections from files…
-      </button>
+      </Quiet>
       <input
         ref={file}
         className="unseen"

@@ -5,6 +5,7 @@ import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { percent } from "./NextTest";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./Causes.module.css";
 
 interface Props {
@@ -41,7 +42,7 @@ function Cause({ cause: c, tint, chosen, onChoose }: CauseProps) {
   const pitch = Math.max(0.6, Math.min(1, 110 / (c.glass.cols * CELL_COLS)));
   return (
     <li data-cause={c.id}>
-      <button type="button" className={css.cause} aria-pressed={chosen} onClick={() => onChoose(c.id)}>
+      <Bare className={css.cause} aria-pressed={chosen} onClick={() => onChoose(c.id)}>
         <span className={css.share}>
           <b>{percent(c.share)}</b>
           <i style={{ width: `${Math.max(2, 100 * c.share)}%` }} />
@@ -53,7 +54,7 @@ function Cause({ cause: c, tint, chosen, onChoose }: CauseProps) {
         <span className={css.mini} style={{ background: groundOf(c.glass, tintOf(tint)) }}>
           <Glass glass={c.glass} tint={tint} pitch={pitch} name={c.what} />
         </span>
-      </button>
+      </Bare>
     </li>
   );
 }

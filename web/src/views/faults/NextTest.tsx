@@ -7,6 +7,8 @@ import { tintOf } from "../../parts/glass/tints";
 import { Copy } from "../../ui/Copy";
 import { voltsOf, type Taken } from "./sheet";
 import { List } from "../../ui/List";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./NextTest.module.css";
 
 interface Props {
@@ -112,8 +114,7 @@ function Outcomes({ test, tint, onTaken }: { test: TestChoice } & Pick<Props, "t
     <ul className={css.outcomes}>
       {shown.map((o) => (
         <li key={o.key}>
-          <button
-            type="button"
+          <Bare
             onClick={() => onTaken({ test: test.id, title: test.title, says: o.says, outcome: o.key })}
             data-says={o.says}
           >
@@ -122,14 +123,12 @@ function Outcomes({ test, tint, onTaken }: { test: TestChoice } & Pick<Props, "t
               <b>{percent(o.chance)}</b> {o.causes[0]}
               {o.causes.length > 1 && ` … or ${o.causes.length > 2 ? "others" : "another"}`}
             </span>
-          </button>
+          </Bare>
         </li>
       ))}
       {more > 0 && (
         <li>
-          <button type="button" onClick={() => setAll(true)}>
-            I see something else: {more} more
-          </button>
+          <Bare onClick={() => setAll(true)}>I see something else: {more} more</Bare>
         </li>
       )}
     </ul>
@@ -171,9 +170,9 @@ function Measured({ test, onTaken }: { test: TestChoice } & Pick<Props, "onTaken
         />{" "}
         V
       </label>{" "}
-      <button type="button" className="quiet" disabled={!good} onClick={take}>
+      <Quiet disabled={!good} onClick={take}>
         Take it
-      </button>
+      </Quiet>
       {text.trim() !== "" && !good && <span role="alert"> expected volts, such as 4.9</span>}
     </p>
   );

@@ -1,4 +1,5 @@
 import { useNote } from "../../work/useLog";
+import { Quiet } from "../../ui/Quiet";
 import css from "./FaultsView.module.css";
 
 /** What was found before, at any bench, which moves the ranking; it can be begun anew. */
@@ -15,14 +16,12 @@ export function Prior({ counts }: { counts: Record<string, number> }) {
             <code>{code}</code> × {n}
           </span>
         ))}
-        <button
-          type="button"
-          className="quiet"
+        <Quiet
           title="What was found until now counts no longer; the entries stay"
           onClick={() => void note({ kind: "anew", text: "Causes count from here on.", module: "" })}
         >
           Count anew
-        </button>
+        </Quiet>
       </p>
     </section>
   );

@@ -13,6 +13,7 @@ import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { Verdict } from "./Verdict";
 import { List } from "../../ui/List";
+import { Bare } from "../../ui/Bare";
 import css from "./Practice.module.css";
 
 interface Props {
@@ -141,15 +142,14 @@ function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTe
       <ul className={css.tests} onKeyDown={onKey}>
         {state.tests.map((t) => (
           <li key={t.id}>
-            <button
-              type="button"
+            <Bare
               aria-disabled={busy || over(t.id) || undefined}
               title={t.do}
               onClick={() => !busy && !over(t.id) && onTest(t.id)}
             >
               <span>{t.title}</span>
               <small>{done.has(t.id) ? "done" : `${t.minutes} min`}</small>
-            </button>
+            </Bare>
           </li>
         ))}
       </ul>

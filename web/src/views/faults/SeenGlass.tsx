@@ -4,6 +4,7 @@ import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { Bare } from "../../ui/Bare";
 import { BLOCK, UNREADABLE } from "./sheet";
 import css from "./SeenPanel.module.css";
 
@@ -111,17 +112,12 @@ export function SeenGlass({ glass, cells, tint, pitch, onType }: Props) {
       </div>
       <p id="seen-help" className={css.help}>
         Column {(at % cols) + 1}, row {row + 1}.{" "}
-        <button type="button" className={css.sign} onClick={() => put(BLOCK)} title="A solid block (Alt+B)">
+        <Bare className={css.sign} onClick={() => put(BLOCK)} title="A solid block (Alt+B)">
           █ block
-        </button>{" "}
-        <button
-          type="button"
-          className={css.sign}
-          onClick={() => put(UNREADABLE)}
-          title="A character that no key has (Alt+U)"
-        >
+        </Bare>{" "}
+        <Bare className={css.sign} onClick={() => put(UNREADABLE)} title="A character that no key has (Alt+U)">
           ⁙ cannot be typed
-        </button>
+        </Bare>
       </p>
     </div>
   );

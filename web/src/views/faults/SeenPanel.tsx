@@ -3,6 +3,8 @@ import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { Quiet } from "../../ui/Quiet";
+import { Bare } from "../../ui/Bare";
 import { SeenGlass } from "./SeenGlass";
 import { blank, looks, untouched, voltsOf, type Sheet } from "./sheet";
 import css from "./SeenPanel.module.css";
@@ -31,14 +33,9 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
     <section className={css.panel} aria-label="What you see">
       <header className={css.head}>
         <h2>What do you see?</h2>
-        <button
-          type="button"
-          className="quiet"
-          disabled={untouched(sheet)}
-          onClick={() => onChange(blank(sheet.cells.length, sheet.begun + 1))}
-        >
+        <Quiet disabled={untouched(sheet)} onClick={() => onChange(blank(sheet.cells.length, sheet.begun + 1))}>
           Begin again
-        </button>
+        </Quiet>
       </header>
       <p className={css.lead}>Type what stands on the real glass, or choose what looks like it.</p>
       <SeenGlass
@@ -59,9 +56,8 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
           const name = looks[l.pattern ?? l.class] ?? l.class;
           const on = sheet.look?.class === l.class && sheet.look.pattern === l.pattern;
           return (
-            <button
+            <Bare
               key={name}
-              type="button"
               aria-pressed={on}
               onClick={() =>
                 set({
@@ -78,7 +74,7 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
                 <Glass glass={l.glass} tint={tint} pitch={small} name={name} />
               </span>
               {name}
-            </button>
+            </Bare>
           );
         })}
       </div>
@@ -91,9 +87,9 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
             [undefined, "not looked at"],
           ] as const
         ).map(([value, title]) => (
-          <button key={title} type="button" aria-pressed={sheet.light === value} onClick={() => set({ light: value })}>
+          <Bare key={title} aria-pressed={sheet.light === value} onClick={() => set({ light: value })}>
             {title}
-          </button>
+          </Bare>
         ))}
       </div>
       <Read sheet={sheet} vo={vo} bus={bus} onChange={set} />
@@ -105,14 +101,12 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
               <span>
                 <b>{r.title}</b>: {r.says}
               </span>
-              <button
-                type="button"
-                className="quiet"
+              <Quiet
                 aria-label={`Take back: ${r.title}`}
                 onClick={() => set({ results: sheet.results.filter((o) => o.test !== r.test) })}
               >
                 Take back
-              </button>
+              </Quiet>
             </li>
           ))}
         </ul>
@@ -199,9 +193,8 @@ function Pointed({ found, sheet, tint, pitch, onChange }: PointedProps) {
         <div className={css.area}>
           <Glass glass={sent} tint={tint} pitch={pitch} name="It ought to" />
           {sheet.cells.map((_, i) => (
-            <button
+            <Bare
               key={i}
-              type="button"
               className={css.cell}
               tabIndex={i === (wrong[0] ?? 0) ? 0 : -1}
               aria-pressed={wrong.includes(i)}

@@ -10,6 +10,7 @@ import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
 import { Term } from "../../ui/Term";
 import { Check } from "../../ui/Check";
+import { Bare } from "../../ui/Bare";
 import css from "./BanksPanel.module.css";
 
 /** What the slots hold while the screens of the module follow each other, and what is loaded when. */
@@ -115,8 +116,7 @@ function Timetable({ plan, onChoose }: { plan: LoadingPlan; onChoose: (t: Target
                 return (
                   <td key={i}>
                     {rows && (
-                      <button
-                        type="button"
+                      <Bare
                         className={css.cell}
                         data-load={load ? (load.shown ? "shown" : "yes") : undefined}
                         data-on={on || undefined}
@@ -132,7 +132,7 @@ function Timetable({ plan, onChoose }: { plan: LoadingPlan; onChoose: (t: Target
                         }
                       >
                         <Cells cells={[tall(rows, height)]} cols={1} dot={2.4} />
-                      </button>
+                      </Bare>
                     )}
                   </td>
                 );

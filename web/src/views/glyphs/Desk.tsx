@@ -17,6 +17,7 @@ import {
   type Target,
 } from "../../work/glyphs";
 import { reason } from "../../work/reason";
+import { Bare } from "../../ui/Bare";
 import { DotGrid } from "./DotGrid";
 import { Names } from "./Names";
 import { RowTable } from "./RowTable";
@@ -146,29 +147,28 @@ export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
       <Names target={target} onChoose={onChoose} />
       <div className={css.tools} role="toolbar" aria-label="Change the dots">
         {tools.map((t) => (
-          <button
+          <Bare
             key={t.do}
-            type="button"
             className={css.tool}
             title={`${t.title} (${t.key.toUpperCase()})`}
             onClick={() => void operate(t.do)}
           >
             <Icon name={t.icon} size={18} />
             <span>{t.title}</span>
-          </button>
+          </Bare>
         ))}
-        <button type="button" className={css.tool} title="Copy (Ctrl+C)" onClick={copy}>
+        <Bare className={css.tool} title="Copy (Ctrl+C)" onClick={copy}>
           <Icon name="copy" size={18} />
           <span>Copy</span>
-        </button>
-        <button type="button" className={css.tool} title="Paste (Ctrl+V)" onClick={paste}>
+        </Bare>
+        <Bare className={css.tool} title="Paste (Ctrl+V)" onClick={paste}>
           <Icon name="paste" size={18} />
           <span>Paste</span>
-        </button>
-        <button type="button" className={css.tool} title={partner.title} onClick={() => void partner.make(cellAt)}>
+        </Bare>
+        <Bare className={css.tool} title={partner.title} onClick={() => void partner.make(cellAt)}>
           <Icon name="next" size={18} />
           <span>Mirrored copy</span>
-        </button>
+        </Bare>
       </div>
       <div className={css.drawing}>
         <div ref={frame} className={css.frame} onKeyDown={onKey}>

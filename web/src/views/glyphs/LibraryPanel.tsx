@@ -10,6 +10,7 @@ import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import { Export } from "./Export";
 import { List } from "../../ui/List";
+import { Bare } from "../../ui/Bare";
 import css from "./LibraryPanel.module.css";
 
 interface Props {
@@ -114,8 +115,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
           return (
             sheet && (
               <li key={JSON.stringify(o.target)}>
-                <button
-                  type="button"
+                <Bare
                   className={css.tile}
                   aria-pressed={here}
                   title={`${sheet.name}: to the desk; a double click writes it on the glass`}
@@ -124,7 +124,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
                 >
                   <Cells cells={sheet.cells} cols={sheet.cols} dot={sheet.cols > 4 ? 2 : 3} />
                   <span>{sheet.name || "unnamed"}</span>
-                </button>
+                </Bare>
               </li>
             )
           );
@@ -220,8 +220,7 @@ function Shipped({ tag, list, searched, height, onTake }: ShippedProps) {
         <ul className={css.tiles}>
           {list.map((d) => (
             <li key={d.name}>
-              <button
-                type="button"
+              <Bare
                 className={css.tile}
                 aria-label={`Take ${titleOf(d)}`}
                 title={`${titleOf(d)}${(d.tags ?? []).length > 2 ? `: ${d.tags?.slice(2).join(", ")}` : ""}`}
@@ -229,7 +228,7 @@ function Shipped({ tag, list, searched, height, onTake }: ShippedProps) {
               >
                 <Cells cells={[tall(d.rows, height)]} cols={1} dot={3} />
                 <span>{titleOf(d)}</span>
-              </button>
+              </Bare>
             </li>
           ))}
         </ul>

@@ -2,6 +2,7 @@ import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useBench } from "../../work/BenchContext";
 import { freePicture, freeSlot, partsOf, sheetOf, withDrawings, type Target } from "../../work/glyphs";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Names.module.css";
 
 interface Props {
@@ -89,22 +90,12 @@ export function Names({ target, onChoose }: Props) {
           />
         </div>
       )}
-      {target.kind === "slot" && drawn && (
-        <button type="button" className="quiet" onClick={keep}>
-          Keep in the library
-        </button>
-      )}
+      {target.kind === "slot" && drawn && <Quiet onClick={keep}>Keep in the library</Quiet>}
       {target.kind === "drawing" && <Pin keyOf={target.key} onChoose={onChoose} />}
       {target.kind !== "slot" && (
-        <button
-          type="button"
-          className="quiet"
-          aria-label={`Delete ${sheet.name || "it"}`}
-          title="Delete"
-          onClick={remove}
-        >
+        <Quiet aria-label={`Delete ${sheet.name || "it"}`} title="Delete" onClick={remove}>
           <Icon name="bin" size={18} />
-        </button>
+        </Quiet>
       )}
     </div>
   );
@@ -117,9 +108,7 @@ function Pin({ keyOf, onChoose }: { keyOf: number; onChoose: (t: Target) => void
   const drawing = bench.glyphs?.find((d) => d.key === keyOf);
   if (slot === undefined || !drawing) return null;
   return (
-    <button
-      type="button"
-      className="quiet"
+    <Quiet
       title="A glyph in a slot is shown by a code that does not change"
       onClick={() => {
         changeModule((m) => ({
@@ -130,6 +119,6 @@ function Pin({ keyOf, onChoose }: { keyOf: number; onChoose: (t: Target) => void
       }}
     >
       Fix in slot {slot}
-    </button>
+    </Quiet>
   );
 }

@@ -7,6 +7,7 @@ import { Copy } from "../../ui/Copy";
 import { useBench } from "../../work/BenchContext";
 import { tall, trimmed, withDrawings, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
+import { Quiet } from "../../ui/Quiet";
 import css from "./RowText.module.css";
 
 interface Props {
@@ -84,16 +85,14 @@ export function RowText({ sheet, height, onSet, onChoose }: Props) {
           Copy
         </Copy>
         {draft !== undefined && (
-          <button
-            type="button"
-            className="quiet"
+          <Quiet
             onClick={() => {
               setDraft(undefined);
               setRead(undefined);
             }}
           >
             Back to the dots
-          </button>
+          </Quiet>
         )}
       </header>
       <textarea
@@ -129,9 +128,7 @@ export function RowText({ sheet, height, onSet, onChoose }: Props) {
         <p className={css.many} role="status">
           Read as {read?.as}: {many.length} {many.length === 1 ? "glyph" : "glyphs"}, and the desk has{" "}
           {sheet.cells.length} {sheet.cells.length === 1 ? "cell" : "cells"}.{" "}
-          <button type="button" className="quiet" onClick={keep}>
-            Add {many.length === 1 ? "it" : "them"} to the library
-          </button>
+          <Quiet onClick={keep}>Add {many.length === 1 ? "it" : "them"} to the library</Quiet>
         </p>
       )}
       <p className={css.hint} role="status">

@@ -8,6 +8,7 @@ import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
 import { trimmed, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
+import { Bare } from "../../ui/Bare";
 import { Count } from "./PicturePanel";
 import { usePut } from "./usePut";
 import css from "./MakePanel.module.css";
@@ -37,10 +38,10 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
     <div className={css.maker}>
       <div className={css.signs} role="group" aria-label="Signs">
         {signs.map((s, i) => (
-          <button key={s.name} type="button" aria-pressed={i === at} onClick={() => setAt(i)}>
+          <Bare key={s.name} aria-pressed={i === at} onClick={() => setAt(i)}>
             <Cells cells={[s.frames[frame % s.frames.length]?.rows ?? []]} cols={1} dot={5} />
             {s.name}
-          </button>
+          </Bare>
         ))}
       </div>
       {sign && (

@@ -3,6 +3,7 @@ import { Icon } from "../../ui/Icon";
 import { useBench } from "../../work/BenchContext";
 import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./SlotBar.module.css";
 
 interface Props {
@@ -28,8 +29,7 @@ export function SlotBar({ target, onChoose }: Props) {
           const here = target.kind === "slot" && target.slot === slot;
           return (
             <div key={slot} className={css.slot} data-empty={!glyph || undefined}>
-              <button
-                type="button"
+              <Bare
                 aria-pressed={here}
                 aria-label={`Slot ${slot}: ${glyph ? glyph.name || "unnamed" : "empty, draw in it"}`}
                 title={glyph ? glyph.name || "unnamed" : "Empty: draw in it"}
@@ -37,17 +37,16 @@ export function SlotBar({ target, onChoose }: Props) {
               >
                 {glyph ? <Cells cells={[tall(glyph.rows, height)]} cols={1} dot={4} /> : <Icon name="plus" size={18} />}
                 <small>{slot}</small>
-              </button>
+              </Bare>
               {glyph && (
-                <button
-                  type="button"
+                <Bare
                   className={css.empty}
                   aria-label={`Empty slot ${slot}`}
                   title={`Empty slot ${slot}`}
                   onClick={() => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }))}
                 >
                   <Icon name="close" size={12} />
-                </button>
+                </Bare>
               )}
             </div>
           );

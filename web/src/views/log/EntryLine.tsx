@@ -3,6 +3,7 @@ import { pictureURL, rewordEntry, type Entry } from "../../api/faults";
 import { reason } from "../../work/reason";
 import { titleOf } from "./kinds";
 import { pressed } from "../../ui/shortcuts";
+import { Quiet } from "../../ui/Quiet";
 import css from "./LogView.module.css";
 
 interface Props {
@@ -87,26 +88,15 @@ export function EntryLine({ bench, entry: e, module, onChanged, onStrike }: Prop
       <span className={css.acts}>
         {text === undefined ? (
           <>
-            <button type="button" className="quiet" onClick={() => setText(e.text)}>
-              Edit
-            </button>
-            <button
-              type="button"
-              className="quiet"
-              onBlur={() => setSure(false)}
-              onClick={() => (sure ? onStrike() : setSure(true))}
-            >
+            <Quiet onClick={() => setText(e.text)}>Edit</Quiet>
+            <Quiet onBlur={() => setSure(false)} onClick={() => (sure ? onStrike() : setSure(true))}>
               {sure ? "Really delete" : "Delete"}
-            </button>
+            </Quiet>
           </>
         ) : (
           <>
-            <button type="button" className="quiet" onClick={() => void save()}>
-              Keep
-            </button>
-            <button type="button" className="quiet" onClick={() => setText(undefined)}>
-              Leave as it was
-            </button>
+            <Quiet onClick={() => void save()}>Keep</Quiet>
+            <Quiet onClick={() => setText(undefined)}>Leave as it was</Quiet>
           </>
         )}
       </span>

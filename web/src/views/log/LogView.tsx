@@ -10,6 +10,8 @@ import { Strip } from "./Strip";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import { List } from "../../ui/List";
+import { Quiet } from "../../ui/Quiet";
+import { Bare } from "../../ui/Bare";
 import css from "./LogView.module.css";
 
 /** What was written down at the bench, day by day. */
@@ -64,22 +66,19 @@ export default function LogView() {
             ))}
           </List>
           <span className={css.files}>
-            <a className="quiet" href={logFile(id, "md", filter)}>
+            <Quiet component="a" href={logFile(id, "md", filter)}>
               Markdown
-            </a>
-            <a className="quiet" href={logFile(id, "csv", filter)}>
+            </Quiet>
+            <Quiet component="a" href={logFile(id, "csv", filter)}>
               CSV
-            </a>
-            <button type="button" className="quiet" onClick={() => window.print()}>
-              Print
-            </button>
+            </Quiet>
+            <Quiet onClick={() => window.print()}>Print</Quiet>
           </span>
         </header>
         <div className={css.kinds} role="group" aria-label="Kinds of entries">
           {kinds.map((k) => (
-            <button
+            <Bare
               key={k.kind}
-              type="button"
               data-kind={k.kind}
               aria-pressed={chosen.includes(k.kind)}
               onClick={() =>
@@ -87,7 +86,7 @@ export default function LogView() {
               }
             >
               {k.title}
-            </button>
+            </Bare>
           ))}
         </div>
         <Strip entries={entries} />

@@ -8,6 +8,7 @@ import { own, titleOf } from "./kinds";
 import { pictureOf } from "./pictures";
 import { List } from "../../ui/List";
 import { pressed } from "../../ui/shortcuts";
+import { Quiet } from "../../ui/Quiet";
 import css from "./LogView.module.css";
 
 /** An entry written by hand, with pictures. */
@@ -69,18 +70,13 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
         }}
       />
       {pictures.length > 0 && (
-        <ul className={css.taken}>
+        <ul>
           {pictures.map((p, i) => (
             <li key={i}>
               {p.name}{" "}
-              <button
-                type="button"
-                className="quiet"
-                aria-label={`Leave out ${p.name}`}
-                onClick={() => setPictures(pictures.filter((_, k) => k !== i))}
-              >
+              <Quiet aria-label={`Leave out ${p.name}`} onClick={() => setPictures(pictures.filter((_, k) => k !== i))}>
                 Leave out
-              </button>
+              </Quiet>
             </li>
           ))}
         </ul>

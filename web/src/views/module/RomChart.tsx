@@ -9,6 +9,7 @@ import { charOf } from "../../work/typing/rows";
 import { useGlass } from "../../work/GlassContext";
 import { binary, hex } from "../../ui/numbers";
 import { dotPath } from "../../parts/dots/dotPath";
+import { Bare } from "../../ui/Bare";
 import css from "./RomChart.module.css";
 
 /** The ROM to look things up in, and to pick from: a click types the code at the cursor. */
@@ -87,9 +88,8 @@ const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
   return (
     <div className={css.grid} onPointerLeave={() => onShow(null)} onKeyDown={onKeyDown}>
       {shown.map((c) => (
-        <button
+        <Bare
           key={c.code}
-          type="button"
           tabIndex={c.code === active ? 0 : -1}
           disabled={!c.known}
           data-found={found?.has(c.code) || undefined}
@@ -105,7 +105,7 @@ const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
           <svg viewBox="0 0 5 8" aria-hidden="true">
             <path d={dotPath(bytes(c.dots))} />
           </svg>
-        </button>
+        </Bare>
       ))}
     </div>
   );

@@ -8,6 +8,7 @@ import { useGlass } from "../../work/GlassContext";
 import { Icon } from "../../ui/Icon";
 import { dotPath } from "../../parts/dots/dotPath";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./Slots.module.css";
 
 /** The eight slots of CGRAM: what they hold, to type and to empty. */
@@ -33,8 +34,7 @@ export function Slots() {
           const glyph = glyphs.find((g) => g.slot === slot);
           return (
             <div key={slot} className={css.slot}>
-              <button
-                type="button"
+              <Bare
                 disabled={!glyph}
                 aria-label={glyph ? `Type ${glyph.name}, slot ${slot}` : `Slot ${slot}, empty`}
                 title={glyph?.name}
@@ -42,17 +42,16 @@ export function Slots() {
               >
                 <Picture glyph={glyph} />
                 {slot}
-              </button>
+              </Bare>
               {glyph && (
-                <button
-                  type="button"
+                <Bare
                   className={css.empty}
                   aria-label={`Empty slot ${slot}`}
                   title={`Empty slot ${slot}`}
                   onClick={() => empty(slot)}
                 >
                   <Icon name="close" size={12} />
-                </button>
+                </Bare>
               )}
             </div>
           );

@@ -5,6 +5,7 @@ import { waysQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
 import { time } from "../../ui/numbers";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./Ways.module.css";
 
 const setups: [Way["setup"], string, string][] = [
@@ -34,8 +35,7 @@ export function Ways({ onPick }: { onPick: (way: Way) => void }) {
   const broken = ways.find((w) => w.breaks.length > 0)?.breaks[0];
   const cell = (way: Way | undefined) =>
     way && (
-      <button
-        type="button"
+      <Bare
         aria-pressed={way === chosen}
         data-broken={way.breaks.length > 0 || undefined}
         title={way.breaks.map((b) => b.what).join(" ") || `${way.starts} transactions; breaks no limit`}
@@ -44,7 +44,7 @@ export function Ways({ onPick }: { onPick: (way: Way) => void }) {
         <b>{time(way.wireUs)}</b>
         <small>{way.wireWords} bytes</small>
         <small>{way.breaks.length > 0 ? "at risk" : way.best ? "fastest" : ""}</small>
-      </button>
+      </Bare>
     );
   return (
     <section aria-label="Ways to toggle E" className={css.ways}>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Instruction } from "../../api/client";
 import { Copy } from "../../ui/Copy";
 import { binary, hex, time } from "../../ui/numbers";
+import { Bare } from "../../ui/Bare";
 import css from "./LivePanel.module.css";
 
 interface Props {
@@ -29,9 +30,8 @@ export function InstructionCard({ card, onDo }: Props) {
           const field = fieldOf(bit);
           const on = (value >> bit) & 1;
           return (
-            <button
+            <Bare
               key={bit}
-              type="button"
               disabled={!field || card.rw}
               aria-pressed={on === 1}
               aria-label={`Bit ${bit}: ${field?.name ?? "fixed"} ${card.rw ? "·" : on}`}
@@ -46,7 +46,7 @@ export function InstructionCard({ card, onDo }: Props) {
             >
               <small aria-hidden="true">{field && bit === field.high ? field.name : ""}</small>
               {card.rw ? "·" : on}
-            </button>
+            </Bare>
           );
         })}
       </div>

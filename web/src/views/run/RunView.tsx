@@ -14,6 +14,7 @@ import { Waveforms } from "./Waveforms";
 import { usePlayer, type Player } from "./usePlayer";
 import { useStops } from "./useStops";
 import { useShortcut } from "../../ui/shortcuts";
+import { Bare } from "../../ui/Bare";
 import css from "./RunView.module.css";
 
 const none: never[] = [];
@@ -64,9 +65,9 @@ export default function RunView() {
           {count > 1 && (
             <div role="group" aria-label="Controller" className={css.controllers}>
               {["Behind E, rows 1–2", "Behind E2, rows 3–4"].map((name, i) => (
-                <button key={name} type="button" aria-pressed={i === chosen} onClick={() => setChosen(i)}>
+                <Bare key={name} aria-pressed={i === chosen} onClick={() => setChosen(i)}>
                   {name}
-                </button>
+                </Bare>
               ))}
             </div>
           )}

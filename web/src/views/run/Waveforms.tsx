@@ -6,6 +6,7 @@ import { cellOf } from "../../work/cellOf";
 import { useStep } from "../../work/StepContext";
 import { placed, useBase } from "../../ui/places";
 import { hex, time } from "../../ui/numbers";
+import { Bare } from "../../ui/Bare";
 import css from "./Waveforms.module.css";
 
 const ROW = 14;
@@ -49,9 +50,9 @@ export function Waveforms({ run, at, goTo }: Props) {
       <figcaption>
         <h2>Header pins and wire</h2>
         {[0, 1, 4].map((n) => (
-          <button key={n} type="button" aria-pressed={n === reach} onClick={() => setReach(n)}>
+          <Bare key={n} aria-pressed={n === reach} onClick={() => setReach(n)}>
             {n === 0 ? "This step" : `${n} step${n > 1 ? "s" : ""} around`}
-          </button>
+          </Bare>
         ))}
         <span>{cursor === null ? `${time(span)} shown` : `${(cursor / 1000).toFixed(4)} ms`}</span>
         <a href={`/api/runs/${run.id}/waves.vcd`} download title="IEEE 1364: for general-purpose waveform viewers">
@@ -72,9 +73,8 @@ export function Waveforms({ run, at, goTo }: Props) {
       >
         <div className={css.heads}>
           {shown.map(({ step, begin, room }) => (
-            <button
+            <Bare
               key={step.index}
-              type="button"
               tabIndex={-1}
               data-current={step.index === at || undefined}
               style={
@@ -84,7 +84,7 @@ export function Waveforms({ run, at, goTo }: Props) {
               onClick={() => goTo(step.index)}
             >
               {label(step)}
-            </button>
+            </Bare>
           ))}
         </div>
         <svg viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" style={{ height }}>

@@ -9,6 +9,8 @@ import { drag } from "../../ui/drag";
 import { useLatest } from "../../ui/useLatest";
 import { inputTitle, kindTitles, time } from "./words";
 import { Check } from "../../ui/Check";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Console.module.css";
 
 type Group = GroupRequest["group"];
@@ -42,14 +44,13 @@ export function Console(props: Props) {
         const known = state?.inputs[i];
         return (
           <div key={input.id} className={css.device} data-chosen={chosen === input.id || undefined}>
-            <button
-              type="button"
+            <Bare
               className={css.title}
               title={`${kindTitles[input.kind]}: set it up`}
               onClick={() => onChoose(input.id)}
             >
               {inputTitle(input)}
-            </button>
+            </Bare>
             <Device
               input={input}
               known={known}
@@ -143,13 +144,13 @@ function Device({
     case "counter":
       return (
         <div className={css.counter}>
-          <button type="button" aria-label={`${inputTitle(input)} back`} onClick={() => onHappen({ value: -1 })}>
+          <Bare aria-label={`${inputTitle(input)} back`} onClick={() => onHappen({ value: -1 })}>
             −
-          </button>
+          </Bare>
           <output>{known?.text ?? known?.value ?? 0}</output>
-          <button type="button" aria-label={`${inputTitle(input)} on`} onClick={() => onHappen({ value: 1 })}>
+          <Bare aria-label={`${inputTitle(input)} on`} onClick={() => onHappen({ value: 1 })}>
             +
-          </button>
+          </Bare>
         </div>
       );
     case "serial":
@@ -175,8 +176,7 @@ function Cap({ name, down, onPress }: { name: string; down: boolean; onPress: (d
     press(next);
   };
   return (
-    <button
-      type="button"
+    <Bare
       className={css.cap}
       aria-label={`Press ${name}`}
       aria-pressed={held}
@@ -221,9 +221,7 @@ function Line({
           maxLength={900}
           onChange={(e) => setText(e.target.value)}
         />
-        <button type="submit" className="quiet">
-          Send
-        </button>
+        <Quiet type="submit">Send</Quiet>
       </span>
       <small>
         <Check checked={ends} onChange={(e) => setEnds(e.target.checked)}>

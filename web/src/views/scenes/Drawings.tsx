@@ -1,5 +1,6 @@
 import { Cells } from "../../parts/dots/Cells";
 import { charOfKey, chars, codes, keyOf, readable } from "../../work/typing/rows";
+import { Bare } from "../../ui/Bare";
 import css from "./Sheet.module.css";
 
 /** A drawing of the library. */
@@ -22,9 +23,9 @@ export function Drawings({ label, library, onPick }: Props) {
       <small>{label}</small>
       <div>
         {library.map((d) => (
-          <button key={d.key} type="button" title={d.name} aria-label={d.name} onClick={() => onPick(d.key)}>
+          <Bare key={d.key} title={d.name} aria-label={d.name} onClick={() => onPick(d.key)}>
             <Cells cells={[d.rows]} cols={1} dot={3} />
-          </button>
+          </Bare>
         ))}
       </div>
     </div>

@@ -10,6 +10,7 @@ import { Drawings, spelled, unspelled, type Drawing } from "./Drawings";
 import type { PartProps } from "./EditPart";
 import { NumberField } from "../../ui/NumberField";
 import { Check } from "../../ui/Check";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Sheet.module.css";
 
 /** What moves while the scene lasts. */
@@ -133,14 +134,12 @@ function Frames({ e, library, put }: { e: Effect; library: Drawing[]; put: (next
           <li key={i}>
             <Cells cells={[library.find((d) => d.key === key)?.rows ?? []]} cols={1} dot={2} />
             {library.find((d) => d.key === key)?.name ?? `drawing ${key}`}
-            <button
-              type="button"
-              className="quiet"
+            <Quiet
               aria-label={`Remove step ${i + 1}`}
               onClick={() => put({ glyphs: glyphs.filter((_, k) => k !== i) })}
             >
               <Icon name="close" size={14} />
-            </button>
+            </Quiet>
           </li>
         ))}
       </ol>

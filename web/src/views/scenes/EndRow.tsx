@@ -3,6 +3,7 @@ import { Icon } from "../../ui/Icon";
 import { happenings, inputTitle, sceneTitle } from "./words";
 import { List } from "../../ui/List";
 import { NumberField } from "../../ui/NumberField";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Sheet.module.css";
 
 interface EndProps {
@@ -81,9 +82,9 @@ export function EndRow({ end, chosen, scenes, inputs, edits, onFocus, onChange, 
             </option>
           ))}
         </List>
-        <button type="button" className="quiet" aria-label="Remove this end" title="Remove this end" onClick={onRemove}>
+        <Quiet aria-label="Remove this end" title="Remove this end" onClick={onRemove}>
           <Icon name="close" size={14} />
-        </button>
+        </Quiet>
       </span>
     </li>
   );

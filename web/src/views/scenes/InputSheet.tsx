@@ -9,6 +9,7 @@ import { JointPart } from "./JointPart";
 import { SignalPart } from "./SignalPart";
 import { kindTitles } from "./words";
 import { NumberField } from "../../ui/NumberField";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -42,15 +43,9 @@ export function InputSheet({ module, show, input, change, onRemove }: Props) {
           strong
           onChange={(name) => set({ name })}
         />
-        <button
-          type="button"
-          className="quiet"
-          aria-label="Remove the input"
-          title="Remove the input"
-          onClick={onRemove}
-        >
+        <Quiet aria-label="Remove the input" title="Remove the input" onClick={onRemove}>
           <Icon name="bin" size={16} />
-        </button>
+        </Quiet>
       </div>
       <p className={css.note}>
         {kindTitles[input.kind]}; <code>{input.id}</code> in files of events
@@ -80,14 +75,9 @@ export function InputSheet({ module, show, input, change, onRemove }: Props) {
               <li key={f.at}>
                 {f.field}
                 {f.peak && <small>peak</small>}
-                <button
-                  type="button"
-                  className="quiet"
-                  aria-label={`${f.field} shows it no more`}
-                  onClick={() => change((s) => removeFeed(s, f.at))}
-                >
+                <Quiet aria-label={`${f.field} shows it no more`} onClick={() => change((s) => removeFeed(s, f.at))}>
                   <Icon name="close" size={14} />
-                </button>
+                </Quiet>
               </li>
             ))}
           </ul>

@@ -5,6 +5,7 @@ import { Choice } from "../../ui/Choice";
 import type { PartProps } from "./kindParts";
 import { time } from "./words";
 import { NumberField } from "../../ui/NumberField";
+import { Bare } from "../../ui/Bare";
 import css from "./Sheet.module.css";
 
 /** What a meter's needle does, by a standard or by a resistor and a capacitor. */
@@ -79,13 +80,9 @@ export function MeterPart({ input, set }: PartProps) {
           {data?.givenMs !== undefined && (
             <p className={css.note}>
               It falls to a tenth in <b>{time(data.givenMs)}</b>.{" "}
-              <button
-                type="button"
-                className={css.inline}
-                onClick={() => put({ fallMs: round((ohms * micro) / 1000) })}
-              >
+              <Bare className={css.inline} onClick={() => put({ fallMs: round((ohms * micro) / 1000) })}>
                 Fall like that
-              </button>
+              </Bare>
             </p>
           )}
         </>

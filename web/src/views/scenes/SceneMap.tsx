@@ -5,6 +5,7 @@ import { ScreenPicture } from "../../parts/glass/ScreenPicture";
 import { drag } from "../../ui/drag";
 import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
+import { Bare } from "../../ui/Bare";
 import { CARD, curveOf, extent, LANE, leadsBack, spotsOf, type Spot } from "./layout";
 import { endTitle, sceneTitle } from "./words";
 import css from "./SceneMap.module.css";
@@ -80,9 +81,8 @@ export function SceneMap({ scenes, inputs, start, current, choice, findings, onC
           {line && <path className={css.drawn} d={`M${knob(spots.get(line.from))}L${line.x} ${line.y}`} />}
         </svg>
         {lines.map(({ from, to, end, curve }) => (
-          <button
+          <Bare
             key={`${from.id} ${end}`}
-            type="button"
             className={css.end}
             style={{ left: curve.x, top: curve.y }}
             aria-pressed={choice?.scene === from.id && choice.end === end}
@@ -90,7 +90,7 @@ export function SceneMap({ scenes, inputs, start, current, choice, findings, onC
             onClick={() => onChoose({ scene: from.id, end })}
           >
             {endTitle(from.ends?.[end] ?? { next: "" }, inputs)}
-          </button>
+          </Bare>
         ))}
         {scenes.map((s, i) => (
           <Card
@@ -149,8 +149,7 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
   ].filter(Boolean);
   return (
     <div className={css.place} style={{ left: spot?.x, top: spot?.y, width: CARD.width, height: CARD.height }}>
-      <button
-        type="button"
+      <Bare
         className={css.card}
         data-scene={scene.id}
         data-playing={playing || undefined}
@@ -174,7 +173,7 @@ function Card({ scene, spot, first, playing, chosen, findings, onChoose, onLine 
           {sceneTitle(scene)}
         </span>
         {extra && <span className={css.extra}> {extra}</span>}
-      </button>
+      </Bare>
       {findings.length > 0 && (
         <span className={css.dot}>
           <StateDot open={open.length > 0} title={findings.map((f) => f.what).join("\n")} />

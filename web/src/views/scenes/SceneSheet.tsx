@@ -9,6 +9,7 @@ import { EffectPart } from "./EffectPart";
 import type { Drawing } from "./Drawings";
 import { EndRow } from "./EndRow";
 import { Check } from "../../ui/Check";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Sheet.module.css";
 
 interface Props {
@@ -38,15 +39,9 @@ export function SceneSheet({ module, show, scene, end, library, change, onRemove
           strong
           onChange={(name) => set({ name })}
         />
-        <button
-          type="button"
-          className="quiet"
-          aria-label="Remove the scene"
-          title="Remove the scene"
-          onClick={onRemove}
-        >
+        <Quiet aria-label="Remove the scene" title="Remove the scene" onClick={onRemove}>
           <Icon name="bin" size={16} />
-        </button>
+        </Quiet>
       </div>
       <Choice label="Screen" value={scene.screen} onChange={(screen) => set({ screen })}>
         {module.screens.map((s, i) => (
@@ -79,16 +74,14 @@ export function SceneSheet({ module, show, scene, end, library, change, onRemove
           />
         ))}
       </ul>
-      <button
-        type="button"
-        className="quiet"
+      <Quiet
         onClick={() => {
           change((s) => addEnd(s, scene.id, { afterMs: 2000, next: follower?.id ?? scene.id }));
           onEnd(scene.ends?.length ?? 0);
         }}
       >
         New end
-      </button>
+      </Quiet>
       <EffectPart module={module} scene={scene} library={library} set={set} />
       <EditPart module={module} scene={scene} inputs={inputs} set={set} change={change} />
     </div>

@@ -18,6 +18,7 @@ import { useShowEdits } from "./useShowEdits";
 import { kindTitles, sceneTitle } from "./words";
 import { useShortcut } from "../../ui/shortcuts";
 import { Term } from "../../ui/Term";
+import { Quiet } from "../../ui/Quiet";
 import css from "./ScenesView.module.css";
 
 type Sheet = (typeof sheets)[number]["id"];
@@ -145,16 +146,15 @@ export default function ScenesView() {
                   choose(end === undefined ? undefined : { scene: c.scene });
                 }}
               />
-              <button
-                type="button"
-                className={`quiet ${css.add}`}
+              <Quiet
+                className={css.add}
                 onClick={() => {
                   const screenId = scene?.screen ?? module.screens[0]?.id ?? "";
                   edit({ do: "add-scene", screenId, name: `Scene ${scenes.length + 1}` }, (id) => pick({ scene: id }));
                 }}
               >
                 New scene
-              </button>
+              </Quiet>
             </div>
           )}
           {scenes.length > 0 && (
@@ -280,14 +280,8 @@ function Empty({ module, onBegin, onOne }: { module: Module; onBegin: () => void
         other; here they are played at their real speed, and the program that is exported plays the same.
       </p>
       <span>
-        {n > 1 && (
-          <button type="button" className="quiet" onClick={onBegin}>
-            Turn over all {n} screens, 4 s each
-          </button>
-        )}
-        <button type="button" className="quiet" onClick={onOne}>
-          Begin with one scene
-        </button>
+        {n > 1 && <Quiet onClick={onBegin}>Turn over all {n} screens, 4 s each</Quiet>}
+        <Quiet onClick={onOne}>Begin with one scene</Quiet>
       </span>
     </section>
   );

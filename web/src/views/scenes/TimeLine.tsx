@@ -2,6 +2,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Input, PlayEvent, Scene } from "../../api/plays";
 import { drag } from "../../ui/drag";
 import { useWidth } from "../../ui/useWidth";
+import { Quiet } from "../../ui/Quiet";
 import { inputTitle, sceneTitle, time } from "./words";
 import type { Part } from "./usePlay";
 import css from "./TimeLine.module.css";
@@ -44,18 +45,13 @@ export function TimeLine({ scenes, inputs, part, events, now, chosen, onChoose, 
             : "What comes if nothing is touched; drag the end of a scene to change its time"}
         </p>
         <span className={css.zoom}>
-          <button type="button" className="quiet" disabled={zoom <= 0} onClick={() => setSpan(zooms[zoom - 1] ?? span)}>
+          <Quiet disabled={zoom <= 0} onClick={() => setSpan(zooms[zoom - 1] ?? span)}>
             Closer
-          </button>
+          </Quiet>
           <span>{time(span)}</span>
-          <button
-            type="button"
-            className="quiet"
-            disabled={zoom >= zooms.length - 1}
-            onClick={() => setSpan(zooms[zoom + 1] ?? span)}
-          >
+          <Quiet disabled={zoom >= zooms.length - 1} onClick={() => setSpan(zooms[zoom + 1] ?? span)}>
             Further
-          </button>
+          </Quiet>
         </span>
       </header>
       <svg width={width} height={height} className={css.drawing} role="group" aria-label="Scenes over time">

@@ -11,6 +11,7 @@ import type { Play } from "./usePlay";
 import { clock, time } from "./words";
 import { List } from "../../ui/List";
 import { Check } from "../../ui/Check";
+import { Quiet } from "../../ui/Quiet";
 import css from "./Transport.module.css";
 
 const speeds = [
@@ -108,38 +109,29 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
         </p>
       )}
       {dropped + lost > 0 && (
-        <button type="button" className={`quiet ${css.behind}`} onClick={() => void judge()}>
+        <Quiet className={css.behind} onClick={() => void judge()}>
           {dropped > 0 && `${dropped} overtaken`}
           {dropped > 0 && lost > 0 && ", "}
           {lost > 0 && `${lost} characters lost`}: what helps?
-        </button>
+        </Quiet>
       )}
-      <button
-        type="button"
-        className="quiet"
+      <Quiet
         disabled={play.events.length === 0}
         title="What happened to the inputs, as a CSV file"
         onClick={() => void write()}
       >
         Keep events
-      </button>
-      <button
-        type="button"
-        className="quiet"
+      </Quiet>
+      <Quiet
         disabled={play.events.length === 0}
         title="Begins anew; what happened happens again at its times"
         onClick={() => play.restart(play.events)}
       >
         Once more
-      </button>
-      <button
-        type="button"
-        className="quiet"
-        title="Events from a CSV file: time_ms,input,value"
-        onClick={() => file.current?.click()}
-      >
+      </Quiet>
+      <Quiet title="Events from a CSV file: time_ms,input,value" onClick={() => file.current?.click()}>
         From a file
-      </button>
+      </Quiet>
       <input
         ref={file}
         type="file"

@@ -15,6 +15,7 @@ import { useBench } from "../../work/BenchContext";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import { Check } from "../../ui/Check";
+import { Bare } from "../../ui/Bare";
 import css from "./ChangesPanel.module.css";
 
 type Result = Schemas["StrategyResult"];
@@ -119,8 +120,7 @@ function Transition({ from, to, shift }: { from: Setup; to: Setup; shift: boolea
       <ol className={css.strategies} aria-label="Ways to change the screen">
         {data.strategies.map((s) => (
           <li key={s.strategy} data-looked={s.strategy === shown?.strategy || undefined}>
-            <button
-              type="button"
+            <Bare
               className={css.strategy}
               aria-pressed={s.strategy === shown?.strategy}
               onClick={() => {
@@ -130,7 +130,7 @@ function Transition({ from, to, shift }: { from: Setup; to: Setup; shift: boolea
             >
               <b>{strategies[s.strategy].title}</b>
               <span>{strategies[s.strategy].what}</span>
-            </button>
+            </Bare>
             <Race result={s} longest={longest} />
             <span className={css.figures}>
               <b>{milliseconds(s.cost.doneUs)}</b>, {s.cost.words}{" "}

@@ -7,6 +7,8 @@ import { fieldKinds, leanField } from "../../work/fields";
 import { withScreen } from "../../work/setup";
 import { useStep } from "../../work/StepContext";
 import { lengthOf } from "../../work/typing/rows";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import { FieldEditor } from "./FieldEditor";
 import css from "./FieldsPanel.module.css";
 
@@ -63,9 +65,9 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
           return (
             <li key={i} className={css.field} data-open={i === at || undefined}>
               <div className={css.head}>
-                <button type="button" className={css.name} aria-expanded={i === at} onClick={() => onOpen(i)}>
+                <Bare className={css.name} aria-expanded={i === at} onClick={() => onOpen(i)}>
                   {f.name}
-                </button>
+                </Bare>
                 <span className={css.kind}>
                   {fieldKinds[f.kind]}, row {f.row + base}, column {f.col + base}, {f.width}{" "}
                   {f.width === 1 ? "cell" : "cells"}
@@ -73,15 +75,13 @@ export default function FieldsPanel({ facts, opened, onOpen }: Props) {
                 </span>
               </div>
               {fact && f.kind !== "cursor" ? <Extremes field={f} fact={fact} /> : <span />}
-              <button
-                type="button"
-                className="quiet"
+              <Quiet
                 aria-label={`Take away ${f.name}`}
                 title="Take it away; what was typed below it stays"
                 onClick={() => set((list) => list.filter((_, k) => k !== i))}
               >
                 <Icon name="bin" size={17} />
-              </button>
+              </Quiet>
               {i === at && <FieldEditor field={f} onChange={(next) => change(i, next)} />}
             </li>
           );

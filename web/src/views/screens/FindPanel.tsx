@@ -8,6 +8,7 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { readable } from "../../work/typing/rows";
 import { planOf } from "../../work/setup";
+import { Bare } from "../../ui/Bare";
 import css from "./FindPanel.module.css";
 
 type Hit = Schemas["SearchHit"];
@@ -58,7 +59,7 @@ export default function FindPanel() {
           const s = m?.screens[h.screen];
           return (
             <li key={i}>
-              <button type="button" onClick={() => go(h)}>
+              <Bare onClick={() => go(h)}>
                 <b>{m?.name || "unnamed module"}</b>
                 <span>{s?.name || `screen ${h.screen + 1}`}</span>
                 <span>
@@ -68,7 +69,7 @@ export default function FindPanel() {
                 <code>
                   <Marked hit={h} />
                 </code>
-              </button>
+              </Bare>
             </li>
           );
         })}

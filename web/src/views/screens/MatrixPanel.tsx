@@ -8,6 +8,7 @@ import { loadingOf } from "../../work/setup";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./MatrixPanel.module.css";
 
 /** Every screen to every other, by the cheapest update; and every field. */
@@ -65,8 +66,7 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
                       return (
                         <td key={t.id}>
                           {c && (
-                            <button
-                              type="button"
+                            <Bare
                               style={{ "--share": c.cost.doneUs / dearest } as React.CSSProperties}
                               data-change={`${from} ${to}`}
                               onPointerEnter={() => setPointed({ from, to })}
@@ -87,7 +87,7 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
                                   <span className="unseen"> cells left over</span>
                                 </sup>
                               )}
-                            </button>
+                            </Bare>
                           )}
                         </td>
                       );

@@ -7,6 +7,8 @@ import { useRested } from "../../ui/useRested";
 import { useBench, type BenchWork } from "../../work/BenchContext";
 import { withScreen } from "../../work/setup";
 import { useGlass } from "../../work/GlassContext";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./ScreenStrip.module.css";
 
 /**
@@ -84,8 +86,7 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
       <ol ref={list} className={css.list} onKeyDown={onKey}>
         {screens.map((s, i) => (
           <li key={s.id}>
-            <button
-              type="button"
+            <Bare
               className={css.tile}
               aria-pressed={s.id === screen.id}
               tabIndex={s.id === screen.id ? 0 : -1}
@@ -105,7 +106,7 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
               <span>
                 <b>{i + 1}</b> {s.name || "unnamed"}
               </span>
-            </button>
+            </Bare>
           </li>
         ))}
       </ol>
@@ -121,28 +122,18 @@ const Strip = memo(function Strip({ work }: { work: BenchWork }) {
             }
           />
         </div>
-        <button
-          type="button"
-          className="quiet"
+        <Quiet
           onClick={() => {
             insert(() => ({ rows: [] }));
             toGlassRef.current(); // what is typed next is for the new screen
           }}
         >
           New screen
-        </button>
+        </Quiet>
         {tools.map((t) => (
-          <button
-            key={t.title}
-            type="button"
-            className="quiet"
-            aria-label={t.title}
-            title={t.off || t.title}
-            disabled={Boolean(t.off)}
-            onClick={t.act}
-          >
+          <Quiet key={t.title} aria-label={t.title} title={t.off || t.title} disabled={Boolean(t.off)} onClick={t.act}>
             <Icon name={t.icon} size={17} />
-          </button>
+          </Quiet>
         ))}
       </div>
     </section>

@@ -16,6 +16,7 @@ import { useBench } from "../../work/BenchContext";
 import { lean } from "../../work/fields";
 import { reason } from "../../work/reason";
 import { withScreen } from "../../work/setup";
+import { Quiet } from "../../ui/Quiet";
 import css from "./ScrollPanel.module.css";
 
 type Scroll = Schemas["Scroll"];
@@ -178,17 +179,10 @@ function Player({
       <div className={css.glass} style={{ background: groundOf(glass, tintOf(tint)) }}>
         <Glass glass={glass} tint={tint} pitch={pitch} name={`${name}, frame ${frame}`} />
       </div>
-      <button
-        type="button"
-        className="quiet"
-        aria-label={plays ? `Stop ${name}` : `Play ${name}`}
-        onClick={() => setPlays(!plays)}
-      >
+      <Quiet aria-label={plays ? `Stop ${name}` : `Play ${name}`} onClick={() => setPlays(!plays)}>
         <Icon name={plays ? "pause" : "play"} size={17} />
-      </button>
-      <button
-        type="button"
-        className="quiet"
+      </Quiet>
+      <Quiet
         aria-label={`One step on: ${name}`}
         onClick={() => {
           setPlays(false);
@@ -196,7 +190,7 @@ function Player({
         }}
       >
         <Icon name="next" size={17} />
-      </button>
+      </Quiet>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { Silhouettes } from "./Silhouettes";
 import { moment } from "../../ui/numbers";
+import { Quiet } from "../../ui/Quiet";
 import css from "./BenchCard.module.css";
 
 interface Props {
@@ -27,26 +28,18 @@ export function BenchCard({ bench, onDuplicate, onRemove, onRename }: Props) {
         {n === 1 ? "One module" : `${n} modules`}, changed <time dateTime={bench.updated}>{moment(bench.updated)}</time>
       </p>
       <div className={css.doing}>
-        <button type="button" className="quiet" onClick={onDuplicate}>
-          Copy
-        </button>
-        <a
-          className="quiet"
+        <Quiet onClick={onDuplicate}>Copy</Quiet>
+        <Quiet
+          component="a"
           href={`/api/benches/${bench.id}/bench.json`}
           download
           title="As an open document, to keep or to pass on"
         >
           Export
-        </a>
-        <button
-          type="button"
-          className="quiet"
-          aria-label={`Put ${name} into the bin`}
-          title="Put it into the bin"
-          onClick={onRemove}
-        >
+        </Quiet>
+        <Quiet aria-label={`Put ${name} into the bin`} title="Put it into the bin" onClick={onRemove}>
           <Icon name="bin" size={17} />
-        </button>
+        </Quiet>
       </div>
     </article>
   );

@@ -7,6 +7,8 @@ import { reason } from "../../work/reason";
 import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "./useTableEdit";
 import { Check } from "../../ui/Check";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import css from "./BoardsBar.module.css";
 
 interface Props {
@@ -51,14 +53,13 @@ export function BoardsBar({ result, edit, children }: Props) {
   };
   return (
     <div className={css.bar} role="toolbar" aria-label="Table">
-      <button
-        type="button"
+      <Bare
         className={css.main}
         title="Lay all parts and wires again, as planned; undo brings back what lay there"
         onClick={() => void edit.planAfresh().then(setTrouble)}
       >
         Plan afresh
-      </button>
+      </Bare>
       <details className={css.boards}>
         <summary>Boards, colours</summary>
         <div>
@@ -90,36 +91,25 @@ export function BoardsBar({ result, edit, children }: Props) {
                   above {b.beyond ?? first.id}, its lower rails off, for a wide host
                 </Check>
               )}
-              <button type="button" className="quiet" onClick={() => takeAway(b.id)}>
-                Take it away
-              </button>
+              <Quiet onClick={() => takeAway(b.id)}>Take it away</Quiet>
             </fieldset>
           ))}
-          <button type="button" className="quiet" onClick={() => add(30)}>
+          <Quiet onClick={() => add(30)}>
             <Icon name="plus" size={15} /> Half-size
-          </button>
-          <button type="button" className="quiet" onClick={() => add(63)}>
+          </Quiet>
+          <Quiet onClick={() => add(63)}>
             <Icon name="plus" size={15} /> Full-size
-          </button>
+          </Quiet>
           <Check checked={bench.wiring?.eachLine ?? false} onChange={(e) => edit.paintEach(e.target.checked)}>
             each data line in a colour of its own
           </Check>
         </div>
       </details>
-      <button
-        type="button"
-        className="quiet"
-        title="Drawing, list, parts and checks on A4"
-        onClick={() => window.print()}
-      >
+      <Quiet title="Drawing, list, parts and checks on A4" onClick={() => window.print()}>
         Print
-      </button>
-      <button type="button" className="quiet" onClick={() => void save("wires")}>
-        Wires (CSV)
-      </button>
-      <button type="button" className="quiet" onClick={() => void save("parts")}>
-        Parts (CSV)
-      </button>
+      </Quiet>
+      <Quiet onClick={() => void save("wires")}>Wires (CSV)</Quiet>
+      <Quiet onClick={() => void save("parts")}>Parts (CSV)</Quiet>
       <span className={css.count}>
         {result.laid ? "" : "proposed: "}
         {result.wires.length} wires

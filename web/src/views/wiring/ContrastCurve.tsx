@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Module } from "../../api/client";
 import { figuresQuery } from "../../api/queries";
+import { Quiet } from "../../ui/Quiet";
 import css from "./PartCard.module.css";
 
 interface Props {
@@ -81,15 +82,13 @@ export function ContrastCurve({ module, onPot }: Props) {
               <td>{(k.useful * 100).toFixed(1)} %</td>
               <td>{k.currentMA.toFixed(2)} mA</td>
               <td>
-                <button
-                  type="button"
-                  className="quiet"
+                <Quiet
                   disabled={k.ohm === now}
                   aria-label={`${k.ohm === now ? "taken" : "Take"}: ${k.says}`}
                   onClick={() => onPot(k.ohm)}
                 >
                   {k.ohm === now ? "taken" : "Take"}
-                </button>
+                </Quiet>
               </td>
             </tr>
           ))}

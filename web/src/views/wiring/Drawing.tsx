@@ -6,6 +6,7 @@ import { ThingShape, type ThingActs } from "../../parts/board/Things";
 import { WireShape, type WireActs } from "../../parts/board/Wires";
 import { Icon } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
+import { Quiet } from "../../ui/Quiet";
 import { partHands, useLaying, usePointer, useTablePlaces, wireHands } from "./hands";
 import type { TableEdit } from "./useTableEdit";
 
@@ -32,27 +33,15 @@ const LEGIBLE = 7;
 export function Zoom({ zoom, onZoom }: { zoom: number; onZoom: (zoom: number) => void }) {
   return (
     <div className={css.zoom} role="group" aria-label="Size of the drawing">
-      <button
-        type="button"
-        className="quiet"
-        aria-label="Smaller"
-        disabled={zoom === 0}
-        onClick={() => onZoom(zoom - 1)}
-      >
+      <Quiet aria-label="Smaller" disabled={zoom === 0} onClick={() => onZoom(zoom - 1)}>
         −
-      </button>
-      <button type="button" className="quiet" title="Fit the drawing into the view" onClick={() => onZoom(2)}>
+      </Quiet>
+      <Quiet title="Fit the drawing into the view" onClick={() => onZoom(2)}>
         {Math.round((zooms[zoom] ?? 1) * 100)} %
-      </button>
-      <button
-        type="button"
-        className="quiet"
-        aria-label="Larger"
-        disabled={zoom === zooms.length - 1}
-        onClick={() => onZoom(zoom + 1)}
-      >
+      </Quiet>
+      <Quiet aria-label="Larger" disabled={zoom === zooms.length - 1} onClick={() => onZoom(zoom + 1)}>
         <Icon name="plus" size={16} />
-      </button>
+      </Quiet>
     </div>
   );
 }

@@ -11,6 +11,7 @@ import { Trouble } from "../../parts/trouble/Trouble";
 import { useSteady } from "../../work/useSteady";
 import { decimal } from "../../ui/numbers";
 import { Term } from "../../ui/Term";
+import { Bare } from "../../ui/Bare";
 import css from "./FirstLight.module.css";
 
 interface Props {
@@ -142,15 +143,14 @@ function Otherwise({ step, tint, result, onPick }: { step: LightStep; tint: stri
                   <li key={m.says}>
                     {m.says}{" "}
                     {(m.wires ?? []).map((n) => (
-                      <button
+                      <Bare
                         key={n}
-                        type="button"
                         className={css.wire}
                         title={result.wires.find((w) => w.number === n)?.called.net}
                         onClick={() => onPick({ wire: n })}
                       >
                         wire {n}
-                      </button>
+                      </Bare>
                     ))}
                   </li>
                 ))}

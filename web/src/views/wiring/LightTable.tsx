@@ -3,6 +3,7 @@ import type { Module } from "../../api/client";
 import { figuresQuery } from "../../api/queries";
 import { Field } from "../../ui/Field";
 import { decimal } from "../../ui/numbers";
+import { Quiet } from "../../ui/Quiet";
 import css from "./PartCard.module.css";
 
 interface Props {
@@ -69,15 +70,13 @@ export function LightTable({ module, onOhm, onWish }: Props) {
               <td>{c.currentMA.toFixed(1)} mA</td>
               <td>{c.heatMW < 1 ? "–" : `${Math.round(c.heatMW)} mW`}</td>
               <td>
-                <button
-                  type="button"
-                  className="quiet"
+                <Quiet
                   disabled={c.ohm === now}
                   aria-label={`${c.ohm === now ? "taken" : "Take"}: ${c.ohm === 0 ? "none" : c.says}`}
                   onClick={() => onOhm(c.ohm)}
                 >
                   {c.ohm === now ? "taken" : "Take"}
-                </button>
+                </Quiet>
               </td>
             </tr>
           ))}

@@ -1,6 +1,7 @@
 import type { WiringResult } from "../../api/client";
 import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
+import { Quiet } from "../../ui/Quiet";
 import { ContrastCurve } from "./ContrastCurve";
 import { LightTable } from "./LightTable";
 import type { Picked } from "./Drawing";
@@ -128,9 +129,7 @@ function WireCard({ result, edit, number }: { result: WiringResult; edit: TableE
           <option key={c}>{c}</option>
         ))}
       </Choice>
-      <button type="button" className="quiet" onClick={() => edit.removeWire(number - 1)}>
-        Take the wire away
-      </button>
+      <Quiet onClick={() => edit.removeWire(number - 1)}>Take the wire away</Quiet>
       <p className={css.hint}>
         Drag an end to another hole, or move it there with the arrow keys. Draw from a free hole to another for a new
         wire.

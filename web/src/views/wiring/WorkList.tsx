@@ -1,4 +1,6 @@
 import type { Work, WiringResult } from "../../api/client";
+import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import type { Picked } from "./Drawing";
 import type { TableEdit } from "./useTableEdit";
 import css from "./WorkList.module.css";
@@ -38,13 +40,11 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
           <p className={css.says}>{next.says}</p>
           {next.caution && <p className={css.caution}>{next.caution}</p>}
           <div className={css.acts}>
-            <button type="button" className={css.tick} onClick={() => edit.tick(next.id, true)}>
+            <Bare className={css.tick} onClick={() => edit.tick(next.id, true)}>
               Done, next
-            </button>
+            </Bare>
             {next.wire !== undefined && (
-              <button type="button" className="quiet" onClick={() => onPick({ wire: next.wire ?? 0 })}>
-                Show wire {next.wire}
-              </button>
+              <Quiet onClick={() => onPick({ wire: next.wire ?? 0 })}>Show wire {next.wire}</Quiet>
             )}
           </div>
         </div>
@@ -79,14 +79,9 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
                       <span>{w.says}</span>
                     </label>
                     {wire && (
-                      <button
-                        type="button"
-                        className="quiet"
-                        aria-label={`Show wire ${wire.number}`}
-                        onClick={() => onPick({ wire: wire.number })}
-                      >
+                      <Quiet aria-label={`Show wire ${wire.number}`} onClick={() => onPick({ wire: wire.number })}>
                         {wire.number}
-                      </button>
+                      </Quiet>
                     )}
                   </li>
                 );
