@@ -54,7 +54,7 @@ func TestShelf(t *testing.T) {
 	until(p, address, "/benches/1/gate/screens")
 	p.pick("Slip")
 	until(p, address, "/benches/1/slip/screens")
-	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
+	p.do(chromedp.Click(`//nav//a[contains(@href, "/slip/")][contains(., "Run")]`)) // once the rail leads there
 	until(p, address, "/benches/1/slip/run")
 	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
 	p.glass(20, "Slip clear  3 afloat", "Last boat in  18:30")

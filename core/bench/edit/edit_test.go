@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"slatebell/core/bench"
+	"slatebell/core/text/glyph"
 )
 
 // sample is a bench on which every edit has something to change.
@@ -18,6 +19,8 @@ func sample() bench.Bench {
 	b.Parts = []bench.OwnPart{{ID: "winch", Pins: []bench.OwnPin{{Name: "EN", To: "D9"}}}}
 	b.Modules = append(b.Modules, bench.NewModule("hall", "Hall"))
 	b.Modules[1].Link = bench.Link{Kind: "parallel4", HostMV: 5000, Pins: map[string]string{"RS": "D2"}}
+	b.Glyphs = glyph.Library{{Key: 4, Name: "wave", Rows: make([]int, 8)}, {Key: 7, Name: "tide", Rows: make([]int, 8)}}
+	b.Modules[1].Glyphs = glyph.Bank{{Slot: 0, Name: "buoy", Rows: make([]int, 8)}}
 	b.Modules[1].Show = bench.Show{
 		Start: "ebb",
 		Scenes: []bench.Scene{
@@ -45,6 +48,8 @@ func all() []Edit {
 		AddInputs{0, []bench.Input{{ID: "a", Kind: "button"}}}, AddInputs{1, []bench.Input{{ID: "a", Kind: "button"}}}, AddInputs{1, nil},
 		SetInputPin{1, 0, First, "D7"}, SetInputPin{1, 0, First, ""}, SetInputPin{1, 1, First, "D8"}, SetInputPin{1, 2, Second, "D8"},
 		SetInput{1, 0, bench.Input{ID: "turn", Kind: "button", Pull: "up"}},
+		SetLibrary{glyph.Library{{Key: 1, Name: "oar", Rows: make([]int, 8)}}}, SetLibrary{append(slices.Clone(sample().Glyphs), glyph.Drawing{Key: 9, Name: "bell", Rows: make([]int, 8)})}, SetLibrary{},
+		AddGlyph{0, glyph.Glyph{Slot: 3, Rows: make([]int, 8)}}, AddGlyph{1, glyph.Glyph{Slot: 1, Rows: make([]int, 8)}},
 		AddScene{0, bench.Scene{ID: "one", Screen: "screen-1"}}, AddScene{1, bench.Scene{ID: "one", Screen: "screen-1"}},
 		RemoveScene{1, "ebb"}, RemoveScene{1, "flood"}, RemoveScene{1, "none"}, RemoveInput{1, "turn"}, RemoveInput{1, "on"}, RemoveInput{1, "boats"},
 	}

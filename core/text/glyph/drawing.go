@@ -1,6 +1,7 @@
 package glyph
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -62,6 +63,65 @@ func (l Library) Free() int {
 		}
 	}
 	return 0
+}
+
+// With returns the library with drawings added, each with a key of its own, and their keys in the same
+// order. A drawing of one cell that is there already under the same name is not added again. It fails
+// where no keys are left.
+func (l Library) With(fresh []Drawing) (out Library, keys []int, err error) {
+	out = slices.Clone(l)
+	keys = make([]int, len(fresh))
+	for i, d := range fresh {
+		at := -1
+		if d.Part == nil {
+			at = slices.IndexFunc(out, func(o Drawing) bool {
+				return o.Part == nil && o.Name == d.Name && o.Pattern() == d.Pattern()
+			})
+		}
+		if at < 0 {
+			at = len(out)
+			d.Key = 0
+			out = append(out, d)
+		}
+		if out[at].Key == 0 {
+			out[at].Key = out.Free()
+		}
+		if keys[i] = out[at].Key; keys[i] == 0 {
+			return nil, nil, fmt.Errorf("all %d keys of the library are taken; delete glyphs that no screen shows", MaxKey)
+		}
+	}
+	return out, keys, nil
+}
+
+// mostPicture is how long the name of a picture may be, so that a number fits behind it.
+const mostPicture = 34
+
+// FreePicture returns a name that no picture of the library has: the one that is wished for, or with a
+// number behind it.
+func (l Library) FreePicture(wish string) string {
+	runes := []rune(wish)
+	stem := cmp.Or(string(runes[:min(len(runes), mostPicture)]), "picture")
+	name := stem
+	for n := 2; slices.ContainsFunc(l, func(d Drawing) bool { return d.Part != nil && d.Part.Picture == name }); n++ {
+		name = fmt.Sprintf("%s %d", stem, n)
+	}
+	return name
+}
+
+// Framed returns the library with the drawings of a picture under another name.
+func (l Library) Framed(picture, name string) Library {
+	out := slices.Clone(l)
+	n := 0
+	for i, d := range out {
+		if d.Part == nil || d.Part.Picture != picture {
+			continue
+		}
+		n++
+		part := *d.Part
+		part.Picture = name
+		out[i].Name, out[i].Part = fmt.Sprintf("%s %d", name, n), &part
+	}
+	return out
 }
 
 // Validate reports the first drawing that cannot be, by its index.

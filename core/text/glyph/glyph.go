@@ -116,6 +116,11 @@ func (b Bank) Place(p Pattern, step int) (slot int, ok bool) {
 	if slot, ok := b.Holds(p, step); ok {
 		return slot, true
 	}
+	return b.Free(step)
+}
+
+// Free returns the first slot that holds nothing among every step-th; false where all are taken.
+func (b Bank) Free(step int) (slot int, ok bool) {
 	for slot := 0; slot < Slots; slot += step {
 		if _, taken := b.In(slot); !taken {
 			return slot, true

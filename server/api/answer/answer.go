@@ -169,6 +169,14 @@ type List[T any] struct {
 	Body []T `nullable:"false"`
 }
 
+// Module returns a module of a bench by its index.
+func Module(b *bench.Bench, at int) (*bench.Module, error) {
+	if at < 0 || at >= len(b.Modules) {
+		return nil, Refused(fmt.Errorf("there is no module %d; expected 0 to %d", at, len(b.Modules)-1))
+	}
+	return &b.Modules[at], nil
+}
+
 // Answered wraps a function of a request's body, as huma asks for it.
 func Answered[In, Out any](do func(*In) (*Out, error)) func(context.Context, *struct{ Body In }) (*Body[Out], error) {
 	return func(_ context.Context, in *struct{ Body In }) (*Body[Out], error) {

@@ -229,6 +229,7 @@ func registerGlyphs(api huma.API) {
 		}
 		return &WrittenGlyphs{text.String()}, nil
 	}))
+	huma.Register(api, post("edit-glyphs", "/api/glyphs/edits", "The change that adds glyphs to the library, renames a picture or fills a slot"), answer.Answered((*GlyphEditRequest).edit))
 	huma.Register(api, post("draw-cells", "/api/glyphs/draw", "Mirror, turn, shift or invert the dots of a block of cells"), answer.Answered((*DrawRequest).draw))
 	huma.Register(api, post("cut-picture", "/api/glyphs/cut", "Cut a picture into glyphs, merged where they are more than there are slots"), answer.Answered((*CutRequest).cut))
 	registerMakers(api, post)

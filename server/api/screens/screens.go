@@ -193,6 +193,7 @@ func Register(api huma.API) {
 	huma.Register(api, post("change-screen", "/api/screens/transition", "Change one screen into another by every strategy"), answer.Answered((*TransitionRequest).play))
 	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answer.Answered((*MatrixRequest).compute))
 	huma.Register(api, post("scroll-screen", "/api/screens/scroll", "Let a row run through the glass"), answer.Answered(scroll))
+	huma.Register(api, post("guess-field", "/api/screens/field", "A field for cells of a screen, which shows what stands in them"), answer.Answered((*FieldRequest).guess))
 	registerLoading(api, post)
 	huma.Register(api, post("search-screens", "/api/screens/search", "Find a text on the screens of a bench"), answer.Answered((*SearchRequest).search))
 }

@@ -30,10 +30,10 @@ type ShowEdit struct {
 
 // edit makes the change. What goes away takes along whatever names it.
 func (r *EditRequest) edit() (*ShowEdit, error) {
-	if r.Module >= len(r.Bench.Modules) {
-		return nil, answer.Refused(fmt.Errorf("there is no module %d; expected 0 to %d", r.Module, len(r.Bench.Modules)-1))
+	m, err := answer.Module(&r.Bench, r.Module)
+	if err != nil {
+		return nil, err
 	}
-	m := &r.Bench.Modules[r.Module]
 	scene := func(id string) bool {
 		return slices.ContainsFunc(m.Show.Scenes, func(s bench.Scene) bool { return s.ID == id })
 	}

@@ -34,6 +34,13 @@ export const digitsQuery = (body: Schemas["DigitsRequest"]) =>
 export const animateQuery = (body: Schemas["AnimateRequest"]) =>
   api.queryOptions("post", "/api/glyphs/animate", { body }, { ...lasting, retry: false });
 
+/** The change that adds glyphs to a bench, renames a picture of them or fills a slot of one of its modules. */
+export const editGlyphs = async (
+  bench: Bench,
+  module: number,
+  what: Omit<Schemas["GlyphEditRequest"], "bench" | "module">,
+) => unwrap(await client.POST("/api/glyphs/edits", { body: { bench, module, ...what } }));
+
 /** The key that begins those of all loadings. */
 export const loadingKey = ["post", "/api/glyphs/loading"] as const;
 

@@ -121,12 +121,12 @@ export const instructionsQuery = ({ technology, controller }: Display) => {
   return api.queryOptions("get", "/api/instructions", { params: { query: { family: of } } }, { staleTime: Infinity });
 };
 
-/** The ROM of a module, code by code; only its ROM and chart matter. */
-export const romQuery = ({ geometry, technology, controller: { rom, chart, oscillatorKHz } }: Display) =>
+/** The ROM of a module, code by code, and its slots; only what they depend on is sent. */
+export const romQuery = ({ geometry, technology, controller: { rom, chart, font, oscillatorKHz } }: Display) =>
   api.queryOptions(
     "post",
     "/api/rom",
-    { body: { geometry, technology, controller: { rom, chart, oscillatorKHz } } },
+    { body: { geometry, technology, controller: { rom, chart, font, oscillatorKHz } } },
     { placeholderData: keepPreviousData, staleTime: Infinity },
   );
 

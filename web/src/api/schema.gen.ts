@@ -618,6 +618,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glyphs/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The change that adds glyphs to the library, renames a picture or fills a slot */
+        post: operations["edit-glyphs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/glyphs/loading": {
         parameters: {
             query?: never;
@@ -1258,6 +1275,23 @@ export interface paths {
         get: operations["get-wire-hex"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A field for cells of a screen, which shows what stands in them */
+        post: operations["guess-field"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2741,6 +2775,24 @@ export interface components {
             over: components["schemas"]["FieldValue"][];
             shortest: components["schemas"]["FieldValue"];
         };
+        FieldRequest: {
+            /**
+             * Format: int64
+             * @description the first cell
+             */
+            from: number;
+            /** @description fields of the screen */
+            others?: components["schemas"]["Field"][];
+            /** Format: int64 */
+            row: number;
+            /** @description the row */
+            text: string;
+            /**
+             * Format: int64
+             * @description the cell behind the last one; 80 more at most
+             */
+            to: number;
+        };
         FieldValue: {
             /**
              * Format: int64
@@ -2992,6 +3044,42 @@ export interface components {
              * @description CGRAM place; the code that shows it
              */
             slot: number;
+        };
+        GlyphEdit: {
+            /** @description of the drawings, in their order */
+            keys?: number[];
+            /** @description what it does */
+            label: string;
+            /** @description RFC 6902 patch of the bench; it begins with a test of what it was made for */
+            patch: components["schemas"]["Op"][];
+            /** @description its name */
+            picture?: string;
+            /** @description rows and columns that the label names */
+            places?: components["schemas"]["Place"][];
+            /**
+             * Format: int64
+             * @description that is filled
+             */
+            slot: number;
+        };
+        GlyphEditRequest: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * @description add: drawings, each with a key of its own; frame: drawings as the cells of a picture; rename: a picture; fill: the first free slot with the first drawing
+             * @enum {string}
+             */
+            do: "add" | "frame" | "rename" | "fill";
+            /** @description keys are given by the answer */
+            drawings?: components["schemas"]["Drawing"][];
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
+            /** @description that the picture is to have; a number is put behind it where it is taken */
+            name?: string;
+            /** @description name of the picture that is renamed */
+            picture?: string;
         };
         GroupRequest: {
             bench: components["schemas"]["Bench"];
@@ -8974,6 +9062,82 @@ export interface operations {
             };
         };
     };
+    "edit-glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlyphEditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlyphEdit"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "plan-loading": {
         parameters: {
             query?: never;
@@ -11689,6 +11853,82 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "guess-field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Field"];
                 };
             };
             /** @description Unprocessable Entity */

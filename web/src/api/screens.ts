@@ -1,4 +1,4 @@
-import { api, lasting, type Bench, type Schemas, type Setup } from "./client";
+import { api, client, lasting, unwrap, type Bench, type Schemas, type Setup } from "./client";
 
 const kept = { ...lasting, retry: false } as const;
 
@@ -20,3 +20,7 @@ export const searchQuery = (bench: Bench, text: string) =>
 
 export type Transition = Schemas["Transition"];
 export type Strategy = Schemas["StrategyResult"]["strategy"];
+
+/** A field for cells of a row, which shows what stands in them. */
+export const guessField = async (body: Schemas["FieldRequest"]) =>
+  unwrap(await client.POST("/api/screens/field", { body }));

@@ -61,61 +61,25 @@ export function valueIn(f: FieldOf, cells: string[]): string {
   return unit && text.endsWith(unit) ? text.slice(0, -unit.length).trim() : text;
 }
 
-/** A name that no field of a screen has. */
-function freeName(fields: FieldOf[], like: string): string {
-  for (let n = 1; ; n++) {
-    const name = n === 1 ? like : `${like} ${n}`;
-    if (!fields.some((f) => f.name === name)) return name;
-  }
-}
-
 /**
- * A field for the cells that are selected, or for the word at the caret; what stands there says of what kind it is. It is
- * called what the row says before it. Undefined where a selection goes over several rows.
+ * The cells that are to be a field: those that are selected in one row, or the word at the caret. Undefined where a
+ * selection goes over several rows.
  */
-export function newField(screen: Screen, s: Selection, cols: number): FieldOf | undefined {
+export function cellsOfField(
+  screen: Screen,
+  s: Selection,
+  cols: number,
+): { row: number; from: number; to: number } | undefined {
   const [from, to] = ends(s);
   if (from.row !== to.row) return undefined;
-  const cells = chars(screen.rows[from.row]);
   let run = selectedIn(s, from.row, cols);
   if (isEmpty(s)) {
+    const cells = chars(screen.rows[from.row]);
     let a = from.col;
     let b = from.col;
     while (a > 0 && (cells[a - 1] ?? " ") !== " ") a--;
     while (b < cells.length && (cells[b] ?? " ") !== " ") b++;
     run = [a, Math.max(b, a + 1)];
   }
-  if (!run) return undefined;
-  const [col, end] = [run[0], Math.min(run[1], cols)];
-  const text = cells.slice(col, end).join("").trim();
-  const before = cells.slice(0, col).join("").trim().split(/ +/).at(-1)?.replace(/[:=]$/, "");
-  const name = freeName(screen.fields ?? [], (before && /\p{L}/u.test(before) ? before : "field").slice(0, 36));
-  return leanField({ name, row: from.row, col, width: end - col, ...guessed(text, end - col) });
-}
-
-/** Of what kind a text is. */
-function guessed(text: string, width: number): Omit<FieldOf, "name" | "row" | "col" | "width"> {
-  const number = /^([-+]?)(\d+)(?:([.,])(\d+))?(\D{0,6})$/u.exec(text);
-  if (/^\d{1,2}:\d\d(:\d\d)?$/.test(text)) {
-    return { kind: "clock", format: text.length > 5 ? "%H:%M:%S" : "%H:%M", sample: text };
-  }
-  if (text === "") return { kind: "free" };
-  if (number) {
-    const decimals = number[4]?.length ?? 0;
-    const unit = number[5] ?? "";
-    const whole = Math.max(width - (decimals > 0 ? decimals + 1 : 0) - chars(unit).length, 1);
-    const most = 10 ** Math.min(whole, 6) - 10 ** -decimals;
-    return {
-      kind: "number",
-      range: { min: 0, max: Number(most.toFixed(decimals)) },
-      digits: {
-        decimals: decimals || undefined,
-        mark: number[3] === "," ? "comma" : undefined,
-        sign: number[1] === "+" ? "always" : undefined,
-        unit: unit || undefined,
-      },
-      sample: (number[1] ?? "").replace("+", "") + number[2] + (decimals ? `.${number[4]}` : ""),
-    };
-  }
-  return { kind: "text", values: [text], sample: text };
+  return run ? { row: from.row, from: run[0], to: Math.min(run[1], cols) } : undefined;
 }

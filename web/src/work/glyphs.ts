@@ -22,9 +22,6 @@ export const heightOf = (m: Module): number => (m.display.controller.font === "5
 export const tall = (rows: readonly number[], height: number): number[] =>
   Array.from({ length: height }, (_, i) => rows[i] ?? 0);
 
-const sameRows = (a: readonly number[], b: readonly number[]): boolean =>
-  Math.max(a.length, b.length) > 0 && tall(a, 11).every((v, i) => v === (b[i] ?? 0));
-
 /** A dot of a sheet, gaps not counted; 0-based. */
 export interface Dot {
   x: number;
@@ -34,13 +31,6 @@ export interface Dot {
 /** Whether a dot of a sheet is lit; its cells have as many rows of dots as height says. */
 export const litAt = ({ cells, cols }: Sheet, height: number, { x, y }: Dot): boolean =>
   (((cells[Math.floor(y / height) * cols + Math.floor(x / 5)]?.[y % height] ?? 0) >> (4 - (x % 5))) & 1) === 1;
-
-/** The slots that glyphs of a module may take: with 5×10 dots every second one. */
-export const slotsOf = (m: Module): number[] => (heightOf(m) > 8 ? [0, 2, 4, 6] : [0, 1, 2, 3, 4, 5, 6, 7]);
-
-/** The first slot of a module without a glyph; undefined where all are taken. */
-export const freeSlot = (m: Module): number | undefined =>
-  slotsOf(m).find((slot) => !m.glyphs?.some((g) => g.slot === slot));
 
 /** The drawings of a picture. */
 export const partsOf = (bench: Bench, name: string): Drawing[] =>
@@ -100,40 +90,6 @@ export function withCells(bench: Bench, module: Module, target: Target, cells: n
 /** Rows as the document keeps them: eight, unless lower ones are lit. */
 export const trimmed = (rows: readonly number[]): number[] =>
   rows.slice(8).some((v) => v !== 0) ? tall(rows, 11) : tall(rows, 8);
-
-/** The lowest key above all of the library. */
-export const freeKey = (bench: Bench): number => 1 + Math.max(0, ...(bench.glyphs ?? []).map((d) => d.key ?? 0));
-
-/** A drawing to be added; it gets a key of its own. */
-export type Fresh = Omit<Drawing, "key">;
-
-/**
- * The bench with drawings added to its library, and their keys in the same order. One cell that is in the library under
- * the same name already is not added again.
- */
-export function withDrawings(bench: Bench, fresh: Fresh[]): { bench: Bench; keys: number[] } {
-  const library = [...(bench.glyphs ?? [])];
-  let next = freeKey(bench);
-  const keys = fresh.map((d) => {
-    const at = d.part ? -1 : library.findIndex((o) => !o.part && o.name === d.name && sameRows(o.rows, d.rows));
-    const there = library[at];
-    if (there?.key) return there.key;
-    const key = next++;
-    if (there) library[at] = { ...there, key };
-    else library.push({ ...d, key });
-    return key;
-  });
-  return { bench: { ...bench, glyphs: library }, keys };
-}
-
-/** A name that no picture of the bench has. */
-export function freePicture(bench: Bench, wish: string): string {
-  const name = wish.slice(0, 34) || "picture";
-  for (let n = 1; ; n++) {
-    const tried = n === 1 ? name : `${name} ${n}`;
-    if (partsOf(bench, tried).length === 0) return tried;
-  }
-}
 
 /**
  * What is typed to show a target, its rows parted by line ends.

@@ -69,6 +69,17 @@ export function loadingOf(bench: Bench, of: Module): Bench {
   return { ...bench, name: "", modules, wiring: undefined };
 }
 
+/** What a change of glyphs needs of a bench: its library, and the slots of one module. */
+export function libraryOf(bench: Bench, of: Module): Bench {
+  const modules = bench.modules.map((m) => ({
+    ...m,
+    glyphs: m === of ? m.glyphs : undefined,
+    screens: [{ id: "screen-1", rows: [] }],
+    show: undefined,
+  }));
+  return { ...bench, name: "", modules, wiring: undefined };
+}
+
 /** What faults are looked for in: a module with its screens and its show, whose inputs may be what is wrong. */
 export function faultyOf(bench: Bench, of: Module): Bench {
   const slim = loadingOf(bench, of);

@@ -107,6 +107,11 @@ export function Dock({ view }: { view: string }) {
       )}
     </p>
   );
+  const undone = typing.refused && (
+    <p role="alert" className={css.error}>
+      {typing.refused}
+    </p>
+  );
   if (folded) {
     return (
       <section className={css.strip} aria-label="Module">
@@ -114,6 +119,7 @@ export function Dock({ view }: { view: string }) {
         <div className={css.bezel}>{typingGlass}</div>
         {caption}
         {refused}
+        {undone}
         {toggle}
       </section>
     );
@@ -123,6 +129,7 @@ export function Dock({ view }: { view: string }) {
       <ModuleCard run={run} />
       <div className={css.room} ref={room}>
         {refused}
+        {undone}
         {!run && !error && <p>{unreachable ? "The program cannot be reached; it is asked again." : "Simulating…"}</p>}
         {glass && run && (
           <div className={css.board}>

@@ -5,12 +5,13 @@ import { Cells } from "../../parts/dots/Cells";
 import { Findings } from "../../parts/findings/Findings";
 import { time } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
-import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
+import { heightOf, tall, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { loadingOf } from "../../work/setup";
 import { Term } from "../../ui/Term";
 import { Check } from "../../ui/Check";
 import { Bare } from "../../ui/Bare";
+import { useSlots } from "../../work/useSlots";
 import css from "./BanksPanel.module.css";
 
 /** What the slots hold while the screens of the module follow each other, and what is loaded when. */
@@ -80,7 +81,7 @@ function Timetable({ plan, onChoose }: { plan: LoadingPlan; onChoose: (t: Target
   const { bench, module } = useBench();
   const height = heightOf(module);
   const shown = plan.steps.slice(0, plan.rounds > 0 ? Math.min(plan.steps.length, 2 * module.screens.length) : 40);
-  const slots = slotsOf(module);
+  const slots = useSlots();
   const nameOf = (rows: number[]) => find(bench.glyphs ?? [], rows);
   const held = new Map<number, number[]>();
   const columns = shown.map((step) => {
@@ -103,7 +104,7 @@ function Timetable({ plan, onChoose }: { plan: LoadingPlan; onChoose: (t: Target
           </tr>
         </thead>
         <tbody>
-          {slots.map((slot) => (
+          {slots.map(({ slot }) => (
             <tr key={slot}>
               <th scope="row">{slot}</th>
               {columns.map(({ step, held: has }, i) => {

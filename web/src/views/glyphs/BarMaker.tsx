@@ -18,7 +18,7 @@ type Bar = Omit<Schemas["BarRequest"], "display" | "values" | "peakAt">;
 /** A bar: its size, step and look are chosen; the glyphs and the codes of each value follow. */
 export function BarMaker() {
   const { module } = useBench();
-  const { add, put } = usePut();
+  const { add, put, refused } = usePut();
   const [bar, setBar] = useState<Bar>({ cells: 8, dots: 1, low: 0, high: 100 });
   const [value, setValue] = useState(62);
   const [second, setSecond] = useState(35);
@@ -68,9 +68,9 @@ export function BarMaker() {
       <Slider label="Value" bar={bar} value={value} onChange={setValue} />
       {lanes > 1 && <Slider label="Second" bar={bar} value={second} onChange={setSecond} />}
       {bar.peak && <Slider label="Peak" bar={bar} value={peak} onChange={setPeak} />}
-      {error && (
+      {(error ?? refused) && (
         <p role="alert" className={css.fact} data-wrong>
-          {reason(error)}
+          {refused ?? reason(error)}
         </p>
       )}
       {data && !error && (
@@ -109,7 +109,7 @@ export function BarMaker() {
             >
               Put on the glass
             </Button>
-            <Button disabled={!data.fits || data.needs === 0} onClick={() => add(data.glyphs, name, ["bar"])}>
+            <Button disabled={!data.fits || data.needs === 0} onClick={() => void add(data.glyphs, name, ["bar"])}>
               Add its glyphs to the library
             </Button>
           </div>

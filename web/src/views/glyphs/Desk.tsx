@@ -176,7 +176,7 @@ export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
           <p className={css.hint}>
             Click or drag; or arrows and <kbd>Space</kbd>. <kbd>Shift</kbd> with an arrow moves all dots.
           </p>
-          {trouble && <p role="alert">{trouble}</p>}
+          {(trouble ?? partner.refused) && <p role="alert">{trouble ?? partner.refused}</p>}
         </div>
         <div className={css.numbers}>
           <RowTable

@@ -15,7 +15,7 @@ type Style = Schemas["DigitsRequest"]["style"];
 /** Large digits from at most eight glyphs. */
 export function DigitMaker() {
   const { module } = useBench();
-  const { put } = usePut();
+  const { put, refused } = usePut();
   const [size, setSize] = useState("2x2");
   const [style, setStyle] = useState<Style>("slab");
   const [number, setNumber] = useState("32");
@@ -58,9 +58,9 @@ export function DigitMaker() {
           />
         </label>
       </div>
-      {error && (
+      {(error ?? refused) && (
         <p role="alert" className={css.fact} data-wrong>
-          {reason(error)}
+          {refused ?? reason(error)}
         </p>
       )}
       {data && !error && (

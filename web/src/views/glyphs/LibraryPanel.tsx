@@ -5,9 +5,10 @@ import { type Drawing } from "../../api/client";
 import { readGlyphs, shippedQuery } from "../../api/glyphs";
 import { Cells } from "../../parts/dots/Cells";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, heightOf, sheetOf, tall, withDrawings, type Fresh, type Target } from "../../work/glyphs";
+import { heightOf, sheetOf, tall, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { base64Of } from "./files";
+import { useGlyphEdits } from "./useGlyphEdits";
 import { Export } from "./Export";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";
@@ -22,7 +23,8 @@ interface Props {
 
 /** The glyphs of the bench, and those that ship with the program: searched, taken, begun, imported and exported. */
 export function LibraryPanel({ target, onChoose, onPut }: Props) {
-  const { bench, module, change } = useBench();
+  const { bench, module } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const { data: shipped, error } = useQuery(shippedQuery);
   const [search, setSearch] = useState("");
   const [trouble, setTrouble] = useState<string>();
@@ -33,27 +35,25 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
   const found = useMemo(() => (shipped ?? []).filter((d) => matches(d, words)), [shipped, words]);
   const mine = own.filter((o) => matches(o.drawing, words));
 
-  const add = (fresh: Fresh[]) => {
-    const { bench: next, keys } = withDrawings(bench, fresh);
-    change(() => next);
-    const key = keys[0];
-    const part = fresh[0]?.part;
-    if (part) onChoose({ kind: "picture", name: part.picture });
+  const add = async (drawings: Drawing[]) => {
+    const made = await edit({ do: "add", drawings });
+    const part = drawings[0]?.part;
+    const key = made?.keys?.[0];
+    if (made && part) onChoose({ kind: "picture", name: part.picture });
     else if (key) onChoose({ kind: "drawing", key });
   };
-  const begin = (cols: number, rows: number) => {
+  const begin = async (cols: number, rows: number) => {
     if (cols * rows === 1) {
-      add([{ name: freeName(bench.glyphs ?? []), rows: tall([], 8) }]);
+      await add([{ name: freeName(bench.glyphs ?? []), rows: tall([], 8) }]);
       return;
     }
-    const name = freePicture(bench, "picture");
-    add(
-      Array.from({ length: cols * rows }, (_, i) => ({
-        name: `${name} ${i + 1}`,
-        rows: tall([], 8),
-        part: { picture: name, col: i % cols, row: Math.floor(i / cols) },
-      })),
-    );
+    const drawings = Array.from({ length: cols * rows }, (_, i) => ({
+      name: "",
+      rows: tall([], 8),
+      part: { picture: "picture", col: i % cols, row: Math.floor(i / cols) },
+    }));
+    const made = await edit({ do: "frame", drawings });
+    if (made?.picture) onChoose({ kind: "picture", name: made.picture });
   };
   const take = async (files: FileList | null) => {
     for (const f of Array.from(files ?? [])) {
@@ -66,7 +66,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
         }
         setTrouble(undefined);
         const stem = f.name.replace(/\.\w+$/, "");
-        add(got.glyphs.map((g, i) => ({ ...g, key: undefined, name: g.name || `${stem} ${i + 1}` })));
+        await add(got.glyphs.map((g, i) => ({ ...g, key: undefined, name: g.name || `${stem} ${i + 1}` })));
       } catch (e) {
         setTrouble(reason(e));
         return;
@@ -76,10 +76,10 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
   return (
     <section className={css.library} aria-label="Library">
       <div className={css.begin}>
-        <Button variant="outlined" size="small" onClick={() => begin(1, 1)}>
+        <Button variant="outlined" size="small" onClick={() => void begin(1, 1)}>
           New glyph
         </Button>
-        <NewPicture onBegin={begin} />
+        <NewPicture onBegin={(cols, rows) => void begin(cols, rows)} />
         <Button size="small" onClick={() => file.current?.click()}>
           Import…
         </Button>
@@ -97,7 +97,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
         />
         <Export glyphs={bench.glyphs ?? []} name={bench.name || "glyphs"} />
       </div>
-      {trouble && <p role="alert">{trouble}</p>}
+      {(trouble ?? refused) && <p role="alert">{trouble ?? refused}</p>}
       <input
         className="entry"
         type="search"
@@ -134,7 +134,14 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
       {error && <p role="alert">{reason(error)}</p>}
       {search && found.length === 0 && mine.length === 0 && <p className="lead">Nothing is called “{search}”.</p>}
       {groups(found).map(([tag, list]) => (
-        <Shipped key={tag} tag={tag} list={list} searched={search !== ""} height={height} onTake={(d) => add([d])} />
+        <Shipped
+          key={tag}
+          tag={tag}
+          list={list}
+          searched={search !== ""}
+          height={height}
+          onTake={(d) => void add([d])}
+        />
       ))}
     </section>
   );

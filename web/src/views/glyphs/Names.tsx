@@ -1,8 +1,9 @@
 import { Icon } from "../../ui/Icon";
 import { InlineText } from "../../ui/InlineText";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, freeSlot, partsOf, sheetOf, withDrawings, type Target } from "../../work/glyphs";
+import { sheetOf, trimmed, type Target } from "../../work/glyphs";
 import { Quiet } from "../../ui/Quiet";
+import { useGlyphEdits } from "./useGlyphEdits";
 import css from "./Names.module.css";
 
 interface Props {
@@ -13,6 +14,7 @@ interface Props {
 /** What is on the desk: its name and tags, and where else it can go. */
 export function Names({ target, onChoose }: Props) {
   const { bench, module, change, changeModule } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const sheet = sheetOf(bench, module, target);
   if (!sheet) return null;
   const rename = (name: string) => {
@@ -24,16 +26,9 @@ export function Names({ target, onChoose }: Props) {
     else if (target.kind === "drawing")
       change((b) => ({ ...b, glyphs: b.glyphs?.map((d) => (d.key === target.key ? { ...d, name } : d)) }));
     else if (name && name !== target.name) {
-      const free = freePicture(bench, name);
-      change((b) => ({
-        ...b,
-        glyphs: b.glyphs?.map((d) =>
-          d.part?.picture === target.name
-            ? { ...d, name: `${free} ${partsOf(b, target.name).indexOf(d) + 1}`, part: { ...d.part, picture: free } }
-            : d,
-        ),
-      }));
-      onChoose({ kind: "picture", name: free });
+      void edit({ do: "rename", picture: target.name, name }).then(
+        (made) => made?.picture && onChoose({ kind: "picture", name: made.picture }),
+      );
     }
   };
   const retag = (text: string) => {
@@ -63,9 +58,10 @@ export function Names({ target, onChoose }: Props) {
     }));
   };
   const keep = () => {
-    const { bench: next, keys } = withDrawings(bench, [{ name: sheet.name || "unnamed", rows: sheet.cells[0] ?? [] }]);
-    change(() => next);
-    if (keys[0]) onChoose({ kind: "drawing", key: keys[0] });
+    const drawings = [{ name: sheet.name || "unnamed", rows: trimmed(sheet.cells[0] ?? []) }];
+    void edit({ do: "add", drawings }).then(
+      (made) => made?.keys?.[0] && onChoose({ kind: "drawing", key: made.keys[0] }),
+    );
   };
   const where = {
     slot: target.kind === "slot" ? `Slot ${target.slot} of ${module.name || "the module"}` : "",
@@ -97,28 +93,30 @@ export function Names({ target, onChoose }: Props) {
           <Icon name="bin" size={18} />
         </Quiet>
       )}
+      {refused && <span role="alert">{refused}</span>}
     </div>
   );
 }
 
 /** Puts a drawing into a slot of the module, where all of its screens find it. */
 function Pin({ keyOf, onChoose }: { keyOf: number; onChoose: (t: Target) => void }) {
-  const { bench, module, changeModule } = useBench();
-  const slot = freeSlot(module);
+  const { bench } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const drawing = bench.glyphs?.find((d) => d.key === keyOf);
-  if (slot === undefined || !drawing) return null;
+  if (!drawing) return null;
   return (
-    <Quiet
-      title="A glyph in a slot is shown by a code that does not change"
-      onClick={() => {
-        changeModule((m) => ({
-          ...m,
-          glyphs: [...(m.glyphs ?? []), { slot, name: drawing.name, rows: drawing.rows }],
-        }));
-        onChoose({ kind: "slot", slot });
-      }}
-    >
-      Fix in slot {slot}
-    </Quiet>
+    <>
+      <Quiet
+        title="A glyph in a slot is shown by a code that does not change"
+        onClick={() =>
+          void edit({ do: "fill", drawings: [drawing] }).then(
+            (made) => made && onChoose({ kind: "slot", slot: made.slot }),
+          )
+        }
+      >
+        Fix in a slot
+      </Quiet>
+      {refused && <span role="alert">{refused}</span>}
+    </>
   );
 }

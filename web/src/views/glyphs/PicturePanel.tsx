@@ -7,17 +7,19 @@ import { Cells } from "../../parts/dots/Cells";
 import { Choice } from "../../ui/Choice";
 import { useDrop } from "../../ui/useDrop";
 import { useBench } from "../../work/BenchContext";
-import { freePicture, heightOf, sheetOf, withDrawings, type Sheet, type Target } from "../../work/glyphs";
+import { heightOf, sheetOf, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import { Check } from "../../ui/Check";
+import { useGlyphEdits } from "./useGlyphEdits";
 import css from "./PicturePanel.module.css";
 
 type Request = Schemas["CutRequest"];
 
 /** A picture, dropped, pasted or chosen, cut into the glyphs of a block of cells; what changes is shown before it is taken. */
 export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (t: Target) => void }) {
-  const { bench, module, change } = useBench();
+  const { bench, module } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const file = useRef<HTMLInputElement>(null);
   const [source, setSource] = useState<{ name: string; data: string }>();
   const tall = heightOf(module) > 8;
@@ -60,16 +62,15 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
     }));
   };
   const set = (next: Partial<typeof cut>) => setCut((c) => ({ ...c, ...next }));
-  const keep = (shown: CutPicture) => {
-    const name = freePicture(bench, source?.name ?? "picture");
+  const keep = async (shown: CutPicture) => {
     const { cols } = cut.block;
     const drawings = shown.cells.map((c, i) => ({
-      name: `${name} ${i + 1}`,
+      name: "",
       rows: c.shown,
-      part: { picture: name, col: i % cols, row: Math.floor(i / cols) },
+      part: { picture: "picture", col: i % cols, row: Math.floor(i / cols) },
     }));
-    change(() => withDrawings(bench, drawings).bench);
-    onChoose({ kind: "picture", name });
+    const made = await edit({ do: "frame", name: source?.name, drawings });
+    if (made?.picture) onChoose({ kind: "picture", name: made.picture });
   };
   const { over, drops } = useDrop((files) => void take(files));
   return (
@@ -155,7 +156,10 @@ export function PicturePanel({ target, onChoose }: { target: Target; onChoose: (
           {reason(error)}
         </p>
       )}
-      {result && source && !error && <Result result={result} cols={cut.block.cols} slots={cut.slots} onKeep={keep} />}
+      {refused && <p role="alert">{refused}</p>}
+      {result && source && !error && (
+        <Result result={result} cols={cut.block.cols} slots={cut.slots} onKeep={(shown) => void keep(shown)} />
+      )}
     </section>
   );
 }

@@ -4,10 +4,10 @@ import { type ReadGlyphs, type Schemas } from "../../api/client";
 import { readGlyphs, writtenQuery } from "../../api/glyphs";
 import { Choice } from "../../ui/Choice";
 import { Copy } from "../../ui/Copy";
-import { useBench } from "../../work/BenchContext";
-import { tall, trimmed, withDrawings, type Sheet, type Target } from "../../work/glyphs";
+import { tall, trimmed, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { Quiet } from "../../ui/Quiet";
+import { useGlyphEdits } from "./useGlyphEdits";
 import css from "./RowText.module.css";
 
 interface Props {
@@ -31,7 +31,7 @@ const forms: { id: Form; title: string }[] = [
 
 /** The glyph as the text of a program, both ways: what is typed or pasted there is read, whatever its form. */
 export function RowText({ sheet, height, onSet, onChoose }: Props) {
-  const { bench, change } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const [form, setForm] = useState<Form>("c");
   const [draft, setDraft] = useState<string>();
   const [read, setRead] = useState<ReadGlyphs>();
@@ -57,16 +57,16 @@ export function RowText({ sheet, height, onSet, onChoose }: Props) {
   const text = draft ?? written?.text ?? "";
   const wrong = read?.error;
   const many = read && !wrong && read.glyphs.length !== sheet.cells.length ? read.glyphs : undefined;
-  const keep = () => {
+  const keep = async () => {
     if (!many) return;
-    const { bench: next, keys } = withDrawings(
-      bench,
-      many.map((g, i) => ({ name: g.name || `pasted ${i + 1}`, rows: g.rows })),
-    );
-    change(() => next);
+    const made = await edit({
+      do: "add",
+      drawings: many.map((g, i) => ({ name: g.name || `pasted ${i + 1}`, rows: g.rows })),
+    });
+    if (!made) return;
     setDraft(undefined);
     setRead(undefined);
-    if (keys[0]) onChoose({ kind: "drawing", key: keys[0] });
+    if (made.keys?.[0]) onChoose({ kind: "drawing", key: made.keys[0] });
   };
   return (
     <section className={css.text} aria-label="Rows as text">
@@ -128,9 +128,10 @@ export function RowText({ sheet, height, onSet, onChoose }: Props) {
         <p className={css.many} role="status">
           Read as {read?.as}: {many.length} {many.length === 1 ? "glyph" : "glyphs"}, and the desk has{" "}
           {sheet.cells.length} {sheet.cells.length === 1 ? "cell" : "cells"}.{" "}
-          <Quiet onClick={keep}>Add {many.length === 1 ? "it" : "them"} to the library</Quiet>
+          <Quiet onClick={() => void keep()}>Add {many.length === 1 ? "it" : "them"} to the library</Quiet>
         </p>
       )}
+      {refused && <p role="alert">{refused}</p>}
       <p className={css.hint} role="status">
         {read && !wrong && !many
           ? `Read as ${read.as}.`

@@ -16,7 +16,7 @@ import css from "./MakePanel.module.css";
 /** Signs that fill or move, and what it costs to move one: by its slot, or by its cells. */
 export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
   const { bench, setup } = useBench();
-  const { add } = usePut();
+  const { add, refused } = usePut();
   const { data: shipped } = useQuery(signsQuery);
   const [at, setAt] = useState(1);
   const [cells, setCells] = useState(4);
@@ -54,14 +54,13 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
           <div className={css.actions}>
             <Button
               variant="contained"
-              onClick={() => {
-                const [key] = add(
+              onClick={() =>
+                void add(
                   frames.map((f) => ({ rows: trimmed(f.rows) })),
                   sign.name,
                   ["frame", sign.name],
-                );
-                if (key) onChoose({ kind: "drawing", key });
-              }}
+                ).then((keys) => keys?.[0] && onChoose({ kind: "drawing", key: keys[0] }))
+              }
             >
               Add its {frames.length} frames to the library
             </Button>
@@ -70,7 +69,7 @@ export function SignMaker({ onChoose }: { onChoose: (t: Target) => void }) {
           <div className={css.settings}>
             <Count label="Cells that show it" value={cells} most={8} onChange={setCells} />
           </div>
-          {error && <p role="alert">{reason(error)}</p>}
+          {(error ?? refused) && <p role="alert">{refused ?? reason(error)}</p>}
           {costs && (
             <>
               <table className={css.costs}>

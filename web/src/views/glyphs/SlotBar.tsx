@@ -1,9 +1,10 @@
 import { Cells } from "../../parts/dots/Cells";
 import { Icon } from "../../ui/Icon";
 import { useBench } from "../../work/BenchContext";
-import { heightOf, slotsOf, tall, type Target } from "../../work/glyphs";
+import { heightOf, tall, type Target } from "../../work/glyphs";
 import { Term } from "../../ui/Term";
 import { Bare } from "../../ui/Bare";
+import { useSlots } from "../../work/useSlots";
 import css from "./SlotBar.module.css";
 
 interface Props {
@@ -16,7 +17,7 @@ export function SlotBar({ target, onChoose }: Props) {
   const { module, changeModule } = useBench();
   const height = heightOf(module);
   const glyphs = module.glyphs ?? [];
-  const slots = slotsOf(module);
+  const slots = useSlots().map((s) => s.slot);
   const odd = glyphs.filter((g) => !slots.includes(g.slot)).map((g) => g.slot);
   return (
     <section className={css.bar} aria-label="Slots of the module">

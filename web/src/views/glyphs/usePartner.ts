@@ -1,17 +1,8 @@
 import { drawCells } from "../../api/glyphs";
 import { useLatest } from "../../ui/useLatest";
 import { useBench } from "../../work/BenchContext";
-import {
-  freePicture,
-  freeSlot,
-  heightOf,
-  sheetOf,
-  tall,
-  trimmed,
-  withCells,
-  withDrawings,
-  type Target,
-} from "../../work/glyphs";
+import { heightOf, sheetOf, tall, trimmed, withCells, type Target } from "../../work/glyphs";
+import { useGlyphEdits } from "./useGlyphEdits";
 import { reason } from "../../work/reason";
 
 /**
@@ -20,6 +11,7 @@ import { reason } from "../../work/reason";
  */
 export function usePartner(target: Target, onChoose: (t: Target) => void, onTrouble: (why: string) => void) {
   const { bench, module, change } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const latest = useLatest({ bench, module });
   const make = async (cell: number) => {
     const sheet = sheetOf(latest.current.bench, latest.current.module, target);
@@ -35,7 +27,7 @@ export function usePartner(target: Target, onChoose: (t: Target) => void, onTrou
       onTrouble(reason(e));
       return;
     }
-    const { bench: b, module: m } = latest.current;
+    const { module: m } = latest.current;
     if (target.kind === "picture") {
       const other = cell - (cell % sheet.cols) + sheet.cols - 1 - (cell % sheet.cols);
       change((now) =>
@@ -47,27 +39,18 @@ export function usePartner(target: Target, onChoose: (t: Target) => void, onTrou
         ),
       );
     } else if (target.kind === "drawing") {
-      const name = freePicture(b, sheet.name);
-      const parts = [from, rows].map((r, col) => ({
-        name: `${name} ${col + 1}`,
+      const drawings = [from, rows].map((r, col) => ({
+        name: "",
         rows: trimmed(r),
         tags: sheet.tags,
-        part: { picture: name, col, row: 0 },
+        part: { picture: sheet.name || "picture", col, row: 0 },
       }));
-      change(() => withDrawings(b, parts).bench);
-      onChoose({ kind: "picture", name });
+      const made = await edit({ do: "frame", name: sheet.name, drawings });
+      if (made?.picture) onChoose({ kind: "picture", name: made.picture });
     } else {
-      const slot = freeSlot(m);
-      if (slot === undefined) {
-        onTrouble("All slots are taken: empty one, or keep the glyph in the library and mirror it there.");
-        return;
-      }
-      const glyph = { slot, name: sheet.name ? `${sheet.name.slice(0, 30)}, mirrored` : "", rows: trimmed(rows) };
-      change((now) => ({
-        ...now,
-        modules: now.modules.map((o) => (o.id === m.id ? { ...o, glyphs: [...(o.glyphs ?? []), glyph] } : o)),
-      }));
-      onChoose({ kind: "slot", slot });
+      const name = sheet.name ? `${sheet.name.slice(0, 30)}, mirrored` : "";
+      const made = await edit({ do: "fill", drawings: [{ name, rows: trimmed(rows) }] });
+      if (made) onChoose({ kind: "slot", slot: made.slot });
     }
   };
   const title = {
@@ -75,5 +58,5 @@ export function usePartner(target: Target, onChoose: (t: Target) => void, onTrou
     drawing: "Make a picture of two cells: this one, and its mirror to the right",
     slot: "Put its mirror into the next free slot",
   }[target.kind];
-  return { make, title };
+  return { make, title, refused };
 }

@@ -1,9 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { CutCell } from "../../api/client";
 import { loadingKey } from "../../api/glyphs";
-import { useBench } from "../../work/BenchContext";
-import { withDrawings } from "../../work/glyphs";
 import { useGlass } from "../../work/GlassContext";
+import { useGlyphEdits } from "./useGlyphEdits";
 import { charOf, charOfKey } from "../../work/typing/rows";
 
 /**
@@ -11,23 +10,23 @@ import { charOf, charOfKey } from "../../work/typing/rows";
  * undo for each.
  */
 export function usePut() {
-  const { bench, change } = useBench();
+  const { edit, refused } = useGlyphEdits();
   const { typistRef } = useGlass();
   const queries = useQueryClient();
-  const add = (glyphs: { rows: number[] }[], name: string, tags: string[]): number[] => {
-    const fresh = glyphs.map((g, i) => ({ name: `${name} ${i + 1}`, rows: g.rows, tags }));
-    const { bench: next, keys } = withDrawings(bench, fresh);
-    if (next.glyphs?.length !== bench.glyphs?.length) change(() => next);
-    return keys;
+  /** Adds them and gives their keys; undefined where that was refused. */
+  const add = async (glyphs: { rows: number[] }[], name: string, tags: string[]): Promise<number[] | undefined> => {
+    if (glyphs.length === 0) return [];
+    const drawings = glyphs.map((g, i) => ({ name: `${name} ${i + 1}`, rows: g.rows, tags }));
+    return (await edit({ do: "add", drawings }))?.keys;
   };
-  const put = (glyphs: { rows: number[] }[], cells: CutCell[], cols: number, name: string, tags: string[]) => {
-    const keys = add(glyphs, name, tags);
+  const put = async (glyphs: { rows: number[] }[], cells: CutCell[], cols: number, name: string, tags: string[]) => {
+    const keys = await add(glyphs, name, tags);
+    if (!keys) return;
     const chars = cells.map((c) => (c.glyph >= 0 ? charOfKey(keys[c.glyph] ?? 0) : charOf(c.code)));
     const rows: string[] = [];
     for (let at = 0; at < chars.length; at += cols) rows.push(chars.slice(at, at + cols).join(""));
-    // The typist works on the bench with the glyphs in it, which is there after the next render.
-    window.requestAnimationFrame(() => typistRef.current(rows.join("\n"), true));
+    typistRef.current(rows.join("\n"), true);
     void queries.invalidateQueries({ queryKey: loadingKey });
   };
-  return { add, put };
+  return { add, put, refused };
 }

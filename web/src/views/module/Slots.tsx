@@ -1,8 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import type { Glyph } from "../../api/client";
-import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
-import { slotsOf } from "../../work/glyphs";
+import { useSlots } from "../../work/useSlots";
 import { charOf } from "../../work/typing/rows";
 import { useGlass } from "../../work/GlassContext";
 import { Icon } from "../../ui/Icon";
@@ -15,8 +13,7 @@ import css from "./Slots.module.css";
 export function Slots() {
   const { module, changeModule } = useBench();
   const { typistRef } = useGlass();
-  const { data: rom } = useQuery(romQuery(module.display));
-  const codeOf = (slot: number) => rom?.slots.find((s) => s.slot === slot)?.code ?? slot;
+  const slots = useSlots();
   const glyphs = module.glyphs ?? [];
   const empty = (slot: number) => changeModule((m) => ({ ...m, glyphs: m.glyphs?.filter((g) => g.slot !== slot) }));
   return (
@@ -30,7 +27,7 @@ export function Slots() {
           : "Click one to type it at the cursor."}
       </p>
       <div className={css.slots}>
-        {slotsOf(module).map((slot) => {
+        {slots.map(({ slot, code }) => {
           const glyph = glyphs.find((g) => g.slot === slot);
           return (
             <div key={slot} className={css.slot}>
@@ -38,7 +35,7 @@ export function Slots() {
                 disabled={!glyph}
                 aria-label={glyph ? `Type ${glyph.name}, slot ${slot}` : `Slot ${slot}, empty`}
                 title={glyph?.name}
-                onClick={() => typistRef.current(charOf(codeOf(slot)))}
+                onClick={() => typistRef.current(charOf(code))}
               >
                 <Picture glyph={glyph} />
                 {slot}

@@ -1,8 +1,10 @@
 import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { Module } from "../../api/client";
+import { guessField } from "../../api/screens";
+import { sentence } from "../reason";
 import { useRun } from "../useRun";
 import { useBench } from "../BenchContext";
-import { fieldAt, leanField, newField, retyped, valueIn } from "../fields";
+import { cellsOfField, fieldAt, leanField, retyped, valueIn } from "../fields";
 import { withRows, withScreen } from "../setup";
 import { useGlass } from "../GlassContext";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
@@ -45,6 +47,8 @@ export interface Typing {
   cut: () => void;
   /** Arranges the row at the caret, or what is selected. */
   arrange: (how: Arrangement) => void;
+  /** Why the last thing that the program was asked for could not be done. */
+  refused: string | undefined;
 }
 
 const start: Selection = { anchor: { row: 0, col: 0 }, caret: { row: 0, col: 0 } };
@@ -56,6 +60,7 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const hold = usePending();
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
+  const [refused, setRefused] = useState<string>();
   const { fieldRef } = useGlass();
   const follows = useRowEnd() === "module" ? run?.follows : undefined;
   const { rows, fields, id } = screen;
@@ -140,9 +145,20 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   /** Opens the field at the caret, or makes one of what is selected. */
   const openField = useCallback(() => {
     const at = isEmpty(selection) ? fieldAt(fields, caret) : -1;
-    const made = at < 0 && newField(screen, selection, size.cols);
-    if (made) changeModule((m) => withScreen(m, id, (s) => ({ ...s, fields: [...(s.fields ?? []), made] })));
-    if (at >= 0 || made) fieldRef.current(at >= 0 ? at : (fields ?? []).length);
+    if (at >= 0) {
+      fieldRef.current(at);
+      return;
+    }
+    const cells = cellsOfField(screen, selection, size.cols);
+    if (!cells) return;
+    guessField({ ...cells, text: screen.rows[cells.row] ?? "", others: fields }).then(
+      (made) => {
+        setRefused(undefined);
+        changeModule((m) => withScreen(m, id, (s) => ({ ...s, fields: [...(s.fields ?? []), leanField(made)] })));
+        fieldRef.current((fields ?? []).length);
+      },
+      (e: unknown) => setRefused(sentence(e)),
+    );
   }, [caret, changeModule, fieldRef, fields, id, screen, selection, size.cols]);
   /** Leaves the module's cursor at the caret: as a line, then as a block, then not at all. */
   const leaveCursor = useCallback(() => {
@@ -240,7 +256,8 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       selected: isEmpty(selection) ? "" : selectedText(rows, selection),
       cut,
       arrange,
+      refused,
     }),
-    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, press, cut, arrange],
+    [rows, selection, caret, mode, moveTo, type, enter, onKeyDown, press, cut, arrange, refused],
   );
 }
