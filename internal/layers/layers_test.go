@@ -27,11 +27,13 @@ var house = []struct {
 	{"core/bench", "logbook . edit show"},                                                          // the saved document
 	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"},                     // the table as a whole
 	{"core/prove", "testbed testbed/bedtest fault diagnose practice run transition bringup check"}, // whether it works, and why not
-	{"core/ship", "firmware firmware/firmtest play card"},                                          // what is handed over
+	{"core/ship", "firmware firmware/firmtest play card bridge"},                                   // what is handed over
 	// around it
 	{"formats", ". benchjson pbm raster bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
-	{"codegen", "source layout c99 sketch micropython scanner ."},                                                                  // programs from an image, a package a language
+	{"live", "protocol"}, // what a computer and a bridge say to each other
+	{"codegen", "source layout c99 sketch micropython scanner ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files
+	{"live", "device session drive standin ports conduct"},                                                           // the real table
 	{"server", "demo builds compile store cache idle"},                                                               // the database, made-up data, this machine's compiler
 	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults log ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
@@ -65,7 +67,7 @@ var clock = []string{"Now", "Since", "Until", "After", "AfterFunc", "Sleep", "Ti
 
 // pure reports whether a package computes only: no goroutine, no clock, nothing worldly.
 func pure(dir string) bool {
-	for _, p := range []string{"core", "formats", "codegen"} {
+	for _, p := range []string{"core", "formats", "live/protocol", "codegen"} {
 		if dir == p || strings.HasPrefix(dir, p+"/") {
 			return true
 		}

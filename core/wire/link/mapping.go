@@ -152,8 +152,8 @@ func (m *Mapping) pinTable() (t [256]Pins) {
 	return t
 }
 
-// outputs is the inverse of pinTable for one state of the pins.
-func (m *Mapping) outputs(p Pins) (b byte) {
+// Byte is what stands on the outputs for some levels of the lines: the inverse of Coder.Levels.
+func (m *Mapping) Byte(p Pins) (b byte) {
 	if m.BacklightLow {
 		p ^= Backlight
 	}

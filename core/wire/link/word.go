@@ -184,14 +184,14 @@ func (c *Coder) pulse(dst []Word, op hd44780.Operation, data byte, en Enable) []
 	if op.RW { // the expander's outputs must be high to be read
 		p |= 0xF0
 	}
-	idle := Word(c.link.Mapping.outputs(p))
+	idle := Word(c.link.Mapping.Byte(p))
 	if c.link.Setup == SetupBefore || c.link.Setup == SetupLawful && (!c.known || sel != c.levels) {
 		dst = append(dst, idle)
 	}
 	c.levels, c.known = sel, true
-	dst = append(dst, Word(c.link.Mapping.outputs(p|en.Pins())))
+	dst = append(dst, Word(c.link.Mapping.Byte(p|en.Pins())))
 	if op.RW {
-		dst = append(dst, Read|Word(c.link.Mapping.outputs(p|en.Pins())))
+		dst = append(dst, Read|Word(c.link.Mapping.Byte(p|en.Pins())))
 	}
 	return append(dst, idle)
 }
@@ -229,7 +229,7 @@ func (c *Coder) Park(dst []Word) []Word {
 	}
 	high := hd44780.RS | hd44780.RW | 0xF0 | c.light()
 	c.levels, c.known = 0, true
-	return append(dst, Word(c.link.Mapping.outputs(high)), Word(c.link.Mapping.outputs(c.light())))
+	return append(dst, Word(c.link.Mapping.Byte(high)), Word(c.link.Mapping.Byte(c.light())))
 }
 
 // PowerUp returns the header pins before the host has driven any: an expander's

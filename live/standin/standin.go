@@ -1,0 +1,164 @@
+// Package standin is a host with modules that are not there: the bridge's end of the protocol over simulated modules, wired
+// as a bench says, with faults that can be put in. Whatever speaks to a real bridge speaks to it in the same way.
+package standin
+
+import (
+	"sync"
+	"time"
+
+	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/ship/bridge"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+	"slatebell/live/device"
+	"slatebell/live/protocol"
+)
+
+// Host is a simulated host with the modules of a bench. Its methods may be called by several at once.
+type Host struct {
+	mu      sync.Mutex
+	plan    *bridge.Plan
+	modules []*simulated
+	others  []byte               // addresses of devices that are no modules
+	clock   func() time.Duration // of the wall; simulated time goes on with it where the wire is still
+	now     time.Duration        // simulated
+	chosen  []*simulated         // who takes part in the transaction that is open
+	open    bool                 // a transaction is
+	levels  map[byte]bool        // of pins that others drive
+	volts   map[byte]uint16      // of pins, in steps of the converter
+}
+
+// simulated is one module.
+type simulated struct {
+	*bridge.Module
+	rig      *rig.Rig
+	hardware link.Hardware
+	contrast float64
+	rests    bool // its lines are inputs
+}
+
+// New returns the host of a bench. Its error is a bench.Problem where a module cannot be simulated.
+func New(b *bench.Bench) (*Host, error) {
+	plan, err := bridge.New(b)
+	if err != nil {
+		return nil, err
+	}
+	begun := time.Now()
+	h := &Host{plan: plan, clock: func() time.Duration { return time.Since(begun) }, levels: map[byte]bool{}, volts: map[byte]uint16{}}
+	for i := range plan.Modules {
+		s, err := simulate(b, &plan.Modules[i])
+		if err != nil {
+			return nil, err
+		}
+		h.modules = append(h.modules, s)
+	}
+	for i := range b.Devices {
+		h.others = append(h.others, byte(b.Devices[i].Address))
+	}
+	if m := b.Bus.Multiplexer; m != nil {
+		h.others = append(h.others, byte(m.Address))
+	}
+	return h, nil
+}
+
+func simulate(b *bench.Bench, m *bridge.Module) (*simulated, error) {
+	setup, err := testbed.Of(b, testbed.At{Module: m.At})
+	if err != nil {
+		return nil, err
+	}
+	mod, wired, err := setup.Build()
+	if err != nil {
+		return nil, err
+	}
+	s := &simulated{Module: m, contrast: setup.Contrast(&mod)}
+	if s.rig, err = rig.New(mod, wired); err != nil {
+		return nil, err
+	}
+	if j := setup.Joined; j != nil {
+		s.hardware = link.Hardware{NoAck: j.NoAck != "", Dead: j.Dead != ""}
+		if j.Pins != nil || j.Register != nil {
+			if s.hardware.Header, err = j.Compile(); err != nil {
+				return nil, err
+			}
+		}
+		s.rig.Wire(s.hardware)
+	}
+	return s, nil
+}
+
+// results is how many bytes of results the stand-in has room for.
+const results = 64
+
+// Identity is what the stand-in says of itself.
+func (h *Host) Identity() protocol.Identity {
+	can := protocol.CanPins | protocol.CanLevel | protocol.CanMeasure
+	if h.plan.Bus || len(h.others) > 0 {
+		can |= protocol.CanBus
+	}
+	return protocol.Identity{
+		Version: protocol.Version, Can: can, Credits: 2, Body: protocol.MaxBody, Results: results,
+		Modules: byte(len(h.modules)), Bench: protocol.CRC([]byte(h.plan.Text())), Part: h.plan.Host.Chip,
+	}
+}
+
+// Bridge returns a bridge whose hands are the host's.
+func (h *Host) Bridge() *device.Bridge { return device.New(h.Identity(), hands{h}) }
+
+// PowerUp switches all modules off and on, with other hardware behind one of them where a fault was put in.
+func (h *Host) PowerUp(faulty int, with link.Hardware) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.now, h.open, h.chosen = 0, false, nil
+	begun := time.Now()
+	h.clock = func() time.Duration { return time.Since(begun) }
+	for i, s := range h.modules {
+		hardware := s.hardware
+		if i == faulty {
+			hardware = with
+		}
+		s.rig.Again(hardware, false)
+	}
+}
+
+// Glass is what a module shows now.
+func (h *Host) Glass(module int) rig.Glass {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.catchUp()
+	s := h.modules[module]
+	moment := s.rig.Moment()
+	moment = moment.BlinkAt(h.now)
+	return moment.Glass(&s.Display, s.contrast)
+}
+
+// Violations states the limits that were broken, and what the hardware shows beside.
+func (h *Host) Violations(module int) []finding.Finding {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	r := h.modules[module].rig
+	return append(rig.Findings(r.Violations()), r.Judge()...)
+}
+
+// Touch gives a pin a level from outside, as a button does.
+func (h *Host) Touch(pin byte, high bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.levels[pin] = high
+}
+
+// Turn gives a pin a voltage, in steps of the host's converter, as a knob does.
+func (h *Host) Turn(pin byte, steps uint16) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.volts[pin] = steps
+}
+
+// catchUp lets simulated time go on to that of the wall.
+func (h *Host) catchUp() { h.now = max(h.now, h.clock()) }
+
+// speed is the clock of the bus.
+func (h *Host) speed() physic.Frequency { return physic.Frequency(h.plan.BusHz) * physic.Hertz }
