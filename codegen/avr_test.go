@@ -91,60 +91,67 @@ func bootWith(t *testing.T, im *firmware.Image, elf, mcu string, seconds int, st
 // late by what they really take.
 func (s *target) next() (status int, marked, ok bool) {
 	for s.out.Scan() {
-		f := strings.Fields(s.out.Text())
-		if len(f) < 2 || len(f[0]) != 1 {
-			continue // the simulator's own
+		if status, marked, ok := s.event(s.out.Text()); ok {
+			return status, marked, true
 		}
-		cycle, _ := strconv.ParseInt(f[1], 10, 64)
-		n := make([]int, 0, 3)
-		for _, text := range f[2:] {
-			v, _ := strconv.Atoi(text)
-			n = append(n, v)
-		}
-		s.wire.now = time.Duration(cycle*125/2) + s.late // 62.5 ns each
-		switch f[0] {
-		case "=":
-			return n[0] | n[1]<<8, true, true
-		case "S":
-			if s.part = s.wire.parts[byte(n[0]>>1)]; s.part != nil {
-				continue
-			}
-			bit := time.Duration(n[1]) * time.Second / clock
-			if s.to = s.wire.at(byte(n[0] >> 1)); s.to != nil {
-				if bit < s.to.m.Link.Speed.Period() {
-					s.t.Errorf("a clock of %v on the bus; it bears %v at least", bit, s.to.m.Link.Speed.Period())
-				}
-				s.late += link.TimesAt(s.to.m.Link.Speed).HoldStart + s.byteTime() - 9*time.Microsecond
-			}
-		case "B":
-			if s.part != nil {
-				s.part.Write([]byte{byte(n[0])})
-				continue
-			}
-			s.to.put(s.wire.now+s.byteTime(), byte(n[0]))
-			s.late += s.byteTime() - 9*time.Microsecond
-		case "R":
-			if s.part != nil {
-				var b [1]byte
-				s.part.Read(b[:])
-				fmt.Fprintln(s.in, b[0])
-				continue
-			}
-			fmt.Fprintln(s.in, s.to.read())
-			s.late += s.byteTime() - 9*time.Microsecond
-		case "E":
-			if s.to != nil && s.part == nil {
-				times := link.TimesAt(s.to.m.Link.Speed)
-				s.late += times.Low + times.SetupStop
-			}
-		case "T":
-			s.said = append(s.said, byte(n[0]))
-		case "P":
-			s.pin(n[0], n[1] != 0, n[2] != 0)
-		}
-		return 0, false, true
 	}
 	return 0, false, false
+}
+
+// event serves one event; ok is false where it is none that a program waits for.
+func (s *target) event(text string) (status int, marked, ok bool) {
+	f := strings.Fields(text)
+	if len(f) < 2 || len(f[0]) != 1 {
+		return 0, false, false // the simulator's own
+	}
+	cycle, _ := strconv.ParseInt(f[1], 10, 64)
+	n := make([]int, 0, 3)
+	for _, text := range f[2:] {
+		v, _ := strconv.Atoi(text)
+		n = append(n, v)
+	}
+	s.wire.now = time.Duration(cycle*125/2) + s.late // 62.5 ns each
+	switch f[0] {
+	case "=":
+		return n[0] | n[1]<<8, true, true
+	case "S":
+		if s.part = s.wire.parts[byte(n[0]>>1)]; s.part != nil {
+			return 0, false, false
+		}
+		bit := time.Duration(n[1]) * time.Second / clock
+		if s.to = s.wire.at(byte(n[0] >> 1)); s.to != nil {
+			if bit < s.to.m.Link.Speed.Period() {
+				s.t.Errorf("a clock of %v on the bus; it bears %v at least", bit, s.to.m.Link.Speed.Period())
+			}
+			s.late += link.TimesAt(s.to.m.Link.Speed).HoldStart + s.byteTime() - 9*time.Microsecond
+		}
+	case "B":
+		if s.part != nil {
+			s.part.Write([]byte{byte(n[0])})
+			return 0, false, false
+		}
+		s.to.put(s.wire.now+s.byteTime(), byte(n[0]))
+		s.late += s.byteTime() - 9*time.Microsecond
+	case "R":
+		if s.part != nil {
+			var b [1]byte
+			s.part.Read(b[:])
+			fmt.Fprintln(s.in, b[0])
+			return 0, false, false
+		}
+		fmt.Fprintln(s.in, s.to.read())
+		s.late += s.byteTime() - 9*time.Microsecond
+	case "E":
+		if s.to != nil && s.part == nil {
+			times := link.TimesAt(s.to.m.Link.Speed)
+			s.late += times.Low + times.SetupStop
+		}
+	case "T":
+		s.said = append(s.said, byte(n[0]))
+	case "P":
+		s.pin(n[0], n[1] != 0, n[2] != 0)
+	}
+	return 0, false, true
 }
 
 // byteTime is how long a byte takes on the bus, as fast as it may be.

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 
+	"slatebell/codegen/bridge"
 	"slatebell/codegen/c99"
 	"slatebell/codegen/layout"
 	"slatebell/codegen/micropython"
@@ -17,6 +18,7 @@ import (
 	"slatebell/codegen/sketch"
 	"slatebell/codegen/source"
 	"slatebell/core/part/host"
+	plan "slatebell/core/ship/bridge"
 	"slatebell/core/ship/firmware"
 )
 
@@ -90,4 +92,9 @@ func Blinks(im *firmware.Image, as Language) string {
 // modules; its host, its pins of the bus and its clock are what counts.
 func Scanner(im *firmware.Image) ([]source.File, error) {
 	return scanner.Files(im, Runs(&im.Host, Sketch), Runs(&im.Host, MicroPython))
+}
+
+// Bridge writes the program by which the page drives the modules of a bench, in every form that its host takes.
+func Bridge(p *plan.Plan, im *firmware.Image) ([]source.File, error) {
+	return bridge.Files(p, im, Runs(&im.Host, Sketch), Runs(&im.Host, MicroPython))
 }

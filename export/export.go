@@ -16,6 +16,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/ship/bridge"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/breadboard"
 	"slatebell/core/table/pinout"
@@ -32,7 +33,7 @@ import (
 )
 
 // Kinds lists what a bench can be exported as.
-var Kinds = []string{"c", "sketch", "micropython", "scanner", "test", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
+var Kinds = []string{"c", "sketch", "micropython", "scanner", "test", "bridge", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
 
 // All stands for all modules.
 const All = -1
@@ -62,6 +63,8 @@ func Files(b *bench.Bench, module int, kind string) (files []source.File, notes 
 		files, err = codegen.Scanner(firmware.Bare(b))
 	case "test":
 		files, err = tester(b, module)
+	case "bridge":
+		files, err = bridgeOf(b)
 	case "csv", "hex", "json", "vcd":
 		files, err = programs(b, list, kind)
 	case "bdf", "pbm":
@@ -72,6 +75,15 @@ func Files(b *bench.Bench, module int, kind string) (files []source.File, notes 
 		err = fmt.Errorf("%q is no kind of export; expected one of %s", kind, strings.Join(Kinds, ", "))
 	}
 	return files, nil, err
+}
+
+// bridgeOf writes the bridge of a bench.
+func bridgeOf(b *bench.Bench) ([]source.File, error) {
+	p, err := bridge.New(b)
+	if err != nil {
+		return nil, err
+	}
+	return codegen.Bridge(p, firmware.Bare(b))
 }
 
 // Program writes a program, with what its user has added, and returns its image. Modules

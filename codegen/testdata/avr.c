@@ -12,15 +12,21 @@
  *
  * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
  * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves.
+ * With PTY in the environment, serial line 0 is a pseudo-terminal, whose name is told first: Y 0 NAME.
  * SCRIPT is a file of what others do to its pins, or -: lines in their order, each the cycle after the
  * program's first mark, and what happens then:
  *
  *     CYCLE p PIN LEVEL       a level from outside      CYCLE a INPUT MILLIVOLTS   a voltage
  *     CYCLE s LINE BYTE       a character begins to come */
+#define _GNU_SOURCE
+#include <errno.h>
+#include <fcntl.h>
 #include <stdint.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <termios.h>
+#include <unistd.h>
 
 #include <simavr/avr_adc.h>
 #include <simavr/avr_extint.h>
@@ -135,10 +141,54 @@ static void on_direction(struct avr_irq_t *irq, uint32_t value, void *param)
     told((unsigned)(uintptr_t)param);
 }
 
+static int terminal = -1; /* of serial line 0 */
+static avr_cycle_count_t next_character;
+
+/* Opens the pseudo-terminal. */
+static void open_terminal(void)
+{
+    struct termios raw;
+    int other;
+
+    terminal = posix_openpt(O_RDWR | O_NOCTTY);
+    grantpt(terminal);
+    unlockpt(terminal);
+    other = open(ptsname(terminal), O_RDWR | O_NOCTTY); /* stays open, so that the line outlives who opens it */
+    tcgetattr(other, &raw);
+    cfmakeraw(&raw);
+    tcsetattr(other, TCSANOW, &raw);
+    fcntl(terminal, F_SETFL, O_NONBLOCK);
+    printf("Y 0 %s\n", ptsname(terminal));
+    fflush(stdout);
+}
+
+/* A character a time, nearly as fast as the line carries them: ten bits of 115,200 baud are 1389 cycles, and the
+ * simulator takes the next one so long after the one before was read; what comes faster it drops. */
+static void hear(void)
+{
+    uint8_t c;
+
+    if (avr->cycle < next_character) {
+        return;
+    }
+    next_character = avr->cycle + 1600;
+    if (read(terminal, &c, 1) == 1) {
+        avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT), c);
+    }
+}
+
 static void on_character(struct avr_irq_t *irq, uint32_t value, void *param)
 {
     (void)irq;
     (void)param;
+    if (terminal >= 0) {
+        uint8_t c = (uint8_t)value;
+
+        fflush(stdout);
+        while (write(terminal, &c, 1) < 0 && errno == EAGAIN) {
+        }
+        return;
+    }
     printf("T %llu %u\n", now(), value);
 }
 
@@ -277,9 +327,15 @@ int main(int n, char **args)
     if (ask || stuck) {
         avr->run_cycle_limit = 1; /* an instruction at a time */
     }
+    if (getenv("PTY")) {
+        open_terminal();
+    }
     while (avr->cycle < last && state != cpu_Done && state != cpu_Crashed) {
         state = avr_run(avr);
         happen();
+        if (terminal >= 0) {
+            hear();
+        }
         for (i = 0; i < answered; i++) {
             unsigned pin = answers_of[i], port = pin >> 3;
             uint8_t *in = &avr->data[port < 7 ? 0x20 + 3 * port : 0x100 + 3 * (port - 7)], bit = (uint8_t)(1 << (pin & 7));

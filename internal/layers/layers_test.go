@@ -31,7 +31,7 @@ var house = []struct {
 	// around it
 	{"formats", ". benchjson pbm raster bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
 	{"live", "protocol"}, // what a computer and a bridge say to each other
-	{"codegen", "source layout c99 sketch micropython scanner ."}, // programs from an image, a package a language
+	{"codegen", "source layout c99 sketch micropython scanner bridge ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files
 	{"live", "device session drive standin ports conduct"},                                                           // the real table
 	{"server", "demo builds compile store cache idle"},                                                               // the database, made-up data, this machine's compiler

@@ -1,0 +1,293 @@
+package codegen
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"slatebell/codegen/layout"
+	"slatebell/core/bench"
+	"slatebell/core/part/i2cbus"
+	"slatebell/core/prove/testbed"
+	plan "slatebell/core/ship/bridge"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/table/pinout"
+	"slatebell/core/wire/link"
+	"slatebell/live/conduct"
+	"slatebell/live/drive"
+	serial "slatebell/live/ports"
+	live "slatebell/live/session"
+)
+
+// board is a bridge that runs on a simulated ATmega, whose serial line is a pseudo-terminal.
+type board struct {
+	mu   sync.Mutex // of what it has done to its lines so far
+	to   *target
+	port string
+}
+
+// bridged exports the bridge of a bench, builds it with its Makefile, and runs it.
+func bridged(t *testing.T, b *bench.Bench, mcu string, reads bool) *board {
+	t.Helper()
+	p, err := plan.New(b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, err := Bridge(p, firmware.Bare(b))
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	for _, f := range files {
+		if strings.Contains(f.Name, "/") {
+			continue // the sketch
+		}
+		if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror"); said != "" {
+		t.Errorf("make says %s", said)
+	}
+	pinned := pinout.Pinned(b)
+	im, err := firmware.New(&pinned)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tool, err := recorder()
+	if err != nil {
+		t.Fatal(err)
+	}
+	args := []string{filepath.Join(dir, "bridge.elf"), mcu, fmt.Sprint(3600 * clock), fmt.Sprint(layout.One(reads)), "0", "-"}
+	for i := range im.Modules {
+		if m := &im.Modules[i]; m.Link.Kind == link.Backpack {
+			args = append(args, fmt.Sprint(m.Link.Address))
+		}
+	}
+	for i := range b.Devices {
+		args = append(args, fmt.Sprint(b.Devices[i].Address))
+	}
+	c := exec.Command(tool, args...)
+	c.Env = append(os.Environ(), "PTY=1")
+	one := &board{to: &target{t: t, wire: newWire(t, im), ask: reads}}
+	one.to.wire.parts = map[byte]*i2cbus.Registers{}
+	for i := range b.Devices {
+		one.to.wire.parts[byte(b.Devices[i].Address)] = &i2cbus.Registers{}
+	}
+	one.to.in, one.to.out = piped(t, c)
+	for one.port == "" && one.to.out.Scan() {
+		fmt.Sscanf(one.to.out.Text(), "Y 0 %s", &one.port)
+	}
+	ended := make(chan struct{})
+	t.Cleanup(func() { c.Process.Kill(); <-ended; c.Wait() })
+	go func() {
+		defer close(ended)
+		for one.to.out.Scan() {
+			one.mu.Lock()
+			one.to.event(one.to.out.Text())
+			one.mu.Unlock()
+		}
+	}()
+	return one
+}
+
+// shows waits until every module shows what was wished for it.
+func (o *board) shows(t *testing.T, c *conduct.Conductor, wishes []drive.Picture) {
+	t.Helper()
+	for end := time.Now().Add(60 * time.Second); ; time.Sleep(5 * time.Millisecond) {
+		s := c.State()
+		if !slices.ContainsFunc(s.Modules, func(m conduct.ModuleState) bool { return m.Waits || !m.Holds }) {
+			break
+		}
+		if time.Now().After(end) {
+			t.Fatalf("not all is sent: %+v", s)
+		}
+	}
+	// What the board did is told over a pipe of its own, a little later.
+	for end := time.Now().Add(5 * time.Second); ; time.Sleep(time.Millisecond) {
+		wrong := o.differs(t, wishes)
+		if wrong == "" {
+			return
+		}
+		if time.Now().After(end) {
+			t.Fatal(wrong)
+		}
+	}
+}
+
+// differs says where a glass is not as it was wished for; "" where all are.
+func (o *board) differs(t *testing.T, wishes []drive.Picture) string {
+	t.Helper()
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	for i, one := range o.to.wire.modules {
+		if kept, _ := one.rig.Violations(); len(kept) > 0 {
+			t.Fatalf("module %d: %+v", i, kept[0])
+		}
+		moment := one.rig.Moment()
+		glass := moment.Glass(&one.m.Display, 1)
+		for at, cell := range glass.Cells {
+			if cell.Code != wishes[i].Cells[at] {
+				return fmt.Sprintf("cell %d of module %d shows 0x%02X; expected 0x%02X", at, i, cell.Code, wishes[i].Cells[at])
+			}
+		}
+	}
+	return ""
+}
+
+// crossing are benches with every link, on both ATmegas.
+func crossing() map[string]bench.Bench {
+	small := bench.New("Ferry")
+	small.Host.Part = "ATmega328P"
+	small.Modules[0].Display.Geometry, small.Modules[0].Link.Kind, small.Modules[0].Link.Outputs.Address = "20x4", "backpack", 0x27
+	small.Modules = append(small.Modules, bench.NewModule("quay", "Quay"), bench.NewModule("mast", "Mast"))
+	small.Modules[1].Link.Kind, small.Modules[1].Link.ReadWrite = "parallel4", true
+	small.Modules[2].Link.Kind = "shift"
+	small.Devices = []bench.Device{{ID: "clock", Part: "DS3231", Address: 0x68}}
+	large := bench.New("Lock keeper")
+	large.Host.Part = "ATmega2560"
+	large.Modules[0].Display.Geometry, large.Modules[0].Link.Kind, large.Modules[0].Link.ReadWrite = "40x4", "parallel8", true
+	large.Modules = append(large.Modules, bench.NewModule("gauge", "Gauge"))
+	large.Modules[1].Link.Kind, large.Modules[1].Link.Outputs.Address = "backpack", 0x3F
+	return map[string]bench.Bench{"atmega328p": small, "atmega2560": large}
+}
+
+// TestBridge drives the exported bridge, built with its Makefile and run on a simulated ATmega, over a pseudo-terminal, as the
+// application drives a board: a hundred edits over every link, with limits kept; the bus scanned; what can be read is read; and
+// again with bytes lost, doubled and changed on the line.
+func TestBridge(t *testing.T) {
+	t.Parallel()
+	for mcu, b := range crossing() {
+		t.Run(mcu, func(t *testing.T) {
+			t.Parallel()
+			one := bridged(t, &b, mcu, true)
+			rng := rand.New(rand.NewPCG(25, uint64(len(mcu))))
+			spoils := &spoiler{rng: rand.New(rand.NewPCG(25, 9))}
+			c, err := conduct.New(&b, func(ctx context.Context) (io.ReadWriteCloser, error) {
+				port, err := serial.Open(ctx, one.port)
+				return &spoilt{port, spoils}, err
+			}, live.Options{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			ctx, stop := context.WithCancel(t.Context())
+			ended := make(chan error, 1)
+			go func() { ended <- c.Run(ctx) }()
+			var wishes []drive.Picture
+			for i := range b.Modules {
+				p, err := drive.Compose(&b, testbed.At{Module: i})
+				if err != nil {
+					t.Fatal(err)
+				}
+				wishes = append(wishes, p)
+				c.Wish(i, p)
+			}
+			one.shows(t, c, wishes)
+			for edit := range 100 {
+				if edit == 50 {
+					spoils.set(0.001)
+				}
+				at := rng.IntN(len(wishes))
+				cells := slices.Clone(wishes[at].Cells)
+				for range 1 + rng.IntN(3) {
+					cells[rng.IntN(len(cells))] = byte(0x30 + rng.IntN(64))
+				}
+				wishes[at].Cells = cells
+				c.Wish(at, wishes[at])
+				if edit%10 == 0 {
+					one.shows(t, c, wishes)
+				}
+			}
+			one.shows(t, c, wishes)
+			if s := c.State(); s.Errors == 0 {
+				t.Error("nothing went wrong on a line that spoils bytes")
+			}
+			spoils.set(0)
+			want := map[string][]i2cbus.Address{"atmega328p": {0x27, 0x68}, "atmega2560": {0x3F}}[mcu]
+			if found, err := c.Scan(ctx); err != nil || !slices.Equal(found, want) {
+				t.Errorf("a scan finds %v (%v); expected %v", found, err, want)
+			}
+			for i := range wishes {
+				if c.State().Modules[i].Reads {
+					one.remembers(t, c, i, &wishes[i])
+				}
+			}
+			t.Logf("%s: %+v", mcu, c.State())
+			stop()
+			if err := <-ended; err != nil {
+				t.Error(err)
+			}
+		})
+	}
+}
+
+// remembers reads a module's memory, and holds the first row against what was wished for.
+func (o *board) remembers(t *testing.T, c *conduct.Conductor, at int, wish *drive.Picture) {
+	t.Helper()
+	memory, err := c.Memory(t.Context(), at)
+	if err != nil {
+		t.Errorf("module %d: %v", at, err)
+		return
+	}
+	cols := o.to.wire.modules[at].m.Display.Geometry.Cols
+	if got, want := memory.DDRAM[0][:cols], wish.Cells[:cols]; !slices.Equal(got, want) {
+		t.Errorf("module %d: its first row reads % X; expected % X", at, got, want)
+	}
+}
+
+// spoiler says what happens to bytes on a line.
+type spoiler struct {
+	mu   sync.Mutex
+	rng  *rand.Rand
+	rate float64
+}
+
+func (s *spoiler) set(rate float64) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.rate = rate
+}
+
+func (s *spoiler) pass(data []byte) (out []byte) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, b := range data {
+		switch {
+		case s.rng.Float64() >= s.rate:
+			out = append(out, b)
+		case s.rng.IntN(2) == 0:
+			out = append(out, b, b)
+		case s.rng.IntN(2) == 0:
+			out = append(out, b^byte(1+s.rng.IntN(255)))
+		}
+	}
+	return out
+}
+
+// spoilt is a line with a spoiler on it, both ways.
+type spoilt struct {
+	io.ReadWriteCloser
+	by *spoiler
+}
+
+func (s *spoilt) Write(data []byte) (int, error) {
+	if _, err := s.ReadWriteCloser.Write(s.by.pass(data)); err != nil {
+		return 0, err
+	}
+	return len(data), nil
+}
+
+func (s *spoilt) Read(into []byte) (int, error) {
+	part := make([]byte, max(1, len(into)/2))
+	n, err := s.ReadWriteCloser.Read(part)
+	return copy(into, s.by.pass(part[:n])), err
+}
