@@ -10,11 +10,13 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/bridge"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/update"
 	"slatebell/live/protocol"
@@ -28,6 +30,7 @@ type Module struct {
 	builder *sequence.Builder
 	costs   *update.Costs
 	begun   bool
+	off     bool // the display is off
 }
 
 // Picture is what a module's glass is to show.
@@ -35,6 +38,25 @@ type Picture struct {
 	Cells  []byte // a code each, row by row
 	Glyphs glyph.Bank
 	Cursor sequence.Cursor
+	Off    bool // the display is off, and keeps its text
+}
+
+// Of returns the picture that a simulated glass shows, with what its CGRAM holds.
+func Of(m *module.Module, g *rig.Glass, cgram [64]byte) Picture {
+	p := Picture{Cells: make([]byte, len(g.Cells)), Cursor: g.Cursor, Off: !g.On}
+	for i, c := range g.Cells {
+		p.Cells[i] = c.Code
+	}
+	size := 8 * m.SlotStep()
+	for slot := 0; slot < glyph.Slots; slot += m.SlotStep() {
+		var dots glyph.Pattern
+		copy(dots[:], cgram[8*slot:8*slot+min(size, len(dots))])
+		for i := range dots {
+			dots[i] &= 0x1F
+		}
+		p.Glyphs = append(p.Glyphs, glyph.New(slot, "", dots))
+	}
+	return p
 }
 
 // Compose returns the picture of a screen that a bench has. Its error is a bench.Problem.
@@ -53,7 +75,7 @@ func ComposeSetup(s *testbed.Setup) (Picture, error) {
 		return Picture{}, err
 	}
 	l := screen.Compose(&mod, s.Text(), s.Sources())
-	return Picture{l.Codes(), l.Bank, testbed.CursorOf(s.Cursor)}, nil
+	return Picture{Cells: l.Codes(), Glyphs: l.Bank, Cursor: testbed.CursorOf(s.Cursor)}, nil
 }
 
 // New returns the driver of a module, by its place in the plan. What it was set to wait for is what it waits for, but for
@@ -72,8 +94,17 @@ func New(p *bridge.Plan, b *bench.Bench, at int) (*Module, error) {
 	return m, nil
 }
 
+// all is the enable that reaches every controller.
+func (m *Module) all() link.Enable {
+	if m.Link.Enables == 2 {
+		return link.Both
+	}
+	return link.First
+}
+
 // anew forgets what the module holds.
 func (m *Module) anew() (err error) {
+	m.off = false
 	m.builder, err = sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err == nil && m.costs != nil {
 		m.builder.Measured(m.costs)
@@ -100,7 +131,16 @@ func (m *Module) Show(p *Picture) ([]protocol.Record, error) {
 	} else {
 		m.builder.Restart()
 	}
+	if p.Off {
+		m.builder.Do(sequence.Setting, hd44780.Command(hd44780.DisplayOff), m.all(), "")
+		m.off = true
+		return m.cut(m.builder.Program()), nil
+	}
 	m.builder.Update(p.Cells, p.Glyphs, p.Cursor, update.Allowed{})
+	if m.off {
+		m.builder.Do(sequence.Setting, hd44780.Command(p.Cursor.Control()), m.all(), "")
+		m.off = false
+	}
 	m.builder.Leave(p.Cursor)
 	return m.cut(m.builder.Program()), nil
 }

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"slices"
 	"strings"
 
@@ -71,16 +72,23 @@ func Open(_ context.Context, name string) (io.ReadWriteCloser, error) {
 	if err == nil {
 		return port, nil
 	}
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, notThere(name)
+	}
 	var why *serial.PortError
 	if errors.As(err, &why) {
 		switch why.Code() {
 		case serial.PortBusy:
 			return nil, fmt.Errorf("port %s is open in another program: close its window, monitor or upload first", name)
 		case serial.PortNotFound:
-			return nil, fmt.Errorf("there is no port %s: is the board plugged in, with a cable that carries data?", name)
+			return nil, notThere(name)
 		case serial.PermissionDenied:
 			return nil, fmt.Errorf("port %s may not be opened by this user: on Linux, add yourself to the group that owns it (dialout or uucp), and log in again", name)
 		}
 	}
 	return nil, fmt.Errorf("opening port %s: %w", name, err)
+}
+
+func notThere(name string) error {
+	return fmt.Errorf("there is no port %s: is the board plugged in, with a cable that carries data?", name)
 }

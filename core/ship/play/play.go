@@ -34,6 +34,7 @@ type Frame struct {
 	Wire    time.Duration // of it, the wire in use
 	Bytes   int           // sent to the controllers
 	Glass   rig.Glass
+	CGRAM   [64]byte // of the first controller, as it is then
 	Dropped int // wishes before it that a newer one overtook
 }
 

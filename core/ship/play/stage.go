@@ -197,12 +197,12 @@ func (s *stage) watch() {
 	s.rig.Play(out.Program, func(step int) {
 		for ; next < len(s.ends) && s.ends[next] <= step+1; next++ {
 			mo := s.rig.Moment()
-			out.Frames[next].Glass = mo.Glass(&s.module.Display, contrast)
+			out.Frames[next].Glass, out.Frames[next].CGRAM = mo.Glass(&s.module.Display, contrast), mo.Controllers[0].CGRAM
 		}
 	})
 	for ; next < len(s.ends); next++ { // they had nothing to send
 		mo := s.rig.Moment()
-		out.Frames[next].Glass = mo.Glass(&s.module.Display, contrast)
+		out.Frames[next].Glass, out.Frames[next].CGRAM = mo.Glass(&s.module.Display, contrast), mo.Controllers[0].CGRAM
 	}
 	frame := 0
 	for i := range out.Program.Steps {
