@@ -96,6 +96,7 @@ func serve(addr, data string, withDemo bool, std stdio) error {
 	if err != nil {
 		return fmt.Errorf("listening on %s (another program may use it; choose one with --addr): %w", addr, err)
 	}
+	defer app.Close()
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
 	idle.LimitMemory()
 	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), std)

@@ -76,7 +76,7 @@ type player struct {
 	*drive.Module
 	wish    *drive.Picture
 	shown   *drive.Picture // what was sent last
-	since   time.Time // when the wish came
+	since   time.Time      // when the wish came
 	dropped int
 	trouble string
 	retry   time.Time // not before
@@ -267,7 +267,7 @@ func (c *Conductor) State() State {
 	}
 	if n := len(c.lasts); n > 0 {
 		sorted := slices.Sorted(slices.Values(c.lasts))
-		s.Last, s.Slow = c.lasts[n-1], sorted[max(n*95/100-1, 0)]
+		s.Last, s.Slow = c.lasts[n-1], sorted[(n*95+99)/100-1]
 	}
 	return s
 }

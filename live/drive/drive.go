@@ -333,3 +333,23 @@ func (m *Module) bytesOf(results []byte) ([]byte, error) {
 	}
 	return out, nil
 }
+
+// Window is what of the memory stands in a module's window while the glass is not shifted: row by row, a code a cell.
+func (r *Memory) Window(m *module.Module) [][]byte {
+	g := &m.Geometry
+	out := make([][]byte, g.Rows)
+	for row := range out {
+		out[row] = make([]byte, g.Cols)
+		for col := range out[row] {
+			controller, addr, ok := g.Locate(row, col)
+			at := int(addr)
+			if g.TwoLine && addr >= 0x40 {
+				at = 40 + int(addr) - 0x40
+			}
+			if ok && controller < len(r.DDRAM) && at < len(r.DDRAM[controller]) {
+				out[row][col] = r.DDRAM[controller][at]
+			}
+		}
+	}
+	return out
+}

@@ -158,7 +158,9 @@ func (s *Show) voltage(h *heard, reading, at int64) {
 }
 
 // Press tells of an input otherwise than by the host's pins: its value as an events file has it, in units.
-func (s *Show) Press(input int, units int64, value float64, at int64) { s.happens(input, units, value, at) }
+func (s *Show) Press(input int, units int64, value float64, at int64) {
+	s.happens(input, units, value, at)
+}
 
 func (s *Show) happens(input int, units int64, value float64, at int64) {
 	s.live.Happens(0, show.Event{At: at, Input: input, Value: units})

@@ -24,6 +24,7 @@ import (
 	"slatebell/server/api/code"
 	"slatebell/server/api/faults"
 	"slatebell/server/api/glyphs"
+	"slatebell/server/api/live"
 	"slatebell/server/api/log"
 	"slatebell/server/api/progress"
 	"slatebell/server/api/runs"
@@ -43,6 +44,7 @@ type Server struct {
 	runs    *runs.Runs
 	plays   *shows.Plays
 	finders *faults.Finders
+	table   *live.Desk
 	handler http.Handler
 }
 
@@ -55,6 +57,9 @@ func (s *Server) Rest() {
 	s.plays.Rest()
 	s.finders.Rest()
 }
+
+// Close lets the pins of a connected board rest, and closes its port.
+func (s *Server) Close() { s.table.Close() }
 
 // Options say what a handler serves.
 type Options struct {
@@ -113,7 +118,7 @@ func build(o Options) (*Server, huma.API) {
 	api := humagin.New(engine, config)
 
 	watches := &progress.Watches{}
-	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), handler: engine}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{}, handler: engine}
 	benches.Register(api, o.Store)
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)
@@ -125,6 +130,7 @@ func build(o Options) (*Server, huma.API) {
 	code.Register(api, o.Store)
 	faults.Register(api, s.finders)
 	progress.Register(api, watches)
+	live.Register(api, s.table)
 	log.Register(api, o.Store)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api

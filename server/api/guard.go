@@ -9,11 +9,13 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"slatebell/server/api/answer"
 	"slatebell/server/api/code"
+	"slatebell/server/api/live"
 )
 
 // problem answers with problem details, RFC 9457.
@@ -49,12 +51,13 @@ func guard(hosts []string) gin.HandlerFunc {
 // ownPage refuses what would run a program of this machine unless this machine's own page asks
 // for it: from a loopback address, with the origin that a browser says it has.
 func ownPage(c *gin.Context) {
-	if c.Request.URL.Path != code.BuildPath {
+	path := c.Request.URL.Path
+	if path != code.BuildPath && !strings.HasPrefix(path, live.Path) {
 		return
 	}
 	from, _, _ := net.SplitHostPort(c.Request.RemoteAddr)
-	if ip := net.ParseIP(from); ip == nil || !ip.IsLoopback() || c.GetHeader("Origin") == "" {
-		problem(c, http.StatusForbidden, "only the page on this machine itself has its compiler run")
+	if ip := net.ParseIP(from); ip == nil || !ip.IsLoopback() || c.Request.Method != http.MethodGet && c.GetHeader("Origin") == "" {
+		problem(c, http.StatusForbidden, "only the page on this machine itself has its compiler run and its ports opened")
 	}
 }
 

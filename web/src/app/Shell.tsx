@@ -7,6 +7,7 @@ import { GlassContext, type GlassHands } from "../work/GlassContext";
 import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
 import { Dock } from "./dock/Dock";
+import { useFollow } from "./live/useFollow";
 import { Rail } from "./Rail";
 import { useTidings } from "./TidingsContext";
 import { TopBar } from "./TopBar";
@@ -88,6 +89,7 @@ export function ToScreens() {
 }
 
 const Frame = memo(function Frame({ view }: { view: string }) {
+  useFollow();
   const { bench, module } = useBench();
   const { choose } = useStep();
   const tidings = useTidings();

@@ -7,6 +7,7 @@ import { InlineText } from "../ui/InlineText";
 import { ThemeChoice } from "../ui/ThemeChoice";
 import { useBench, useSavingState, type BenchWork } from "../work/BenchContext";
 import { Keys } from "./Keys";
+import { Live } from "./live/Live";
 import { ModulePicker } from "./ModulePicker";
 import { States } from "./States";
 import css from "./TopBar.module.css";
@@ -29,6 +30,7 @@ export function TopBar() {
       </div>
       <ModulePicker />
       <Status />
+      <Live />
       <States />
       <Keys />
       <ThemeChoice />

@@ -3,6 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Bench, type BusNode, type ScanResult } from "../../api/client";
 import { catalogQuery, printoutQuery, scanQuery } from "../../api/queries";
+import { scanThere } from "../../api/realTable";
+import { useRealTable } from "../../work/useRealTable";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
@@ -22,7 +24,7 @@ type Mistake = NonNullable<Parameters<typeof scanQuery>[1]["mistake"]>;
 
 /** A simulated bus to scan, and a box for what a real scanner printed. */
 export function Scan({ bench, nodes, onMatches }: Props) {
-  const [from, setFrom] = useState<"simulated" | "real">("simulated");
+  const [from, setFrom] = useState<"simulated" | "real" | "live">("simulated");
   const [mistake, setMistake] = useState<Mistake | "">("");
   const [of, setOf] = useState(0);
   const [channel, setChannel] = useState(0);
@@ -34,24 +36,38 @@ export function Scan({ bench, nodes, onMatches }: Props) {
     ...scanQuery(bench, { channel, mistake: mistake || undefined, of: one ? part : undefined }),
     enabled: from === "simulated" && !(one && nodes.length === 0),
   });
-  const real = useQuery(printoutQuery(bench, channel, from === "real" ? text : ""));
+  const { table } = useRealTable();
+  const [asked, setAsked] = useState("");
+  const [refused, setRefused] = useState<string>();
+  const there = async () => {
+    setFrom("live");
+    setAsked("");
+    try {
+      setAsked((await scanThere()).text);
+      setRefused(undefined);
+    } catch (e) {
+      setRefused(reason(e));
+    }
+  };
+  const print = { simulated: "", real: text, live: asked }[from];
+  const real = useQuery(printoutQuery(bench, channel, print));
   const scan = from === "simulated" ? simulated : real;
-  const result: ScanResult | undefined = from === "real" && text.trim() === "" ? undefined : scan.data;
+  const result: ScanResult | undefined = from !== "simulated" && print.trim() === "" ? undefined : scan.data;
   const shown = scan.error ? undefined : result;
   useEffect(() => onMatches(shown?.matches ?? []), [shown, onMatches]);
   const note = useNote();
   const logged = useRef("");
   const [typing, setTyping] = useState(false);
   useEffect(() => {
-    if (from !== "real" || typing || !shown || text.trim() === "" || text === logged.current) return;
-    logged.current = text;
+    if (from === "simulated" || typing || !shown || print.trim() === "" || print === logged.current) return;
+    logged.current = print;
     const found = shown.matches.filter((m) => m.verdict !== "missing").map((m) => `${m.hex}: ${m.says}`);
     void note({
       kind: "scan",
       module: "",
       text: found.length > 0 ? `The scan found ${found.join("; ")}.` : "The scan found nothing.",
     }).catch(() => undefined); // what was pasted still stands in the box
-  }, [from, typing, shown, text, note]);
+  }, [from, typing, shown, print, note]);
   const channels = [...new Set(nodes.map((n) => n.channel ?? 0))].filter((c) => c > 0).sort((a, b) => a - b);
   return (
     <section className={css.scan} aria-label="Scan">
@@ -62,6 +78,14 @@ export function Scan({ bench, nodes, onMatches }: Props) {
         </Quiet>
         <Quiet aria-pressed={from === "real"} onClick={() => setFrom("real")}>
           My scanner printed
+        </Quiet>
+        <Quiet
+          aria-pressed={from === "live"}
+          disabled={!table?.connected}
+          title={table?.connected ? "Ask the real bus who answers" : "Connect a board under Live first"}
+          onClick={() => void there()}
+        >
+          The real bus
         </Quiet>
       </div>
       {channels.length > 0 && (
@@ -93,6 +117,11 @@ export function Scan({ bench, nodes, onMatches }: Props) {
             </Choice>
           )}
         </div>
+      ) : from === "live" ? (
+        <>
+          {refused && <p role="alert">{refused}</p>}
+          {asked ? <pre className={css.print}>{asked.trimEnd()}</pre> : !refused && <p>Asking every address…</p>}
+        </>
       ) : (
         <textarea
           className={css.box}

@@ -223,6 +223,7 @@ const purposes: Record<string, string> = {
 const tools = [
   { id: "scanner", title: "Scanner", says: "prints every address of the bus that answers" },
   { id: "test", title: "First test", says: "shows a block, a row of blocks, letters of the ROM, a second each" },
+  { id: "bridge", title: "Bridge", says: "lets this page drive the real modules, under Live" },
 ] as const;
 
 interface HowProps {

@@ -1,0 +1,44 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// standInShows waits for what the stand-in's module shows, by what the sheet draws of it.
+const standInShows = `(document.querySelector('canvas[aria-label^="The stand-in’s Gate board"]')?.dataset.rows ?? '')`
+
+// TestLive connects to the stand-in by keys, types, and sees the typing on its glass; scans its bus; reads its memory; a second
+// page watches, takes over and drives; it is disconnected by pointer.
+func TestLive(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.do(chromedp.Focus(`[popovertarget="live"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`[aria-label="Connect stand-in"]`), chromedp.Focus(`[aria-label="Connect stand-in"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "The bridge of an ATmega328P is there")]`))
+	until(p, `JSON.parse(`+standInShows+` || '[""]')[0].startsWith('QUILLFISH')`, true)
+	p.keys(kb.Escape)
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home)
+	p.keys("Ebb tide")
+	p.do(chromedp.Click(`[popovertarget="live"]`))
+	until(p, `JSON.parse(`+standInShows+` || '[""]')[0].startsWith('Ebb tide')`, true)
+	p.do(chromedp.Click(`[aria-label="Read the memory of Gate board"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "It holds what was sent")]`))
+
+	q := p.tab()
+	q.do(chromedp.Click(`[popovertarget="live"]`), chromedp.WaitVisible(`//p[contains(., "Another page drives it")]`))
+	q.do(chromedp.Click(`//button[.="Drive it from here"]`), chromedp.WaitNotPresent(`//p[contains(., "Another page drives it")]`))
+	p.do(chromedp.WaitVisible(`//p[contains(., "Another page drives it")]`))
+
+	q.keys(kb.Escape)
+	q.do(chromedp.Click(`//nav//a[contains(., "Bus")]`), chromedp.Click(`//section[@aria-label="Scan"]//button[.="The real bus"]`))
+	q.do(chromedp.WaitVisible(`//section[@aria-label="Scan"]//pre[contains(., "0x27 (decimal 39)")]`))
+	q.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`//div[@id="live"]//button[.="Disconnect"]`))
+	q.do(chromedp.WaitVisible(`[aria-label="Connect stand-in"]`))
+}
