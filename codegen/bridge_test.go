@@ -291,3 +291,130 @@ func (s *spoilt) Read(into []byte) (int, error) {
 	n, err := s.ReadWriteCloser.Read(part)
 	return copy(into, s.by.pass(part[:n])), err
 }
+
+// interpreted is the MicroPython bridge under node: bytes that are written to it are fed to it, and what it sends is read.
+type interpreted struct {
+	s    *session
+	mu   *sync.Mutex
+	back chan []byte
+	left []byte
+}
+
+func (o *interpreted) Write(data []byte) (int, error) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.s.told = ""
+	if status, err := o.s.do(fmt.Sprintf("line.feed(bytes([%s]))", strings.ReplaceAll(strings.Trim(fmt.Sprint(data), "[]"), " ", ","))); err != nil || status != 0 {
+		return 0, fmt.Errorf("feeding: status %d, %w", status, err)
+	}
+	var out []byte
+	for text := o.s.told; len(text) >= 2; text = text[2:] {
+		var b byte
+		fmt.Sscanf(text[:2], "%02X", &b)
+		out = append(out, b)
+	}
+	if len(out) > 0 {
+		o.back <- out
+	}
+	return len(data), nil
+}
+
+func (o *interpreted) Read(into []byte) (int, error) {
+	if len(o.left) == 0 {
+		more, open := <-o.back
+		if !open {
+			return 0, io.EOF
+		}
+		o.left = more
+	}
+	n := copy(into, o.left)
+	o.left = o.left[n:]
+	return n, nil
+}
+
+func (o *interpreted) Close() error { return nil }
+
+// TestBridgePython drives the exported MicroPython bridge of an RP2040 and an ESP32, under node against recording pins and a
+// recording bus: every link, edits, the bus scanned, what can be read is read.
+func TestBridgePython(t *testing.T) {
+	t.Parallel()
+	for _, part := range []string{"RP2040", "ESP32"} {
+		t.Run(part, func(t *testing.T) {
+			t.Parallel()
+			b := crossing()["atmega328p"]
+			b.Host.Part = part
+			for i := range b.Modules {
+				b.Modules[i].Link.HostMV, b.Modules[i].Display.Supply.MilliVolts = 3300, 3300
+			}
+			p, err := plan.New(&b)
+			if err != nil {
+				t.Fatal(err)
+			}
+			files, err := Bridge(p, firmware.Bare(&b))
+			if err != nil {
+				t.Fatal(err)
+			}
+			dir := t.TempDir()
+			for _, f := range files {
+				if strings.HasSuffix(f.Name, ".py") {
+					if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
+						t.Fatal(err)
+					}
+				}
+			}
+			pinned := pinout.Pinned(&b)
+			im, err := firmware.New(&pinned)
+			if err != nil {
+				t.Fatal(err)
+			}
+			runtime, _ := filepath.Abs("../web/node_modules/@micropython/micropython-webassembly-pyscript/micropython.mjs")
+			c := exec.Command("node", "testdata/micropython.mjs", runtime, dir, "bridge", "testdata/machine.py")
+			c.Stderr = os.Stderr
+			s := talk(t, im, c)
+			s.tick = time.Microsecond // a pin takes that long at least
+			s.wire.parts = map[byte]*i2cbus.Registers{0x68: {}}
+			one := &board{to: &target{t: t, wire: s.wire}}
+			line := &interpreted{s: s, mu: &one.mu, back: make(chan []byte, 64)}
+			if status, err := s.do(`import outside; line = displays.Bridge(lambda data: outside.tell("T " + "".join(["%02X" % b for b in data])))`); err != nil || status != 0 {
+				t.Fatalf("beginning: %d, %v", status, err)
+			}
+			conductor, err := conduct.New(&b, func(context.Context) (io.ReadWriteCloser, error) { return line, nil }, live.Options{AnswerIn: 20 * time.Second})
+			if err != nil {
+				t.Fatal(err)
+			}
+			go conductor.Run(t.Context())
+			rng := rand.New(rand.NewPCG(25, 7))
+			var wishes []drive.Picture
+			for i := range b.Modules {
+				w, err := drive.Compose(&b, testbed.At{Module: i})
+				if err != nil {
+					t.Fatal(err)
+				}
+				wishes = append(wishes, w)
+				conductor.Wish(i, w)
+			}
+			one.shows(t, conductor, wishes)
+			for edit := range 30 {
+				at := rng.IntN(len(wishes))
+				cells := slices.Clone(wishes[at].Cells)
+				cells[rng.IntN(len(cells))] = byte(0x30 + rng.IntN(64))
+				wishes[at].Cells = cells
+				conductor.Wish(at, wishes[at])
+				if edit%5 == 4 {
+					one.shows(t, conductor, wishes)
+				}
+			}
+			if found, err := conductor.Scan(t.Context()); err != nil || !slices.Equal(found, []i2cbus.Address{0x27, 0x68}) {
+				t.Errorf("a scan finds %v (%v)", found, err)
+			}
+			for i := range wishes {
+				if conductor.State().Modules[i].Reads {
+					one.remembers(t, conductor, i, &wishes[i])
+				}
+			}
+			if s := conductor.State(); s.Errors > 0 {
+				t.Errorf("%d errors: %+v", s.Errors, s)
+			}
+		})
+	}
+}

@@ -10,6 +10,7 @@ import (
 
 	"slatebell/codegen/c99"
 	"slatebell/codegen/layout"
+	"slatebell/codegen/micropython"
 	"slatebell/codegen/sketch"
 	"slatebell/codegen/source"
 	"slatebell/core/part/host"
@@ -35,6 +36,8 @@ type view struct {
 	MostData, Baud         int
 	Rows                   []string // of each module, the table's row
 	Free, Analogue         string   // pins
+	Machine, NewBus        string   // in MicroPython
+	Down                   int      // bits that a reading of 16 has more than the host's converter
 }
 
 // Files writes the bridge of a bench. The image has no modules; its host and its pins of the bus are what counts. editor
@@ -72,10 +75,28 @@ func Files(p *bridge.Plan, im *firmware.Image, editor, interpreter bool) ([]sour
 		}
 		files = append(files, made...)
 	}
+	if interpreter {
+		made, err := v.interpreted(im)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, made...)
+	}
 	if len(files) == 0 {
 		return nil, fmt.Errorf("there is no bridge for %s: it is written for ATmega328P and ATmega2560, and for boards that the editor for hobby boards knows", im.Host.Chip)
 	}
 	return files, nil
+}
+
+// interpreted writes the bridge in MicroPython, which has more room.
+func (v *view) interpreted(im *firmware.Image) ([]source.File, error) {
+	v.Machine, v.NewBus = micropython.Bus(v.View.View, im)
+	v.Body, v.Results, v.Down = 200, 100, 16-v.Board.Resolution()
+	files, err := source.Render([]embed.FS{templates}, []string{"bridge.py", "main.py"}, source.InPython, v.File, v, nil)
+	for i := range files {
+		files[i].Name = files[i].Template
+	}
+	return files, err
 }
 
 func (v *view) render(names ...string) ([]source.File, error) {

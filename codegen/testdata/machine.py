@@ -7,8 +7,9 @@ import outside
 class Pin:
     OUT = 1
     IN = 0
+    PULL_UP = 1
 
-    def __init__(self, n, mode=0):
+    def __init__(self, n, mode=0, pull=0):
         self.n = n
 
     def init(self, mode):
@@ -33,12 +34,25 @@ class I2C:
         into[0] = outside.ask("R %d" % address)
 
 
+    def scan(self):
+        return [a for a in range(8, 120) if not outside.ask("W %d" % a)]
+
+
+class ADC:
+    def __init__(self, pin):
+        self.n = pin.n
+
+    def read_u16(self):
+        return outside.ask("A %d" % self.n)
+
+
 class module:
     pass
 
 
 machine = module()
 machine.Pin = Pin
+machine.ADC = ADC
 machine.I2C = machine.SoftI2C = I2C
 sys.modules["machine"] = machine
 time = module()
