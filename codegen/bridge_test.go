@@ -2,6 +2,7 @@ package codegen
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"math/rand/v2"
@@ -35,8 +36,8 @@ type board struct {
 	port string
 }
 
-// bridged exports the bridge of a bench, builds it with its Makefile, and runs it.
-func bridged(t *testing.T, b *bench.Bench, mcu string, reads bool) *board {
+// handedOver writes the bridge of a bench into a new directory.
+func handedOver(t *testing.T, b *bench.Bench) (dir string) {
 	t.Helper()
 	p, err := plan.New(b)
 	if err != nil {
@@ -46,16 +47,55 @@ func bridged(t *testing.T, b *bench.Bench, mcu string, reads bool) *board {
 	if err != nil {
 		t.Fatal(err)
 	}
-	dir := t.TempDir()
+	dir = t.TempDir()
 	for _, f := range files {
-		if strings.Contains(f.Name, "/") {
-			continue // the sketch
-		}
-		if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
+		name := filepath.Join(dir, f.Name)
+		if err := errors.Join(os.MkdirAll(filepath.Dir(name), 0o755), os.WriteFile(name, []byte(f.Text), 0o644)); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror"); said != "" {
+	return dir
+}
+
+// sketchBridge builds the bridge as the editor does, its parts put together behind stand-ins of the editor's calls, and
+// returns its firmware.
+func sketchBridge(t *testing.T, dir, compiler string, flags ...string) string {
+	t.Helper()
+	folder := filepath.Join(dir, "bridge")
+	text := "#include \"editor.h\"\n"
+	for _, name := range []string{"bridge.ino", "port.ino"} {
+		part, err := os.ReadFile(filepath.Join(folder, name))
+		if err != nil {
+			t.Fatal(err)
+		}
+		text += string(part)
+	}
+	for name, text := range map[string]string{"whole.cpp": text, "script.inc": "", "quiet.inc": ""} {
+		if err := os.WriteFile(filepath.Join(folder, name), []byte(text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	stand, err := filepath.Abs("testdata")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var objects []string
+	for _, name := range []string{"bridge", "bridge_avr", "port_avr"} {
+		run(t, folder, strings.Replace(compiler, "g++", "gcc", 1), append(append([]string{"-std=gnu11", "-Wall", "-Wextra", "-Werror", "-Os", "-c", "-o", name + ".o"}, flags...), name+".c")...)
+		objects = append(objects, name+".o")
+	}
+	run(t, folder, compiler, append(append([]string{"-std=gnu++17", "-Wall", "-Wextra", "-Werror", "-Os", "-I", ".", "-I", stand, "-o", "sketch.elf"}, flags...), append([]string{"whole.cpp"}, objects...)...)...)
+	return filepath.Join(folder, "sketch.elf")
+}
+
+// bridged exports the bridge of a bench, builds it with its Makefile or as a sketch, and runs it.
+func bridged(t *testing.T, b *bench.Bench, mcu string, sketch, reads bool) *board {
+	t.Helper()
+	dir := handedOver(t, b)
+	elf := filepath.Join(dir, "bridge.elf")
+	if sketch {
+		elf = sketchBridge(t, dir, "avr-g++", "-mmcu="+mcu, "-DF_CPU=16000000UL")
+	} else if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror"); said != "" {
 		t.Errorf("make says %s", said)
 	}
 	pinned := pinout.Pinned(b)
@@ -67,7 +107,7 @@ func bridged(t *testing.T, b *bench.Bench, mcu string, reads bool) *board {
 	if err != nil {
 		t.Fatal(err)
 	}
-	args := []string{filepath.Join(dir, "bridge.elf"), mcu, fmt.Sprint(3600 * clock), fmt.Sprint(layout.One(reads)), "0", "-"}
+	args := []string{elf, mcu, fmt.Sprint(3600 * clock), fmt.Sprint(layout.One(reads)), "0", "-"}
 	for i := range im.Modules {
 		if m := &im.Modules[i]; m.Link.Kind == link.Backpack {
 			args = append(args, fmt.Sprint(m.Link.Address))
@@ -169,7 +209,7 @@ func TestBridge(t *testing.T) {
 	for mcu, b := range crossing() {
 		t.Run(mcu, func(t *testing.T) {
 			t.Parallel()
-			one := bridged(t, &b, mcu, true)
+			one := bridged(t, &b, mcu, false, true)
 			rng := rand.New(rand.NewPCG(25, uint64(len(mcu))))
 			spoils := &spoiler{rng: rand.New(rand.NewPCG(25, 9))}
 			c, err := conduct.New(&b, func(ctx context.Context) (io.ReadWriteCloser, error) {
@@ -346,22 +386,7 @@ func TestBridgePython(t *testing.T) {
 			for i := range b.Modules {
 				b.Modules[i].Link.HostMV, b.Modules[i].Display.Supply.MilliVolts = 3300, 3300
 			}
-			p, err := plan.New(&b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			files, err := Bridge(p, firmware.Bare(&b))
-			if err != nil {
-				t.Fatal(err)
-			}
-			dir := t.TempDir()
-			for _, f := range files {
-				if strings.HasSuffix(f.Name, ".py") {
-					if err := os.WriteFile(filepath.Join(dir, f.Name), []byte(f.Text), 0o644); err != nil {
-						t.Fatal(err)
-					}
-				}
-			}
+			dir := handedOver(t, &b)
 			pinned := pinout.Pinned(&b)
 			im, err := firmware.New(&pinned)
 			if err != nil {
@@ -416,5 +441,42 @@ func TestBridgePython(t *testing.T) {
 				t.Errorf("%d errors: %+v", s.Errors, s)
 			}
 		})
+	}
+}
+
+// TestBridgeSketch builds the bridge as the editor for hobby boards does: for an ATmega328P it is run and drives the glass, for
+// other boards it is compiled against the editor's calls.
+func TestBridgeSketch(t *testing.T) {
+	t.Parallel()
+	b := crossing()["atmega328p"]
+	one := bridged(t, &b, "atmega328p", true, true)
+	c, err := conduct.New(&b, func(ctx context.Context) (io.ReadWriteCloser, error) { return serial.Open(ctx, one.port) }, live.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	ended := make(chan error, 1)
+	go func() { ended <- c.Run(ctx) }()
+	var wishes []drive.Picture
+	for i := range b.Modules {
+		w, err := drive.Compose(&b, testbed.At{Module: i})
+		if err != nil {
+			t.Fatal(err)
+		}
+		wishes = append(wishes, w)
+		c.Wish(i, w)
+	}
+	one.shows(t, c, wishes)
+	stop()
+	if err := <-ended; err != nil {
+		t.Error(err)
+	}
+	for _, part := range []string{"ESP32", "ESP8266", "RP2040"} {
+		b := crossing()["atmega328p"]
+		b.Host.Part = part
+		if part == "ESP8266" {
+			b.Modules = b.Modules[:1] // it has few pins
+		}
+		sketchBridge(t, handedOver(t, &b), "g++", "-DSERIAL1=1")
 	}
 }

@@ -159,6 +159,7 @@ static inline int analogRead(int pin) { return voltages[pin]; }
 static inline void analogReadResolution(int bits) { (void)bits; }
 
 struct Line {
+    void write(uint8_t) {}
     int number;
 
     void setRX(int) {}
