@@ -45,7 +45,7 @@ var recorder = sync.OnceValues(func() (string, error) {
 
 // target is a firmware that runs on a simulated ATmega, joined to a wire.
 type target struct {
-	t    *testing.T
+	t    testing.TB
 	wire *wire
 	ask  bool
 	in   io.Writer

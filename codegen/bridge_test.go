@@ -31,13 +31,15 @@ import (
 
 // board is a bridge that runs on a simulated ATmega, whose serial line is a pseudo-terminal.
 type board struct {
-	mu   sync.Mutex // of what it has done to its lines so far
-	to   *target
-	port string
+	mu    sync.Mutex // of what it has done to its lines so far
+	to    *target
+	port  string
+	heard time.Duration // when the first character came since it was 0
+	did   time.Duration // when it did something to its lines last
 }
 
 // handedOver writes the bridge of a bench into a new directory.
-func handedOver(t *testing.T, b *bench.Bench) (dir string) {
+func handedOver(t testing.TB, b *bench.Bench) (dir string) {
 	t.Helper()
 	p, err := plan.New(b)
 	if err != nil {
@@ -59,7 +61,7 @@ func handedOver(t *testing.T, b *bench.Bench) (dir string) {
 
 // sketchBridge builds the bridge as the editor does, its parts put together behind stand-ins of the editor's calls, and
 // returns its firmware.
-func sketchBridge(t *testing.T, dir, compiler string, flags ...string) string {
+func sketchBridge(t testing.TB, dir, compiler string, flags ...string) string {
 	t.Helper()
 	folder := filepath.Join(dir, "bridge")
 	text := "#include \"editor.h\"\n"
@@ -89,7 +91,7 @@ func sketchBridge(t *testing.T, dir, compiler string, flags ...string) string {
 }
 
 // bridged exports the bridge of a bench, builds it with its Makefile or as a sketch, and runs it.
-func bridged(t *testing.T, b *bench.Bench, mcu string, sketch, reads bool) *board {
+func bridged(t testing.TB, b *bench.Bench, mcu string, sketch, reads bool) *board {
 	t.Helper()
 	dir := handedOver(t, b)
 	elf := filepath.Join(dir, "bridge.elf")
@@ -133,7 +135,15 @@ func bridged(t *testing.T, b *bench.Bench, mcu string, sketch, reads bool) *boar
 		defer close(ended)
 		for one.to.out.Scan() {
 			one.mu.Lock()
-			one.to.event(one.to.out.Text())
+			text := one.to.out.Text()
+			one.to.event(text)
+			switch {
+			case text == "":
+			case text[0] == 'H' && one.heard == 0:
+				one.heard = one.to.wire.now
+			case text[0] == 'B' || text[0] == 'E' || text[0] == 'P':
+				one.did = one.to.wire.now
+			}
 			one.mu.Unlock()
 		}
 	}()
@@ -141,7 +151,7 @@ func bridged(t *testing.T, b *bench.Bench, mcu string, sketch, reads bool) *boar
 }
 
 // shows waits until every module shows what was wished for it.
-func (o *board) shows(t *testing.T, c *conduct.Conductor, wishes []drive.Picture) {
+func (o *board) shows(t testing.TB, c *conduct.Conductor, wishes []drive.Picture) {
 	t.Helper()
 	for end := time.Now().Add(60 * time.Second); ; time.Sleep(5 * time.Millisecond) {
 		s := c.State()
@@ -165,7 +175,7 @@ func (o *board) shows(t *testing.T, c *conduct.Conductor, wishes []drive.Picture
 }
 
 // differs says where a glass is not as it was wished for; "" where all are.
-func (o *board) differs(t *testing.T, wishes []drive.Picture) string {
+func (o *board) differs(t testing.TB, wishes []drive.Picture) string {
 	t.Helper()
 	o.mu.Lock()
 	defer o.mu.Unlock()
@@ -479,4 +489,43 @@ func TestBridgeSketch(t *testing.T) {
 		}
 		sketchBridge(t, handedOver(t, &b), "g++", "-DSERIAL1=1")
 	}
+}
+
+// BenchmarkLiveEdit changes single cells of a 20×4 behind a backpack, and reports what passes on the simulated ATmega328P from the
+// first character that it hears to the last byte on its bus: the line's time, the bridge's and the bus's.
+func BenchmarkLiveEdit(b *testing.B) {
+	doc := crossing()["atmega328p"]
+	doc.Modules = doc.Modules[:1]
+	one := bridged(b, &doc, "atmega328p", false, false)
+	c, err := conduct.New(&doc, func(ctx context.Context) (io.ReadWriteCloser, error) { return serial.Open(ctx, one.port) }, live.Options{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	go c.Run(b.Context())
+	wish, err := drive.Compose(&doc, testbed.At{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	c.Wish(0, wish)
+	one.shows(b, c, []drive.Picture{wish})
+	rng := rand.New(rand.NewPCG(25, 11))
+	var took []time.Duration
+	for b.Loop() {
+		cells := slices.Clone(wish.Cells)
+		cells[rng.IntN(len(cells))] = byte(0x30 + rng.IntN(64))
+		wish.Cells = cells
+		one.mu.Lock()
+		one.heard = 0
+		one.mu.Unlock()
+		c.Wish(0, wish)
+		one.shows(b, c, []drive.Picture{wish})
+		one.mu.Lock()
+		if one.heard > 0 && one.did > one.heard {
+			took = append(took, one.did-one.heard)
+		}
+		one.mu.Unlock()
+	}
+	slices.Sort(took)
+	b.ReportMetric(float64(took[(len(took)*95+99)/100-1])/1e6, "ms-p95")
+	b.ReportMetric(float64(took[len(took)/2])/1e6, "ms-p50")
 }

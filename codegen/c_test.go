@@ -70,7 +70,7 @@ func defines(v *c99.View) []string {
 }
 
 // run runs a tool in a directory.
-func run(t *testing.T, dir, tool string, args ...string) string {
+func run(t testing.TB, dir, tool string, args ...string) string {
 	t.Helper()
 	c := exec.Command(tool, args...)
 	c.Dir = dir
@@ -179,7 +179,7 @@ func start(t *testing.T, im *firmware.Image, dir string, v *c99.View) *session {
 }
 
 // talk starts a harness, which ends with its input.
-func talk(t *testing.T, im *firmware.Image, c *exec.Cmd) *session {
+func talk(t testing.TB, im *firmware.Image, c *exec.Cmd) *session {
 	t.Helper()
 	in, out := piped(t, c)
 	t.Cleanup(func() { in.Close(); c.Wait() })
@@ -187,7 +187,7 @@ func talk(t *testing.T, im *firmware.Image, c *exec.Cmd) *session {
 }
 
 // piped starts a process, and returns its input and its output, line by line.
-func piped(t *testing.T, c *exec.Cmd) (io.WriteCloser, *bufio.Scanner) {
+func piped(t testing.TB, c *exec.Cmd) (io.WriteCloser, *bufio.Scanner) {
 	t.Helper()
 	in, err := c.StdinPipe()
 	if err != nil {

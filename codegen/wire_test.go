@@ -17,7 +17,7 @@ import (
 // wire is what a host's lines are joined to while its program runs: a rig for each module,
 // behind its expander, shift register or pins. It takes recorded traffic with its times.
 type wire struct {
-	t       *testing.T
+	t       testing.TB
 	now     time.Duration
 	modules []*wired
 	parts   map[byte]*i2cbus.Registers // beside the modules on the bus, by address
@@ -36,7 +36,7 @@ type wired struct {
 	ops   []string
 }
 
-func newWire(t *testing.T, im *firmware.Image) *wire {
+func newWire(t testing.TB, im *firmware.Image) *wire {
 	w := &wire{t: t}
 	for i := range im.Modules {
 		m := &im.Modules[i]

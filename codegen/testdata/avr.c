@@ -12,6 +12,7 @@
  *
  * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
  * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves.
+ *     H CYCLE                 a character has come over the pseudo-terminal
  * With PTY in the environment, serial line 0 is a pseudo-terminal, whose name is told first: Y 0 NAME.
  * SCRIPT is a file of what others do to its pins, or -: lines in their order, each the cycle after the
  * program's first mark, and what happens then:
@@ -173,6 +174,7 @@ static void hear(void)
     }
     next_character = avr->cycle + 1600;
     if (read(terminal, &c, 1) == 1) {
+        printf("H %llu\n", now());
         avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT), c);
     }
 }
