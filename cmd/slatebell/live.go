@@ -21,6 +21,7 @@ import (
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	"slatebell/live/perform"
+	"slatebell/live/pins"
 	"slatebell/live/ports"
 	"slatebell/live/protocol"
 	"slatebell/live/session"
@@ -103,7 +104,10 @@ func (f *liveFlags) check() error {
 
 // opener returns what opens a port.
 func opener(name string, b *bench.Bench) (func(context.Context) (io.ReadWriteCloser, error), error) {
-	if name != ports.StandIn {
+	switch {
+	case pins.Is(name):
+		return pins.Opener(b, name)
+	case name != ports.StandIn:
 		return func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, name) }, nil
 	}
 	host, err := standin.New(b)

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"path/filepath"
 	"slices"
 	"strings"
 
@@ -40,7 +41,7 @@ var chips = map[string]string{
 	"2E8A:0005": "RP2040 with MicroPython", "2E8A:000A": "RP2040", "303A:1001": "ESP32 with its own USB", "303A:4001": "ESP32 with its own USB",
 }
 
-// List returns the ports of this computer, those of USB first, and the stand-in behind them.
+// List returns the ports of this computer, those of USB first, its own I²C buses among them, and the stand-in behind them.
 func List() ([]Port, error) {
 	out, err := detailed()
 	if err != nil {
@@ -50,6 +51,11 @@ func List() ([]Port, error) {
 		if p := &out[i]; p.USB {
 			p.VID, p.PID = strings.ToUpper(p.VID), strings.ToUpper(p.PID)
 			p.What = cmp.Or(chips[p.VID+":"+p.PID], p.Product, "USB device "+p.VID+":"+p.PID)
+		}
+	}
+	if own, err := filepath.Glob("/dev/i2c-*"); err == nil {
+		for _, name := range own {
+			out = append(out, Port{Name: name, What: "this computer’s own I²C bus, and its GPIO lines"})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Port) int {

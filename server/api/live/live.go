@@ -19,6 +19,7 @@ import (
 	"slatebell/core/ship/bridge"
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
+	"slatebell/live/pins"
 	"slatebell/live/ports"
 	"slatebell/live/protocol"
 	"slatebell/live/session"
@@ -51,20 +52,20 @@ type connection struct {
 
 // RealTable is how things stand with the real table.
 type RealTable struct {
-	Connected bool          `json:"connected" doc:"a port is open, or is tried again and again"`
-	Port      string        `json:"port,omitempty"`
-	StandIn   bool          `json:"standIn,omitempty" doc:"it is the simulated host"`
-	By        string        `json:"by,omitempty" doc:"the page that drives, by the name it gave itself"`
-	Bench     int           `json:"bench,omitempty" doc:"number under which the bench is stored that is driven"`
-	Phase     string        `json:"phase,omitempty" enum:"opening,here,other,gone,foreign,ended" doc:"here: a bridge drives; other: it was made for other wiring; gone: the port is lost, and tried again; foreign: something else talks there"`
-	Why       string        `json:"why,omitempty" doc:"what stands in the way"`
-	Part      string        `json:"part,omitempty" doc:"the bridge's host"`
+	Connected bool         `json:"connected" doc:"a port is open, or is tried again and again"`
+	Port      string       `json:"port,omitempty"`
+	StandIn   bool         `json:"standIn,omitempty" doc:"it is the simulated host"`
+	By        string       `json:"by,omitempty" doc:"the page that drives, by the name it gave itself"`
+	Bench     int          `json:"bench,omitempty" doc:"number under which the bench is stored that is driven"`
+	Phase     string       `json:"phase,omitempty" enum:"opening,here,other,gone,foreign,ended" doc:"here: a bridge drives; other: it was made for other wiring; gone: the port is lost, and tried again; foreign: something else talks there"`
+	Why       string       `json:"why,omitempty" doc:"what stands in the way"`
+	Part      string       `json:"part,omitempty" doc:"the bridge's host"`
 	Modules   []RealModule `json:"modules" nullable:"false" doc:"of the bench, by index"`
-	Words     int           `json:"words" doc:"records sent in this session"`
-	Bytes     int           `json:"bytes" doc:"sent over the line in this session"`
-	Errors    int           `json:"errors" doc:"sessions that broke, and records that failed"`
-	LastMs    float64       `json:"lastMs" doc:"from the last wish to the acknowledgement of its last byte, in milliseconds"`
-	SlowMs    float64       `json:"slowMs" doc:"95 of the last 100 were as fast, in milliseconds"`
+	Words     int          `json:"words" doc:"records sent in this session"`
+	Bytes     int          `json:"bytes" doc:"sent over the line in this session"`
+	Errors    int          `json:"errors" doc:"sessions that broke, and records that failed"`
+	LastMs    float64      `json:"lastMs" doc:"from the last wish to the acknowledgement of its last byte, in milliseconds"`
+	SlowMs    float64      `json:"slowMs" doc:"95 of the last 100 were as fast, in milliseconds"`
 }
 
 // RealModule is how things stand with a module.
@@ -115,11 +116,16 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 	n := &connection{port: r.Port, by: r.By, bench: r.Stored, shown: map[int]drive.Picture{}, ended: make(chan struct{})}
 	open := func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, r.Port) }
 	var err error
-	if r.Port == ports.StandIn {
+	switch {
+	case r.Port == ports.StandIn:
 		if n.standIn, err = standin.New(&r.Bench); err != nil {
 			return nil, answer.Invalid(err)
 		}
 		open = n.standIn.Open
+	case pins.Is(r.Port):
+		if open, err = pins.Opener(&r.Bench, r.Port); err != nil {
+			return nil, answer.Invalid(err)
+		}
 	}
 	o := session.Options{Greeting: protocol.Greeting{Silence: silence}}
 	if r.Rest == "inputs" {
