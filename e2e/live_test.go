@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -28,6 +30,7 @@ func TestLive(t *testing.T) {
 	p.keys("Ebb tide")
 	p.do(chromedp.Click(`[popovertarget="live"]`))
 	until(p, `JSON.parse(`+standInShows+` || '[""]')[0].startsWith('Ebb tide')`, true)
+	until(p, `[...document.querySelectorAll('#live li')].every(li => li.innerText.includes('shows what is composed'))`, true)
 	p.do(chromedp.Click(`[aria-label="Read the memory of Gate board"]`))
 	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "It holds what was sent")]`))
 
@@ -41,4 +44,42 @@ func TestLive(t *testing.T) {
 	q.do(chromedp.WaitVisible(`//section[@aria-label="Scan"]//pre[contains(., "0x27 (decimal 39)")]`))
 	q.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`//div[@id="live"]//button[.="Disconnect"]`))
 	q.do(chromedp.WaitVisible(`[aria-label="Connect stand-in"]`))
+}
+
+// TestLiveShow plays a show on the stand-in's glass, with a button pressed on the page, and does an operation by hand on it.
+func TestLiveShow(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/scenes")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "The bridge of an ATmega328P is there")]`))
+	p.keys(kb.Escape)
+	p.do(chromedp.Click(`//button[starts-with(normalize-space(), "On the real glass")]`))
+	p.do(chromedp.WaitVisible(`//button[starts-with(normalize-space(), "On the real glass")][@aria-pressed="true"]`))
+	p.do(chromedp.Click(`[aria-label="Press Bell rope"]`))
+	answers(p, `fetch('/api/table/glass/0').then(r => r.json()).then(g => String(g.on))`, "false") // the bell pauses
+	p.do(chromedp.WaitVisible(`//a[contains(., "events")][contains(@href, "/api/table/events.csv")]`))
+	if events := eval[string](p, `fetch('/api/table/events.csv').then(r => r.text())`); !strings.HasPrefix(events, "time_ms,input,value\r\n") || !strings.Contains(events, ",bell,1") {
+		t.Errorf("its events are %q", events)
+	}
+	p.do(chromedp.Focus(`//button[starts-with(normalize-space(), "On the real glass")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//button[normalize-space()="On the real glass"][@aria-pressed="false"]`))
+
+	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`))
+	p.do(chromedp.SendKeys(`[aria-label="Instruction or characters"]`, "clear"))
+	p.keys(kb.Enter)
+	answers(p, `fetch('/api/table/glass/0').then(r => r.json()).then(g => g.text.join('').trim())`, "")
+}
+
+// answers waits until a promise gives a text.
+func answers(p *page, promise, want string) {
+	p.t.Helper()
+	got := ""
+	for end := time.Now().Add(20 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if got = eval[string](p, promise); got == want {
+			return
+		}
+	}
+	p.t.Fatalf("%s gives %q; expected %q", promise, got, want)
 }

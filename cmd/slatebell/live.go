@@ -3,7 +3,6 @@ package main
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -296,17 +295,17 @@ func screenOf(m *bench.Module, id string) (int, error) {
 	return 0, wrong(exitUsage, "--screen %q is not of this module; expected one of %s", id, strings.Join(ids, ", "))
 }
 
-// often is how often the inputs of a show are read.
-const often = 10 * time.Millisecond
-
 // follow prints what is done, and plays the show, until the context ends.
 func (p *printer) follow(ctx context.Context, told <-chan struct{}, show *perform.Show, at int, ended chan error) error {
-	beat := time.NewTicker(often)
-	defer beat.Stop()
-	if show == nil {
-		beat.Stop()
+	failed := make(chan error, 1)
+	if show != nil {
+		go show.Run(ctx, p.c, at, func(err error) {
+			select {
+			case failed <- err:
+			default:
+			}
+		})
 	}
-	begun := time.Now()
 	for {
 		select {
 		case <-ctx.Done():
@@ -316,32 +315,10 @@ func (p *printer) follow(ctx context.Context, told <-chan struct{}, show *perfor
 			return wrong(exitFailed, "%s: %w", p.port, err)
 		case <-told:
 			p.state()
-		case <-beat.C:
-			if err := p.play(ctx, show, at, time.Since(begun).Milliseconds()); err != nil {
-				p.say("%v", err)
-			}
+		case err := <-failed:
+			p.say("%v", err)
 		}
 	}
-}
-
-// play reads the inputs and wishes for what the show wants.
-func (p *printer) play(ctx context.Context, show *perform.Show, at int, now int64) error {
-	if asks := show.Ask(); len(asks) > 0 && p.c.State().Phase == conduct.Here {
-		err := p.c.Ask(ctx, func(ctx context.Context, s *session.Session) error {
-			got, err := s.Do(ctx, asks, nil)
-			if err != nil {
-				return err
-			}
-			return show.Hear(got, now)
-		})
-		if err != nil && !errors.Is(err, context.Canceled) {
-			return err
-		}
-	}
-	if picture, changed := show.Until(now); changed {
-		return p.c.Wish(at, picture)
-	}
-	return nil
 }
 
 func newBridge(std stdio) *cobra.Command {

@@ -214,6 +214,12 @@ func (c *Conductor) ByHand(ctx context.Context, module int, live []sequence.Aime
 		if err == nil {
 			results, err = m.Answers(got)
 		}
+		if slices.ContainsFunc(live, func(a sequence.Aimed) bool { return a.Raw }) { // nobody knows what it made of that
+			c.mu.Lock()
+			m.Lost()
+			m.holds = false
+			c.mu.Unlock()
+		}
 		return err
 	})
 	return results, err

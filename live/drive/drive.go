@@ -155,7 +155,9 @@ func (m *Module) Do(live []sequence.Aimed) ([]protocol.Record, error) {
 		if a.Op.RW && !m.Reads {
 			return nil, fmt.Errorf("%s cannot be read: %s", m.Name, m.Why)
 		}
-		m.builder.Do(sequence.Live, a.Op, a.Enable, "")
+		if err := m.builder.ByHand(a); err != nil {
+			return nil, err
+		}
 	}
 	return m.cut(m.builder.Program()), nil
 }

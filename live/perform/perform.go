@@ -3,7 +3,12 @@
 package perform
 
 import (
+	"context"
+	"errors"
 	"fmt"
+	"slices"
+	"sync"
+	"time"
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
@@ -11,17 +16,22 @@ import (
 	"slatebell/core/ship/play"
 	"slatebell/core/table/pinout"
 	"slatebell/formats/eventcsv"
+	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	"slatebell/live/protocol"
+	"slatebell/live/session"
 )
 
-// Show is one module's show. Times are milliseconds since it began.
+// Show is one module's show. Times are milliseconds since it began. Its methods may be called by several at once.
 type Show struct {
+	mu     sync.Mutex
+	begun  time.Time // of Run
 	module *firmware.Module
 	inputs []bench.Input
 	live   *play.Live
 	heard  []heard
 	rows   []eventcsv.Row
+	counts int64 // when a button that was pressed on the page counts
 }
 
 // heard is what a pin said last.
@@ -100,6 +110,8 @@ func (s *Show) Ask() (out []protocol.Record) {
 
 // Hear takes what the host answered to Ask at a time.
 func (s *Show) Hear(results []byte, at int64) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	for i := range s.heard {
 		h := &s.heard[i]
 		n := 2
@@ -157,9 +169,26 @@ func (s *Show) voltage(h *heard, reading, at int64) {
 	s.happens(h.input, units, value, at)
 }
 
-// Press tells of an input otherwise than by the host's pins: its value as an events file has it, in units.
-func (s *Show) Press(input int, units int64, value float64, at int64) {
-	s.happens(input, units, value, at)
+// Press tells of an input otherwise than by the host's pins, while Run runs: a value as an events file has it.
+func (s *Show) Press(input int, value float64) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if input < 0 || input >= len(s.inputs) {
+		return fmt.Errorf("input %d; the show has inputs 0–%d", input, len(s.inputs)-1)
+	}
+	if s.module.Show.Inputs[input].Kind == show.Serial {
+		return fmt.Errorf("%s is a serial line, whose characters a bridge does not carry", s.inputs[input].ID)
+	}
+	at := time.Since(s.begun).Milliseconds()
+	if in := &s.module.Show.Inputs[input]; in.Kind == show.Button { // one that is let go at once stays down until it counts
+		if value != 0 {
+			s.counts = at + in.Debounce + 1
+		} else {
+			at = max(at, s.counts)
+		}
+	}
+	s.happens(input, show.Units(value, s.inputs[input].Signal.Decimals), value, at)
+	return nil
 }
 
 func (s *Show) happens(input int, units int64, value float64, at int64) {
@@ -169,6 +198,8 @@ func (s *Show) happens(input int, units int64, value float64, at int64) {
 
 // Until plays up to a time, and returns the newest picture, if there is one that was not returned yet.
 func (s *Show) Until(at int64) (p drive.Picture, changed bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	frames := s.live.Until(at)[0].Frames
 	if len(frames) == 0 {
 		return p, false
@@ -178,4 +209,59 @@ func (s *Show) Until(at int64) (p drive.Picture, changed bool) {
 }
 
 // Events are all that has happened so far, for an events file.
-func (s *Show) Events() []eventcsv.Row { return s.rows }
+func (s *Show) Events() []eventcsv.Row {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return slices.Clone(s.rows)
+}
+
+// Scene is the index of the scene that is shown.
+func (s *Show) Scene() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.live.State(0).Scene
+}
+
+// often is how often the inputs are read.
+const often = 10 * time.Millisecond
+
+// Run plays the show on a module of a table until the context ends: inputs are read, and each picture is wished for. told, which may be
+// nil, gets what went wrong on the way.
+func (s *Show) Run(ctx context.Context, c *conduct.Conductor, at int, told func(error)) {
+	s.mu.Lock()
+	s.begun = time.Now()
+	begun := s.begun
+	s.mu.Unlock()
+	beat := time.NewTicker(often)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-beat.C:
+			if err := s.step(ctx, c, at, time.Since(begun).Milliseconds()); err != nil && !errors.Is(err, context.Canceled) && told != nil {
+				told(err)
+			}
+		}
+	}
+}
+
+// step reads the inputs once, and wishes for what the show wants.
+func (s *Show) step(ctx context.Context, c *conduct.Conductor, at int, now int64) error {
+	if asks := s.Ask(); len(asks) > 0 && c.State().Phase == conduct.Here {
+		err := c.Ask(ctx, func(ctx context.Context, line *session.Session) error {
+			got, err := line.Do(ctx, asks, nil)
+			if err != nil {
+				return err
+			}
+			return s.Hear(got, now)
+		})
+		if err != nil {
+			return err
+		}
+	}
+	if picture, changed := s.Until(now); changed {
+		return c.Wish(at, picture)
+	}
+	return nil
+}

@@ -35,7 +35,7 @@ type Frame struct {
 	Bytes   int           // sent to the controllers
 	Glass   rig.Glass
 	CGRAM   [64]byte // of the first controller, as it is then
-	Dropped int // wishes before it that a newer one overtook
+	Dropped int      // wishes before it that a newer one overtook
 }
 
 // Playing is a show that was played.

@@ -144,7 +144,7 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	b.Load(o.Glyphs)
 	b.Update(cells, nil, o.Cursor, update.Allowed{})
 	for _, a := range o.Live {
-		if err := b.live(a); err != nil {
+		if err := b.ByHand(a); err != nil {
 			return nil, err
 		}
 	}

@@ -246,8 +246,8 @@ func outputsHigh(l link.Link, data byte) string {
 	return strings.Join(high, " ") + " high"
 }
 
-// live appends an operation given by hand.
-func (b *Builder) live(a Aimed) error {
+// ByHand appends an operation given by hand. Its error says why the link cannot carry it.
+func (b *Builder) ByHand(a Aimed) error {
 	if a.Raw {
 		return b.raw(a.Op.Byte)
 	}

@@ -46,6 +46,7 @@ type connection struct {
 	standIn *standin.Host // where it is the stand-in
 	plan    *bridge.Plan
 	shown   map[int]drive.Picture // of modules, what was wished for last
+	playing *playing              // nil where no show is played
 	end     context.CancelFunc
 	ended   chan struct{}
 }
@@ -61,6 +62,7 @@ type RealTable struct {
 	Why       string       `json:"why,omitempty" doc:"what stands in the way"`
 	Part      string       `json:"part,omitempty" doc:"the bridge's host"`
 	Modules   []RealModule `json:"modules" nullable:"false" doc:"of the bench, by index"`
+	Playing   *RealShow    `json:"playing,omitempty" doc:"the show that is played on it"`
 	Words     int          `json:"words" doc:"records sent in this session"`
 	Bytes     int          `json:"bytes" doc:"sent over the line in this session"`
 	Errors    int          `json:"errors" doc:"sessions that broke, and records that failed"`
@@ -89,6 +91,9 @@ func (d *Desk) state() *RealTable {
 	out.Connected, out.Port, out.StandIn, out.By, out.Bench = true, n.port, n.standIn != nil, n.by, n.bench
 	out.Phase, out.Why, out.Part = string(s.Phase), s.Why, s.Bridge.Part
 	out.Words, out.Bytes, out.Errors, out.LastMs, out.SlowMs = s.Sent.Records, s.Sent.Bytes, s.Errors, ms(s.Last), ms(s.Slow)
+	if n.playing != nil {
+		out.Playing = n.playing.state()
+	}
 	for _, m := range s.Modules {
 		out.Modules = append(out.Modules, RealModule(m))
 	}
@@ -160,6 +165,9 @@ func (d *Desk) end() {
 	if n == nil {
 		return
 	}
+	if n.playing != nil {
+		n.playing.end()
+	}
 	n.end()
 	select {
 	case <-n.ended:
@@ -196,6 +204,11 @@ func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
 	n, err := d.at(r.By)
 	if err != nil {
 		return nil, err
+	}
+	if n.plays(d, r.Setup.At.Module) {
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		return d.state(), nil // its show says what it shows
 	}
 	picture, err := drive.ComposeSetup(&r.Setup)
 	if err != nil {
@@ -406,6 +419,7 @@ func Register(api huma.API, d *Desk) {
 	}))
 	huma.Register(api, post("show-on-table", "/api/table/show", "Show a screen on the real glass, as soon as the wire is free"), answer.Answered(d.show))
 	huma.Register(api, post("rewire-table", "/api/table/bench", "Tell that modules or links have changed"), answer.Answered(d.rewire))
+	registerShows(api, d, post)
 	huma.Register(api, post("scan-table", "/api/table/scan", "Ask the real bus who answers"), func(ctx context.Context, _ *struct{}) (*answer.Body[Scanned], error) {
 		out, err := d.scan(ctx)
 		if err != nil {

@@ -52,3 +52,18 @@ export const scanThere = async () => unwrap(await client.POST("/api/table/scan")
 
 /** Reads what a real module holds. */
 export const recall = async (module: number) => unwrap(await client.POST("/api/table/memory", { body: { module } }));
+
+/** Plays a module's show on the real glass by the host's own inputs, or ends it. */
+export const playThere = async (by: string, bench: Bench, module: number, stop: boolean) =>
+  unwrap(await client.POST("/api/table/play", { body: { by, bench, module, stop } }));
+
+/** Tells of an input of the show that is played there. */
+export const pressThere = async (by: string, input: string, value: number) =>
+  unwrap(await client.POST("/api/table/press", { body: { by, input, value } }));
+
+/** Where the events of the show that is played there are. */
+export const EVENTS_THERE = "/api/table/events.csv";
+
+/** Carries operations out on a real module, and gives the bytes that were read. */
+export const handThere = async (body: Schemas["HandRequest"]) =>
+  unwrap(await client.POST("/api/table/hand", { body })).read;

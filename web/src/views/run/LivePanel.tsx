@@ -12,6 +12,9 @@ import { useLatest } from "../../ui/useLatest";
 import { reason } from "../../work/reason";
 import { InstructionCard } from "./InstructionCard";
 import { List } from "../../ui/List";
+import { Check } from "../../ui/Check";
+import { handThere } from "../../api/realTable";
+import { useRealTable } from "../../work/useRealTable";
 import css from "./LivePanel.module.css";
 
 interface Props {
@@ -21,7 +24,7 @@ interface Props {
 
 /** Operations by hand, and a card for each instruction. */
 export function LivePanel({ run, controllers }: Props) {
-  const { module, setup } = useBench();
+  const { bench, module, setup } = useBench();
   const { choose } = useStep();
   const { extras, setExtras } = useExtras();
   const { data: cards } = useQuery(instructionsQuery(module.display));
@@ -30,6 +33,9 @@ export function LivePanel({ run, controllers }: Props) {
   const [open, setOpen] = useState(0);
   const [enable, setEnable] = useState<Enable>("both");
   const base = useBase();
+  const { by, drives } = useRealTable();
+  const [also, setAlso] = useState(true);
+  const [there, setThere] = useState<number[]>();
 
   const latestRef = useLatest(extras);
   const queries = useQueryClient();
@@ -39,12 +45,16 @@ export function LivePanel({ run, controllers }: Props) {
   const add = (read: () => Promise<LiveOperation[]>) => {
     queue.current = queue.current.then(async () => {
       try {
-        const next: Extras = { ...latestRef.current, live: [...latestRef.current.live, ...(await read())] };
+        const ops = await read();
+        const next: Extras = { ...latestRef.current, live: [...latestRef.current.live, ...ops] };
         await queries.fetchQuery(runQuery(setup, next));
         latestRef.current = next;
         setExtras(next);
         choose(null);
         setError("");
+        if (drives && also) {
+          setThere(await handThere({ by, module: bench.modules.indexOf(module), ops }));
+        }
       } catch (e) {
         setError(reason(e));
         setText((now) => now || text); // what was refused comes back to be mended
@@ -76,6 +86,16 @@ export function LivePanel({ run, controllers }: Props) {
           Do it
         </Button>
       </form>
+      {drives && (
+        <Check checked={also} onChange={(e) => setAlso(e.target.checked)}>
+          on the real module too
+        </Check>
+      )}
+      {drives && there && there.length > 0 && (
+        <p role="status">
+          The real module answers <code>{there.map(hex).join(" ")}</code>
+        </p>
+      )}
       {controllers > 1 && (
         <List
           aria-label="Controllers that take it"

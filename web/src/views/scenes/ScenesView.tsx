@@ -4,7 +4,9 @@ import type { editShow, Input, Scene, Show } from "../../api/plays";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { useRested } from "../../ui/useRested";
+import { pressThere } from "../../api/realTable";
 import { useBench } from "../../work/BenchContext";
+import { useRealTable } from "../../work/useRealTable";
 import { Console } from "./Console";
 import { addEnd, changeEnd, removeEnd } from "./edits";
 import { InputSheet } from "./InputSheet";
@@ -41,6 +43,7 @@ export default function ScenesView() {
     [whole, here, rested.modules],
   );
   const play = usePlay(rested, modules);
+  const { table, by, drives } = useRealTable();
   const show: Show = module.show ?? {};
   const { scenes = [], inputs = [], feeds = [] } = show;
   const start = show.start ?? scenes[0]?.id ?? "";
@@ -106,6 +109,8 @@ export default function ScenesView() {
               onHappen={(e) => {
                 const of = inputs.find((i) => i.id === e.input);
                 play.happen(e, of?.kind === "button" ? (of.button?.debounceMs ?? 20) : undefined);
+                if (drives && table?.playing?.module === here && e.value !== undefined)
+                  void pressThere(by, e.input, e.value).catch(() => undefined); // its state says what is wrong
               }}
               onAdd={(kind) => {
                 setSheet("input");

@@ -12,6 +12,7 @@ import { clock, time } from "./words";
 import { List } from "../../ui/List";
 import { Check } from "../../ui/Check";
 import { Quiet } from "../../ui/Quiet";
+import { OnTheTable } from "./OnTheTable";
 import css from "./Transport.module.css";
 
 const speeds = [
@@ -129,6 +130,7 @@ export function Transport({ play, module, bench, whole, onWhole, onJudged }: Pro
       >
         Once more
       </Quiet>
+      <OnTheTable bench={bench} module={module} />
       <Quiet title="Events from a CSV file: time_ms,input,value" onClick={() => file.current?.click()}>
         From a file
       </Quiet>
