@@ -1,0 +1,133 @@
+package perform
+
+import (
+	"bytes"
+	"context"
+	"slices"
+	"testing"
+	"time"
+
+	"slatebell/core/bench"
+	"slatebell/core/ship/firmware"
+	"slatebell/core/ship/play"
+	"slatebell/formats/eventcsv"
+	"slatebell/live/conduct"
+	"slatebell/live/session"
+	"slatebell/live/standin"
+)
+
+// jetty is a bench whose show changes by a button on D2 and a knob on A0.
+func jetty() bench.Bench {
+	b := bench.New("jetty")
+	b.Host.Part = "ATmega328P"
+	m := &b.Modules[0]
+	m.Link.Kind, m.Link.Outputs.Address = "backpack", 0x27
+	m.Screens = []bench.Screen{{ID: "calm", Rows: []string{"Calm"}}, {ID: "blow", Rows: []string{"It blows"}}, {ID: "high", Rows: []string{"High water"}}}
+	m.Show = bench.Show{
+		Start: "calm",
+		Scenes: []bench.Scene{
+			{ID: "calm", Screen: "calm", Ends: []bench.End{{Input: "rope", Next: "blow"}, {Input: "tide", On: "above", Level: 800, Next: "high"}}},
+			{ID: "blow", Screen: "blow", Ends: []bench.End{{Input: "rope", Next: "calm"}}},
+			{ID: "high", Screen: "high", Ends: []bench.End{{Input: "tide", On: "below", Level: 700, Next: "calm"}}},
+		},
+		Inputs: []bench.Input{{ID: "rope", Kind: "button", Pin: "D2"}, {ID: "tide", Kind: "signal", Pin: "A0"}, {ID: "radio", Kind: "serial"}},
+	}
+	return b
+}
+
+// A button and a knob at the pins of a host play a show on its glass. What happened, written as events, read and played, shows the
+// same in the same order.
+func TestShow(t *testing.T) {
+	b := jetty()
+	host, err := standin.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	board := b.Host.Board()
+	rope, _ := board.Number("D2")
+	tide, _ := board.Number("A0")
+	host.Touch(byte(rope), true) // held high
+	c, err := conduct.New(&b, host.Open, session.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	go c.Run(ctx)
+	s, err := New(&b, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := s.Unheard(); len(got) != 1 || got[0] != "radio" {
+		t.Errorf("not heard: %v", got)
+	}
+	go s.Run(ctx, c, 0, func(err error) { t.Log(err) })
+	waits := func(text string) {
+		t.Helper()
+		for end := time.Now().Add(10 * time.Second); ; time.Sleep(2 * time.Millisecond) {
+			g := host.Glass(0)
+			shown := ""
+			for _, cell := range g.Cells {
+				shown += string(rune(cell.Code))
+			}
+			if len(shown) >= len(text) && shown[:len(text)] == text {
+				return
+			}
+			if time.Now().After(end) {
+				t.Fatalf("it shows %q; expected %q (%+v)", shown, text, c.State())
+			}
+		}
+	}
+	press := func() {
+		host.Touch(byte(rope), false)
+		time.Sleep(80 * time.Millisecond)
+		host.Touch(byte(rope), true)
+	}
+	waits("Calm")
+	press()
+	waits("It blows")
+	time.Sleep(80 * time.Millisecond)
+	press()
+	waits("Calm")
+	host.Turn(byte(tide), 900)
+	waits("High water")
+	host.Turn(byte(tide), 300)
+	waits("Calm")
+	if err := s.Press(0, 1); err != nil {
+		t.Error(err)
+	}
+	if err := s.Press(0, 0); err != nil {
+		t.Error(err)
+	}
+	waits("It blows")
+	if s.Press(2, 1) == nil || s.Press(9, 1) == nil {
+		t.Error("a serial line, and an input that is not there, are pressed")
+	}
+	if s.Scene() != 1 {
+		t.Errorf("scene %d", s.Scene())
+	}
+	stop()
+
+	var file bytes.Buffer
+	if err := eventcsv.Write(&file, s.Events(), b.Modules[0].Show.Inputs); err != nil {
+		t.Fatal(err)
+	}
+	events, err := eventcsv.Read(&file, b.Modules[0].Show.Inputs)
+	if err != nil {
+		t.Fatal(err)
+	}
+	im, err := firmware.New(&b, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	played, err := play.Play(&im.Modules[0], events, events[len(events)-1].At+1000)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var scenes []int
+	for _, e := range played.Scenes {
+		scenes = append(scenes, e.Scene)
+	}
+	if want := []int{0, 1, 0, 2, 0, 1}; !slices.Equal(scenes, want) {
+		t.Errorf("played again the scenes are %v; expected %v", scenes, want)
+	}
+}
