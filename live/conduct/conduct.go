@@ -81,6 +81,7 @@ type player struct {
 	trouble string
 	retry   time.Time // not before
 	holds   bool
+	anew    bool // the next picture begins with the initialisation
 }
 
 // ask is something else to do on the line.
@@ -154,6 +155,15 @@ func (c *Conductor) Wish(module int, p drive.Picture) error {
 	m.wish, m.since = &p, time.Now()
 	c.nudge()
 	return nil
+}
+
+// Anew takes it that nothing is known of a module: its next picture begins with the initialisation.
+func (c *Conductor) Anew(module int) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if module >= 0 && module < len(c.modules) {
+		c.modules[module].anew = true
+	}
 }
 
 func (c *Conductor) nudge() {
@@ -436,6 +446,10 @@ func (c *Conductor) next() (m *player, records []protocol.Record, wish *drive.Pi
 	}
 	wish, since = m.wish, m.since
 	m.wish = nil
+	if m.anew {
+		m.Lost()
+		m.anew = false
+	}
 	records, err := m.Show(wish)
 	if err != nil {
 		m.trouble = err.Error()

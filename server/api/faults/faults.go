@@ -140,6 +140,8 @@ type OutcomeChoice struct {
 	Glass  *facts.Glass `json:"glass,omitempty" doc:"where it is a glass"`
 	Chance float64      `json:"chance"`
 	Causes []string     `json:"causes" nullable:"false" doc:"what it would mean, the likeliest first"`
+	Found  []int        `json:"found,omitempty" nullable:"false" doc:"of a scan: the addresses that answer"`
+	Scan   bool         `json:"scan,omitempty" doc:"it is what a scan finds"`
 }
 
 // Bounds of an answer.
@@ -335,6 +337,12 @@ func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ra
 		if v, ok := k.x.ViewOf(b.Outcome); ok {
 			g := k.glass(v)
 			o.Glass = &g
+		}
+		if found, ok := k.x.Answers(b.Outcome); ok {
+			o.Scan = true
+			for _, a := range found {
+				o.Found = append(o.Found, int(a))
+			}
 		}
 		for _, i := range b.Causes[:min(len(b.Causes), 3)] {
 			o.Causes = append(o.Causes, f.Tell(s, r.Causes[i]).What)

@@ -198,6 +198,7 @@ func (d *Desk) at(by string) (*connection, error) {
 type ShowRequest struct {
 	By    string        `json:"by" minLength:"1" maxLength:"40"`
 	Setup testbed.Setup `json:"setup" doc:"what a run of the screen needs; at says which module of the bench it is"`
+	Anew  bool          `json:"anew,omitempty" doc:"the module is initialised before, whatever it shows"`
 }
 
 func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
@@ -213,6 +214,9 @@ func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
 	picture, err := drive.ComposeSetup(&r.Setup)
 	if err != nil {
 		return nil, answer.Invalid(err)
+	}
+	if r.Anew {
+		n.c.Anew(r.Setup.At.Module)
 	}
 	if err := n.c.Wish(r.Setup.At.Module, picture); err != nil {
 		return nil, answer.Refused(err)

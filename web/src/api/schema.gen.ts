@@ -4315,10 +4315,14 @@ export interface components {
             causes: string[];
             /** Format: double */
             chance: number;
+            /** @description of a scan: the addresses that answer */
+            found?: number[];
             /** @description where it is a glass */
             glass?: components["schemas"]["Glass"];
             key: string;
             says: string;
+            /** @description it is what a scan finds */
+            scan?: boolean;
         };
         Outputs: {
             /**
@@ -5485,6 +5489,8 @@ export interface components {
             places?: components["schemas"]["Place"][];
         };
         ShowRequest: {
+            /** @description the module is initialised before, whatever it shows */
+            anew?: boolean;
             by: string;
             /** @description what a run of the screen needs; at says which module of the bench it is */
             setup: components["schemas"]["Setup"];

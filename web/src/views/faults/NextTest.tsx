@@ -4,6 +4,8 @@ import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { ScanThere, ShowThere } from "../../parts/AtTheBoard";
+import { useBench } from "../../work/BenchContext";
 import { Copy } from "../../ui/Copy";
 import { voltsOf, type Taken } from "./sheet";
 import { List } from "../../ui/List";
@@ -24,6 +26,7 @@ export type Missing = "meter" | "upload";
 
 /** The next best test: what to do, and what each thing that one may see would mean; others may be chosen. */
 export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
+  const { setup } = useBench();
   const [other, setOther] = useState<string>();
   const test = found.tests.find((t) => t.id === other) ?? found.tests[0];
   if (!test)
@@ -59,6 +62,20 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
             ))}
           </Copy>
         </p>
+      )}
+      {test.id === "text" && (
+        <ShowThere setup={{ ...setup, rows: found.text, fields: undefined, cursor: undefined, scroll: undefined }}>
+          Send it to the real glass
+        </ShowThere>
+      )}
+      {test.id === "scan" && (
+        <ScanThere
+          onFound={(answers) => {
+            const o = test.outcomes.find((c) => c.scan && (c.found ?? []).join() === answers.join());
+            if (o) onTaken({ test: test.id, title: test.title, says: o.says, outcome: o.key });
+            return o ? "" : "None of these faults gives that.";
+          }}
+        />
       )}
       {test.volts && <Measured test={test} onTaken={onTaken} />}
       <Outcomes test={test} tint={tint} onTaken={onTaken} />

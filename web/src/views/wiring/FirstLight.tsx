@@ -4,6 +4,7 @@ import type { LightStep, WiringResult } from "../../api/client";
 import { firstLightQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { Field } from "../../ui/Field";
+import { ScanThere, ShowThere } from "../../parts/AtTheBoard";
 import { useBench } from "../../work/BenchContext";
 import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
@@ -21,7 +22,7 @@ interface Props {
 
 /** The first power-up, step by step: what to do, what one should see, and what it means when one sees something else. */
 export function FirstLight({ result, onPick }: Props) {
-  const { bench, module, change } = useBench();
+  const { bench, module, change, setupOf } = useBench();
   const note = useNote();
   const index = bench.modules.indexOf(module);
   const slim = {
@@ -73,6 +74,16 @@ export function FirstLight({ result, onPick }: Props) {
               <p>{s.do}</p>
               {s.caution && <p className={css.caution}>{s.caution}</p>}
               <p className={css.see}>{s.see}</p>
+              {s.id === "text" && <ShowThere setup={setupOf(module)}>Begin it on the real glass</ShowThere>}
+              {s.id === "address" && (
+                <ScanThere
+                  onFound={(found) => {
+                    const there = found.includes(module.link.outputs?.address ?? -1);
+                    if (there && !at) set(s.id, now());
+                    return there ? "It is there." : "The module’s address is not among them.";
+                  }}
+                />
+              )}
               <div className={css.glasses}>
                 {s.glass.map((g, i) => (
                   <Glass key={i} glass={g} tint={module.display.tint} pitch={pitchOf(g.cols)} name={s.title} />
