@@ -59,7 +59,7 @@ func (a hands) Pulse(module byte, word uint16) (read byte, reads bool, status pr
 	} else if reads {
 		w |= 0xFF
 	}
-	s.rig.Feed(a.h.now, w)
+	s.rig.Feed(a.h.now-s.began, w)
 	a.h.now += 3 * link.UsualPinTime
 	read = s.rig.ReadBack()
 	if s.Link.Width() == 4 {
@@ -77,7 +77,7 @@ func (a hands) Latch(module byte, b byte) protocol.Status {
 	s.rests = false
 	a.h.now += 9 * s.Link.Speed.Period()
 	if !s.hardware.Dead {
-		s.rig.Feed(a.h.now, link.Word(b))
+		s.rig.Feed(a.h.now-s.began, link.Word(b))
 	}
 	return protocol.OK
 }
@@ -100,7 +100,7 @@ func (a hands) start(address byte) bool {
 	h.open, h.chosen = true, nil
 	h.now += link.TimesAt(h.speed()).HoldStart + 9*h.speed().Period()
 	for _, s := range h.modules {
-		if s.Link.Kind == link.Backpack && s.Link.Address == address && !s.hardware.NoAck && !s.hardware.Dead {
+		if s.Link.Kind == link.Backpack && s.wired.Address == address && !s.hardware.NoAck && !s.hardware.Dead {
 			h.chosen = append(h.chosen, s)
 		}
 	}
@@ -122,7 +122,7 @@ func (a hands) Write(address byte, data []byte, held bool) protocol.Status {
 	for _, b := range data {
 		a.h.now += 9 * a.h.speed().Period()
 		for _, s := range a.h.chosen {
-			s.rig.Feed(a.h.now, link.Word(b))
+			s.rig.Feed(a.h.now-s.began, link.Word(b))
 		}
 	}
 	if !held {
@@ -141,7 +141,7 @@ func (a hands) Read(address byte, into []byte) protocol.Status {
 		a.h.now += 9 * a.h.speed().Period()
 		into[i] = 0xFF
 		for _, s := range a.h.chosen {
-			into[i] &= s.outputs(a.h.now)
+			into[i] &= s.outputs(a.h.now - s.began)
 		}
 	}
 	a.stop()
@@ -152,7 +152,7 @@ func (a hands) Read(address byte, into []byte) protocol.Status {
 func (s *simulated) outputs(now time.Duration) byte {
 	s.rig.Feed(now, link.Read)
 	lines := s.rig.Pins()&^hd44780.DataPins | link.Pins(s.rig.ReadBack()<<4)
-	return s.Link.Mapping.Byte(lines)
+	return s.wired.Mapping.Byte(lines)
 }
 
 func (a hands) Level(pin byte, pullUp bool) (bool, protocol.Status) {

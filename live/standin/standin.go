@@ -3,6 +3,7 @@
 package standin
 
 import (
+	"fmt"
 	"sync"
 	"time"
 
@@ -10,6 +11,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/finding"
+	"slatebell/core/prove/fault"
+	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/bridge"
 	"slatebell/core/wire/link"
@@ -21,6 +24,7 @@ import (
 // Host is a simulated host with the modules of a bench. Its methods may be called by several at once.
 type Host struct {
 	mu      sync.Mutex
+	bench   *bench.Bench
 	plan    *bridge.Plan
 	modules []*simulated
 	others  []byte               // addresses of devices that are no modules
@@ -39,6 +43,9 @@ type simulated struct {
 	hardware link.Hardware
 	contrast float64
 	rests    bool // its lines are inputs
+	setup    testbed.Setup
+	wired    link.Link     // as the hardware is made
+	began    time.Duration // of the host's time, when it was switched on
 }
 
 // New returns the host of a bench. Its error is a bench.Problem where a module cannot be simulated.
@@ -48,7 +55,7 @@ func New(b *bench.Bench) (*Host, error) {
 		return nil, err
 	}
 	begun := time.Now()
-	h := &Host{plan: plan, clock: func() time.Duration { return time.Since(begun) }, levels: map[byte]bool{}, volts: map[byte]uint16{}}
+	h := &Host{bench: b, plan: plan, clock: func() time.Duration { return time.Since(begun) }, levels: map[byte]bool{}, volts: map[byte]uint16{}}
 	for i := range plan.Modules {
 		s, err := simulate(b, &plan.Modules[i])
 		if err != nil {
@@ -74,7 +81,7 @@ func simulate(b *bench.Bench, m *bridge.Module) (*simulated, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &simulated{Module: m, contrast: setup.Contrast(&mod)}
+	s := &simulated{Module: m, contrast: setup.Contrast(&mod), setup: setup, wired: wired}
 	if s.rig, err = rig.New(mod, wired); err != nil {
 		return nil, err
 	}
@@ -108,20 +115,38 @@ func (h *Host) Identity() protocol.Identity {
 // Bridge returns a bridge whose hands are the host's.
 func (h *Host) Bridge() *device.Bridge { return device.New(h.Identity(), hands{h}) }
 
-// PowerUp switches all modules off and on, with other hardware behind one of them where a fault was put in.
-func (h *Host) PowerUp(faulty int, with link.Hardware) {
+// PutIn makes a fault of the catalogue in a module, by its id, and switches the module off and on; "" takes the fault out again.
+// Faults of the program are not the stand-in's to make.
+func (h *Host) PutIn(module int, id string) error {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	h.now, h.open, h.chosen = 0, false, nil
-	begun := time.Now()
-	h.clock = func() time.Duration { return time.Since(begun) }
-	for i, s := range h.modules {
-		hardware := s.hardware
-		if i == faulty {
-			hardware = with
-		}
-		s.rig.Again(hardware, false)
+	if module < 0 || module >= len(h.modules) {
+		return fmt.Errorf("module %d; the stand-in has modules 0–%d", module, len(h.modules)-1)
 	}
+	was := h.modules[module]
+	next, err := simulate(h.bench, was.Module)
+	if err != nil {
+		return err
+	}
+	if id != "" {
+		subject, err := run.Subject(&next.setup)
+		if err != nil {
+			return err
+		}
+		made, err := fault.Make(subject, id)
+		if err != nil {
+			return err
+		}
+		if next.rig, err = rig.New(made.Module, made.Wired); err != nil {
+			return err
+		}
+		next.hardware, next.contrast, next.wired = made.Hardware, made.Contrast, made.Wired
+		next.rig.Wire(next.hardware)
+	}
+	// The module's own time goes on: what it is sent from now on comes after its power-up.
+	next.began = h.now
+	h.modules[module] = next
+	return nil
 }
 
 // Glass is what a module shows now.
@@ -131,7 +156,7 @@ func (h *Host) Glass(module int) rig.Glass {
 	h.catchUp()
 	s := h.modules[module]
 	moment := s.rig.Moment()
-	moment = moment.BlinkAt(h.now)
+	moment = moment.BlinkAt(h.now - s.began)
 	return moment.Glass(&s.Display, s.contrast)
 }
 

@@ -41,6 +41,7 @@ type Desk struct {
 type connection struct {
 	port    string
 	by      string // page that drives
+	rest    string
 	bench   int
 	c       *conduct.Conductor
 	standIn *standin.Host // where it is the stand-in
@@ -118,7 +119,7 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 		return nil, answer.Invalid(err)
 	}
 	d.end()
-	n := &connection{port: r.Port, by: r.By, bench: r.Stored, shown: map[int]drive.Picture{}, ended: make(chan struct{})}
+	n := &connection{port: r.Port, by: r.By, rest: r.Rest, bench: r.Stored, shown: map[int]drive.Picture{}, ended: make(chan struct{})}
 	open := func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, r.Port) }
 	var err error
 	switch {
@@ -240,6 +241,9 @@ func (d *Desk) rewire(r *BenchRequest) (*RealTable, error) {
 	}
 	if err := r.Bench.Validate(); err != nil {
 		return nil, answer.Invalid(err)
+	}
+	if n.standIn != nil { // it is wired as the bench says now
+		return d.connect(&ConnectRequest{Port: n.port, By: n.by, Stored: n.bench, Bench: r.Bench, Rest: n.rest})
 	}
 	if err := n.c.Rewire(&r.Bench); err != nil {
 		return nil, answer.Invalid(err)
@@ -389,6 +393,35 @@ func (d *Desk) glass(module int) (*facts.Glass, error) {
 	return &g, nil
 }
 
+// FaultRequest asks for a fault in a module of the stand-in.
+type FaultRequest struct {
+	Module int    `json:"module" minimum:"0" doc:"index"`
+	ID     string `json:"id" maxLength:"200" doc:"of the catalogue; empty: the fault that was put in is taken out"`
+}
+
+// putIn makes a fault in the stand-in, whose module is switched off and on by that.
+func (d *Desk) putIn(r *FaultRequest) (*RealTable, error) {
+	n, err := d.at("")
+	if err != nil {
+		return nil, err
+	}
+	if n.standIn == nil {
+		return nil, answer.Refused(errors.New("faults are put into the stand-in alone"))
+	}
+	if err := n.standIn.PutIn(r.Module, r.ID); err != nil {
+		return nil, answer.Refused(err)
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	n.c.Anew(r.Module)
+	if shown, ok := n.shown[r.Module]; ok {
+		if err := n.c.Wish(r.Module, shown); err != nil {
+			return nil, answer.Refused(err)
+		}
+	}
+	return d.state(), nil
+}
+
 // Register registers the real table.
 func Register(api huma.API, d *Desk) {
 	get := func(id, path, summary string, errors ...int) huma.Operation {
@@ -424,6 +457,7 @@ func Register(api huma.API, d *Desk) {
 	huma.Register(api, post("show-on-table", "/api/table/show", "Show a screen on the real glass, as soon as the wire is free"), answer.Answered(d.show))
 	huma.Register(api, post("rewire-table", "/api/table/bench", "Tell that modules or links have changed"), answer.Answered(d.rewire))
 	registerShows(api, d, post)
+	huma.Register(api, post("put-fault-into-stand-in", "/api/table/fault", "Make a fault in a module of the stand-in"), answer.Answered(d.putIn))
 	huma.Register(api, post("scan-table", "/api/table/scan", "Ask the real bus who answers"), func(ctx context.Context, _ *struct{}) (*answer.Body[Scanned], error) {
 		out, err := d.scan(ctx)
 		if err != nil {

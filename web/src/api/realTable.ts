@@ -67,3 +67,7 @@ export const EVENTS_THERE = "/api/table/events.csv";
 /** Carries operations out on a real module, and gives the bytes that were read. */
 export const handThere = async (body: Schemas["HandRequest"]) =>
   unwrap(await client.POST("/api/table/hand", { body })).read;
+
+/** Makes a fault in a module of the stand-in; an empty id takes it out. */
+export const putIn = async (module: number, id: string) =>
+  unwrap(await client.POST("/api/table/fault", { body: { module, id } }));

@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { recall, standInQuery, type RealTable, type Recall } from "../../api/realTable";
+import { faultsQuery } from "../../api/faults";
+import type { Setup } from "../../api/client";
+import { putIn, recall, standInQuery, type RealTable, type Recall } from "../../api/realTable";
 import { Glass } from "../../parts/glass/Glass";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { useBase } from "../../ui/places";
+import { List } from "../../ui/List";
 import { Quiet } from "../../ui/Quiet";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
@@ -12,7 +15,7 @@ import css from "./Live.module.css";
 
 /** The modules of the table: what each is taken to show, what it says itself, and what the stand-in's glass shows. */
 export function RealModules({ table }: { table: RealTable }) {
-  const { id, bench } = useBench();
+  const { id, bench, setupOf } = useBench();
   if (table.bench !== id)
     return <p className={css.note}>It is driven for another bench. Disconnect it to drive this one.</p>;
   return (
@@ -32,6 +35,7 @@ export function RealModules({ table }: { table: RealTable }) {
                 </small>
               </span>
               {table.standIn && <StandIn module={i} tint={doc.display.tint} name={doc.name || "module"} />}
+              {table.standIn && <Faulty module={i} setup={setupOf(doc)} name={doc.name || "module"} />}
               {m.reads ? <Memory module={i} name={doc.name || "module"} /> : <small>cannot be read: {m.why}</small>}
             </li>
           )
@@ -48,6 +52,41 @@ function StandIn({ module, tint, name }: { module: number; tint: string | undefi
   return (
     <div className={css.glass} style={{ background: groundOf(glass, tintOf(tint)) }}>
       <Glass glass={glass} tint={tint} pitch={Math.max(0.8, 190 / (glass.cols * 6))} name={`The stand-in’s ${name}`} />
+    </div>
+  );
+}
+
+/** Puts a fault into a module of the stand-in, to be found. */
+function Faulty({ module, setup, name }: { module: number; setup: Setup; name: string }) {
+  const [open, setOpen] = useState(false);
+  const [fault, setFault] = useState("");
+  const [refused, setRefused] = useState<string>();
+  const { data } = useQuery({ ...faultsQuery(setup), enabled: open });
+  const choose = (of: string) => {
+    setFault(of);
+    putIn(module, of).then(
+      () => setRefused(undefined),
+      (e: unknown) => setRefused(reason(e)),
+    );
+  };
+  return (
+    <div className={css.fault}>
+      <List
+        aria-label={`Fault of the stand-in’s ${name}`}
+        value={fault}
+        onFocus={() => setOpen(true)}
+        onChange={(e) => choose(e.target.value)}
+      >
+        <option value="">no fault put in</option>
+        {data
+          ?.filter((f) => f.topic !== "program" && f.topic !== "inputs")
+          .map((f) => (
+            <option key={f.id} value={f.id}>
+              {f.what} {f.where}
+            </option>
+          ))}
+      </List>
+      {refused && <p role="alert">{refused}</p>}
     </div>
   );
 }

@@ -27,8 +27,9 @@ export function useFollow() {
     ]);
     const before = joined.current;
     joined.current = wires;
-    const rewired = before !== "" && before !== wires ? rewire(by, wiringOf(bench)) : Promise.resolve();
-    void rewired
+    const other = before !== "" && before !== wires;
+    if (other) told.current.clear();
+    void (other ? rewire(by, wiringOf(bench)) : Promise.resolve())
       .then(() => {
         for (const m of bench.modules) {
           const setup = setupOf(m);
