@@ -100,6 +100,7 @@ func TestLiveFault(t *testing.T) {
 	p.keys(kb.Escape)
 	p.do(chromedp.Click(`//button[.="A row of blocks"]`))
 	p.do(chromedp.WaitVisible(`//section[@aria-label="Next test"]//select`))
+	until(p, `[...document.querySelectorAll('[aria-label="Next test"] option')].some(o => o.value === "scan")`, true)
 	p.do(chromedp.SetValue(`[aria-label="Next test"] select`, "scan"))
 	p.do(chromedp.Click(`//section[@aria-label="Next test"]//button[.="Scan the real bus"]`))
 	p.do(chromedp.WaitVisible(`[aria-label="Take back: Scan the bus"]`)) // its answer is taken by itself
