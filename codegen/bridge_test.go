@@ -150,6 +150,21 @@ func bridged(t testing.TB, b *bench.Bench, mcu string, sketch, reads bool) *boar
 	return one
 }
 
+// first wishes for the first screen of each module, and waits until they show it.
+func (o *board) first(t testing.TB, c *conduct.Conductor, b *bench.Bench) (wishes []drive.Picture) {
+	t.Helper()
+	for i := range b.Modules {
+		w, err := drive.Compose(b, testbed.At{Module: i})
+		if err != nil {
+			t.Fatal(err)
+		}
+		wishes = append(wishes, w)
+		c.Wish(i, w)
+	}
+	o.shows(t, c, wishes)
+	return wishes
+}
+
 // shows waits until every module shows what was wished for it.
 func (o *board) shows(t testing.TB, c *conduct.Conductor, wishes []drive.Picture) {
 	t.Helper()
@@ -232,16 +247,7 @@ func TestBridge(t *testing.T) {
 			ctx, stop := context.WithCancel(t.Context())
 			ended := make(chan error, 1)
 			go func() { ended <- c.Run(ctx) }()
-			var wishes []drive.Picture
-			for i := range b.Modules {
-				p, err := drive.Compose(&b, testbed.At{Module: i})
-				if err != nil {
-					t.Fatal(err)
-				}
-				wishes = append(wishes, p)
-				c.Wish(i, p)
-			}
-			one.shows(t, c, wishes)
+			wishes := one.first(t, c, &b)
 			for edit := range 100 {
 				if edit == 50 {
 					spoils.set(0.001)
@@ -419,16 +425,7 @@ func TestBridgePython(t *testing.T) {
 			}
 			go conductor.Run(t.Context())
 			rng := rand.New(rand.NewPCG(25, 7))
-			var wishes []drive.Picture
-			for i := range b.Modules {
-				w, err := drive.Compose(&b, testbed.At{Module: i})
-				if err != nil {
-					t.Fatal(err)
-				}
-				wishes = append(wishes, w)
-				conductor.Wish(i, w)
-			}
-			one.shows(t, conductor, wishes)
+			wishes := one.first(t, conductor, &b)
 			for edit := range 30 {
 				at := rng.IntN(len(wishes))
 				cells := slices.Clone(wishes[at].Cells)
@@ -467,16 +464,7 @@ func TestBridgeSketch(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	ended := make(chan error, 1)
 	go func() { ended <- c.Run(ctx) }()
-	var wishes []drive.Picture
-	for i := range b.Modules {
-		w, err := drive.Compose(&b, testbed.At{Module: i})
-		if err != nil {
-			t.Fatal(err)
-		}
-		wishes = append(wishes, w)
-		c.Wish(i, w)
-	}
-	one.shows(t, c, wishes)
+	one.first(t, c, &b)
 	stop()
 	if err := <-ended; err != nil {
 		t.Error(err)

@@ -43,6 +43,13 @@ func TestAxe(t *testing.T) {
 		{"/benches/1/hall/run", nil},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
+		{"/benches/1/gate/screens", func(p *page) {
+			p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.WaitVisible(`[aria-label="Connect stand-in"]`))
+		}},
+		{"/benches/1/gate/bus", func(p *page) {
+			p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+			p.do(chromedp.WaitVisible(`[aria-label="Read the memory of Gate board"]`))
+		}},
 		{"/benches/1/gate/run", func(p *page) { p.do(chromedp.Click(`[aria-expanded="true"]`)) }},
 		{"/benches/1/gate/screens", wrong},
 		{"/benches/1/gate/bench", nil}, // now with findings

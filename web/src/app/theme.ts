@@ -147,6 +147,7 @@ export const theme = createTheme({
                 borderRadius: 5,
                 fontSize: "inherit",
                 "&:hover": { background: "var(--raised)" },
+                '&[aria-pressed="true"]': { borderColor: "var(--brass)", background: "var(--wash)" },
               },
             },
           ],
