@@ -44,11 +44,12 @@ func TestAxe(t *testing.T) {
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) {
+			eval[any](p, `fetch("/api/table/disconnect", {method: "POST"}).then(() => 0)`)
 			p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.WaitVisible(`[aria-label="Connect stand-in"]`))
 		}},
 		{"/benches/1/gate/bus", func(p *page) {
-			p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
-			p.do(chromedp.WaitVisible(`[aria-label="Read the memory of Gate board"]`))
+			p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.WaitVisible(`#live h2`))
+			until(p, `document.querySelector('[aria-label="Connect stand-in"]')?.click(), document.querySelector('[aria-label="Read memory of Gate board"]') !== null`, true)
 		}},
 		{"/benches/1/gate/run", func(p *page) { p.do(chromedp.Click(`[aria-expanded="true"]`)) }},
 		{"/benches/1/gate/screens", wrong},

@@ -31,7 +31,7 @@ func TestLive(t *testing.T) {
 	p.do(chromedp.Click(`[popovertarget="live"]`))
 	until(p, `JSON.parse(`+standInShows+` || '[""]')[0].startsWith('Ebb tide')`, true)
 	until(p, `[...document.querySelectorAll('#live li')].every(li => li.innerText.includes('shows what is composed'))`, true)
-	p.do(chromedp.Click(`[aria-label="Read the memory of Gate board"]`))
+	p.do(chromedp.Click(`[aria-label="Read memory of Gate board"]`))
 	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "It holds what was sent")]`))
 
 	q := p.tab()

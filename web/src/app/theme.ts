@@ -141,6 +141,7 @@ export const theme = createTheme({
               props: { variant: "outlined", color: "inherit" },
               style: {
                 gap: 6,
+                transition: "none",
                 minWidth: 36,
                 padding: "0 12px",
                 borderColor: "var(--line)",

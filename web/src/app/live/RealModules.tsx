@@ -107,8 +107,8 @@ function Memory({ module, name }: { module: number; name: string }) {
     );
   return (
     <div className={css.memory}>
-      <Quiet aria-label={`Read the memory of ${name}`} onClick={read}>
-        Read its memory
+      <Quiet aria-label={`Read memory of ${name}`} onClick={read}>
+        Read memory
       </Quiet>
       {refused && <p role="alert">{refused}</p>}
       {got && (
