@@ -24,14 +24,13 @@ type Options struct {
 	Greeting protocol.Greeting
 	// Patience is how long a board may take until it answers; 0 stands for usualPatience.
 	Patience time.Duration
-	// AnswerIn is how long the answer to a frame may take beyond what its records take; 0 stands for usualAnswer. A bridge that
-	// does not answer is asked again after half of it.
+	// AnswerIn is how long the answer to a frame may take beyond what its records take; 0 stands for usualAnswer.
 	AnswerIn time.Duration
 }
 
 const (
 	// usualPatience is enough for a board that its loader holds back after a reset (common practice: 1–2 s).
-	usualPatience = 4 * time.Second
+	usualPatience = 6 * time.Second
 	// usualAnswer is enough for a computer that is busy otherwise.
 	usualAnswer = 500 * time.Millisecond
 	// hearOut is how long who talks otherwise than a bridge is heard out.
@@ -149,6 +148,10 @@ func (s *Session) greet(ctx context.Context, o Options) error {
 	var foreign, begun []byte // what came and is no frame; what has come of the next one
 	var tell <-chan time.Time
 	garbled := 0
+	asked := 2 // a port that was just opened is left alone after the first question
+	if s.known {
+		asked = 0
+	}
 	for {
 		select {
 		case <-ctx.Done():
@@ -165,7 +168,8 @@ func (s *Session) greet(ctx context.Context, o Options) error {
 			}
 			foreign, begun, tell = nil, nil, nil
 		case <-again.C:
-			again.Reset(o.AnswerIn / 2)
+			again.Reset(gap(asked, o.AnswerIn))
+			asked++
 			if len(foreign)+len(begun) > 0 {
 				continue // who talks like that is not asked
 			}
@@ -206,6 +210,15 @@ func (s *Session) greet(ctx context.Context, o Options) error {
 			}
 		}
 	}
+}
+
+// gap is how long a bridge is left alone after some questions: three come soon after each other, and then none for a while. Loaders of
+// boards that were reset stay while they are spoken to; the bridge announces itself behind them.
+func gap(asked int, answerIn time.Duration) time.Duration {
+	if asked%3 == 2 {
+		return 5 * answerIn
+	}
+	return answerIn / 2
 }
 
 // Counts returns what was sent so far.
