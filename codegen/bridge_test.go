@@ -26,6 +26,7 @@ import (
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	serial "slatebell/live/ports"
+	"slatebell/live/protocol"
 	live "slatebell/live/session"
 )
 
@@ -390,6 +391,25 @@ func (o *interpreted) Read(into []byte) (int, error) {
 
 func (o *interpreted) Close() error { return nil }
 
+// served runs the loop of main.py over a line on which a greeting comes, and then what a tool sends to have the board back.
+const served = `import sys, outside
+class Other: pass
+class Line:
+    come = [%s, 13, 3]
+    def read(self, n): return bytes([self.come.pop(0)])
+    def write(self, data): outside.tell("T " + "".join(["%%02X" %% b for b in data]))
+class Poll:
+    def register(self, line, what): pass
+    def poll(self, ms): return len(Line.come) > 0
+fake, line, kinds, waits = Other(), Other(), Other(), Other()
+line.buffer = Line()
+fake.stdin = fake.stdout = line
+kinds.kbd_intr = lambda n: outside.tell("T interrupts %%d" %% n)
+waits.POLLIN, waits.poll = 1, Poll
+sys.modules["sys"], sys.modules["micropython"], sys.modules["select"] = fake, kinds, waits
+displays.serve()
+`
+
 // TestBridgePython drives the exported MicroPython bridge of an RP2040 and an ESP32, under node against recording pins and a
 // recording bus: every link, edits, the bus scanned, what can be read is read.
 func TestBridgePython(t *testing.T) {
@@ -446,6 +466,17 @@ func TestBridgePython(t *testing.T) {
 			}
 			if s := conductor.State(); s.Errors > 0 {
 				t.Errorf("%d errors: %+v", s.Errors, s)
+			}
+			one.mu.Lock()
+			defer one.mu.Unlock()
+			hello := protocol.Frame{Kind: protocol.Hello, Session: 5, Body: (&protocol.Greeting{}).Append(nil)}
+			s.told = ""
+			if status, err := s.do(fmt.Sprintf("exec(%q)", fmt.Sprintf(served, strings.ReplaceAll(strings.Trim(fmt.Sprint(hello.Append([]byte{0})), "[]"), " ", ",")))); err != nil || status != 0 {
+				t.Fatalf("serving: %d, %v", status, err)
+			}
+			here := protocol.Frame{Kind: protocol.Here, Session: 5}
+			if begins := fmt.Sprintf("%02X", byte(here.Kind)); !strings.Contains(s.told, begins+"05") || !strings.HasSuffix(s.told, "interrupts 3") {
+				t.Errorf("it serves %s; expected an answer to session 5, and the board given back", s.told)
 			}
 		})
 	}
@@ -516,4 +547,29 @@ func BenchmarkLiveEdit(b *testing.B) {
 	slices.Sort(took)
 	b.ReportMetric(float64(took[(len(took)*95+99)/100-1])/1e6, "ms-p95")
 	b.ReportMetric(float64(took[len(took)/2])/1e6, "ms-p50")
+}
+
+// TestBridgeUpload lets the Makefile hand the bridge to a stand-in of avrdude.
+func TestBridgeUpload(t *testing.T) {
+	t.Parallel()
+	for mcu, want := range map[string]string{
+		"atmega328p": "-p m328p -c arduino -P /dev/ttyACM7 -b 115200 -D -U flash:w:bridge.hex:i",
+		"atmega2560": "-p m2560 -c wiring -P /dev/ttyACM7 -b 115200 -D -U flash:w:bridge.hex:i",
+	} {
+		b := crossing()[mcu]
+		dir := handedOver(t, &b)
+		if err := os.WriteFile(filepath.Join(dir, "avrdude"), []byte("#!/bin/sh\necho \"$@\" > sent\ncp bridge.hex sent.hex\n"), 0o755); err != nil {
+			t.Fatal(err)
+		}
+		if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "AVRDUDE=./avrdude", "upload", "PORT=/dev/ttyACM7"); said != "" {
+			t.Errorf("%s: make says %s", mcu, said)
+		}
+		sent, err := os.ReadFile(filepath.Join(dir, "sent"))
+		if err != nil || strings.TrimSpace(string(sent)) != want {
+			t.Errorf("%s: avrdude %s, %v; want %s", mcu, sent, err, want)
+		}
+		run(t, dir, "avr-objcopy", "-I", "ihex", "-O", "binary", "sent.hex", "sent.bin")
+		run(t, dir, "avr-objcopy", "-O", "binary", "-R", ".eeprom", "bridge.elf", "built.bin")
+		run(t, dir, "cmp", "sent.bin", "built.bin")
+	}
 }
