@@ -81,7 +81,8 @@ type player struct {
 	trouble string
 	retry   time.Time // not before
 	holds   bool
-	anew    bool // the next picture begins with the initialisation
+	anew    bool          // the next picture begins with the initialisation
+	extra   time.Duration // and has so much more time after each byte
 }
 
 // ask is something else to do on the line.
@@ -157,12 +158,13 @@ func (c *Conductor) Wish(module int, p drive.Picture) error {
 	return nil
 }
 
-// Anew takes it that nothing is known of a module: its next picture begins with the initialisation.
-func (c *Conductor) Anew(module int) {
+// Anew takes it that nothing is known of a module: its next picture begins with the initialisation, and has so much more time after each
+// byte.
+func (c *Conductor) Anew(module int, extra time.Duration) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if module >= 0 && module < len(c.modules) {
-		c.modules[module].anew = true
+		c.modules[module].anew, c.modules[module].extra = true, extra
 	}
 }
 
@@ -448,7 +450,10 @@ func (c *Conductor) next() (m *player, records []protocol.Record, wish *drive.Pi
 	m.wish = nil
 	if m.anew {
 		m.Lost()
-		m.anew = false
+		m.Slowly(m.extra)
+		m.anew, m.extra = false, 0
+	} else {
+		m.Slowly(0)
 	}
 	records, err := m.Show(wish)
 	if err != nil {

@@ -30,7 +30,8 @@ type Module struct {
 	builder *sequence.Builder
 	costs   *update.Costs
 	begun   bool
-	off     bool // the display is off
+	off     bool          // the display is off
+	extra   time.Duration // waited after each step that sends, beyond what it needs
 }
 
 // Picture is what a module's glass is to show.
@@ -112,6 +113,9 @@ func (m *Module) anew() (err error) {
 	return err
 }
 
+// Slowly lets the host wait so much more after each byte, until it is told otherwise: what then shows is no matter of waits.
+func (m *Module) Slowly(extra time.Duration) { m.extra = extra }
+
 // Lost takes it that nothing is known of the module any more: it is initialised before anything else is sent.
 func (m *Module) Lost() { m.begun = false }
 
@@ -189,6 +193,9 @@ func (m *Module) cut(p *sequence.Program) (out []protocol.Record) {
 			wait(s.Pause)
 		default: // a host may be faster than was planned, and what comes next begins at any time
 			wait(s.Wait)
+		}
+		if s.Count > 0 {
+			wait(m.extra)
 		}
 	}
 	return out

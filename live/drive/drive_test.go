@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"net"
 	"testing"
+	"time"
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/testbed"
@@ -127,4 +128,42 @@ func readsBack(t *testing.T, s *session.Session, d *drive.Module, plan *bridge.P
 	}
 }
 
-var _ = protocol.OK
+// A slow run waits 5 ms more after each byte, and shows the same.
+func TestSlowly(t *testing.T) {
+	for _, kind := range []string{"backpack", "parallel8"} {
+		b := bench.New("quay")
+		b.Modules[0].Link.Kind, b.Modules[0].Link.Outputs.Address = kind, 0x27
+		b.Modules[0].Screens[0].Rows = []string{"Ebb tide"}
+		s, host, plan := begin(t, &b)
+		d, err := drive.New(plan, &b, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := drive.Compose(&b, testbed.At{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		waits := func() (sum int) {
+			d.Lost()
+			records, err := d.Show(&p)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for i := range records {
+				if records[i].Op == protocol.OpWait {
+					sum += int(records[i].Micros)
+				}
+			}
+			if _, err := s.Do(context.Background(), records, nil); err != nil {
+				t.Fatal(err)
+			}
+			shows(t, host, &p)
+			return sum
+		}
+		usual := waits()
+		d.Slowly(5 * time.Millisecond)
+		if more := waits() - usual; more < 5000*8 || more > 5000*60 {
+			t.Errorf("%s: %d µs more for 8 characters and an initialisation", kind, more)
+		}
+	}
+}

@@ -200,7 +200,11 @@ type ShowRequest struct {
 	By    string        `json:"by" minLength:"1" maxLength:"40"`
 	Setup testbed.Setup `json:"setup" doc:"what a run of the screen needs; at says which module of the bench it is"`
 	Anew  bool          `json:"anew,omitempty" doc:"the module is initialised before, whatever it shows"`
+	Slow  bool          `json:"slow,omitempty" doc:"with anew: 5 ms more pass after each byte"`
 }
+
+// slowly is what the finder's test of that name waits more after each byte.
+const slowly = 5 * time.Millisecond
 
 func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
 	n, err := d.at(r.By)
@@ -217,7 +221,11 @@ func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
 		return nil, answer.Invalid(err)
 	}
 	if r.Anew {
-		n.c.Anew(r.Setup.At.Module)
+		extra := time.Duration(0)
+		if r.Slow {
+			extra = slowly
+		}
+		n.c.Anew(r.Setup.At.Module, extra)
 	}
 	if err := n.c.Wish(r.Setup.At.Module, picture); err != nil {
 		return nil, answer.Refused(err)
@@ -413,7 +421,7 @@ func (d *Desk) putIn(r *FaultRequest) (*RealTable, error) {
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	n.c.Anew(r.Module)
+	n.c.Anew(r.Module, 0)
 	if shown, ok := n.shown[r.Module]; ok {
 		if err := n.c.Wish(r.Module, shown); err != nil {
 			return nil, answer.Refused(err)

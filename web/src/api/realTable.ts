@@ -40,8 +40,8 @@ export const disconnect = async () => unwrap(await client.POST("/api/table/disco
 export const takeOver = async (by: string) => unwrap(await client.POST("/api/table/drive", { body: { by } }));
 
 /** Shows a screen on the real glass. */
-export const showThere = async (by: string, setup: Setup, anew = false) =>
-  unwrap(await client.POST("/api/table/show", { body: { by, setup, anew } }));
+export const showThere = async (by: string, setup: Setup, anew = false, slow = false) =>
+  unwrap(await client.POST("/api/table/show", { body: { by, setup, anew, slow } }));
 
 /** Tells that modules or links have changed. */
 export const rewire = async (by: string, bench: Bench) =>

@@ -5520,6 +5520,8 @@ export interface components {
             by: string;
             /** @description what a run of the screen needs; at says which module of the bench it is */
             setup: components["schemas"]["Setup"];
+            /** @description with anew: 5 ms more pass after each byte */
+            slow?: boolean;
         };
         SightFacts: {
             glass?: components["schemas"]["Glass"];

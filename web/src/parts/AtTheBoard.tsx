@@ -6,13 +6,13 @@ import { hex } from "../ui/numbers";
 import { reason } from "../work/reason";
 import { useRealTable } from "../work/useRealTable";
 
-/** Shows something on the real glass, the module initialised anew, where this page drives a board. */
-export function ShowThere({ setup, children }: { setup: Setup; children: string }) {
+/** Shows something on the real glass, the module initialised anew, where this page drives a board; slow waits 5 ms more a byte. */
+export function ShowThere({ setup, slow, children }: { setup: Setup; slow?: boolean; children: string }) {
   const { by, drives } = useRealTable();
   const [said, say] = useState<string>();
   if (!drives) return null;
   const show = () =>
-    void showThere(by, setup, true).then(
+    void showThere(by, setup, true, slow).then(
       () => say("Sent: look at the glass."),
       (e: unknown) => say(reason(e)),
     );

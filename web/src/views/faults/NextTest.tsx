@@ -68,6 +68,11 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
           Send it to the real glass
         </ShowThere>
       )}
+      {test.id === "slowly" && (
+        <ShowThere setup={setup} slow>
+          Run it slowly on the real glass
+        </ShowThere>
+      )}
       {test.id === "scan" && (
         <ScanThere
           onFound={(answers) => {
