@@ -183,12 +183,7 @@ func (c *Conductor) Ask(ctx context.Context, do func(context.Context, *session.S
 	case <-ctx.Done():
 		return fmt.Errorf("no bridge is there: %w", ctx.Err())
 	}
-	select {
-	case err := <-a.done:
-		return err
-	case <-ctx.Done():
-		return ctx.Err()
-	}
+	return <-a.done // do heeds the context itself
 }
 
 // Scan asks the real bus who answers.
