@@ -7,7 +7,7 @@ import { GlassContext, type GlassHands } from "../work/GlassContext";
 import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
 import { Dock } from "./dock/Dock";
-import { useFollow } from "./live/useFollow";
+import { Follow } from "./live/Follow";
 import { Rail } from "./Rail";
 import { useTidings } from "./TidingsContext";
 import { TopBar } from "./TopBar";
@@ -89,7 +89,6 @@ export function ToScreens() {
 }
 
 const Frame = memo(function Frame({ view }: { view: string }) {
-  useFollow();
   const { bench, module } = useBench();
   const { choose } = useStep();
   const tidings = useTidings();
@@ -107,6 +106,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
   }, [name, title, bench.name]);
   return (
     <div className={css.shell}>
+      <Follow />
       <TopBar />
       <Rail />
       <main className={css.main}>

@@ -6,9 +6,9 @@ import { useRealTable } from "../../work/useRealTable";
 
 /**
  * Lets the real modules follow what is edited, while this page drives them: each shows the screen of it that was composed
- * last. What could not be told is in the state of the table.
+ * last. What could not be told is in the state of the table. It draws nothing.
  */
-export function useFollow() {
+export function Follow() {
   const { id, bench, setupOf } = useBench();
   const { table, by, drives } = useRealTable();
   const on = drives && table?.bench === id;
@@ -41,4 +41,5 @@ export function useFollow() {
       })
       .catch(() => undefined);
   }, [on, by, bench, setupOf]);
+  return null;
 }
