@@ -17,6 +17,7 @@ import (
 	"slatebell/core/prove/testbed"
 	"slatebell/core/quoting"
 	"slatebell/formats/eventcsv"
+	"slatebell/formats/scantext"
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	"slatebell/live/perform"
@@ -222,7 +223,7 @@ func (p *printer) scan(ctx context.Context, told <-chan struct{}) error {
 		return wrong(exitFailed, "%s: %w", p.port, err)
 	}
 	for _, a := range found {
-		fmt.Fprintf(p.std.out, "Found at %s (decimal %d)\n", a, uint8(a))
+		fmt.Fprint(p.std.out, scantext.Line(a))
 	}
 	if len(found) == 0 {
 		return wrong(exitFailed, "no device answers: are SDA and SCL on their pins, pulled up, and is ground joined?")

@@ -264,11 +264,14 @@ func (c *Conductor) module(at int) (*player, error) {
 	return c.modules[at], nil
 }
 
-func (c *Conductor) reads() session.Reads {
+// Plan is what is joined to what, as the conductor has it.
+func (c *Conductor) Plan() *bridge.Plan {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	return drive.IsRead(c.plan)
+	return c.plan
 }
+
+func (c *Conductor) reads() session.Reads { return drive.IsRead(c.Plan()) }
 
 // State returns how things stand.
 func (c *Conductor) State() State {

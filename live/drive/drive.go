@@ -242,15 +242,8 @@ func (m *Module) transfer(out []protocol.Record, words []link.Word) []protocol.R
 // IsRead reports whether a pulse of any module of a plan reads, for session.Do.
 func IsRead(p *bridge.Plan) func(*protocol.Record) bool {
 	return func(r *protocol.Record) bool {
-		return r.Op == protocol.OpPulse && int(r.Module) < len(p.Modules) && r.Word>>(p.Modules[r.Module].Link.Width()+1)&1 != 0
+		return r.Op == protocol.OpPulse && int(r.Module) < len(p.Modules) && p.Modules[r.Module].Link.Reads(link.Word(r.Word))
 	}
-}
-
-// Read is a byte that a module answered with.
-type Read struct {
-	Enable link.Enable
-	Status bool // busy flag and address, not data
-	Byte   byte
 }
 
 // Memory is what a module holds by its own word.

@@ -73,9 +73,6 @@ func New(b *bench.Bench, at int) (*Show, error) {
 	return s, nil
 }
 
-// Module is the one that is played.
-func (s *Show) Module() *firmware.Module { return s.module }
-
 // Unheard names the inputs whose pins a bridge does not listen to: those on no pin, serial lines, rotary encoders and ladders of
 // buttons.
 func (s *Show) Unheard() (out []string) {

@@ -59,16 +59,21 @@ func Opener(b *bench.Bench, port string) (func(context.Context) (io.ReadWriteClo
 
 // Host is a computer whose own pins are joined to modules.
 type Host struct {
-	plan  *bridge.Plan
-	bus   i2c.Bus
-	lines []map[string]gpio.PinIO // of each module, by the line's name
-	awake []bool
+	plan   *bridge.Plan
+	bus    i2c.Bus
+	lines  []map[string]gpio.PinIO // of each module, by the line's name
+	coders []*link.Coder
+	awake  []bool
 }
 
 // New returns a host of a bus, and of lines that are found by their labels. Its error names a line that is not there.
 func New(p *bridge.Plan, bus i2c.Bus, byName func(label string) gpio.PinIO) (*Host, error) {
-	h := &Host{plan: p, bus: bus, lines: make([]map[string]gpio.PinIO, len(p.Modules)), awake: make([]bool, len(p.Modules))}
+	h := &Host{plan: p, bus: bus, lines: make([]map[string]gpio.PinIO, len(p.Modules)), awake: make([]bool, len(p.Modules)), coders: make([]*link.Coder, len(p.Modules))}
 	for i := range p.Modules {
+		var err error
+		if h.coders[i], err = link.NewCoder(p.Modules[i].Link); err != nil {
+			return nil, err
+		}
 		h.lines[i] = map[string]gpio.PinIO{}
 		for _, l := range p.Modules[i].Lines {
 			pin := byName(l.Pin)
@@ -152,10 +157,7 @@ func (h *Host) Pulse(module byte, word uint16) (read byte, reads bool, s protoco
 	if !ok {
 		return 0, false, protocol.NotOurs
 	}
-	coder, err := link.NewCoder(m.Link)
-	if err != nil {
-		return 0, false, protocol.NotOurs
-	}
+	coder := h.coders[module]
 	w := link.Word(word) &^ link.Marks
 	levels, pulsed := coder.Levels(w), coder.Pulsed(w)
 	if reads = levels&hd44780.RW != 0; reads && !m.Reads {

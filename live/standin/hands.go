@@ -36,19 +36,15 @@ func (a hands) of(module byte, kinds ...link.Kind) (*simulated, protocol.Status)
 	return a.h.modules[module], protocol.OK
 }
 
-// Of a parallel word: R/W, by the link's width.
-func isRead(s *simulated, word uint16) bool { return word>>(s.Link.Width()+1)&1 != 0 }
-
 func (a hands) Pulse(module byte, word uint16) (read byte, reads bool, status protocol.Status) {
 	defer a.begin()()
 	s, status := a.of(module, link.Parallel4, link.Parallel8)
 	if status != protocol.OK {
 		return 0, false, status
 	}
-	if reads = isRead(s, word); reads && !s.Reads {
+	if reads = s.Link.Reads(link.Word(word)); reads && !s.Reads {
 		return 0, false, protocol.NotOurs
 	}
-	s.rests = false
 	if s.hardware.Dead {
 		a.h.now += 3 * link.UsualPinTime
 		return 0xFF, reads, protocol.OK
@@ -74,7 +70,6 @@ func (a hands) Latch(module byte, b byte) protocol.Status {
 	if status != protocol.OK {
 		return status
 	}
-	s.rests = false
 	a.h.now += 9 * s.Link.Speed.Period()
 	if !s.hardware.Dead {
 		s.rig.Feed(a.h.now-s.began, link.Word(b))
@@ -84,11 +79,8 @@ func (a hands) Latch(module byte, b byte) protocol.Status {
 
 func (a hands) LetGo(module byte) protocol.Status {
 	defer a.begin()()
-	s, status := a.of(module, link.Parallel4, link.Parallel8, link.ShiftReg)
-	if status == protocol.OK {
-		s.rests = true
-	}
-	return status
+	_, status := a.of(module, link.Parallel4, link.Parallel8, link.ShiftReg)
+	return status // what the pins of a link rest at, no simulated module tells apart
 }
 
 // start begins a transaction, and reports whether anybody acknowledges the address.
@@ -181,9 +173,5 @@ func (a hands) driven(pin byte) bool {
 	return false
 }
 
-func (a hands) Rest(how protocol.AtRest) {
-	defer a.begin()()
-	for _, s := range a.h.modules {
-		s.rests = how == protocol.Inputs
-	}
-}
+// Rest changes nothing: E is low between records, and inputs that float keep their levels.
+func (a hands) Rest(protocol.AtRest) {}

@@ -42,7 +42,6 @@ type simulated struct {
 	rig      *rig.Rig
 	hardware link.Hardware
 	contrast float64
-	rests    bool // its lines are inputs
 	setup    testbed.Setup
 	wired    link.Link     // as the hardware is made
 	began    time.Duration // of the host's time, when it was switched on

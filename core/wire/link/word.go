@@ -31,6 +31,9 @@ const (
 	Marks       = Begin | Finish | Read
 )
 
+// Reads reports whether R/W is high in a parallel word of the link.
+func (l *Link) Reads(w Word) bool { return w>>l.Width()&wordRW != 0 }
+
 // Enable chooses the controllers an operation is for.
 type Enable uint8
 

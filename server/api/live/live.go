@@ -16,7 +16,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/charrom"
 	"slatebell/core/prove/testbed"
-	"slatebell/core/ship/bridge"
+	"slatebell/formats/scantext"
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	"slatebell/live/pins"
@@ -44,8 +44,7 @@ type connection struct {
 	rest    string
 	bench   int
 	c       *conduct.Conductor
-	standIn *standin.Host // where it is the stand-in
-	plan    *bridge.Plan
+	standIn *standin.Host         // where it is the stand-in
 	shown   map[int]drive.Picture // of modules, what was wished for last
 	playing *playing              // nil where no show is played
 	end     context.CancelFunc
@@ -138,9 +137,6 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 		o.Greeting.AtRest = protocol.Inputs
 	}
 	if n.c, err = conduct.New(&r.Bench, open, o); err != nil {
-		return nil, answer.Invalid(err)
-	}
-	if n.plan, err = bridge.New(&r.Bench); err != nil {
 		return nil, answer.Invalid(err)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
@@ -258,9 +254,6 @@ func (d *Desk) rewire(r *BenchRequest) (*RealTable, error) {
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if n.plan, err = bridge.New(&r.Bench); err != nil {
-		return nil, answer.Invalid(err)
-	}
 	return d.state(), nil
 }
 
@@ -298,7 +291,7 @@ func (d *Desk) scan(ctx context.Context) (*Scanned, error) {
 	out := &Scanned{Found: []int{}}
 	for _, a := range found {
 		out.Found = append(out.Found, int(a))
-		out.Text += fmt.Sprintf("Found at %s (decimal %d)\n", a, uint8(a))
+		out.Text += scantext.Line(a)
 	}
 	if len(found) == 0 {
 		out.Text = "No device found.\n"
@@ -341,7 +334,7 @@ func (d *Desk) recall(ctx context.Context, r *RecallRequest) (*Recall, error) {
 		return nil, answer.Refused(err)
 	}
 	d.mu.Lock()
-	m, want := &n.plan.Modules[r.Module], n.shown[r.Module]
+	m, want := &n.c.Plan().Modules[r.Module], n.shown[r.Module]
 	d.mu.Unlock()
 	out := &Recall{Module: r.Module, DDRAM: memory.DDRAM, CGRAM: memory.CGRAM, Text: []string{}, Differ: []RecalledCell{}, Lines: []string{}}
 	for row, cells := range memory.Window(&m.Display) {
@@ -394,10 +387,11 @@ func (d *Desk) glass(module int) (*facts.Glass, error) {
 	if n.standIn == nil {
 		return nil, answer.Refused(errors.New("the glass of a real module is seen by eyes alone; that of the stand-in can be asked for"))
 	}
-	if module >= len(n.plan.Modules) {
+	plan := n.c.Plan()
+	if module >= len(plan.Modules) {
 		return nil, answer.Refused(fmt.Errorf("there is no module %d", module))
 	}
-	g := facts.GlassOf(n.standIn.Glass(module), n.plan.Modules[module].Display.ROM)
+	g := facts.GlassOf(n.standIn.Glass(module), plan.Modules[module].Display.ROM)
 	return &g, nil
 }
 

@@ -9,12 +9,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
-	"slatebell/core/part/hd44780"
-	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 	"slatebell/formats/eventcsv"
 	"slatebell/live/perform"
 	"slatebell/server/api/answer"
+	"slatebell/server/api/runs"
 )
 
 // playing is a show that is played on the real table.
@@ -131,18 +130,9 @@ func (d *Desk) events() (*huma.StreamResponse, error) {
 
 // HandRequest asks for operations given by hand on a real module.
 type HandRequest struct {
-	By     string          `json:"by" minLength:"1" maxLength:"40"`
-	Module int             `json:"module" minimum:"0" doc:"index"`
-	Ops    []HandOperation `json:"ops" nullable:"false" maxItems:"200"`
-}
-
-// HandOperation is one operation.
-type HandOperation struct {
-	RS     bool   `json:"rs"`
-	RW     bool   `json:"rw,omitempty" doc:"a read; value is ignored"`
-	Value  int    `json:"value" minimum:"0" maximum:"255"`
-	Enable string `json:"enable,omitempty" enum:"E,E2,both" doc:"which controllers take it; absent: all"`
-	Raw    bool   `json:"raw,omitempty" doc:"the value goes onto the outputs of the expander or shift register as it is"`
+	By     string               `json:"by" minLength:"1" maxLength:"40"`
+	Module int                  `json:"module" minimum:"0" doc:"index"`
+	Ops    []runs.LiveOperation `json:"ops" nullable:"false" maxItems:"200"`
 }
 
 // Handed is what operations given by hand have read.
@@ -156,12 +146,8 @@ func (d *Desk) hand(ctx context.Context, r *HandRequest) (*Handed, error) {
 		return nil, err
 	}
 	var ops []sequence.Aimed
-	for _, o := range r.Ops {
-		en, ok := link.ParseEnable(o.Enable)
-		if !ok {
-			en = link.Both
-		}
-		ops = append(ops, sequence.Aimed{Op: hd44780.Operation{RS: o.RS, RW: o.RW, Byte: byte(o.Value)}, Enable: en, Raw: o.Raw})
+	for i := range r.Ops {
+		ops = append(ops, r.Ops[i].Aimed())
 	}
 	ctx, cancel := context.WithTimeout(ctx, asked)
 	defer cancel()

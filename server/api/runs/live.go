@@ -28,6 +28,11 @@ type LiveOperation struct {
 	Raw    bool   `json:"raw,omitempty" doc:"the value goes onto the outputs of the expander or shift register as it is"`
 }
 
+// Aimed is the operation as core has it.
+func (o *LiveOperation) Aimed() sequence.Aimed {
+	return sequence.Aimed{Op: hd44780.Operation{RS: o.RS, RW: o.RW, Byte: byte(o.Value)}, Enable: enableOf(o.Enable), Raw: o.Raw}
+}
+
 // enableOf reads an enable's name; "" stands for both, and no other gets here.
 func enableOf(name string) link.Enable {
 	if en, ok := link.ParseEnable(name); ok {

@@ -12,10 +12,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
-	"slatebell/core/wire/sequence"
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 	"slatebell/formats/wirehex"
@@ -32,8 +30,8 @@ type RunRequest struct {
 // options returns what the request asks of the run.
 func (r *RunRequest) options() run.Options {
 	o := run.Options{Fault: r.Fault}
-	for _, op := range r.Live {
-		o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: op.RS, RW: op.RW, Byte: byte(op.Value)}, Enable: enableOf(op.Enable), Raw: op.Raw})
+	for i := range r.Live {
+		o.Live = append(o.Live, r.Live[i].Aimed())
 	}
 	return o
 }

@@ -3376,20 +3376,6 @@ export interface components {
             /** Format: int64 */
             module: number;
         };
-        HandOperation: {
-            /**
-             * @description which controllers take it; absent: all
-             * @enum {string}
-             */
-            enable?: "E" | "E2" | "both";
-            /** @description the value goes onto the outputs of the expander or shift register as it is */
-            raw?: boolean;
-            rs: boolean;
-            /** @description a read; value is ignored */
-            rw?: boolean;
-            /** Format: int64 */
-            value: number;
-        };
         HandRequest: {
             by: string;
             /**
@@ -3397,7 +3383,7 @@ export interface components {
              * @description index
              */
             module: number;
-            ops: components["schemas"]["HandOperation"][];
+            ops: components["schemas"]["LiveOperation"][];
         };
         Handed: {
             /** @description a byte for each operation that reads */
