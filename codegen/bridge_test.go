@@ -15,6 +15,8 @@ import (
 	"testing"
 	"time"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/codegen/layout"
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
@@ -110,7 +112,11 @@ func bridged(t testing.TB, b *bench.Bench, mcu string, sketch, reads bool) *boar
 	if err != nil {
 		t.Fatal(err)
 	}
-	args := []string{elf, mcu, fmt.Sprint(3600 * clock), fmt.Sprint(layout.One(reads)), "0", "-"}
+	script := filepath.Join(dir, "outside")
+	if err := os.WriteFile(script, []byte(outside(b)), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	args := []string{elf, mcu, fmt.Sprint(3600 * clock), fmt.Sprint(layout.One(reads)), "0", script}
 	for i := range im.Modules {
 		if m := &im.Modules[i]; m.Link.Kind == link.Backpack {
 			args = append(args, fmt.Sprint(m.Link.Address))
@@ -149,6 +155,84 @@ func bridged(t testing.TB, b *bench.Bench, mcu string, sketch, reads bool) *boar
 		}
 	}()
 	return one
+}
+
+// Where the encoder of crossing's benches is joined, and how long one of its notches takes; how fast characters come over the
+// other serial line of an ATmega2560.
+const (
+	encoderA, encoderB = "A1", "A2"
+	notch              = 8 * time.Millisecond
+	character          = 20 * time.Millisecond
+	saying             = "Ebb 0.4 m. "
+)
+
+// outside is what hands do for the first simulated minutes: an encoder is turned evenly, with contacts that bounce, and characters come over
+// serial line 1.
+func outside(b *bench.Bench) string {
+	board := b.Host.Board()
+	a, _ := board.Number(encoderA)
+	o, _ := board.Number(encoderB)
+	var out strings.Builder
+	at := func(d time.Duration, what byte, of, to int) {
+		fmt.Fprintf(&out, "%d %c %d %d\n", d*clock/time.Second, what, of, to)
+	}
+	at(0, 'p', a, 1)
+	at(0, 'p', o, 1)
+	for now := notch; now < 3*time.Minute; now += notch {
+		for i, change := range [][2]int{{a, 0}, {o, 0}, {a, 1}, {o, 1}} {
+			when := now + time.Duration(i)*notch/4
+			at(when, 'p', change[0], change[1])
+			at(when+20*time.Microsecond, 'p', change[0], 1-change[1])
+			at(when+40*time.Microsecond, 'p', change[0], change[1])
+		}
+		if b.Host.Part == "ATmega2560" && now%character < notch {
+			at(now+notch-time.Microsecond, 's', 1, int(saying[int(now/character)%len(saying)]))
+		}
+	}
+	return out.String()
+}
+
+// listens asks an ATmega's bridge for its encoder, its clock and its other serial line.
+func listens(t *testing.T, c *conduct.Conductor, b *bench.Bench) {
+	t.Helper()
+	board := b.Host.Board()
+	a, _ := board.Number(encoderA)
+	o, _ := board.Number(encoderB)
+	var said string
+	current := false // what had come before is behind
+	ask := func() (notches byte, at uint16) {
+		asks := []protocol.Record{{Op: protocol.OpTurns, Pin: byte(a), PinB: byte(o), PullUp: true}, {Op: protocol.OpClock}}
+		if b.Host.Part == "ATmega2560" {
+			asks = append(asks, protocol.Record{Op: protocol.OpHeard, Line: 1, Count: 20})
+		}
+		var got []byte
+		if err := c.Ask(t.Context(), func(ctx context.Context, s *live.Session) (err error) {
+			got, err = s.Do(ctx, asks, nil)
+			return err
+		}); err != nil {
+			t.Fatal(err)
+		}
+		if len(got) > 3 {
+			if current {
+				said += string(got[4 : 4+got[3]])
+			}
+			current = current || got[3] < 20
+		}
+		return got[0], uint16(got[1])<<8 | uint16(got[2])
+	}
+	before, from := ask()
+	counted, passed := 0, time.Duration(0)
+	for passed < time.Second {
+		now, at := ask()
+		counted, passed = counted+int(int8(now-before)), passed+time.Duration(at-from)*protocol.ClockStep
+		before, from = now, at
+	}
+	if want := int(passed / notch); max(counted, -counted) < want-2 || max(counted, -counted) > want+2 {
+		t.Errorf("in %v it counts %d notches; expected %d", passed, counted, want)
+	}
+	if b.Host.Part == "ATmega2560" && (len(said) < 20 || !strings.Contains(strings.Repeat(saying, 40), said)) {
+		t.Errorf("over its serial line it hears %q", said)
+	}
 }
 
 // first wishes for the first screen of each module, and waits until they show it.
@@ -224,6 +308,7 @@ func crossing() map[string]bench.Bench {
 	large.Modules[0].Display.Geometry, large.Modules[0].Link.Kind, large.Modules[0].Link.ReadWrite = "40x4", "parallel8", true
 	large.Modules = append(large.Modules, bench.NewModule("gauge", "Gauge"))
 	large.Modules[1].Link.Kind, large.Modules[1].Link.Outputs.Address = "backpack", 0x3F
+	large.Modules[1].Show.Inputs = []bench.Input{{ID: "sender", Kind: "serial", Pin: "D19"}}
 	return map[string]bench.Bench{"atmega328p": small, "atmega2560": large}
 }
 
@@ -275,9 +360,10 @@ func TestBridge(t *testing.T) {
 			}
 			for i := range wishes {
 				if c.State().Modules[i].Reads {
-					one.remembers(t, c, i, &wishes[i])
+					one.remembers(t, c, i, wishes, func(at int) bool { return one.to.wire.modules[at].m.Link.Kind != link.Backpack })
 				}
 			}
+			listens(t, c, &b)
 			t.Logf("%s: %+v", mcu, c.State())
 			stop()
 			if err := <-ended; err != nil {
@@ -287,18 +373,33 @@ func TestBridge(t *testing.T) {
 	}
 }
 
-// remembers reads a module's memory, and holds the first row against what was wished for.
-func (o *board) remembers(t *testing.T, c *conduct.Conductor, at int, wish *drive.Picture) {
+// remembers reads a module's memory, and holds it against what was wished for; tries its data lines; and times its oscillator,
+// which is judged where exact says so: the simulated ATmega's bus takes 9 µs a byte, whatever its clock.
+func (o *board) remembers(t *testing.T, c *conduct.Conductor, at int, wishes []drive.Picture, exact func(at int) bool) {
 	t.Helper()
-	memory, err := c.Memory(t.Context(), at)
+	memory, differ, err := c.Memory(t.Context(), at)
 	if err != nil {
 		t.Errorf("module %d: %v", at, err)
 		return
 	}
 	cols := o.to.wire.modules[at].m.Display.Geometry.Cols
-	if got, want := memory.DDRAM[0][:cols], wish.Cells[:cols]; !slices.Equal(got, want) {
+	if got, want := memory.DDRAM[0][:cols], wishes[at].Cells[:cols]; !slices.Equal(got, want) {
 		t.Errorf("module %d: its first row reads % X; expected % X", at, got, want)
 	}
+	if !differ.None() {
+		t.Errorf("module %d: its memory differs from what it was sent: %+v", at, differ)
+	}
+	wrong, n, err := c.Lines(t.Context(), at)
+	if err != nil || n > 0 {
+		t.Errorf("module %d: of its data lines it is said %v, %d bytes differ (%v)", at, wrong, n, err)
+	}
+	o.shows(t, c, wishes)
+	speed, err := c.Oscillator(t.Context(), at)
+	if is := speed.Oscillator / physic.KiloHertz; err != nil || exact(at) && (is < 265 || is > 275) {
+		t.Errorf("module %d: its oscillator runs at %v (%v); expected 270 kHz", at, speed, err)
+	}
+	t.Logf("module %d: a clear takes %v, by which its oscillator runs at %v", at, speed.Clear, speed.Oscillator)
+	o.shows(t, c, wishes)
 }
 
 // spoiler says what happens to bytes on a line.
@@ -410,6 +511,37 @@ sys.modules["sys"], sys.modules["micropython"], sys.modules["select"] = fake, ki
 displays.serve()
 `
 
+// turned asks for an encoder on two pins, turns it by three notches up and one down with contacts that bounce, asks again, and
+// asks for a serial line twice.
+const turned = `class Contact:
+    IN, PULL_UP, IRQ_RISING, IRQ_FALLING = 0, 1, 1, 2
+    levels = {}
+    def __init__(self, n, mode, pull=None): self.n = n
+    def value(self): return self.levels.get(self.n, 1)
+    def irq(self, handler, trigger=0): self.handler = handler
+    def put(self, level):
+        for to in (level, 1 - level, level):
+            self.levels[self.n] = to
+            self.handler(self)
+displays.Pin = Contact
+asks = bytes((11, 0x80 | %d, %d, 10, 12, %d, 6, 12, %d, 6))
+def answers():
+    body, out = asks, b""
+    while body:
+        status, read, body = displays.carry_out(body)
+        assert status == 0, status
+        out += read
+    return out
+import outside
+displays.heard[%d].said = b"Ebb 0.4 m"
+first = answers()
+a, b = list(displays.encoders.values())[0][:2]
+for order in ((a, b), (a, b), (a, b), (b, a)):
+    for level in (0, 1):
+        for pin in order: pin.put(level)
+for read in (first, answers()): outside.tell("T " + " ".join([str(n) for n in read]) + "; ")
+`
+
 // TestBridgePython drives the exported MicroPython bridge of an RP2040 and an ESP32, under node against recording pins and a
 // recording bus: every link, edits, the bus scanned, what can be read is read.
 func TestBridgePython(t *testing.T) {
@@ -422,6 +554,8 @@ func TestBridgePython(t *testing.T) {
 			for i := range b.Modules {
 				b.Modules[i].Link.HostMV, b.Modules[i].Display.Supply.MilliVolts = 3300, 3300
 			}
+			free := map[string][2]int{"RP2040": {20, 21}, "ESP32": {34, 35}}
+			b.Modules[0].Show.Inputs = []bench.Input{{ID: "sender", Kind: "serial", Pin: map[string]string{"RP2040": "GP17", "ESP32": "GPIO16"}[part]}}
 			dir := handedOver(t, &b)
 			pinned := pinout.Pinned(&b)
 			im, err := firmware.New(&pinned)
@@ -461,7 +595,7 @@ func TestBridgePython(t *testing.T) {
 			}
 			for i := range wishes {
 				if conductor.State().Modules[i].Reads {
-					one.remembers(t, conductor, i, &wishes[i])
+					one.remembers(t, conductor, i, wishes, func(int) bool { return true })
 				}
 			}
 			if s := conductor.State(); s.Errors > 0 {
@@ -469,6 +603,19 @@ func TestBridgePython(t *testing.T) {
 			}
 			one.mu.Lock()
 			defer one.mu.Unlock()
+			s.told = ""
+			board := b.Host.Board()
+			uart, _ := board.Line(b.Modules[0].Show.Inputs[0].Pin)
+			if status, err := s.do(fmt.Sprintf("exec(%q)", fmt.Sprintf(turned, free[part][0], free[part][1], uart.Number, uart.Number, uart.Number))); err != nil || status != 0 {
+				t.Fatalf("turning: %d, %v", status, err)
+			}
+			first, then, _ := strings.Cut(s.told, "; ")
+			for says, want := range map[string]string{first: "0 6 69 98 98 32 48 46 3 52 32 109 0 0 0", then: "2 0 0 0 0 0 0 0 0 0 0 0 0 0 0; "} {
+				fields := strings.Split(says, " ")
+				if got := strings.Join(slices.Delete(fields, 1, 3), " "); got != want { // but for the clock
+					t.Errorf("its encoder and its line say %q; expected %q", got, want)
+				}
+			}
 			hello := protocol.Frame{Kind: protocol.Hello, Session: 5, Body: (&protocol.Greeting{}).Append(nil)}
 			s.told = ""
 			if status, err := s.do(fmt.Sprintf("exec(%q)", fmt.Sprintf(served, strings.ReplaceAll(strings.Trim(fmt.Sprint(hello.Append([]byte{0})), "[]"), " ", ",")))); err != nil || status != 0 {

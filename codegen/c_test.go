@@ -120,6 +120,8 @@ func (s *session) do(call string) (uint, error) {
 			fmt.Sscanf(line, "Q %d", &a)
 			s.asked(int(a))
 			fmt.Fprintln(s.in, 0)
+		case 'N':
+			fmt.Fprintln(s.in, w.now.Microseconds())
 		case 'I':
 			fmt.Sscanf(line, "I %d", &a)
 			w.now += s.tick

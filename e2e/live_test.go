@@ -1,12 +1,19 @@
 package e2e
 
 import (
+	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+
+	"slatebell/e2e/harness"
+	"slatebell/live/standin"
+	"slatebell/server/demo"
 )
 
 // standInShows waits for what the stand-in's module shows, by what the sheet draws of it.
@@ -32,7 +39,18 @@ func TestLive(t *testing.T) {
 	until(p, `JSON.parse(`+standInShows+` || '[""]')[0].startsWith('Ebb tide')`, true)
 	until(p, `[...document.querySelectorAll('#live li')].every(li => li.innerText.includes('shows what is composed'))`, true)
 	p.do(chromedp.Click(`[aria-label="Read memory of Gate board"]`))
-	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "It holds what was sent")]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//div[@role="status"][contains(., "It holds what was sent")]`))
+	p.do(chromedp.Focus(`[aria-label="Try data lines of Gate board"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//div[@role="status"][contains(., "All data lines carry")]`))
+	p.do(chromedp.Click(`[aria-label="Time oscillator of Gate board"]`), chromedp.WaitVisible(`//div[@id="live"]//button[.="Take it over as measured"]`))
+	p.do(chromedp.Focus(`//div[@id="live"]//button[.="Take it over as measured"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//button[.="Taken over"]`))
+	p.settle()
+	if kHz := stored(t, server, 1).Modules[0].Display.Measured.OscillatorKHz; kHz < 265 || kHz > 275 {
+		t.Errorf("%d kHz are taken over; expected 270", kHz)
+	}
 
 	q := p.tab()
 	q.do(chromedp.Click(`[popovertarget="live"]`), chromedp.WaitVisible(`//p[contains(., "Another page drives it")]`))
@@ -84,6 +102,27 @@ func answers(p *page, promise, want string) {
 	p.t.Fatalf("%s gives %q; expected %q", promise, got, want)
 }
 
+// hosted is what a board does by itself of a test.
+type hosted struct{ test, does, says string }
+
+// acts lets a board do what it can of tests that the finder offers, by pointer and by key in turn.
+func (p *page) acts(list []hosted) {
+	p.t.Helper()
+	for i, a := range list {
+		p.settle() // the list of tests may be asked for anew
+		until(p, fmt.Sprintf(`[...document.querySelectorAll('[aria-label="Next test"] option')].some(o => o.value === %q)`, a.test), true)
+		p.do(chromedp.SetValue(`[aria-label="Next test"] select`, a.test))
+		button := fmt.Sprintf(`//section[@aria-label="Next test"]//button[.=%q]`, a.does)
+		if i%2 == 0 {
+			p.do(chromedp.Click(button))
+		} else {
+			p.do(chromedp.Focus(button))
+			p.keys(kb.Enter)
+		}
+		p.do(chromedp.WaitVisible(fmt.Sprintf(`//section[@aria-label="Next test"]//span[@role="status"][contains(., %q)]`, a.says)))
+	}
+}
+
 // TestLiveFault puts a fault into the stand-in, whose glass shows it; takes the finder's test text to it; scans its bus from first
 // light; and begins its text there once the fault is out.
 func TestLiveFault(t *testing.T) {
@@ -101,6 +140,10 @@ func TestLiveFault(t *testing.T) {
 	p.do(chromedp.Click(`//button[.="A row of blocks"]`))
 	p.do(chromedp.WaitVisible(`//section[@aria-label="Next test"]//select`))
 	until(p, `[...document.querySelectorAll('[aria-label="Next test"] option')].some(o => o.value === "scan")`, true)
+	p.acts([]hosted{
+		{"restart", "Reset the real board", "It was reset"}, {"light", "Switch the real light off and on", "It was off for a second"},
+		{"slowly", "Run it slowly on the real glass", "Sent"}, {"text", "Send it to the real glass", "Sent"},
+	})
 	p.do(chromedp.SetValue(`[aria-label="Next test"] select`, "scan"))
 	p.do(chromedp.Click(`//section[@aria-label="Next test"]//button[.="Scan the real bus"]`))
 	p.do(chromedp.WaitVisible(`[aria-label="Take back: Scan the bus"]`)) // its answer is taken by itself
@@ -108,10 +151,118 @@ func TestLiveFault(t *testing.T) {
 	p.choose("Fault of the stand-in’s Gate board", "")
 	answers(p, `fetch('/api/table/glass/0').then(r => r.json()).then(g => String(g.text[0].trim() !== ''))`, "true")
 	p.keys(kb.Escape)
+	p.do(chromedp.Click(`//button[.="Begin again"]`))
+	p.do(chromedp.Click(`//button[.="More than was sent"]`))
+	p.acts([]hosted{{"rom", "Show the chart on the real glass", "Sent"}})
+	p.do(chromedp.Click(`//button[.="Begin again"]`), chromedp.Click(`//button[.="Rows missing or moved"]`))
+	p.acts([]hosted{{"oscillator", "Let the real cursor blink", "It blinks"}})
+	p.do(chromedp.Click(`//section[@aria-label="Next test"]//button[.="Time its busy flag"]`))
+	p.do(chromedp.WaitVisible(`[aria-label="Take back: Time the blinking cursor"]`)) // its answer is taken by itself
 	p.do(chromedp.Navigate(server.URL+"/benches/1/gate/wiring"), chromedp.Click(`//button[@role="tab"][.="First light"]`))
 	p.do(chromedp.Click(`//section[starts-with(@aria-label, "First light")]//button[.="Scan the real bus"]`))
 	p.do(chromedp.WaitVisible(`//span[@role="status"][contains(., "It is there.")]`))
 	p.do(chromedp.Focus(`//button[.="Begin it on the real glass"]`))
 	p.keys(kb.Enter)
 	answers(p, shown, "QUILLFISH  GATE")
+}
+
+// TestLiveTyping types straight on the stand-in's glass, as the controller takes it: after the end of its first line the characters go on
+// in memory that is not seen. It goes there by Tab, and by pointer.
+func TestLiveTyping(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/run")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "The bridge of an ATmega328P is there")]`))
+	p.keys(kb.Escape)
+	shown := `fetch('/api/table/glass/0').then(r => r.json()).then(g => g.text.map(r => r.trimEnd()).join('|'))`
+	answers(p, `fetch('/api/table/glass/0').then(r => r.json()).then(g => String(g.text[0].startsWith('QUILLFISH')))`, "true")
+	p.do(chromedp.Focus(`[aria-label="Instruction or characters"]`))
+	for range 3 { // what has no text to do yet is passed over
+		p.keys(kb.Tab)
+		if eval[bool](p, `document.activeElement.ariaLabel === 'Keys go straight to the controller'`) {
+			break
+		}
+	}
+	p.keys(kb.Delete)
+	p.keys("Oarx")
+	p.keys(kb.Backspace)
+	p.keys("s up")
+	answers(p, shown, "Oars up|")
+	p.keys(kb.Home)
+	p.keys(kb.ArrowRight)
+	p.keys("A")
+	answers(p, shown, "OArs up|")
+	p.keys(kb.Escape)
+	until(p, `document.activeElement.ariaLabel !== 'Keys go straight to the controller'`, true)
+	p.do(chromedp.Click(`[aria-label="Keys go straight to the controller"]`))
+	p.keys(kb.Home)
+	p.keys("0123456789abcdefghij")
+	answers(p, shown, "0123456789abcdef|") // the rest lies beyond the window
+}
+
+// TestLivePractice builds a hidden fault into the stand-in, tests it there by its own host, and has it taken out again as the round ends.
+func TestLivePractice(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/faults")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	well := `fetch('/api/table/glass/0').then(r => r.json()).then(g => String(g.text[0].startsWith('QUILLFISH')))`
+	answers(p, well, "true")
+	p.keys(kb.Escape)
+	p.do(chromedp.Click(`//button[@role="tab"][.="Practise"]`))
+	p.do(chromedp.WaitVisible(`//label[contains(., "built into the stand-in")]`), chromedp.Click(`//button[.="Hide a fault"]`))
+	p.do(chromedp.WaitVisible(`canvas[aria-label^="The stand-in"]`))
+	answers(p, well, "false")
+	p.do(chromedp.Focus(`//section[@aria-label="What you can do"]//button[contains(., "Run it slowly")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//section[@aria-label="What you know"]//li[contains(., "Run it slowly")]`))
+	p.do(chromedp.Click(`//section[@aria-label="What you can do"]//button[contains(., "Scan the bus")]`))
+	p.do(chromedp.WaitVisible(`//section[@aria-label="What you know"]//li[contains(., "Scan the bus")]`))
+	p.do(chromedp.Click(`//button[.="Leave the round"]`))
+	answers(p, well, "true")
+}
+
+// TestLivePort puts the bridge onto a board at a serial port, by keys, where a stand-in of avrdude takes it, and is connected to what is at
+// that port then: the stand-in on a pseudo-terminal, opened as any serial port. An upload that fails says so.
+func TestLivePort(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	dude, program := filepath.Join(dir, "avrdude"), filepath.Join(dir, "slatebell")
+	script := func(name, text string) {
+		if err := os.WriteFile(name, []byte("#!/bin/sh\n"+text+"\n"), 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
+	script(dude, "echo programmer is not responding >&2; exit 1")
+	script(program, fmt.Sprintf("PATH=%s:$PATH exec %s \"$@\"", dir, binary))
+	b := demo.Bench()
+	host, err := standin.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	named := make(chan string, 1)
+	go host.Terminal(t.Context(), func(name string) { named <- name })
+	port := <-named
+	server, err := harness.Serve(program, t.TempDir(), "", "--demo", "--port", port)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { server.Stop() })
+	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.do(chromedp.Click(`[popovertarget="live"]`))
+	put := fmt.Sprintf(`[aria-label="Put the bridge onto %s"]`, port)
+	p.do(chromedp.WaitVisible(put), chromedp.Focus(put))
+	p.keys(kb.Enter)
+	p.do(chromedp.Click(`//div[@id="live"]//button[.="Build and upload"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//pre[contains(., "programmer is not responding")]`))
+	script(dude, fmt.Sprintf("echo \"$@\" > %s/sent", dir))
+	p.choose("Its loader listens at", "57600")
+	p.do(chromedp.Focus(`//div[@id="live"]//button[.="Build and upload"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "The bridge of an ATmega328P is there")]`))
+	until(p, `[...document.querySelectorAll('#live li')].every(li => li.innerText.includes('shows what is composed'))`, true)
+	if sent, err := os.ReadFile(filepath.Join(dir, "sent")); err != nil || !strings.Contains(string(sent), "-P "+port+" -b 57600") {
+		t.Errorf("avrdude was called with %q (%v)", sent, err)
+	}
 }

@@ -34,7 +34,8 @@ func newServe(std stdio) *cobra.Command {
 	addr := c.Flags().String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
 	data := dataFlag(c)
 	withDemo := c.Flags().Bool("demo", false, "begin with the demo bench, where it is not there yet")
-	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, std) }
+	named := c.Flags().StringArray("port", nil, "a serial port that the page offers beside those that this computer lists, such as a pseudo-terminal")
+	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, std) }
 	return c
 }
 
@@ -65,7 +66,7 @@ func openStore(data string) (*store.Store, error) {
 	return store.Open(dir)
 }
 
-func serve(addr, data string, withDemo bool, std stdio) error {
+func serve(addr, data string, withDemo bool, named []string, std stdio) error {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer cancel()
 	host, _, err := net.SplitHostPort(addr)
@@ -90,7 +91,7 @@ func serve(addr, data string, withDemo bool, std stdio) error {
 	if ip := net.ParseIP(host); host != "" && (ip == nil || !ip.IsUnspecified()) {
 		hosts = append(hosts, host)
 	}
-	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts})
+	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named})
 
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {
@@ -99,7 +100,7 @@ func serve(addr, data string, withDemo bool, std stdio) error {
 	defer app.Close()
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
 	idle.LimitMemory()
-	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), std)
+	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), app.EndWatches, std)
 }
 
 // seed makes sure that the demo's bench is there, where it is asked for. One that was put into
@@ -126,9 +127,10 @@ func seed(db *store.Store, withDemo bool) error {
 	return err
 }
 
-// serveUntilDone serves until the context is done, then lets open requests end.
-func serveUntilDone(ctx context.Context, listener net.Listener, handler http.Handler, std stdio) error {
+// serveUntilDone serves until the context is done, then lets open requests end; ends ends those that would not by themselves.
+func serveUntilDone(ctx context.Context, listener net.Listener, handler http.Handler, ends func(), std stdio) error {
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: time.Minute, ErrorLog: log.New(std.err, "http: ", 0)}
+	server.RegisterOnShutdown(ends)
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	select {

@@ -13,7 +13,6 @@ import (
 	"slatebell/codegen/micropython"
 	"slatebell/codegen/sketch"
 	"slatebell/codegen/source"
-	"slatebell/core/part/host"
 	"slatebell/core/ship/bridge"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/wire/link"
@@ -37,6 +36,7 @@ type view struct {
 	Rows                   []string // of each module, the table's row
 	Free, Analogue         string   // pins
 	Machine, NewBus        string   // in MicroPython
+	UARTs                  []string // in MicroPython: number, and what listens
 	Down                   int      // bits that a reading of 16 has more than the host's converter
 }
 
@@ -88,9 +88,30 @@ func Files(p *bridge.Plan, im *firmware.Image, editor, interpreter bool) ([]sour
 	return files, nil
 }
 
+// ELF is the file that the bridge is built as.
+const ELF = "bridge.elf"
+
+// Build returns what avr-gcc is told to build the bridge for its host, in the directory of its files, as its Makefile does, and how it gets
+// there; false where the host is no ATmega that it is built for.
+func Build(im *firmware.Image) (args []string, to c99.Upload, ok bool) {
+	to, ok = c99.UploadOf(im.Host.Chip)
+	if !ok {
+		return nil, to, false
+	}
+	v, err := c99.New(im)
+	if err != nil {
+		return nil, to, false
+	}
+	args = append([]string{"-mmcu=" + to.MCU}, strings.Fields(strings.Join([]string{v.Flags.C, v.Flags.AVR, v.Flags.Link}, " "))...)
+	return append(args, "-o", ELF, "bridge.c", "bridge_avr.c", "port_avr.c"), to, true
+}
+
 // interpreted writes the bridge in MicroPython, which has more room.
 func (v *view) interpreted(im *firmware.Image) ([]source.File, error) {
 	v.Machine, v.NewBus = micropython.Bus(v.View.View, im)
+	for _, l := range v.Reads.Lines {
+		v.UARTs = append(v.UARTs, fmt.Sprintf("%d: %s", l.Number, micropython.UART(&v.Reads, l)))
+	}
 	v.Body, v.Results, v.Down = 200, 100, 16-v.Board.Resolution()
 	files, err := source.Render([]embed.FS{templates}, []string{"bridge.py", "main.py"}, source.InPython, v.File, v, nil)
 	for i := range files {
@@ -110,7 +131,7 @@ func (v *view) render(names ...string) ([]source.File, error) {
 // needs says what of the port the bridge asks for: whatever its links take, and to read every other pin.
 func (v *view) needs() {
 	h := &v.Has
-	h.Backpack, h.PollBus = v.Plan.Bus || v.hasBus(), v.Plan.Bus || v.hasBus()
+	h.Backpack, h.PollBus = v.Plan.HasBus(), v.Plan.HasBus()
 	for i := range v.Plan.Modules {
 		kind := v.Plan.Modules[i].Link.Kind
 		h.Pins = h.Pins || kind != link.Backpack
@@ -125,24 +146,24 @@ func (v *view) needs() {
 		can |= protocol.CanPins
 	}
 	v.Reads.Pins = []layout.Pin{{}}
-	if len(v.analogue()) > 0 {
+	if len(v.Plan.Analogue()) > 0 {
 		can |= protocol.CanMeasure
 		v.Reads.Analogue, v.Reads.Most = []layout.Voltage{{}}, 1<<v.Board.Resolution()-1
+	}
+	can |= protocol.CanClock | protocol.CanTurn
+	for i, s := range v.Plan.Heard {
+		line := layout.SerialLine{N: i, Number: s.Number, Baud: s.Baud, Buffer: serialRoom, Pin: v.PinName(s.Pin), Label: s.Pin}
+		if other, ok := v.Board.Line(s.Pin); ok && other.TX != s.Pin {
+			line.TX = v.PinName(other.TX)
+		}
+		v.Reads.Lines = append(v.Reads.Lines, line)
+		can |= protocol.CanHear
 	}
 	v.Can = int(can)
 }
 
-// hasBus reports whether the host has pins for a bus that no module's line takes.
-func (v *view) hasBus() bool {
-	for i := range v.Plan.Modules {
-		for _, l := range v.Plan.Modules[i].Lines {
-			if l.Pin == v.Plan.SDA || l.Pin == v.Plan.SCL {
-				return false
-			}
-		}
-	}
-	return v.Plan.SDA != "" && v.Plan.SCL != ""
-}
+// serialRoom is how many characters of a serial line wait until they are asked for: a tenth of a second at 9,600 baud is 96.
+const serialRoom = 120
 
 // tables lays out lines and pins.
 func (v *view) tables() {
@@ -172,36 +193,16 @@ func (v *view) tables() {
 		}
 		v.Rows = append(v.Rows, strings.Join(row, ", "))
 	}
-	var free []string
-	for i := range v.Board.Pins {
-		p := &v.Board.Pins[i]
-		if n, ok := v.Board.Number(p.Label); ok && n < 128 && p.Listens() && !p.Has(host.Upload) && !v.taken(p.Label) {
-			free = append(free, fmt.Sprint(n))
-		}
-	}
-	v.Free, v.Analogue = strings.Join(free, ", "), strings.Join(v.analogue(), ", ")
+	v.Free, v.Analogue = v.numbers(v.Plan.Free(), 128), v.numbers(v.Plan.Analogue(), 256)
 }
 
-// taken reports whether a pin is a line's, or the bus's.
-func (v *view) taken(label string) bool {
-	if v.Has.Backpack && (label == v.Plan.SDA || label == v.Plan.SCL) {
-		return true
-	}
-	for i := range v.Plan.Modules {
-		if slices.ContainsFunc(v.Plan.Modules[i].Lines, func(l bridge.Line) bool { return l.Pin == label }) {
-			return true
-		}
-	}
-	return false
-}
-
-// analogue are the numbers of pins whose voltage the bridge may measure.
-func (v *view) analogue() (out []string) {
-	for i := range v.Board.Pins {
-		p := &v.Board.Pins[i]
-		if n, ok := v.Board.Number(p.Label); ok && n < 256 && p.Has(host.Analog) && !v.taken(p.Label) {
+// numbers writes what programs call some pins, as far as they fit into so many.
+func (v *view) numbers(labels []string, below int) string {
+	var out []string
+	for _, label := range labels {
+		if n, ok := v.Board.Number(label); ok && n < below {
 			out = append(out, fmt.Sprint(n))
 		}
 	}
-	return out
+	return strings.Join(out, ", ")
 }

@@ -36,9 +36,12 @@ func (l reads) Converter(pin string) string {
 	return fmt.Sprintf("ADC(Pin(%s))", pin)
 }
 
+// UART is what listens on a serial line in MicroPython.
+func (l reads) UART(s layout.SerialLine) string { return UART(l.Listening, s) }
+
 // UART is what listens on a serial line in MicroPython. Both pins are named: else the other would be
 // the line's usual one, which may be the bus's. The ESP8266's pins are fixed.
-func (l reads) UART(s layout.SerialLine) string {
+func UART(l *layout.Listening, s layout.SerialLine) string {
 	pins := ""
 	if l.Board.Chip != "ESP8266" {
 		pins = fmt.Sprintf(", rx=Pin(%s)", s.Pin)

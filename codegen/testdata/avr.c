@@ -331,6 +331,8 @@ int main(int n, char **args)
     }
     if (getenv("PTY")) {
         open_terminal();
+        marked = 1; /* there what is outside begins at once */
+        read_next();
     }
     while (avr->cycle < last && state != cpu_Done && state != cpu_Crashed) {
         state = avr_run(avr);

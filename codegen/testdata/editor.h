@@ -130,6 +130,12 @@ static inline unsigned long millis()
     return now_us / 1000;
 }
 
+static inline unsigned long micros()
+{
+    pass(1);
+    return now_us;
+}
+
 static inline void pinMode(int pin, int mode)
 {
     if (mode == INPUT_PULLUP && !levels.count(pin)) {

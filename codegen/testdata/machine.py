@@ -8,6 +8,8 @@ class Pin:
     OUT = 1
     IN = 0
     PULL_UP = 1
+    IRQ_RISING = 1
+    IRQ_FALLING = 2
 
     def __init__(self, n, mode=0, pull=0):
         self.n = n
@@ -15,6 +17,9 @@ class Pin:
     def init(self, mode):
         if mode == Pin.IN:
             outside.tell("P %s 1 0" % self.n)
+
+    def irq(self, handler, trigger=0):
+        pass
 
     def value(self, level=None):
         if level is None:
@@ -46,6 +51,18 @@ class ADC:
         return outside.ask("A %d" % self.n)
 
 
+class UART:
+    def __init__(self, n, **named):
+        self.said = b""
+
+    def any(self):
+        return len(self.said)
+
+    def read(self, n):
+        said, self.said = self.said[:n], self.said[n:]
+        return said
+
+
 class module:
     pass
 
@@ -53,6 +70,7 @@ class module:
 machine = module()
 machine.Pin = Pin
 machine.ADC = ADC
+machine.UART = UART
 machine.I2C = machine.SoftI2C = I2C
 sys.modules["machine"] = machine
 time = module()
@@ -65,6 +83,7 @@ def sleep_ms(ms):
 
 
 time.sleep_us = lambda us: outside.tell("U %d" % us)
+time.ticks_us = lambda: outside.ask("N")
 time.sleep_ms = sleep_ms
 time.ticks_ms = lambda: passed[0]
 time.ticks_diff = lambda a, b: a - b

@@ -35,6 +35,7 @@ func TestValidate(t *testing.T) {
 		"/modules/0/display/controller/oscillatorKHz: 189 kHz":       func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 189 },
 		"/modules/0/display/controller/oscillatorKHz: 351 kHz":       func(_ *Bench, m *Module) { m.Display.Controller.OscillatorKHz = 351 },
 		"/modules/0/display/supply/mV: 2000 mV":                      func(_ *Bench, m *Module) { m.Display.Supply.MilliVolts = 2000 },
+		"/modules/0/display/measured/oscillatorKHz: 180 kHz":         func(_ *Bench, m *Module) { m.Display.Measured.OscillatorKHz = 180 },
 		"/modules/0/display/measured/supplyMV: 5600 mV":              func(_ *Bench, m *Module) { m.Display.Measured.SupplyMV = 5600 },
 		"/modules/0/glyphs: glyph 1 is in slot 8":                    func(_ *Bench, m *Module) { m.Glyphs = glyph.Bank{glyph.New(8, "", glyph.Pattern{})} },
 		"/modules/1/id: \"module-1\" is another":                     func(b *Bench, _ *Module) { b.Modules = append(b.Modules, b.Modules[0]) },
@@ -116,10 +117,10 @@ func TestMeasuredCounts(t *testing.T) {
 	d := NewModule("gate", "Gate").Display
 	vo, planned := 500, 0.2
 	d.Supply.MilliVolts, d.Supply.Contrast = 3300, &planned
-	d.Measured = Measured{SupplyMV: 4000, VOMV: &vo}
+	d.Measured = Measured{SupplyMV: 4000, VOMV: &vo, OscillatorKHz: 243}
 	m, err := d.Module()
-	if err != nil || m.Fed().String() != "4V" || d.Contrast(&m) != 0.875 {
-		t.Errorf("fed %s, contrast %v, %v; want 4 V and (4 − 0.5)/4", m.Fed(), d.Contrast(&m), err)
+	if err != nil || m.Fed().String() != "4V" || d.Contrast(&m) != 0.875 || m.Oscillator.String() != "243kHz" {
+		t.Errorf("fed %s, contrast %v, oscillator %s, %v; want 4 V, (4 − 0.5)/4 and 243 kHz", m.Fed(), d.Contrast(&m), m.Oscillator, err)
 	}
 	d.Measured.VOMV = nil
 	if got := d.Contrast(&m); got != planned {

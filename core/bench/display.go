@@ -46,6 +46,8 @@ type Measured struct {
 	SupplyMV  int     `json:"supplyMV,omitempty" minimum:"0" maximum:"6000" doc:"VDD against VSS, in millivolts"`
 	VOMV      *int    `json:"voMV,omitempty" minimum:"-6000" maximum:"6000" doc:"VO against VSS, in millivolts"`
 	CurrentMA float64 `json:"currentMA,omitempty" minimum:"0" maximum:"5000" doc:"of the whole module, in milliamperes"`
+
+	OscillatorKHz int `json:"oscillatorKHz,omitempty" minimum:"0" maximum:"350" doc:"190–350 kHz, by the busy flag"`
 }
 
 // Mounting is figures of a module's board, in millimetres; 0 and absent mean the
@@ -101,9 +103,13 @@ func (d *Display) Module() (module.Module, error) {
 	if err != nil {
 		return module.Module{}, err
 	}
-	osc := physic.Frequency(c.OscillatorKHz) * physic.KiloHertz
+	osc := physic.Frequency(cmp.Or(d.Measured.OscillatorKHz, c.OscillatorKHz)) * physic.KiloHertz
 	if osc < hd44780.MinOscillator || osc > hd44780.MaxOscillator {
-		return module.Module{}, Problem{Path: "/controller/oscillatorKHz", What: fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", c.OscillatorKHz)}
+		path := "/controller/oscillatorKHz"
+		if d.Measured.OscillatorKHz != 0 {
+			path = "/measured/oscillatorKHz"
+		}
+		return module.Module{}, Problem{Path: path, What: fmt.Sprintf("%d kHz; expected 190–350 kHz, typically 270", osc/physic.KiloHertz)}
 	}
 	tech := module.Technology(d.Technology)
 	if tech != module.LCD && tech != module.VFD {

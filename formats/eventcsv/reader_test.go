@@ -53,6 +53,13 @@ func TestSerial(t *testing.T) {
 	if want := "5ms 4=65,6ms 0=1,10ms 4=44,15ms 4=66,20ms 4=10"; err != nil || strings.Join(said, ",") != want {
 		t.Errorf("%v, %v; want %s", said, err, want)
 	}
+	every := make([]byte, 256)
+	for i := range every {
+		every[i] = byte(i)
+	}
+	if back, err := Unescape(Escape(every)); err != nil || string(back) != string(every) {
+		t.Errorf("all bytes, escaped, are read as % X (%v)", back, err)
+	}
 	usual := []bench.Input{{ID: "radio", Kind: "serial"}}
 	for baud, want := range map[int]time.Duration{0: 10 * time.Second / 9600, 9600: 1041666 * time.Nanosecond, 115200: 86805 * time.Nanosecond} {
 		usual[0].Serial.Baud = baud

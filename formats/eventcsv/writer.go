@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"strconv"
+	"strings"
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
@@ -28,4 +29,20 @@ func Write(w io.Writer, rows []Row, inputs []bench.Input) error {
 	}
 	out.Flush()
 	return out.Error()
+}
+
+// Escape writes characters of a serial line as Unescape reads them: what is not printable ASCII as an escape.
+func Escape(said []byte) string {
+	var out strings.Builder
+	for _, c := range said {
+		switch known := map[byte]string{'\n': `\n`, '\r': `\r`, '\f': `\f`, '\t': `\t`, '\\': `\\`}[c]; {
+		case known != "":
+			out.WriteString(known)
+		case c < ' ' || c > '~':
+			fmt.Fprintf(&out, `\x%02X`, c)
+		default:
+			out.WriteByte(c)
+		}
+	}
+	return out.String()
 }

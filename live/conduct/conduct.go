@@ -15,7 +15,6 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/ship/bridge"
-	"slatebell/core/wire/sequence"
 	"slatebell/live/drive"
 	"slatebell/live/protocol"
 	"slatebell/live/session"
@@ -85,13 +84,6 @@ type player struct {
 	extra   time.Duration // and has so much more time after each byte
 }
 
-// ask is something else to do on the line.
-type ask struct {
-	do   func(context.Context, *session.Session) error
-	done chan error
-	ctx  context.Context
-}
-
 // New returns a conductor for a bench. open opens the line, and is called again where it is lost. Its error is a
 // bench.Problem.
 func New(b *bench.Bench, open func(context.Context) (io.ReadWriteCloser, error), o session.Options) (*Conductor, error) {
@@ -158,6 +150,25 @@ func (c *Conductor) Wish(module int, p drive.Picture) error {
 	return nil
 }
 
+// Renew shows once more what a module shows, or what waits for it, the module initialised first.
+func (c *Conductor) Renew(module int) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if module >= 0 && module < len(c.modules) {
+		m := c.modules[module]
+		m.again()
+		m.anew, m.extra = true, 0
+		c.nudge()
+	}
+}
+
+// again wishes for what is shown, unless something else is wished for. The conductor's mu is held.
+func (m *player) again() {
+	if m.wish == nil && m.shown != nil {
+		m.wish, m.since = m.shown, time.Now()
+	}
+}
+
 // Anew takes it that nothing is known of a module: its next picture begins with the initialisation, and has so much more time after each
 // byte.
 func (c *Conductor) Anew(module int, extra time.Duration) {
@@ -175,103 +186,12 @@ func (c *Conductor) nudge() {
 	}
 }
 
-// Ask does something else on the line, between two updates.
-func (c *Conductor) Ask(ctx context.Context, do func(context.Context, *session.Session) error) error {
-	a := ask{do, make(chan error, 1), ctx}
-	select {
-	case c.asks <- a:
-	case <-ctx.Done():
-		return fmt.Errorf("no bridge is there: %w", ctx.Err())
-	}
-	return <-a.done // do heeds the context itself
-}
-
-// Scan asks the real bus who answers.
-func (c *Conductor) Scan(ctx context.Context) (found []i2cbus.Address, err error) {
-	err = c.Ask(ctx, func(ctx context.Context, s *session.Session) error {
-		if s.Bridge.Can&protocol.CanBus == 0 {
-			return errors.New("the bridge has no bus: it was made for a bench without one")
-		}
-		bits, err := s.Do(ctx, []protocol.Record{{Op: protocol.OpScan}}, nil)
-		if err != nil {
-			return err
-		}
-		for a := range i2cbus.Address(128) {
-			if bits[a/8]>>(a%8)&1 != 0 {
-				found = append(found, a)
-			}
-		}
-		return nil
-	})
-	return found, err
-}
-
-// ByHand carries operations out on a module as they are given, and returns what they read.
-func (c *Conductor) ByHand(ctx context.Context, module int, live []sequence.Aimed) (results []byte, err error) {
-	m, err := c.module(module)
-	if err != nil {
-		return nil, err
-	}
-	err = c.Ask(ctx, func(ctx context.Context, s *session.Session) error {
-		records, err := m.Do(live)
-		if err != nil {
-			return err
-		}
-		got, err := s.Do(ctx, records, c.reads())
-		if err == nil {
-			results, err = m.Answers(got)
-		}
-		if slices.ContainsFunc(live, func(a sequence.Aimed) bool { return a.Raw }) { // nobody knows what it made of that
-			c.mu.Lock()
-			m.Lost()
-			m.holds = false
-			c.mu.Unlock()
-		}
-		return err
-	})
-	return results, err
-}
-
-// Memory reads what a module holds.
-func (c *Conductor) Memory(ctx context.Context, module int) (memory *drive.Memory, err error) {
-	m, err := c.module(module)
-	if err != nil {
-		return nil, err
-	}
-	err = c.Ask(ctx, func(ctx context.Context, s *session.Session) error {
-		records, parse, err := m.ReadMemory()
-		if err != nil {
-			return err
-		}
-		got, err := s.Do(ctx, records, c.reads())
-		if err == nil {
-			memory, err = parse(got)
-		}
-		return err
-	})
-	return memory, err
-}
-
-func (c *Conductor) module(at int) (*player, error) {
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if at < 0 || at >= len(c.modules) {
-		return nil, fmt.Errorf("module %d; this bench has modules 0–%d", at, len(c.modules)-1)
-	}
-	if c.state.Phase == Other {
-		return nil, errors.New(c.state.Why)
-	}
-	return c.modules[at], nil
-}
-
 // Plan is what is joined to what, as the conductor has it.
 func (c *Conductor) Plan() *bridge.Plan {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.plan
 }
-
-func (c *Conductor) reads() session.Reads { return drive.IsRead(c.Plan()) }
 
 // State returns how things stand.
 func (c *Conductor) State() State {
@@ -343,6 +263,10 @@ func (c *Conductor) Run(ctx context.Context) error {
 		if ctx.Err() != nil {
 			break
 		}
+		if err == errReset {
+			c.set(func(s *State) { s.Phase, s.Why = Opening, "" })
+			continue
+		}
 		c.set(func(s *State) { s.Phase, s.Why = Gone, err.Error() })
 		select {
 		case <-ctx.Done():
@@ -351,6 +275,9 @@ func (c *Conductor) Run(ctx context.Context) error {
 	}
 	return nil
 }
+
+// errReset says that the line is to be closed and opened again.
+var errReset = errors.New("the board is reset")
 
 // connected opens the line and works on it until it is lost or the context ends.
 func (c *Conductor) connected(ctx context.Context) error {
@@ -372,6 +299,9 @@ func (c *Conductor) connected(ctx context.Context) error {
 			defer cancel()
 			return s.Rest(rest)
 		}
+		if err == errReset {
+			return err
+		}
 		c.set(func(st *State) { st.Errors++; st.Sent = s.Counts() })
 		var failed *session.RecordError
 		if !errors.As(err, &failed) { // a record that failed says nothing of the other modules
@@ -391,9 +321,7 @@ func (c *Conductor) lost() {
 	for _, m := range c.modules {
 		m.Lost()
 		m.holds = false
-		if m.wish == nil && m.shown != nil { // what it showed is put there again
-			m.wish, m.since = m.shown, time.Now()
-		}
+		m.again()
 	}
 }
 
@@ -417,7 +345,7 @@ func (c *Conductor) work(ctx context.Context, s *session.Session) error {
 			a.done <- err
 			var failed *session.RecordError
 			var gone *session.BrokenError
-			if errors.As(err, &failed) || errors.As(err, &gone) || a.ctx.Err() != nil {
+			if errors.As(err, &failed) || errors.As(err, &gone) || err == errReset || a.ctx.Err() != nil {
 				return cmp.Or(err, a.ctx.Err())
 			}
 		case <-beat.C:
@@ -464,7 +392,7 @@ func (c *Conductor) next() (m *player, records []protocol.Record, wish *drive.Pi
 
 // send sends an update. Where that fails the wish comes back, unless a newer one has come.
 func (c *Conductor) send(ctx context.Context, s *session.Session, m *player, records []protocol.Record, wish *drive.Picture, since time.Time) error {
-	_, err := s.Do(ctx, records, c.reads())
+	_, err := s.Do(ctx, records, m.IsRead)
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	c.state.Sent = s.Counts()

@@ -31,6 +31,14 @@ type Hands interface {
 	Level(pin byte, pullUp bool) (high bool, s protocol.Status)
 	// Measure is the voltage of a pin in steps of its converter.
 	Measure(pin byte) (steps uint16, s protocol.Status)
+	// Clock is the host's own, in steps of protocol.ClockStep, counted round.
+	Clock() uint16
+	// Turns is how many notches an encoder on two pins, which become inputs, was turned since Begin; it is looked at from then on.
+	Turns(pin, pinB byte, pullUp, high bool) (notches byte, s protocol.Status)
+	// Heard are characters that have come over a serial line of the host, at most so many.
+	Heard(line byte, most int) (characters []byte, s protocol.Status)
+	// Begin forgets what was asked for in an earlier session.
+	Begin()
 	// Rest lets the pins of all modules rest.
 	Rest(how protocol.AtRest)
 }
@@ -80,6 +88,7 @@ func (b *Bridge) Handle(p protocol.Piece) []byte {
 			return b.wrong(f, protocol.Garbled)
 		}
 		b.greeting, b.session, b.number, b.failed, b.answer = g, f.Session, 0, false, nil
+		b.hands.Begin()
 		return b.here(f.Session)
 	}
 	if f.Kind >= protocol.Here {
@@ -173,6 +182,15 @@ func (b *Bridge) record(r *protocol.Record) (got []byte, s protocol.Status) {
 	case protocol.OpMeasure:
 		steps, s := b.hands.Measure(r.Pin)
 		return []byte{byte(steps >> 8), byte(steps)}, s
+	case protocol.OpClock:
+		now := b.hands.Clock()
+		return []byte{byte(now >> 8), byte(now)}, protocol.OK
+	case protocol.OpTurns:
+		notches, s := b.hands.Turns(r.Pin, r.PinB, r.PullUp, r.High)
+		return []byte{notches}, s
+	case protocol.OpHeard:
+		said, s := b.hands.Heard(r.Line, int(r.Count))
+		return append([]byte{byte(len(said))}, append(said, make([]byte, int(r.Count)-len(said))...)...), s
 	}
 	return got, protocol.OK
 }

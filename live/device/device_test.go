@@ -11,7 +11,20 @@ import (
 // counter is a host of one expander at 0x27, which counts what is carried out.
 type counter struct {
 	writes, rests int
+	begun         int
 	how           protocol.AtRest
+}
+
+func (c *counter) Begin()        { c.begun++ }
+func (c *counter) Clock() uint16 { return 0xABCD }
+func (c *counter) Turns(pin, pinB byte, pullUp, high bool) (byte, protocol.Status) {
+	if pin != 2 || pinB != 3 || !pullUp || high {
+		return 0, protocol.NotOurs
+	}
+	return 254, protocol.OK
+}
+func (c *counter) Heard(line byte, most int) ([]byte, protocol.Status) {
+	return []byte("Ebb")[:min(most, 3)], protocol.OK
 }
 
 func (c *counter) Wait(uint16) {}
@@ -86,23 +99,57 @@ func TestRules(t *testing.T) {
 	wrong(run(7, 3, write), protocol.OutOfTurn)
 	wrong(run(8, 2, write), protocol.NoSession)
 	done(run(7, 2, protocol.Record{Op: protocol.OpRead, Address: 0x27, Count: 2}, protocol.Record{Op: protocol.OpMeasure}, protocol.Record{Op: protocol.OpLevel}), protocol.OK, 3, 0x5A, 0x5A, 675>>8, 675&0xFF, 1)
+	done(run(7, 3, protocol.Record{Op: protocol.OpClock}, protocol.Record{Op: protocol.OpTurns, Pin: 2, PinB: 3, PullUp: true}, protocol.Record{Op: protocol.OpHeard, Line: 1, Count: 4}), protocol.OK, 3, 0xAB, 0xCD, 254, 3, 'E', 'b', 'b', 0)
 	scan := make([]byte, 16)
 	scan[4] = 1 << 7
-	done(run(7, 3, protocol.Record{Op: protocol.OpScan}), protocol.OK, 1, scan...)
-	done(run(7, 4, write, protocol.Record{Op: protocol.OpWrite, Address: 0x3F, Data: []byte{1}}, write), protocol.NoAnswer, 1)
-	wrong(run(7, 5, write), protocol.Failed)
+	done(run(7, 4, protocol.Record{Op: protocol.OpScan}), protocol.OK, 1, scan...)
+	done(run(7, 5, write, protocol.Record{Op: protocol.OpWrite, Address: 0x3F, Data: []byte{1}}, write), protocol.NoAnswer, 1)
+	wrong(run(7, 6, write), protocol.Failed)
 	if got := b.Handle(protocol.Piece{Frame: protocol.Frame{Kind: protocol.Done, Session: 7}}); got != nil {
 		t.Errorf("an echo is answered: % X", got)
 	}
 	ask(t, b, protocol.Frame{Kind: protocol.Hello, Session: 9, Body: greeting.Append(nil)})
 	wrong(protocol.Frame{Kind: protocol.Run, Session: 9, Number: 1, Body: make([]byte, 41)}, protocol.TooMuch)
 	done(protocol.Frame{Kind: protocol.Run, Session: 9, Number: 1, Body: []byte{0x77}}, protocol.Unknown, 0)
-	if got := ask(t, b, protocol.Frame{Kind: protocol.Rest, Session: 9}); got.Kind != protocol.Ended || host.rests != 1 || host.how != protocol.Inputs {
+	if got := ask(t, b, protocol.Frame{Kind: protocol.Rest, Session: 9}); got.Kind != protocol.Ended || host.rests != 1 || host.begun != 2 || host.how != protocol.Inputs {
 		t.Errorf("%+v after %d rests", got, host.rests)
 	}
 	wrong(run(9, 2, write), protocol.NoSession)
 	ask(t, b, protocol.Frame{Kind: protocol.Hello, Session: 3, Body: greeting.Append(nil)})
 	if b.Quiet(); host.rests != 2 || b.Silence() != 0 {
 		t.Error("silence does not end the session")
+	}
+}
+
+// An encoder that is turned by notches with edges that bounce counts each notch once, up one way and down the other; half a
+// notch and back is none.
+func TestEncoder(t *testing.T) {
+	quarters := [4][2]bool{{false, false}, {true, false}, {true, true}, {false, true}} // closed: A before B
+	for _, high := range []bool{false, true} {
+		e := &Encoder{High: high}
+		look := func(closed [2]bool) { e.Look(closed[0] == high, closed[1] == high) }
+		turn := func(by int) {
+			for i := range 4 {
+				at, from := quarters[((i+1)*by+8)%4], quarters[(i*by+8)%4]
+				look(at)
+				look(from)
+				look(at)
+			}
+		}
+		look(quarters[0])
+		for range 300 {
+			turn(1)
+		}
+		if e.Notches != 300-256 {
+			t.Errorf("after 300 notches it counts %d", e.Notches)
+		}
+		for range 303 {
+			turn(-1)
+		}
+		look(quarters[1])
+		look(quarters[0])
+		if e.Notches != 253 {
+			t.Errorf("after 303 back it counts %d; expected 253", e.Notches)
+		}
 	}
 }

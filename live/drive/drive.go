@@ -3,9 +3,9 @@
 package drive
 
 import (
+	"context"
 	"fmt"
 	"reflect"
-	"slices"
 	"time"
 
 	"slatebell/core/bench"
@@ -20,12 +20,17 @@ import (
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/update"
 	"slatebell/live/protocol"
+	"slatebell/live/session"
 )
 
 // Module drives one module of a bench through a bridge. Make it with New.
 type Module struct {
 	*bridge.Module
+	plan    *bridge.Plan
 	index   byte // in the bridge
+	coder   *link.Coder
+	reads   session.Reads
+	glyphs  glyph.Bank // loaded last
 	options sequence.Options
 	builder *sequence.Builder
 	costs   *update.Costs
@@ -82,13 +87,17 @@ func ComposeSetup(s *testbed.Setup) (Picture, error) {
 // New returns the driver of a module, by its place in the plan. What it was set to wait for is what it waits for, but for
 // the busy flag, in whose place it waits as for the slowest module: an answer would take longer than that.
 func New(p *bridge.Plan, b *bench.Bench, at int) (*Module, error) {
-	m := &Module{Module: &p.Modules[at], index: byte(at)}
+	m := &Module{Module: &p.Modules[at], plan: p, index: byte(at), reads: IsRead(p)}
 	doc := &b.Modules[m.At]
 	m.options = sequence.Options{Waits: sequence.Waits(doc.Link.Waits), Brightness: uint8(doc.Display.Supply.Brightness)}
 	if m.options.Waits == sequence.PollBusy {
 		m.options.Waits = sequence.WorstCase
 	}
-	if err := m.anew(); err != nil {
+	var err error
+	if m.coder, err = link.NewCoder(m.Link); err == nil {
+		err = m.anew()
+	}
+	if err != nil {
 		return nil, bench.ProblemOf(fmt.Sprintf("/modules/%d/link", m.At), err)
 	}
 	m.costs = m.builder.Costs()
@@ -105,7 +114,7 @@ func (m *Module) all() link.Enable {
 
 // anew forgets what the module holds.
 func (m *Module) anew() (err error) {
-	m.off = false
+	m.off, m.glyphs = false, nil
 	m.builder, err = sequence.NewBuilder(m.Display, m.Link, m.options)
 	if err == nil && m.costs != nil {
 		m.builder.Measured(m.costs)
@@ -140,6 +149,7 @@ func (m *Module) Show(p *Picture) ([]protocol.Record, error) {
 		m.off = true
 		return m.cut(m.builder.Program()), nil
 	}
+	m.glyphs = p.Glyphs
 	m.builder.Update(p.Cells, p.Glyphs, p.Cursor, update.Allowed{})
 	if m.off {
 		m.builder.Do(sequence.Setting, hd44780.Command(p.Cursor.Control()), m.all(), "")
@@ -171,8 +181,47 @@ func (m *Module) Alike(o *Module) bool {
 	return m.index == o.index && reflect.DeepEqual(*m.Module, *o.Module) && reflect.DeepEqual(m.options, o.options)
 }
 
-// Answers is what operations given by hand have read, by what the bridge returned: a byte each.
-func (m *Module) Answers(results []byte) ([]byte, error) { return m.bytesOf(results) }
+// Exchange carries operations out over a line, and returns what they read: a byte each.
+func (m *Module) Exchange(ctx context.Context, line *session.Session, ops []sequence.Aimed) ([]byte, error) {
+	records, err := m.Do(ops)
+	if err != nil {
+		return nil, err
+	}
+	got, err := line.Do(ctx, records, m.reads)
+	if err != nil {
+		return nil, err
+	}
+	return m.Bytes(got)
+}
+
+// Bare returns the records of one operation without what is to pass after it, on a module that was initialised before.
+func (m *Module) Bare(op sequence.Aimed) ([]protocol.Record, error) {
+	if _, err := m.Do([]sequence.Aimed{op}); err != nil {
+		return nil, err
+	}
+	return m.words(nil, m.builder.Program().Words), nil
+}
+
+// Light returns what switches the backlight, where the link can, on a module that was initialised before; the next word of the link
+// gives it its own level again.
+func (m *Module) Light(on bool) ([]protocol.Record, error) {
+	if !m.Link.SwitchesLight() {
+		return nil, fmt.Errorf("the light of %s is not switched by its link: it is lit while it is fed", m.Name)
+	}
+	var lit link.Pins
+	if on {
+		lit = link.Backlight
+	}
+	return m.Do([]sequence.Aimed{{Op: hd44780.Operation{Byte: m.Link.Mapping.Byte(lit)}, Raw: true}})
+}
+
+// Held is what a controller holds by what it was sent: its state, and which places of its DDRAM, by index, are known.
+func (m *Module) Held(controller int) (s *hd44780.State, known []bool) {
+	return m.builder.Held(controller)
+}
+
+// Loaded are the glyphs that were loaded last.
+func (m *Module) Loaded() glyph.Bank { return m.glyphs }
 
 // longestWait is the longest that one record waits.
 const longestWait = 60 * time.Millisecond
@@ -239,119 +288,37 @@ func (m *Module) transfer(out []protocol.Record, words []link.Word) []protocol.R
 	return out
 }
 
+// Plan is the bridge that it is driven through.
+func (m *Module) Plan() *bridge.Plan { return m.plan }
+
+// IsRead reports whether a pulse of a module of its plan reads, for session.Do.
+func (m *Module) IsRead(r *protocol.Record) bool { return m.reads(r) }
+
+// Raises reports whether a word of the link puts an enable high.
+func (m *Module) Raises(w link.Word) bool { return m.coder.Raises(w) }
+
 // IsRead reports whether a pulse of any module of a plan reads, for session.Do.
-func IsRead(p *bridge.Plan) func(*protocol.Record) bool {
+func IsRead(p *bridge.Plan) session.Reads {
 	return func(r *protocol.Record) bool {
 		return r.Op == protocol.OpPulse && int(r.Module) < len(p.Modules) && p.Modules[r.Module].Link.Reads(link.Word(r.Word))
 	}
 }
 
-// Memory is what a module holds by its own word.
-type Memory struct {
-	DDRAM [][]byte // of each controller, by index: 80 bytes, or 40 and 40
-	CGRAM [][]byte // of each controller, 64 bytes
-}
-
-// ReadMemory returns what makes a module tell its memory: the address counter is set before each part, and left unknown.
-// parse makes sense of what it answers.
-func (m *Module) ReadMemory() (records []protocol.Record, parse func(results []byte) (*Memory, error), err error) {
-	if !m.Reads {
-		return nil, nil, fmt.Errorf("%s cannot be read: %s", m.Name, m.Why)
-	}
-	if !m.begun {
-		return nil, nil, fmt.Errorf("%s was not initialised yet", m.Name)
-	}
-	var ops []sequence.Aimed
-	enables := []link.Enable{link.First, link.Second}[:m.Display.Geometry.Controllers]
-	lines := m.lines()
-	data := hd44780.Operation{RS: true, RW: true}
-	for _, en := range enables {
-		for _, l := range lines {
-			ops = append(ops, sequence.Aimed{Op: hd44780.Command(hd44780.DDRAMBase | l.start), Enable: en})
-			ops = append(ops, slices.Repeat([]sequence.Aimed{{Op: data, Enable: en}}, l.cells)...)
-		}
-		ops = append(ops, sequence.Aimed{Op: hd44780.Command(hd44780.CGRAMBase), Enable: en})
-		ops = append(ops, slices.Repeat([]sequence.Aimed{{Op: data, Enable: en}}, 64)...)
-	}
-	if records, err = m.Do(ops); err != nil {
-		return nil, nil, err
-	}
-	return records, func(results []byte) (*Memory, error) {
-		bytes, err := m.bytesOf(results)
-		if err != nil {
-			return nil, err
-		}
-		out := &Memory{}
-		for range enables {
-			var ddram []byte
-			for _, l := range lines {
-				if len(bytes) < l.cells {
-					return nil, fmt.Errorf("%d bytes came back; expected more", len(bytes))
-				}
-				ddram, bytes = append(ddram, bytes[:l.cells]...), bytes[l.cells:]
-			}
-			if len(bytes) < 64 {
-				return nil, fmt.Errorf("%d bytes of CGRAM came back; expected 64", len(bytes))
-			}
-			out.DDRAM, out.CGRAM, bytes = append(out.DDRAM, ddram), append(out.CGRAM, bytes[:64]), bytes[64:]
-		}
-		return out, nil
-	}, nil
-}
-
-// line is a run of DDRAM.
-type line struct {
-	start byte
-	cells int
-}
-
-// lines are the runs of a controller's DDRAM (data sheet ADE-207-272(Z), "Display data RAM").
-func (m *Module) lines() []line {
-	if m.Display.Geometry.TwoLine {
-		return []line{{0x00, 40}, {0x40, 40}}
-	}
-	return []line{{0x00, 80}}
-}
-
-// bytesOf puts what was read together: on four lines two nibbles, the high one first.
-func (m *Module) bytesOf(results []byte) ([]byte, error) {
+// Bytes puts together what a bridge has read: on four lines two nibbles, the high one first.
+func (m *Module) Bytes(results []byte) ([]byte, error) {
 	if m.Link.Width() == 8 {
 		return results, nil
 	}
 	if len(results)%2 != 0 {
 		return nil, fmt.Errorf("half a byte came back")
 	}
-	coder, err := link.NewCoder(m.Link)
-	if err != nil {
-		return nil, err
-	}
 	nibble := func(b byte) byte { return b & 0xF0 }
-	if coder.Expanded() {
-		nibble = func(b byte) byte { return byte(coder.Levels(link.Word(b))) & 0xF0 }
+	if m.coder.Expanded() {
+		nibble = func(b byte) byte { return byte(m.coder.Levels(link.Word(b))) & 0xF0 }
 	}
 	out := make([]byte, len(results)/2)
 	for i := range out {
 		out[i] = nibble(results[2*i]) | nibble(results[2*i+1])>>4
 	}
 	return out, nil
-}
-
-// Window is what of the memory stands in a module's window while the glass is not shifted: row by row, a code a cell.
-func (r *Memory) Window(m *module.Module) [][]byte {
-	g := &m.Geometry
-	out := make([][]byte, g.Rows)
-	for row := range out {
-		out[row] = make([]byte, g.Cols)
-		for col := range out[row] {
-			controller, addr, ok := g.Locate(row, col)
-			at := int(addr)
-			if g.TwoLine && addr >= 0x40 {
-				at = 40 + int(addr) - 0x40
-			}
-			if ok && controller < len(r.DDRAM) && at < len(r.DDRAM[controller]) {
-				out[row][col] = r.DDRAM[controller][at]
-			}
-		}
-	}
-	return out
 }

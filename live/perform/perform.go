@@ -12,6 +12,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/show"
+	"slatebell/core/ship/bridge"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/ship/play"
 	"slatebell/core/table/pinout"
@@ -29,19 +30,18 @@ type Show struct {
 	module *firmware.Module
 	inputs []bench.Input
 	live   *play.Live
-	heard  []heard
+	ears   []listener
 	rows   []eventcsv.Row
-	counts int64 // when a button that was pressed on the page counts
+	said   map[int]time.Duration // of serial lines: until when what came is coming
+	counts int64                 // when a button that was pressed on the page counts
+
+	session begun // that its inputs were asked in; of Run
 }
 
-// heard is what a pin said last.
-type heard struct {
-	input int
-	level bool // whether it is a level, or a voltage
-	was   int64
-	known bool
-	sum   int64 // of voltages
-	n     int64
+// begun is a session, and how often it was begun.
+type begun struct {
+	line  *session.Session
+	times int
 }
 
 // New begins the show of a module. Its error is a bench.Problem where it cannot be played.
@@ -55,37 +55,26 @@ func New(b *bench.Bench, at int) (*Show, error) {
 	if len(m.Show.Scenes) == 0 {
 		return nil, bench.Problem{Path: fmt.Sprintf("/modules/%d/show", at), What: "it has no scenes; make some in Scenes, or show a screen"}
 	}
-	s := &Show{module: m, inputs: b.Modules[at].Show.Inputs}
+	s := &Show{module: m, inputs: b.Modules[at].Show.Inputs, said: map[int]time.Duration{}}
 	if s.live, err = play.Begin([]play.Track{{Module: m}}); err != nil {
 		return nil, err
 	}
-	for i := range m.Joints {
-		if !m.Joints[i].Joined() || m.Joints[i].Rung != (firmware.Rung{}) || m.Joints[i].PinB != "" {
-			continue
-		}
-		switch m.Show.Inputs[i].Kind {
-		case show.Button, show.Counter:
-			s.heard = append(s.heard, heard{input: i, level: true})
-		case show.Signal:
-			s.heard = append(s.heard, heard{input: i})
-		}
+	plan, err := bridge.New(b)
+	if err != nil {
+		return nil, err
 	}
+	s.ears = listeners(plan, m)
 	return s, nil
 }
 
-// Unheard names the inputs whose pins a bridge does not listen to: those on no pin, serial lines, rotary encoders and ladders of
-// buttons.
+// Unheard names the inputs that a bridge does not listen to: those on no pin, and serial lines that are the one to the computer.
 func (s *Show) Unheard() (out []string) {
 	for i := range s.inputs {
 		in := s.module.Show.Inputs[i]
 		if in.Kind == show.Timer || in.Kind == show.Counter && (in.Up >= 0 || in.Down >= 0) {
 			continue
 		}
-		there := false
-		for k := range s.heard {
-			there = there || s.heard[k].input == i
-		}
-		if !there {
+		if !slices.ContainsFunc(s.ears, func(l listener) bool { return slices.Contains(l.inputs(), i) }) {
 			out = append(out, s.inputs[i].ID)
 		}
 	}
@@ -94,13 +83,8 @@ func (s *Show) Unheard() (out []string) {
 
 // Ask returns what asks the host for all pins of the show.
 func (s *Show) Ask() (out []protocol.Record) {
-	for i := range s.heard {
-		j := &s.module.Joints[s.heard[i].input]
-		if s.heard[i].level {
-			out = append(out, protocol.Record{Op: protocol.OpLevel, Pin: byte(j.Number), PullUp: j.PullUp})
-		} else {
-			out = append(out, protocol.Record{Op: protocol.OpMeasure, Pin: byte(j.Number)})
-		}
+	for _, l := range s.ears {
+		out = append(out, l.ask())
 	}
 	return out
 }
@@ -109,61 +93,25 @@ func (s *Show) Ask() (out []protocol.Record) {
 func (s *Show) Hear(results []byte, at int64) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for i := range s.heard {
-		h := &s.heard[i]
-		n := 2
-		if h.level {
-			n = 1
-		}
+	for _, l := range s.ears {
+		asked := l.ask()
+		n := asked.Results(false)
 		if len(results) < n {
-			return fmt.Errorf("%d bytes came back of %d pins; expected more", len(results), len(s.heard))
+			return fmt.Errorf("%d bytes came back of %d inputs; expected more", len(results), len(s.ears))
 		}
-		if h.level {
-			s.contact(h, results[0] != 0, at)
-		} else {
-			s.voltage(h, int64(results[0])<<8|int64(results[1]), at)
-		}
+		l.hear(s, results[:n], at)
 		results = results[n:]
 	}
 	return nil
 }
 
-// contact takes the level of a contact.
-func (s *Show) contact(h *heard, high bool, at int64) {
-	closed := high == s.module.Joints[h.input].High
-	var now int64
-	if closed {
-		now = 1
+// forget takes it that a session has begun.
+func (s *Show) forget() {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, l := range s.ears {
+		l.forget()
 	}
-	changed := h.known && now != h.was || !h.known && closed
-	h.was, h.known = now, true
-	switch {
-	case !changed:
-	case s.module.Show.Inputs[h.input].Kind == show.Button:
-		s.happens(h.input, now, float64(now), at)
-	case closed:
-		s.happens(h.input, 1, 1, at)
-	}
-}
-
-// voltage takes a reading of the converter.
-func (s *Show) voltage(h *heard, reading, at int64) {
-	in := &s.module.Show.Inputs[h.input]
-	h.sum += reading
-	if h.n++; h.n < max(in.Scale.Average, 1) {
-		return
-	}
-	units := in.Scale.Units(h.sum)
-	h.sum, h.n = 0, 0
-	if h.known && units == h.was {
-		return
-	}
-	h.was, h.known = units, true
-	value := float64(units)
-	for range s.inputs[h.input].Signal.Decimals {
-		value /= 10
-	}
-	s.happens(h.input, units, value, at)
 }
 
 // Press tells of an input otherwise than by the host's pins, while Run runs: a value as an events file has it.
@@ -174,7 +122,7 @@ func (s *Show) Press(input int, value float64) error {
 		return fmt.Errorf("input %d; the show has inputs 0–%d", input, len(s.inputs)-1)
 	}
 	if s.module.Show.Inputs[input].Kind == show.Serial {
-		return fmt.Errorf("%s is a serial line, whose characters a bridge does not carry", s.inputs[input].ID)
+		return fmt.Errorf("%s is a serial line; expected characters", s.inputs[input].ID)
 	}
 	at := time.Since(s.begun).Milliseconds()
 	if in := &s.module.Show.Inputs[input]; in.Kind == show.Button { // one that is let go at once stays down until it counts
@@ -186,6 +134,20 @@ func (s *Show) Press(input int, value float64) error {
 	}
 	s.happens(input, show.Units(value, s.inputs[input].Signal.Decimals), value, at)
 	return nil
+}
+
+// Say lets characters, with the escapes of an events file, come over a serial line otherwise than by the host's pins, while Run runs.
+func (s *Show) Say(input int, text string) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if input < 0 || input >= len(s.inputs) || s.module.Show.Inputs[input].Kind != show.Serial {
+		return fmt.Errorf("input %d is no serial line", input)
+	}
+	said, err := eventcsv.Unescape(text)
+	if err == nil {
+		s.says(input, said, time.Since(s.begun).Milliseconds())
+	}
+	return err
 }
 
 func (s *Show) happens(input int, units int64, value float64, at int64) {
@@ -247,6 +209,10 @@ func (s *Show) Run(ctx context.Context, c *conduct.Conductor, at int, told func(
 func (s *Show) step(ctx context.Context, c *conduct.Conductor, at int, now int64) error {
 	if asks := s.Ask(); len(asks) > 0 && c.State().Phase == conduct.Here {
 		err := c.Ask(ctx, func(ctx context.Context, line *session.Session) error {
+			if now := (begun{line, line.Begun()}); now != s.session {
+				s.session = now
+				s.forget()
+			}
 			got, err := line.Do(ctx, asks, nil)
 			if err != nil {
 				return err

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -99,8 +100,11 @@ func TestShow(t *testing.T) {
 		t.Error(err)
 	}
 	waits("It blows")
-	if s.Press(2, 1) == nil || s.Press(9, 1) == nil {
-		t.Error("a serial line, and an input that is not there, are pressed")
+	if s.Press(2, 1) == nil || s.Press(9, 1) == nil || s.Say(0, "x") == nil || s.Say(2, `\q`) == nil {
+		t.Error("a serial line and an input that is not there are pressed, a button and half an escape are said")
+	}
+	if err := s.Say(2, `Squall\n`); err != nil {
+		t.Error(err)
 	}
 	if s.Scene() != 1 {
 		t.Errorf("scene %d", s.Scene())
@@ -129,5 +133,101 @@ func TestShow(t *testing.T) {
 	}
 	if want := []int{0, 1, 0, 2, 0, 1}; !slices.Equal(scenes, want) {
 		t.Errorf("played again the scenes are %v; expected %v", scenes, want)
+	}
+}
+
+// Each kind of input that can stand at a pin is heard there: an encoder's notches one by one, the buttons of a ladder, a reading against the
+// converter's own reference, a serial line but for what came before the show. A session that was begun anew makes no event.
+func TestListen(t *testing.T) {
+	b := bench.New("quay")
+	b.Host.Part = "ATmega2560"
+	m := &b.Modules[0]
+	m.Link.Kind, m.Link.Outputs.Address = "backpack", 0x27
+	m.Screens[0].Rows = []string{"Quay"}
+	m.Show = bench.Show{Start: "quay", Scenes: []bench.Scene{{ID: "quay", Screen: m.Screens[0].ID}}, Inputs: []bench.Input{
+		{ID: "wheel", Kind: "counter", Pin: "D22", PinB: "D23"},
+		{ID: "ebb", Kind: "button", Pin: "A1", Button: bench.Button{Ladder: true}}, {ID: "flow", Kind: "button", Pin: "A1", Button: bench.Button{Ladder: true}},
+		{ID: "level", Kind: "signal", Pin: "A2", Signal: bench.Sensor{ReferenceMV: 2560}},
+		{ID: "buoy", Kind: "serial", Pin: "D19"}, {ID: "desk", Kind: "serial", Pin: "D0"},
+	}}
+	host, err := standin.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	line, err := host.Open(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	on, err := session.Begin(t.Context(), line, session.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer on.Close()
+	s, err := New(&b, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := s.Unheard(); !slices.Equal(got, []string{"desk"}) {
+		t.Errorf("not heard: %v; the line to the computer alone cannot be", got)
+	}
+	at := int64(0)
+	look := func() {
+		t.Helper()
+		at += 10
+		got, err := on.Do(t.Context(), s.Ask(), nil)
+		if err == nil {
+			err = s.Hear(got, at)
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		s.Until(at)
+	}
+	board := b.Host.Board()
+	pin := func(label string) byte { n, _ := board.Number(label); return byte(n) }
+	notch := func(first, second string) {
+		for _, high := range []bool{false, true} {
+			host.Touch(pin(first), high)
+			host.Touch(pin(second), high)
+		}
+	}
+	im, err := firmware.New(&b, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	within := func(input int) uint16 {
+		r := im.Modules[0].Joints[input].Rung
+		return uint16(r.From+r.To) / 2
+	}
+	host.Touch(pin("D22"), true)
+	host.Touch(pin("D23"), true)
+	host.Turn(pin("A1"), 1023) // none is pressed
+	host.Turn(pin("A2"), 511)  // of 1023 against 5 V: 2.4976 V, against 2.56 V 998
+	host.Say(1, "old")
+	look()
+	host.Say(1, "Eb")
+	look()
+	host.Say(1, "b\n")
+	notch("D22", "D23")
+	notch("D22", "D23")
+	look()
+	notch("D23", "D22")
+	host.Turn(pin("A1"), within(1))
+	look()
+	host.Turn(pin("A1"), within(2))
+	look()
+	host.Turn(pin("A1"), 1023)
+	if err := on.Again(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	s.forget()
+	look()
+	var out bytes.Buffer
+	if err := eventcsv.Write(&out, s.Events(), m.Show.Inputs); err != nil {
+		t.Fatal(err)
+	}
+	want := []string{"time_ms,input,value", "10,level,998", "20,buoy,Eb", "30,wheel,1", "30,wheel,1", `30,buoy,b\n`, "40,wheel,-1", "40,ebb,1", "50,ebb,0", "50,flow,1", "60,flow,0"}
+	if got := strings.Split(strings.TrimSpace(strings.ReplaceAll(out.String(), "\r", "")), "\n"); !slices.Equal(got, want) {
+		t.Errorf("it hears\n%s\nexpected\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
 }

@@ -64,11 +64,12 @@ type Host struct {
 	lines  []map[string]gpio.PinIO // of each module, by the line's name
 	coders []*link.Coder
 	awake  []bool
+	begun  time.Time
 }
 
 // New returns a host of a bus, and of lines that are found by their labels. Its error names a line that is not there.
 func New(p *bridge.Plan, bus i2c.Bus, byName func(label string) gpio.PinIO) (*Host, error) {
-	h := &Host{plan: p, bus: bus, lines: make([]map[string]gpio.PinIO, len(p.Modules)), awake: make([]bool, len(p.Modules)), coders: make([]*link.Coder, len(p.Modules))}
+	h := &Host{plan: p, bus: bus, lines: make([]map[string]gpio.PinIO, len(p.Modules)), awake: make([]bool, len(p.Modules)), coders: make([]*link.Coder, len(p.Modules)), begun: time.Now()}
 	for i := range p.Modules {
 		var err error
 		if h.coders[i], err = link.NewCoder(p.Modules[i].Link); err != nil {
@@ -92,7 +93,7 @@ const results = 200
 // Line returns a line to the host, as that of a bridge. end is called once it is closed.
 func (h *Host) Line(end func() error) io.ReadWriteCloser {
 	i := protocol.Identity{
-		Version: protocol.Version, Can: protocol.CanBus | protocol.CanPins, Credits: 2, Body: protocol.MaxBody, Results: results,
+		Version: protocol.Version, Can: protocol.CanBus | protocol.CanPins | protocol.CanClock, Credits: 2, Body: protocol.MaxBody, Results: results,
 		Modules: byte(len(h.plan.Modules)), Bench: protocol.CRC([]byte(h.plan.Text())), Part: "this computer",
 	}
 	here, there := net.Pipe()
@@ -257,6 +258,18 @@ func (h *Host) Level(byte, bool) (bool, protocol.Status) { return false, protoco
 
 // Measure cannot be asked for: such a computer has no converter.
 func (h *Host) Measure(byte) (uint16, protocol.Status) { return 0, protocol.NotOurs }
+
+// Clock is the computer's.
+func (h *Host) Clock() uint16 { return uint16(time.Since(h.begun) / protocol.ClockStep) }
+
+// Turns cannot be asked for.
+func (h *Host) Turns(_, _ byte, _, _ bool) (byte, protocol.Status) { return 0, protocol.NotOurs }
+
+// Heard cannot be asked for.
+func (h *Host) Heard(byte, int) ([]byte, protocol.Status) { return nil, protocol.NotOurs }
+
+// Begin has nothing to forget.
+func (h *Host) Begin() {}
 
 // Rest lets the lines of all modules rest.
 func (h *Host) Rest(how protocol.AtRest) {

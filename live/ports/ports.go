@@ -41,8 +41,9 @@ var chips = map[string]string{
 	"2E8A:0005": "RP2040 with MicroPython", "2E8A:000A": "RP2040", "303A:1001": "ESP32 with its own USB", "303A:4001": "ESP32 with its own USB",
 }
 
-// List returns the ports of this computer, those of USB first, its own I²C buses among them, and the stand-in behind them.
-func List() ([]Port, error) {
+// List returns the ports of this computer, those of USB first, its own I²C buses among them, then others that were named, and the stand-in
+// behind them.
+func List(named ...string) ([]Port, error) {
 	out, err := detailed()
 	if err != nil {
 		return []Port{standIn}, fmt.Errorf("asking the computer for its serial ports: %w", err)
@@ -67,6 +68,11 @@ func List() ([]Port, error) {
 		}
 		return cmp.Compare(a.Name, b.Name)
 	})
+	for _, name := range named {
+		if !slices.ContainsFunc(out, func(p Port) bool { return p.Name == name }) {
+			out = append(out, Port{Name: name, What: "named when the program was started"})
+		}
+	}
 	return append(out, standIn), nil
 }
 

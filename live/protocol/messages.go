@@ -44,6 +44,9 @@ const (
 	CanPins                    // Pulse, Latch
 	CanMeasure                 // voltages of pins
 	CanLevel                   // levels of pins
+	CanClock                   // its own clock
+	CanTurn                    // rotary encoders
+	CanHear                    // serial lines beside the one to the computer
 )
 
 // Identity is what a bridge says of itself.

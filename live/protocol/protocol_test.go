@@ -52,7 +52,7 @@ func randomBytes(rng *rand.Rand, most int) []byte {
 }
 
 func randomRecord(rng *rand.Rand) Record {
-	r := Record{Op: Op(1 + rng.IntN(9))}
+	r := Record{Op: Op(1 + rng.IntN(12))}
 	switch r.Op {
 	case OpWait:
 		r.Micros = uint16(rng.IntN(1 << 16))
@@ -70,6 +70,10 @@ func randomRecord(rng *rand.Rand) Record {
 		r.Pin = byte(rng.IntN(256))
 	case OpLetGo:
 		r.Module = byte(rng.IntN(8))
+	case OpTurns:
+		r.Pin, r.PullUp, r.PinB, r.High = byte(rng.IntN(128)), rng.IntN(2) == 0, byte(rng.IntN(128)), rng.IntN(2) == 0
+	case OpHeard:
+		r.Line, r.Count = byte(rng.IntN(4)), byte(1+rng.IntN(MostData))
 	}
 	return r
 }

@@ -3,6 +3,7 @@ package protocol
 import (
 	"encoding/binary"
 	"fmt"
+	"time"
 )
 
 // Op says what a record does.
@@ -19,7 +20,13 @@ const (
 	OpLevel   Op = 0x07 // the level of a pin: one result, 0 or 1
 	OpMeasure Op = 0x08 // the voltage of a pin: two results, high byte first, in steps of its converter
 	OpLetGo   Op = 0x09 // all lines of a module become inputs
+	OpClock   Op = 0x0A // the host's clock: two results, high byte first, in steps of ClockStep, counted round
+	OpTurns   Op = 0x0B // notches of a rotary encoder since it was asked for first in this session, counted round: one result
+	OpHeard   Op = 0x0C // characters of a serial line of the host: how many, and as many places as were asked for
 )
+
+// ClockStep is what the host's clock counts in.
+const ClockStep = 4 * time.Microsecond
 
 // MostData is how many bytes one transaction of the bus may have.
 const MostData = 30
@@ -33,9 +40,12 @@ type Record struct {
 	Address byte   // OpWrite, OpRead: 7 bits
 	Hold    bool   // OpWrite: no STOP, so that the next record begins with a repeated START
 	Data    []byte // OpWrite, at most MostData
-	Count   byte   // OpRead, 1 to MostData
-	Pin     byte   // OpLevel, OpMeasure: as programs number it
-	PullUp  bool   // OpLevel: with the host's own pull-up
+	Count   byte   // OpRead, OpHeard: 1 to MostData
+	Pin     byte   // OpLevel, OpMeasure, OpTurns: as programs number it
+	PinB    byte   // OpTurns: the other contact's
+	PullUp  bool   // OpLevel, OpTurns: with the host's own pull-up
+	High    bool   // OpTurns: the contacts are high while closed
+	Line    byte   // OpHeard: number of the host's serial line
 	Joins   bool   // it goes into one frame with the record before it; not sent
 }
 
@@ -44,6 +54,17 @@ const hold = 0x80
 
 // pullUp marks a pin that is read with the host's pull-up.
 const pullUp = 0x80
+
+// whileHigh marks the second pin of an encoder whose contacts are high while closed.
+const whileHigh = 0x80
+
+// flagged is a number of 7 bits with a flag.
+func flagged(n byte, set bool, flag byte) byte {
+	if set {
+		return n | flag
+	}
+	return n
+}
 
 // Append appends a record as it stands in the body of a Run.
 func (r *Record) Append(dst []byte) []byte {
@@ -56,23 +77,19 @@ func (r *Record) Append(dst []byte) []byte {
 	case OpLatch:
 		return append(dst, r.Module, byte(r.Word))
 	case OpWrite:
-		address := r.Address
-		if r.Hold {
-			address |= hold
-		}
-		return append(append(dst, address, byte(len(r.Data))), r.Data...)
+		return append(append(dst, flagged(r.Address, r.Hold, hold), byte(len(r.Data))), r.Data...)
 	case OpRead:
 		return append(dst, r.Address, r.Count)
 	case OpLevel:
-		pin := r.Pin
-		if r.PullUp {
-			pin |= pullUp
-		}
-		return append(dst, pin)
+		return append(dst, flagged(r.Pin, r.PullUp, pullUp))
 	case OpMeasure:
 		return append(dst, r.Pin)
 	case OpLetGo:
 		return append(dst, r.Module)
+	case OpTurns:
+		return append(dst, flagged(r.Pin, r.PullUp, pullUp), flagged(r.PinB, r.High, whileHigh))
+	case OpHeard:
+		return append(dst, r.Line, r.Count)
 	}
 	return dst
 }
@@ -91,10 +108,12 @@ func (r *Record) Results(reads bool) int {
 		return int(r.Count)
 	case OpScan:
 		return 16
-	case OpLevel:
+	case OpLevel, OpTurns:
 		return 1
-	case OpMeasure:
+	case OpMeasure, OpClock:
 		return 2
+	case OpHeard:
+		return 1 + int(r.Count)
 	}
 	return 0
 }
@@ -104,7 +123,7 @@ func ParseRecord(body []byte) (r Record, rest []byte, err error) {
 	if len(body) == 0 {
 		return r, nil, &StatusError{Cut}
 	}
-	sizes := map[Op]int{OpWait: 3, OpPulse: 4, OpLatch: 3, OpWrite: 3, OpRead: 3, OpScan: 1, OpLevel: 2, OpMeasure: 2, OpLetGo: 2}
+	sizes := map[Op]int{OpWait: 3, OpPulse: 4, OpLatch: 3, OpWrite: 3, OpRead: 3, OpScan: 1, OpLevel: 2, OpMeasure: 2, OpLetGo: 2, OpClock: 1, OpTurns: 3, OpHeard: 3}
 	r.Op = Op(body[0])
 	n, known := sizes[r.Op]
 	if !known {
@@ -141,6 +160,13 @@ func ParseRecord(body []byte) (r Record, rest []byte, err error) {
 		r.Pin = a[0]
 	case OpLetGo:
 		r.Module = a[0]
+	case OpTurns:
+		r.Pin, r.PullUp, r.PinB, r.High = a[0]&^pullUp, a[0]&pullUp != 0, a[1]&^whileHigh, a[1]&whileHigh != 0
+	case OpHeard:
+		r.Line, r.Count = a[0], a[1]
+		if r.Count == 0 || r.Count > MostData {
+			return r, nil, &StatusError{Room}
+		}
 	}
 	return r, body[n:], nil
 }
@@ -175,6 +201,12 @@ func (r *Record) String() string {
 		return fmt.Sprintf("voltage of pin %d", r.Pin)
 	case OpLetGo:
 		return fmt.Sprintf("module %d: all lines are inputs", r.Module)
+	case OpClock:
+		return "clock"
+	case OpTurns:
+		return fmt.Sprintf("notches of pins %d and %d", r.Pin, r.PinB)
+	case OpHeard:
+		return fmt.Sprintf("characters of line %d", r.Line)
 	}
 	return fmt.Sprintf("record %02X", byte(r.Op))
 }

@@ -86,6 +86,7 @@ type Session struct {
 	sent    Counts
 	once    sync.Once
 	greeted atomic.Bool
+	begun   int
 }
 
 // Counts is what has gone over the line.
@@ -112,6 +113,7 @@ func (s *Session) Again(ctx context.Context) error {
 	}
 	s.greeted.Store(true)
 	s.number = 0
+	s.begun++
 	return nil
 }
 
@@ -220,6 +222,9 @@ func gap(asked int, answerIn time.Duration) time.Duration {
 	}
 	return answerIn / 2
 }
+
+// Begun is how often it was begun: what a bridge counts begins anew each time.
+func (s *Session) Begun() int { return s.begun }
 
 // Counts returns what was sent so far.
 func (s *Session) Counts() Counts { return s.sent }

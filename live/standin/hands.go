@@ -6,6 +6,7 @@ import (
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/wire/link"
+	"slatebell/live/device"
 	"slatebell/live/protocol"
 )
 
@@ -159,6 +160,43 @@ func (a hands) Level(pin byte, pullUp bool) (bool, protocol.Status) {
 func (a hands) Measure(pin byte) (uint16, protocol.Status) {
 	defer a.begin()()
 	return a.h.volts[pin], protocol.OK
+}
+
+// Clock is the simulated time.
+func (a hands) Clock() uint16 {
+	defer a.begin()()
+	return uint16(a.h.now / protocol.ClockStep)
+}
+
+func (a hands) Turns(pin, pinB byte, pullUp, high bool) (byte, protocol.Status) {
+	defer a.begin()()
+	if a.driven(pin) || a.driven(pinB) {
+		return 0, protocol.NotOurs
+	}
+	for _, e := range a.h.turned {
+		if e.a == pin && e.b == pinB {
+			return e.Notches, protocol.OK
+		}
+	}
+	e := &encoder{device.Encoder{High: high}, pin, pinB}
+	a.h.turned = append(a.h.turned, e)
+	a.h.look(e)
+	return e.Notches, protocol.OK
+}
+
+func (a hands) Heard(line byte, most int) ([]byte, protocol.Status) {
+	defer a.begin()()
+	said := a.h.said[line]
+	n := min(most, len(said))
+	a.h.said[line] = said[n:]
+	return slices.Clone(said[:n]), protocol.OK
+}
+
+func (a hands) Begin() {
+	a.h.mu.Lock()
+	defer a.h.mu.Unlock()
+	a.h.turned = nil
+	clear(a.h.said)
 }
 
 // driven reports whether a pin belongs to a link.

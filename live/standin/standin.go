@@ -34,6 +34,14 @@ type Host struct {
 	open    bool                 // a transaction is
 	levels  map[byte]bool        // of pins that others drive
 	volts   map[byte]uint16      // of pins, in steps of the converter
+	turned  []*encoder
+	said    map[byte][]byte // over serial lines, and not asked for yet
+}
+
+// encoder is one that was asked for, on two pins.
+type encoder struct {
+	device.Encoder
+	a, b byte
 }
 
 // simulated is one module.
@@ -54,7 +62,7 @@ func New(b *bench.Bench) (*Host, error) {
 		return nil, err
 	}
 	begun := time.Now()
-	h := &Host{bench: b, plan: plan, clock: func() time.Duration { return time.Since(begun) }, levels: map[byte]bool{}, volts: map[byte]uint16{}}
+	h := &Host{bench: b, plan: plan, clock: func() time.Duration { return time.Since(begun) }, levels: map[byte]bool{}, volts: map[byte]uint16{}, said: map[byte][]byte{}}
 	for i := range plan.Modules {
 		s, err := simulate(b, &plan.Modules[i])
 		if err != nil {
@@ -101,7 +109,7 @@ const results = 64
 
 // Identity is what the stand-in says of itself.
 func (h *Host) Identity() protocol.Identity {
-	can := protocol.CanPins | protocol.CanLevel | protocol.CanMeasure
+	can := protocol.CanPins | protocol.CanLevel | protocol.CanMeasure | protocol.CanClock | protocol.CanTurn | protocol.CanHear
 	if h.plan.Bus || len(h.others) > 0 {
 		can |= protocol.CanBus
 	}
@@ -114,9 +122,9 @@ func (h *Host) Identity() protocol.Identity {
 // Bridge returns a bridge whose hands are the host's.
 func (h *Host) Bridge() *device.Bridge { return device.New(h.Identity(), hands{h}) }
 
-// PutIn makes a fault of the catalogue in a module, by its id, and switches the module off and on; "" takes the fault out again.
-// Faults of the program are not the stand-in's to make.
-func (h *Host) PutIn(module int, id string) error {
+// PutIn makes one or two faults of the catalogue in a module, by their ids, and switches the module off and on; none takes out what was
+// made before. Faults of the program are not the stand-in's to make.
+func (h *Host) PutIn(module int, ids ...string) error {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if module < 0 || module >= len(h.modules) {
@@ -127,12 +135,12 @@ func (h *Host) PutIn(module int, id string) error {
 	if err != nil {
 		return err
 	}
-	if id != "" {
+	if len(ids) > 0 {
 		subject, err := run.Subject(&next.setup)
 		if err != nil {
 			return err
 		}
-		made, err := fault.Make(subject, id)
+		made, err := fault.Make(subject, ids...)
 		if err != nil {
 			return err
 		}
@@ -172,7 +180,32 @@ func (h *Host) Touch(pin byte, high bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.levels[pin] = high
+	for _, e := range h.turned {
+		if e.a == pin || e.b == pin {
+			h.look(e)
+		}
+	}
 }
+
+// look lets an encoder see its pins, which are pulled to where an open contact leaves them.
+func (h *Host) look(e *encoder) {
+	level := func(pin byte) bool {
+		high, touched := h.levels[pin]
+		return high || !touched && !e.High
+	}
+	e.Look(level(e.a), level(e.b))
+}
+
+// Say lets characters come over a serial line of the host. What has no room is lost, as it is there.
+func (h *Host) Say(line byte, text string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.said[line] = append(h.said[line], text...)
+	h.said[line] = h.said[line][:min(len(h.said[line]), serialRoom)]
+}
+
+// serialRoom is how many characters wait.
+const serialRoom = 64
 
 // Turn gives a pin a voltage, in steps of the host's converter, as a knob does.
 func (h *Host) Turn(pin byte, steps uint16) {

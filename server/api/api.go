@@ -58,6 +58,9 @@ func (s *Server) Rest() {
 	s.finders.Rest()
 }
 
+// EndWatches ends what is watched, which would keep the program from ending.
+func (s *Server) EndWatches() { s.table.EndWatches() }
+
 // Close lets the pins of a connected board rest, and closes its port.
 func (s *Server) Close() { s.table.Close() }
 
@@ -66,6 +69,7 @@ type Options struct {
 	Store *store.Store // may be nil where only the OpenAPI document is wanted
 	Files fs.FS        // the built front end; nil where there is none
 	Hosts []string     // host names that requests may name, beside loopback's
+	Ports []string     // serial ports beside those that the computer lists
 }
 
 // New returns the whole application.
@@ -118,7 +122,7 @@ func build(o Options) (*Server, huma.API) {
 	api := humagin.New(engine, config)
 
 	watches := &progress.Watches{}
-	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{}, handler: engine}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, handler: engine}
 	benches.Register(api, o.Store)
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)
@@ -130,6 +134,7 @@ func build(o Options) (*Server, huma.API) {
 	code.Register(api, o.Store)
 	faults.Register(api, s.finders)
 	progress.Register(api, watches)
+	s.table.Hidden = s.finders.Hidden
 	live.Register(api, s.table)
 	log.Register(api, o.Store)
 	engine.NoRoute(frontEnd(o.Files))

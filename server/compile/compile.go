@@ -1,8 +1,8 @@
 // Package compile builds a program that was written with this machine's own avr-gcc: what a
-// maker's `make` will say, with the bytes that it takes.
+// maker's `make` will say, with the bytes that it takes; and sends one to a board's loader, as `make upload` does.
 //
-// Nothing but the compiler is run, with arguments that are fixed: lines of a bench's own sections are
-// compiled, never carried out.
+// Nothing but the compiler, objcopy and avrdude is run, without a shell and with arguments that are fixed: lines of a bench's own
+// sections are compiled, never carried out.
 package compile
 
 import (
@@ -49,38 +49,70 @@ func Find() (*Compiler, error) {
 // Build compiles files in a directory of their own, which is gone afterwards, to the program of a name. Its error says what
 // kept it from compiling at all; what the compiler finds wrong is in the result.
 func (c *Compiler) Build(ctx context.Context, files []File, args []string, program string) (*Result, error) {
+	s, err := openShop(files)
+	if err != nil {
+		return nil, err
+	}
+	defer s.close()
+	ctx, cancel := context.WithTimeout(ctx, Longest)
+	defer cancel()
+	return s.build(ctx, c, args, program)
+}
+
+// build compiles what lies in the shop.
+func (s *shop) build(ctx context.Context, c *Compiler, args []string, program string) (*Result, error) {
+	built, err := s.run(ctx, c.path, append([]string{"-fdiagnostics-color=never"}, args...)...)
+	out := &Result{Built: built, Said: s.says()}
+	if err != nil || !built {
+		return out, err
+	}
+	out.Flash, out.RAM, err = sizes(filepath.Join(s.dir, program))
+	return out, err
+}
+
+// shop is a directory of its own in which tools of this machine are run.
+type shop struct {
+	dir  string
+	said bounded
+}
+
+func openShop(files []File) (*shop, error) {
 	dir, err := os.MkdirTemp("", "slatebell-build-")
 	if err != nil {
 		return nil, err
 	}
-	defer os.RemoveAll(dir)
+	s := &shop{dir: dir}
 	for _, f := range files {
 		if err := os.WriteFile(filepath.Join(dir, filepath.Base(f.Name)), []byte(f.Text), 0o600); err != nil {
+			s.close()
 			return nil, err
 		}
 	}
-	ctx, cancel := context.WithTimeout(ctx, Longest)
-	defer cancel()
-	cmd := exec.CommandContext(ctx, c.path, append([]string{"-fdiagnostics-color=never"}, args...)...)
-	cmd.Dir = dir
-	cmd.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=" + dir, "TMPDIR=" + dir, "LC_ALL=C"}
+	return s, nil
+}
+
+func (s *shop) close() { os.RemoveAll(s.dir) }
+
+// says is what the tools have said so far.
+func (s *shop) says() string { return strings.ReplaceAll(s.said.String(), s.dir+"/", "") }
+
+// run runs a tool, and reports whether it found all well. Its error says why it could not be run to its end.
+func (s *shop) run(ctx context.Context, tool string, args ...string) (well bool, err error) {
+	cmd := exec.CommandContext(ctx, tool, args...)
+	cmd.Dir = s.dir
+	cmd.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=" + s.dir, "TMPDIR=" + s.dir, "LC_ALL=C"}
 	cmd.WaitDelay = time.Second
 	wholeGroup(cmd)
-	said := &bounded{}
-	cmd.Stdout, cmd.Stderr = said, said
+	cmd.Stdout, cmd.Stderr = &s.said, &s.said
 	err = cmd.Run()
-	out := &Result{Built: err == nil, Said: strings.ReplaceAll(said.String(), dir+"/", "")}
 	var failed *exec.ExitError
 	switch {
 	case ctx.Err() != nil:
-		return nil, fmt.Errorf("the compiler was stopped: %w", context.Cause(ctx))
+		return false, fmt.Errorf("%s was stopped: %w", filepath.Base(tool), context.Cause(ctx))
 	case errors.As(err, &failed):
-		return out, nil
-	case err != nil:
-		return nil, err
+		return false, nil
 	}
-	out.Flash, out.RAM, err = sizes(filepath.Join(dir, program))
-	return out, err
+	return err == nil, err
 }
 
 // sizes adds up what a program keeps in flash and in RAM.

@@ -14,6 +14,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/fault"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/say"
@@ -55,6 +56,7 @@ type Step struct {
 	Measure string // RFC 6901 pointer to where a measured value goes; "" for none
 	Unit    string
 	Planned float64 // what is expected of it, in its unit
+	Act     fault.Act
 }
 
 // lighter makes the steps for one module.
@@ -182,7 +184,7 @@ func (l *lighter) supply() Step {
 	needs, fed := l.run.Module.Needs(), l.run.Module.Fed()
 	s := Step{
 		ID: "supply", Title: "Supply", Do: fmt.Sprintf("Plug in. Measure the voltage at %s against %s.", l.pin(supply), l.pin(ground)),
-		See: fmt.Sprintf("%s; between %s and %s will do.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)), Measure: l.path + "/display/measured/supplyMV", Unit: "mV", Planned: float64(fed / physic.MilliVolt),
+		See: fmt.Sprintf("%s; between %s and %s will do.", say.Volts(fed), say.Volts(needs.Min), say.Volts(needs.Max)), Measure: l.path + "/display/measured/supplyMV", Unit: "mV", Planned: float64(fed / physic.MilliVolt), Act: fault.ActMeasure,
 		Caution: "If anything smells or grows hot, unplug at once.",
 		Else: []Sight{
 			{Says: "0 V", Means: []Cause{{"A rail is not joined: to the host, to the other side of the board, or over a split.", l.rails("GND", "5V", "3V3")}}},
@@ -212,6 +214,7 @@ func (l *lighter) backlight() Step {
 		}}},
 	}
 	if switched {
+		s.Act = fault.ActLight
 		s.Do = "Let the program run, which switches it on, and look at the glass."
 		s.Else[0].Means = append(s.Else[0].Means, Cause{"The transistor does not switch: its base resistor, or emitter and collector exchanged.", l.wires(l.of(wiring.Base, "1"), l.of(wiring.Base, "2"), l.of(wiring.Switch, "B"), l.of(wiring.Switch, "C"), l.of(wiring.Switch, "E"))})
 	}
@@ -232,7 +235,7 @@ func (l *lighter) contrast() Step {
 	s := Step{
 		ID: "contrast", Title: "Contrast", Do: "Turn the potentiometer from one end to the other, slowly; then to where the blocks just stand out.",
 		See:   fmt.Sprintf("Blocks at the end where VO is at ground, nothing at the other. It reads well with VO between %s and %s.", say.Volts(low), say.Volts(high)),
-		Glass: []Shown{l.shown(first, 1), l.shown(first, min(usual, 1)), l.shown(first, 0)}, Measure: l.path + "/display/measured/voMV", Unit: "mV", Planned: float64(l.run.Module.VO(usual) / physic.MilliVolt),
+		Glass: []Shown{l.shown(first, 1), l.shown(first, min(usual, 1)), l.shown(first, 0)}, Measure: l.path + "/display/measured/voMV", Unit: "mV", Planned: float64(l.run.Module.VO(usual) / physic.MilliVolt), Act: fault.ActMeasure,
 		Else: []Sight{{Says: "Nothing at either end", Glass: ptr(l.shown(first, 0)), Means: []Cause{
 			{fmt.Sprintf("%s is open, or the wiper’s strip is missed.", l.pin("VO")), l.wires(l.of(wiring.Itself, "VO"), l.of(wiring.Contrast, "wiper"))},
 			{"Both ends of the potentiometer are on one rail.", l.wires(l.of(wiring.Contrast, "1"), l.of(wiring.Contrast, "3"))},
@@ -272,7 +275,7 @@ func (l *lighter) blocks() Step {
 func (l *lighter) address() Step {
 	at := i2cbus.Address(l.m.Link.Outputs.Address)
 	return Step{
-		ID: "address", Title: "Address", Do: "Scan the bus.", See: fmt.Sprintf("%s answers: %d in decimal.", at, int(at)),
+		ID: "address", Title: "Address", Do: "Scan the bus.", See: fmt.Sprintf("%s answers: %d in decimal.", at, int(at)), Act: fault.ActScan,
 		Else: []Sight{
 			{Says: "Nothing answers", Means: []Cause{{"SDA and SCL are exchanged or on the wrong pins, or there is no common ground.", l.wires(l.own("SDA", "SCL", "GND", "VCC")...)}}},
 			{Says: "Another address answers", Means: []Cause{{"The pads, or the letter A in the expander’s part number: adopt what answers in the Bus view.", nil}}},
@@ -283,7 +286,7 @@ func (l *lighter) address() Step {
 // text is the last step: the first text, and what each signal wire that is open, or
 // exchanged with its neighbour, would show in its place, played through the rig.
 func (l *lighter) text() (Step, error) {
-	s := Step{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
+	s := Step{ID: "text", Title: "First text", Do: "Let the program run.", See: "The module’s screen.", Act: fault.ActSend, Glass: []Shown{l.shown(*l.run.Last(), l.run.Contrast)}}
 	if l.m.Link.Kind == string(link.Backpack) {
 		deaf, err := l.try(link.Joined{NoAck: "no wire"})
 		s.Else = []Sight{{Says: "The row of blocks stays", Glass: deaf, Means: []Cause{{"The program’s address is not the module’s, or the bus does not reach it.", l.wires(l.own("SDA", "SCL")...)}}}}

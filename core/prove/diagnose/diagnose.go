@@ -39,11 +39,12 @@ type Result struct {
 
 // Finder weighs the cases of an index.
 type Finder struct {
-	Index *fault.Index
-	prior []float64 // of each case
-	found map[string]int
-	tests map[string]*fault.Test
-	kinds []Pattern // of each view that was asked for, by its index; "" where it was not
+	Index  *fault.Index
+	Hosted bool      // a host with a bridge does what it can by itself
+	prior  []float64 // of each case
+	found  map[string]int
+	tests  map[string]*fault.Test
+	kinds  []Pattern // of each view that was asked for, by its index; "" where it was not
 }
 
 // New returns a finder. found counts the causes that were found before, by their

@@ -518,3 +518,37 @@ func BenchmarkNext(b *testing.B) {
 		}
 	}
 }
+
+// TestHosted lets a host do what it can by itself: such tests take next to no time and no other program, and come before others that tell
+// as much; a voltage takes a wire as before.
+func TestHosted(t *testing.T) {
+	f := New(index(t, "16x2", link.Backpack, "Tide 3.2 m", "High 14:05"), nil)
+	if _, err := f.Index.TestText(); err != nil {
+		t.Fatal(err)
+	}
+	r, err := f.Rank(&Seen{Class: glass.AllBlocks})
+	if err != nil {
+		t.Fatal(err)
+	}
+	nothing := func(of *fault.Test) bool { return !of.Meter && !of.Upload }
+	seen := map[string]bool{}
+	for _, f.Hosted = range []bool{false, true} {
+		next, err := f.Next(r, nothing)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, p := range next {
+			of := p.Test
+			alone := f.Hosted && of.Act != "" && of.Act != fault.ActMeasure
+			if p.ByHost != alone || !alone && p.Minutes != of.Minutes || alone && p.Minutes > atOnce {
+				t.Errorf("%s, hosted %v: by itself %v, %v minutes", of.ID, f.Hosted, p.ByHost, p.Minutes)
+			}
+			if seen[of.ID] = f.Hosted; !alone && (of.Meter || of.Upload) {
+				t.Errorf("%s is proposed, which takes what is not there", of.ID)
+			}
+		}
+	}
+	if !seen["scan"] || !seen["text"] || seen["lines"] {
+		t.Errorf("with a host and no meter these are proposed: %v", seen)
+	}
+}

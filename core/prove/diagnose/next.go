@@ -11,12 +11,14 @@ import (
 // Proposal is a test with what it would tell.
 type Proposal struct {
 	Test     *fault.Test
+	ByHost   bool    // a host does it by itself: it takes neither a meter nor another program
+	Minutes  float64 // what it takes so
 	Bits     float64 // information that it gives, as expected
 	Branches []Branch
 }
 
 // PerMinute is the information for its minutes.
-func (p *Proposal) PerMinute() float64 { return p.Bits / p.Test.Minutes }
+func (p *Proposal) PerMinute() float64 { return p.Bits / p.Minutes }
 
 // Branch is what a test may show.
 type Branch struct {
@@ -25,11 +27,19 @@ type Branch struct {
 	Causes  []int // indexes into the ranking's causes that show it, likeliest first
 }
 
+// atOnce is what a test takes that a host does by itself: a press, and a look (ours).
+const atOnce = 0.2
+
+// byHost reports whether a host that has a bridge does a test by itself. A voltage takes a wire, and is no less work than with a meter.
+func (f *Finder) byHost(t *fault.Test) bool {
+	return f.Hosted && t.Act != "" && t.Act != fault.ActMeasure
+}
+
 // least is the information below which a test tells nothing, in bits.
 const least = 0.01
 
 // Next lists the tests that tell something, the one with the most information per
-// minute first. allow may be nil; tests whose result is known are left out.
+// minute first. allow may be nil, and is not asked of tests that a host does by itself; tests whose result is known are left out.
 func (f *Finder) Next(r *Ranking, allow func(*fault.Test) bool) ([]Proposal, error) {
 	probes := make([]*fault.Probe, len(r.Causes))
 	for i, c := range r.Causes {
@@ -39,7 +49,7 @@ func (f *Finder) Next(r *Ranking, allow func(*fault.Test) bool) ([]Proposal, err
 	for i := range f.Index.Tests {
 		f.Index.Watch.Tell("Playing what tests would show", i, len(f.Index.Tests))
 		t := &f.Index.Tests[i]
-		if r.done[t.ID] || allow != nil && !allow(t) {
+		if r.done[t.ID] || allow != nil && !f.byHost(t) && !allow(t) {
 			continue
 		}
 		p, err := f.propose(r, t, probes)
@@ -56,7 +66,10 @@ func (f *Finder) Next(r *Ranking, allow func(*fault.Test) bool) ([]Proposal, err
 
 // propose works out what a test would show of each cause that is left.
 func (f *Finder) propose(r *Ranking, t *fault.Test, probes []*fault.Probe) (Proposal, error) {
-	p := Proposal{Test: t}
+	p := Proposal{Test: t, Minutes: t.Minutes}
+	if f.byHost(t) {
+		p.ByHost, p.Minutes = true, min(t.Minutes, atOnce)
+	}
 	at := map[fault.Outcome]int{}
 	for i := range r.Causes {
 		c := &r.Causes[i]

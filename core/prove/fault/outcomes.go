@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"strings"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/part/charrom"
+	"slatebell/core/part/hd44780"
 	"slatebell/core/part/i2cbus"
 	"slatebell/core/part/module"
 	"slatebell/core/say"
@@ -215,7 +218,7 @@ func textOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 func oscillatorOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 	base, err := x.lookAt(st, j, false)
 	readable := err == nil && (x.seen[base].Class() == glass.Characters)
-	return x.say("oscillator", [2]bool{readable, readable && st.slow}, func() string {
+	o := x.say("oscillator", [2]bool{readable, readable && st.slow}, func() string {
 		switch {
 		case !readable:
 			return "no cursor is to be seen"
@@ -223,7 +226,11 @@ func oscillatorOutcome(x *Index, st *state, j *joined) (Outcome, error) {
 			return "about 10.8 s"
 		}
 		return "about 7.6 s"
-	}), err
+	})
+	if readable {
+		x.words[^o].kHz = map[bool]int{true: int(hd44780.MinOscillator / physic.KiloHertz), false: int(hd44780.TypicalOscillator / physic.KiloHertz)}[st.slow]
+	}
+	return o, err
 }
 
 func romOutcome(x *Index, st *state, j *joined) (Outcome, error) {

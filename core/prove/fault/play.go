@@ -3,6 +3,7 @@ package fault
 import (
 	"fmt"
 	"hash/maphash"
+	"slices"
 	"strings"
 
 	"slatebell/core/part/hd44780"
@@ -223,17 +224,24 @@ type Made struct {
 	twice    bool
 }
 
-// Make makes the fault of an id in a subject.
-func Make(s *Subject, id string) (*Made, error) {
-	x, err := listed(s, strings.HasPrefix(id, "wire.order"))
+// Make makes the faults of one or two ids in a subject.
+func Make(s *Subject, ids ...string) (*Made, error) {
+	x, err := listed(s, slices.ContainsFunc(ids, func(id string) bool { return strings.HasPrefix(id, "wire.order") }))
 	if err != nil {
 		return nil, err
 	}
-	i, ok := x.byID[id]
-	if !ok {
-		return nil, fmt.Errorf("fault %q is not in the catalogue of this module and link", id)
+	if len(ids) == 0 || len(ids) > 2 {
+		return nil, fmt.Errorf("%d faults at once; expected one or two", len(ids))
 	}
-	return x.Made(&Case{A: int32(i), B: -1})
+	c := Case{A: -1, B: -1}
+	for n, id := range ids {
+		i, ok := x.byID[id]
+		if !ok {
+			return nil, fmt.Errorf("fault %q is not in the catalogue of this module and link", id)
+		}
+		*[]*int32{&c.A, &c.B}[n] = int32(i)
+	}
+	return x.Made(&c)
 }
 
 // Made makes the faults of a case, to be played outside the index.

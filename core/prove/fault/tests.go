@@ -18,8 +18,24 @@ type Test struct {
 	Meter   bool    // it needs one
 	Upload  bool    // another program is sent
 	Volts   bool    // it reads a voltage
+	Act     Act     // what of it a host with a bridge does by itself; "" for nothing
 	outcome func(x *Index, st *state, j *joined) (Outcome, error)
 }
+
+// Act is something that a host with a bridge can do for a test, so that only eyes are asked, or nothing at all.
+type Act string
+
+// The acts.
+const (
+	ActSend    Act = "send"    // the test text is shown
+	ActSlow    Act = "slow"    // what it ought to show is sent anew, with more time after each byte
+	ActBegin   Act = "begin"   // the module is initialised anew, and sent what it ought to show
+	ActLight   Act = "light"   // the backlight is switched off, and on again
+	ActBlink   Act = "blink"   // a block blinks in the first cell
+	ActChart   Act = "chart"   // the codes from 0xA0 on are shown
+	ActScan    Act = "scan"    // the bus is asked who answers
+	ActMeasure Act = "measure" // a voltage is measured, by a wire from the module to a free analogue pin
+)
 
 // Outcome is what a test shows: a view, or words. Equal ones cannot be told apart.
 type Outcome int32
@@ -60,6 +76,14 @@ func (x *Index) MilliVolts(o Outcome) (int, bool) {
 	return x.words[^o].mV, true
 }
 
+// Oscillator returns the frequency in kHz that an outcome tells of; 0 where it tells of none.
+func (x *Index) Oscillator(o Outcome) int {
+	if o >= 0 {
+		return 0
+	}
+	return x.words[^o].kHz
+}
+
 // vocabulary is what outcomes and characters are called.
 type vocabulary struct {
 	letters map[glass.Cell]rune
@@ -73,6 +97,7 @@ type word struct {
 	says    string
 	volts   bool
 	mV      int
+	kHz     int // of an oscillator; 0 where it tells none
 	scan    bool
 	answers []i2cbus.Address // to a scan
 }
@@ -139,25 +164,25 @@ func (x *Index) tests() []Test {
 	s := x.subject
 	lcd, pack := s.Module.Technology == module.LCD, s.soldered()
 	list := []Test{
-		{ID: "light", Title: "Look at the backlight", Do: "Look whether the glass is lit from behind, and how brightly.", Minutes: 0.2, outcome: lightOutcome},
+		{ID: "light", Title: "Look at the backlight", Do: "Look whether the glass is lit from behind, and how brightly.", Minutes: 0.2, Act: x.switched(), outcome: lightOutcome},
 		{ID: "power", Title: "Switch off and on", Do: "Take the supply away for some seconds, and give it back.", Minutes: 0.5, outcome: powerOutcome},
-		{ID: "restart", Title: "Press reset", Do: "Press the host’s reset while the supply stays on.", Minutes: 0.5, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return view(x.lookAt(st, j, true)) }},
+		{ID: "restart", Title: "Press reset", Do: "Press the host’s reset while the supply stays on.", Minutes: 0.5, Act: ActBegin, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return view(x.lookAt(st, j, true)) }},
 		{ID: "idle", Title: "Hold reset", Do: "Hold the host’s reset, switch the supply off and on, and look at the glass before any program runs.", Minutes: 0.7, outcome: idleOutcome},
 		{ID: "header", Title: "Look along the header", Do: "Look whether each pin of the header is in the hole that belongs to it, pin 1 first.", Minutes: 0.7, outcome: headerOutcome},
-		{ID: "supply", Title: "Measure the supply", Do: "Measure VDD against VSS at the module’s own pins.", Minutes: 1.5, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return x.volts("supply", measured(j)), nil }},
+		{ID: "supply", Title: "Measure the supply", Do: "Measure VDD against VSS at the module’s own pins.", Minutes: 1.5, Meter: true, Volts: true, Act: ActMeasure, outcome: func(x *Index, st *state, j *joined) (Outcome, error) { return x.volts("supply", measured(j)), nil }},
 		{ID: "rails", Title: "Follow supply and ground", Do: "Follow supply and ground from the host to the module, over every rail on the way.", Minutes: 2, outcome: railsOutcome},
 		{ID: "bridges", Title: "Look for bridges", Do: "Look with a lens for solder or legs that join two neighbouring pins.", Minutes: 2, outcome: bridgesOutcome},
 		{ID: "begin", Title: "Read how the program begins", Do: "Read the initialisation and the settings: width, lines, font, entry mode, display on, waits.", Minutes: 3, outcome: beginOutcome},
 		{ID: "places", Title: "Read where the program writes", Do: "Read which columns, rows and addresses the program uses, and what it does with the text before.", Minutes: 2.5, outcome: placesOutcome},
-		{ID: "slowly", Title: "Run it slowly", Do: "Let the program wait 5 ms more after each byte.", Minutes: 3.5, Upload: true, outcome: slowlyOutcome},
-		{ID: "text", Title: "Send the test text", Do: "", Minutes: 3, Upload: true, outcome: textOutcome},
-		{ID: "oscillator", Title: "Time the blinking cursor", Do: "Switch the blinking cursor on, and time ten of its blinks: 7.6 s at 270 kHz, 10.8 s at 190 kHz.", Minutes: 4, Upload: true, outcome: oscillatorOutcome},
-		{ID: "rom", Title: "Show the chart", Do: "Write the codes 0xA0 to 0xDF, and look whether they are katakana or European letters.", Minutes: 4, Upload: true, outcome: romOutcome},
+		{ID: "slowly", Title: "Run it slowly", Do: "Let the program wait 5 ms more after each byte.", Minutes: 3.5, Upload: true, Act: ActSlow, outcome: slowlyOutcome},
+		{ID: "text", Title: "Send the test text", Do: "", Minutes: 3, Upload: true, Act: ActSend, outcome: textOutcome},
+		{ID: "oscillator", Title: "Time the blinking cursor", Do: "Switch the blinking cursor on, and time ten of its blinks: 7.6 s at 270 kHz, 10.8 s at 190 kHz.", Minutes: 4, Upload: true, Act: ActBlink, outcome: oscillatorOutcome},
+		{ID: "rom", Title: "Show the chart", Do: "Write the codes 0xA0 to 0xDF, and look whether they are katakana or European letters.", Minutes: 4, Upload: true, Act: ActChart, outcome: romOutcome},
 	}
 	if lcd && s.Fitting.Pot > 0 {
 		list = append(list,
 			Test{ID: "pot", Title: "Turn the potentiometer", Do: "Turn the contrast potentiometer slowly from end to end, and leave it where the most is to be seen.", Minutes: 0.7, outcome: potOutcome},
-			Test{ID: "contrast", Title: "Measure VO", Do: "Measure VO against VSS at the module’s own pins.", Minutes: 1.2, Meter: true, Volts: true, outcome: func(x *Index, st *state, j *joined) (Outcome, error) {
+			Test{ID: "contrast", Title: "Measure VO", Do: "Measure VO against VSS at the module’s own pins.", Minutes: 1.2, Meter: true, Volts: true, Act: ActMeasure, outcome: func(x *Index, st *state, j *joined) (Outcome, error) {
 				return x.volts("contrast", x.measuredVO(st, j)), nil
 			}},
 		)
@@ -174,10 +199,10 @@ func (x *Index) tests() []Test {
 	switch {
 	case pack:
 		list = append(list,
-			Test{ID: "jumper", Title: "Look at the backlight’s jumper", Do: "Look whether the jumper beside the trimmer is on, and whether the program sets the backlight’s bit.", Minutes: 0.6, outcome: jumperOutcome},
+			Test{ID: "jumper", Title: "Look at the backlight’s jumper", Do: "Look whether the jumper beside the trimmer is on, and whether the program sets the backlight’s bit.", Minutes: 0.6, Act: x.switched(), outcome: jumperOutcome},
 			Test{ID: "chip", Title: "Read the expander", Do: "Read what is printed on the expander and which of its pads are closed.", Minutes: 1, outcome: chipOutcome},
 			Test{ID: "lines", Title: "Measure SDA and SCL", Do: "Measure SDA and SCL at rest against ground, at the backpack.", Minutes: 1.5, Meter: true, outcome: linesOutcome},
-			Test{ID: "scan", Title: "Scan the bus", Do: "Load a scanner, and read what it prints.", Minutes: 2, Upload: true, outcome: scanOutcome},
+			Test{ID: "scan", Title: "Scan the bus", Do: "Load a scanner, and read what it prints.", Minutes: 2, Upload: true, Act: ActScan, outcome: scanOutcome},
 			Test{ID: "clock", Title: "Read the clock of the bus", Do: "Read the clock of the bus in the program.", Minutes: 1, outcome: clockOutcome},
 			Test{ID: "joints", Title: "Follow the joints of the header", Do: "Follow with a meter, pin by pin, what comes from the backpack to the module’s header.", Minutes: 5, Meter: true, outcome: jointsOutcome},
 			Test{ID: "tracks", Title: "Follow the expander’s outputs", Do: "Follow with a meter which output of the expander goes to which pin of the header, and what switches the backlight.", Minutes: 6, Meter: true, outcome: tracksOutcome},
@@ -198,6 +223,14 @@ func (x *Index) tests() []Test {
 		}
 	}
 	return list
+}
+
+// switched is the act by which a host switches the backlight; none where it cannot.
+func (x *Index) switched() Act {
+	if x.subject.Link.SwitchesLight() {
+		return ActLight
+	}
+	return ""
 }
 
 // exchanges lists the trials in which two signal wires that lie side by side, or RS and E,

@@ -68,11 +68,22 @@ type Verdict struct {
 // Begin hides a fault; one of an input need not show before the input is used. pick returns a number below n by chance. Its error says that
 // there is none of that level and topic.
 func Begin(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) int) (*Round, error) {
+	return begin(f, level, topic, pick, func(*fault.Fault) bool { return true })
+}
+
+// BeginBuilt hides a fault as Begin does, one that hardware can be built with: none of the program, and none of an input, which the
+// module does not show.
+func BeginBuilt(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) int) (*Round, error) {
+	return begin(f, level, topic, pick, func(of *fault.Fault) bool { return of.Topic != fault.Program && of.Topic != fault.Inputs })
+}
+
+func begin(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) int, may func(*fault.Fault) bool) (*Round, error) {
 	x := f.Index
 	var list []int
 	for i := range x.Cases {
 		c := &x.Cases[i]
-		if c.A == 0 || (c.B >= 0) != (level == Two) || !shows(x, c, level) && !(topic == fault.Inputs && level == Any) || !about(x, c, topic) {
+		if c.A == 0 || (c.B >= 0) != (level == Two) || !shows(x, c, level) && !(topic == fault.Inputs && level == Any) || !about(x, c, topic) ||
+			!may(&x.Faults[c.A]) || c.B >= 0 && !may(&x.Faults[c.B]) {
 			continue
 		}
 		list = append(list, i)
@@ -111,8 +122,8 @@ func about(x *fault.Index, c *fault.Case, topic fault.Topic) bool {
 // Look is what the glass shows.
 func (r *Round) Look() *glass.View { return r.finder.Index.View(r.secret().View) }
 
-// Secret is what is hidden, for tests: nothing that answers a maker asks for it before
-// the verdict.
+// Secret is what is hidden, for tests and for the stand-in that is built with it: nothing that answers a maker asks for it
+// before the verdict.
 func (r *Round) Secret() []*fault.Fault { return r.finder.FaultsOf(r.secret()) }
 
 func (r *Round) secret() *fault.Case { return &r.finder.Index.Cases[r.hidden] }

@@ -25,7 +25,7 @@ var named = map[string]hd44780.Operation{
 }
 
 // ParseLive reads operations given by hand for the controllers behind an
-// enable: one by name ("clear", "shift left", "read status"), an instruction by
+// enable: one by name ("clear", "shift left", "read status"; "backspace" is three), an instruction by
 // number (0x0E, 0b00001110 or eight bits), "row 2" or "row 2, col 5" (for the
 // controller that has the row), "address 40" or "glyph 3" for an address, "data 0x41" for a byte
 // of data, "A5" or "raw 14" for a byte onto the outputs of an expander, or text in quotes for
@@ -41,6 +41,10 @@ func ParseLive(s *testbed.Setup, text string, en link.Enable, first int) ([]sequ
 		return liveText(t[1:len(t)-1], &mod, en)
 	}
 	word := strings.ToLower(strings.Join(strings.Fields(t), " "))
+	if word == "backspace" {
+		left := sequence.Aimed{Op: named["cursor left"], Enable: en}
+		return []sequence.Aimed{left, {Op: hd44780.Data(' '), Enable: en}, left}, nil
+	}
 	if op, ok := named[word]; ok {
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
@@ -58,7 +62,7 @@ func ParseLive(s *testbed.Setup, text string, en link.Enable, first int) ([]sequ
 	if op, ok := liveByte(word); ok {
 		return []sequence.Aimed{{Op: op, Enable: en}}, nil
 	}
-	names := slices.Sorted(maps.Keys(named))
+	names := append(slices.Sorted(maps.Keys(named)), "backspace")
 	return nil, fmt.Errorf("%q is no instruction; expected a name (%s), a number such as 0x0E or 00001110, row 2, or row 2, col 5, address 40, glyph 3, data 0x41, A5 or raw 14 for a byte onto the outputs of the expander, or characters in quotes such as 'Tide'", text, strings.Join(names, ", "))
 }
 

@@ -53,6 +53,8 @@ func TestParseLive(t *testing.T) {
 		"blink off":     "0C/2",
 		"cursor":        "0E/2",
 		"cursor off":    "0C/2",
+		"Backspace":     "10/2 +20/2 10/2",
+		"'''":           "+27/2",
 
 		"row 2, col 5":     "C4/0",
 		"ROW 3 Column 40 ": "A7/1",

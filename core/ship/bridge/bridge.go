@@ -1,5 +1,5 @@
 // Package bridge is what a bridge holds of a bench: the host it runs on, its bus, and for each module the pins of its
-// link, which are all that it ever drives. A bridge is a program for the host that carries out what a computer sends it
+// link, which are all that it ever drives, and the serial lines of shows. A bridge is a program for the host that carries out what a computer sends it
 // over a serial line; docs/live.md has the protocol.
 //
 // It stands beside firmware: a firmware knows what modules show, a bridge only how they are joined.
@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
 	"slatebell/core/ship/firmware"
@@ -27,6 +28,15 @@ type Plan struct {
 	SDA, SCL string // labels of the host's pins of the bus
 	Modules  []Module
 	Bus      bool // a module is on the bus
+	Heard    []Serial
+	Inputs   []string // labels of pins at which something of a show stands
+}
+
+// Serial is a serial line that the bridge listens on for shows. The one to the computer is never among them.
+type Serial struct {
+	Number int    // as the host counts its lines
+	Pin    string // label of RX
+	Baud   int
 }
 
 // Module is one module as a bridge knows it.
@@ -59,8 +69,32 @@ func New(b *bench.Bench) (*Plan, error) {
 			return nil, err
 		}
 		p.Modules = append(p.Modules, *m)
+		p.hears(pinned.Modules[i].Show.Inputs)
 	}
 	return p, nil
+}
+
+// hears takes the pins of a show's inputs, and its serial lines: two inputs on one line hear the same.
+func (p *Plan) hears(inputs []bench.Input) {
+	for i := range inputs {
+		in := &inputs[i]
+		for _, label := range []string{in.Pin, in.PinB} {
+			if pin, there := p.Host.Find(label); there {
+				p.Inputs = append(p.Inputs, pin.Label)
+			}
+		}
+		pin, there := p.Host.Find(in.Pin)
+		line, listens := p.Host.Line(pin.Label)
+		if in.Kind != string(show.Serial) || !there || !listens || pin.Has(host.Upload) || pinout.Cannot(&p.Host, &pin, in) != "" || p.Hears(line.Number) {
+			continue
+		}
+		p.Heard = append(p.Heard, Serial{line.Number, pin.Label, cmp.Or(in.Serial.Baud, show.UsualBaud)})
+	}
+}
+
+// Hears reports whether the bridge listens on a serial line, by its number.
+func (p *Plan) Hears(line int) bool {
+	return slices.ContainsFunc(p.Heard, func(s Serial) bool { return s.Number == line })
 }
 
 func (p *Plan) module(b *bench.Bench, at int) (*Module, error) {
@@ -90,6 +124,47 @@ func (p *Plan) module(b *bench.Bench, at int) (*Module, error) {
 	m.Why = p.unreadable(m)
 	m.Reads = m.Why == ""
 	return m, nil
+}
+
+// HasBus reports whether a bridge has a bus: a module is on it, or no link takes its pins.
+func (p *Plan) HasBus() bool {
+	return p.Bus || p.SDA != "" && p.SCL != "" && !p.lined(p.SDA) && !p.lined(p.SCL)
+}
+
+// lined reports whether a pin is a link's.
+func (p *Plan) lined(label string) bool {
+	return slices.ContainsFunc(p.Modules, func(m Module) bool {
+		return slices.ContainsFunc(m.Lines, func(l Line) bool { return l.Pin == label })
+	})
+}
+
+// taken reports whether a pin is a link's, the bus's, or a serial line's.
+func (p *Plan) taken(label string) bool {
+	return p.HasBus() && (label == p.SDA || label == p.SCL) || p.lined(label) || slices.ContainsFunc(p.Heard, func(s Serial) bool { return s.Pin == label })
+}
+
+// Free are the labels of the pins that may be read as levels.
+func (p *Plan) Free() []string {
+	return p.pins(func(pin *host.Pin) bool { return pin.Listens() && !pin.Has(host.Upload) })
+}
+
+// Analogue are the labels of the pins whose voltage may be measured.
+func (p *Plan) Analogue() []string {
+	return p.pins(func(pin *host.Pin) bool { return pin.Has(host.Analog) })
+}
+
+// Spare are those of Analogue at which nothing of a show stands.
+func (p *Plan) Spare() []string {
+	return slices.DeleteFunc(p.Analogue(), func(label string) bool { return slices.Contains(p.Inputs, label) })
+}
+
+func (p *Plan) pins(want func(*host.Pin) bool) (out []string) {
+	for i := range p.Host.Pins {
+		if pin := &p.Host.Pins[i]; want(pin) && !p.taken(pin.Label) {
+			out = append(out, pin.Label)
+		}
+	}
+	return out
 }
 
 // unreadable says why a module cannot be read.
@@ -132,6 +207,9 @@ func (p *Plan) Text() string {
 			out.WriteString(" reads")
 		}
 		out.WriteByte('\n')
+	}
+	for _, s := range p.Heard {
+		fmt.Fprintf(&out, "hears %d %s %d\n", s.Number, s.Pin, s.Baud)
 	}
 	return out.String()
 }

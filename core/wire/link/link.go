@@ -87,6 +87,9 @@ func New(k Kind) Link {
 // Expander reports whether the link's words set eight outputs at once.
 func (l *Link) Expander() bool { return l.Kind == Backpack || l.Kind == ShiftReg }
 
+// SwitchesLight reports whether an output switches the backlight.
+func (l *Link) SwitchesLight() bool { return l.Expander() && l.Mapping.Backlight != Open }
+
 // Output names output n of an expander, P0 to P7, or of a shift register, QA to QH.
 func (l *Link) Output(n int) string {
 	if l.Kind == ShiftReg {

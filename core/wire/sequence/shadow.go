@@ -92,6 +92,12 @@ func ClassOf(op hd44780.Operation) update.Class {
 	return update.Instruction
 }
 
+// Held is what a controller, 0 or 1, holds by what it was sent, and which places of its DDRAM, by index, are known.
+func (b *Builder) Held(controller int) (*hd44780.State, []bool) {
+	s := &b.shadows[controller]
+	return &s.State, s.known[:]
+}
+
 // Know takes it that the glass shows some cells (row by row, a code each), that the
 // rest of DDRAM holds spaces and the glass is not shifted. Where the address
 // counters stand stays unknown.

@@ -83,6 +83,7 @@ type FindRequest struct {
 	Printed string         `json:"printed,omitempty" maxLength:"65536" doc:"what a scanner printed"`
 	Results []TestResult   `json:"results,omitempty" nullable:"false" maxItems:"60" doc:"of tests"`
 	Without []string       `json:"without,omitempty" nullable:"false" maxItems:"2" enum:"meter,upload" doc:"what is not at hand: a meter, or another program to send"`
+	Hosted  bool           `json:"hosted,omitempty" doc:"a host with a bridge is connected: what it can do by itself is at once done, and takes no other program"`
 	Found   map[string]int `json:"found,omitempty" doc:"how often each cause was found before, by its code"`
 }
 
@@ -129,6 +130,7 @@ type TestChoice struct {
 	Meter    bool            `json:"meter,omitempty"`
 	Upload   bool            `json:"upload,omitempty" doc:"another program is sent"`
 	Volts    bool            `json:"volts,omitempty" doc:"it reads a voltage"`
+	Act      string          `json:"act,omitempty" enum:"send,slow,begin,light,blink,chart,scan,measure" doc:"what of it a host with a bridge does by itself"`
 	Bits     float64         `json:"bits" doc:"information that it gives"`
 	Outcomes []OutcomeChoice `json:"outcomes" nullable:"false"`
 }
@@ -141,6 +143,7 @@ type OutcomeChoice struct {
 	Chance float64      `json:"chance"`
 	Causes []string     `json:"causes" nullable:"false" doc:"what it would mean, the likeliest first"`
 	Found  []int        `json:"found,omitempty" nullable:"false" doc:"of a scan: the addresses that answer"`
+	KHz    int          `json:"kHz,omitempty" doc:"of an oscillator: its frequency"`
 	Scan   bool         `json:"scan,omitempty" doc:"it is what a scan finds"`
 }
 
@@ -282,6 +285,7 @@ func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, e
 // find answers what may be wrong.
 func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	f := diagnose.New(k.x, r.Found)
+	f.Hosted = r.Hosted
 	s, err := k.said(r, f)
 	if err != nil {
 		return nil, answer.Refused(err)
@@ -313,7 +317,10 @@ func (k *keptFinder) find(r *FindRequest) (*FindResult, error) {
 	}
 	out.Doubt = ranking.Doubt(s)
 	out.Settled = len(ranking.Causes) > 0 && ranking.Causes[0].Share >= diagnose.Sure
-	for i := range next[:min(len(next), shownTests)] {
+	for i := range next {
+		if i >= shownTests && !next[i].ByHost { // what costs next to nothing is always there
+			continue
+		}
 		out.Tests = append(out.Tests, k.choice(f, s, ranking, &next[i]))
 	}
 	return out, nil
@@ -331,9 +338,9 @@ func (k *keptFinder) cause(r *FindRequest, f *diagnose.Finder, s *diagnose.Seen,
 
 // choice words a test that is proposed.
 func (k *keptFinder) choice(f *diagnose.Finder, s *diagnose.Seen, r *diagnose.Ranking, p *diagnose.Proposal) TestChoice {
-	t := TestChoice{ID: p.Test.ID, Title: p.Test.Title, Do: p.Test.Do, Minutes: p.Test.Minutes, Meter: p.Test.Meter, Upload: p.Test.Upload, Volts: p.Test.Volts, Bits: p.Bits}
+	t := TestChoice{ID: p.Test.ID, Title: p.Test.Title, Do: p.Test.Do, Minutes: p.Minutes, Meter: p.Test.Meter, Upload: p.Test.Upload && !p.ByHost, Volts: p.Test.Volts, Act: string(p.Test.Act), Bits: p.Bits}
 	for _, b := range p.Branches[:min(len(p.Branches), shownOutcomes)] {
-		o := OutcomeChoice{Key: k.x.Key(b.Outcome), Says: f.Sees(b.Outcome), Chance: b.Chance, Causes: []string{}}
+		o := OutcomeChoice{Key: k.x.Key(b.Outcome), Says: f.Sees(b.Outcome), Chance: b.Chance, KHz: k.x.Oscillator(b.Outcome), Causes: []string{}}
 		if v, ok := k.x.ViewOf(b.Outcome); ok {
 			g := k.glass(v)
 			o.Glass = &g

@@ -24,6 +24,7 @@ type RoundRequest struct {
 	FaultyModule
 	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong characters; 3: any fault that shows; 4: two at once"`
 	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs" doc:"absent: any"`
+	Built bool   `json:"built,omitempty" doc:"a fault that the stand-in can be built with: none of the program, and none of an input"`
 }
 
 // RoundState is how far a round has come. It tells nothing of what is hidden before
@@ -48,6 +49,9 @@ type Inspection struct {
 	Title   string  `json:"title"`
 	Do      string  `json:"do"`
 	Minutes float64 `json:"minutes"`
+	Act     string  `json:"act,omitempty" enum:"send,slow,begin,light,blink,chart,scan,measure" doc:"what of it a host with a bridge does by itself"`
+
+	Text []string `json:"text,omitempty" nullable:"false" doc:"that is sent"`
 }
 
 // Inspected is what was done, with what it showed.
@@ -117,7 +121,11 @@ func (k *keptRound) state() RoundState {
 	out := RoundState{ID: k.id, Level: int(r.Level), Topic: string(r.Topic), Sent: k.of.glass(x.View(0)), Glass: k.of.glass(r.Look()), Spent: r.Spent, HintCost: practice.HintMinutes, Hints: append([]string{}, r.Hints...), Tests: []Inspection{}, Done: []Inspected{}}
 	for i := range x.Tests {
 		t := &x.Tests[i]
-		out.Tests = append(out.Tests, Inspection{t.ID, t.Title, t.Do, t.Minutes})
+		do := Inspection{ID: t.ID, Title: t.Title, Do: t.Do, Minutes: t.Minutes, Act: string(t.Act)}
+		if t.Act == fault.ActSend {
+			do.Text, _ = x.TestText() // there is none where the module has no characters for it
+		}
+		out.Tests = append(out.Tests, do)
 	}
 	slices.SortStableFunc(out.Tests, func(a, b Inspection) int { return int(10*a.Minutes) - int(10*b.Minutes) })
 	for _, d := range r.Done {
@@ -160,6 +168,20 @@ func (s *Finders) on(r *RoundPath, do func(k *keptRound) error) (*roundAnswer, e
 	return &roundAnswer{k.state()}, nil
 }
 
+// Hidden tells what a round hides, and in which module, to the stand-in, which keeps it to itself. Its error is a refusal.
+func (s *Finders) Hidden(round string) (module int, ids []string, err error) {
+	_, err = s.on(&RoundPath{Round: round}, func(k *keptRound) error {
+		module = k.module.Module
+		if k.round.Verdict == nil { // else it is taken out
+			for _, f := range k.round.Secret() {
+				ids = append(ids, f.ID)
+			}
+		}
+		return nil
+	})
+	return module, ids, err
+}
+
 // RoundPath names a round.
 type RoundPath struct {
 	progress.Watched
@@ -180,7 +202,11 @@ func registerPractice(api huma.API, s *Finders) {
 			}
 			defer done()
 			f := diagnose.New(of.x, nil)
-			round, err := practice.Begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
+			begin := practice.Begin
+			if in.Body.Built {
+				begin = practice.BeginBuilt
+			}
+			round, err := begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
 			if err != nil {
 				return nil, answer.Refused(err)
 			}

@@ -5,18 +5,17 @@ package live
 import (
 	"context"
 	"errors"
-	"fmt"
 	"io"
 	"net/http"
 	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/sse"
 
 	"slatebell/core/bench"
-	"slatebell/core/part/charrom"
+
 	"slatebell/core/prove/testbed"
-	"slatebell/formats/scantext"
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	"slatebell/live/pins"
@@ -33,8 +32,16 @@ const Path = "/api/table"
 
 // Desk is the connection to the real table. Its zero value has none.
 type Desk struct {
-	mu  sync.Mutex
-	now *connection
+	// Ports are named beside those that the computer lists.
+	Ports []string
+	// Hidden tells the faults that a round of practice hides, by its number.
+	Hidden func(round string) (module int, faults []string, err error)
+
+	mu      sync.Mutex
+	now     *connection
+	changed chan struct{} // closed once anything has changed; nil where nobody waits
+	over    bool          // the program ends
+	turn    sync.Mutex    // one upload at a time
 }
 
 // connection is one connection.
@@ -44,60 +51,10 @@ type connection struct {
 	rest    string
 	bench   int
 	c       *conduct.Conductor
-	standIn *standin.Host         // where it is the stand-in
-	shown   map[int]drive.Picture // of modules, what was wished for last
-	playing *playing              // nil where no show is played
+	standIn *standin.Host // where it is the stand-in
+	playing *playing      // nil where no show is played
 	end     context.CancelFunc
 	ended   chan struct{}
-}
-
-// RealTable is how things stand with the real table.
-type RealTable struct {
-	Connected bool         `json:"connected" doc:"a port is open, or is tried again and again"`
-	Port      string       `json:"port,omitempty"`
-	StandIn   bool         `json:"standIn,omitempty" doc:"it is the simulated host"`
-	By        string       `json:"by,omitempty" doc:"the page that drives, by the name it gave itself"`
-	Bench     int          `json:"bench,omitempty" doc:"number under which the bench is stored that is driven"`
-	Phase     string       `json:"phase,omitempty" enum:"opening,here,other,gone,foreign,ended" doc:"here: a bridge drives; other: it was made for other wiring; gone: the port is lost, and tried again; foreign: something else talks there"`
-	Why       string       `json:"why,omitempty" doc:"what stands in the way"`
-	Part      string       `json:"part,omitempty" doc:"the bridge's host"`
-	Modules   []RealModule `json:"modules" nullable:"false" doc:"of the bench, by index"`
-	Playing   *RealShow    `json:"playing,omitempty" doc:"the show that is played on it"`
-	Words     int          `json:"words" doc:"records sent in this session"`
-	Bytes     int          `json:"bytes" doc:"sent over the line in this session"`
-	Errors    int          `json:"errors" doc:"sessions that broke, and records that failed"`
-	LastMs    float64      `json:"lastMs" doc:"from the last wish to the acknowledgement of its last byte, in milliseconds"`
-	SlowMs    float64      `json:"slowMs" doc:"95 of the last 100 were as fast, in milliseconds"`
-}
-
-// RealModule is how things stand with a module.
-type RealModule struct {
-	Holds   bool   `json:"holds" doc:"what it shows is known"`
-	Waits   bool   `json:"waits" doc:"a wish is not sent yet"`
-	Dropped int    `json:"dropped" doc:"wishes that a newer one overtook"`
-	Trouble string `json:"trouble,omitempty" doc:"why it cannot be driven"`
-	Reads   bool   `json:"reads" doc:"its memory can be read"`
-	Why     string `json:"why,omitempty" doc:"where it cannot: why"`
-}
-
-// state is how things stand. mu is held.
-func (d *Desk) state() *RealTable {
-	out := &RealTable{Modules: []RealModule{}}
-	if d.now == nil {
-		return out
-	}
-	n, s := d.now, d.now.c.State()
-	ms := func(t time.Duration) float64 { return float64(t) / float64(time.Millisecond) }
-	out.Connected, out.Port, out.StandIn, out.By, out.Bench = true, n.port, n.standIn != nil, n.by, n.bench
-	out.Phase, out.Why, out.Part = string(s.Phase), s.Why, s.Bridge.Part
-	out.Words, out.Bytes, out.Errors, out.LastMs, out.SlowMs = s.Sent.Records, s.Sent.Bytes, s.Errors, ms(s.Last), ms(s.Slow)
-	if n.playing != nil {
-		out.Playing = n.playing.state()
-	}
-	for _, m := range s.Modules {
-		out.Modules = append(out.Modules, RealModule(m))
-	}
-	return out
 }
 
 // ConnectRequest asks for a connection.
@@ -118,7 +75,7 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 		return nil, answer.Invalid(err)
 	}
 	d.end()
-	n := &connection{port: r.Port, by: r.By, rest: r.Rest, bench: r.Stored, shown: map[int]drive.Picture{}, ended: make(chan struct{})}
+	n := &connection{port: r.Port, by: r.By, rest: r.Rest, bench: r.Stored, ended: make(chan struct{})}
 	open := func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, r.Port) }
 	var err error
 	switch {
@@ -144,6 +101,7 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 	d.mu.Lock()
 	d.now = n
 	d.mu.Unlock()
+	go d.forward(ctx, n)
 	go func() {
 		n.c.Run(ctx) // says in the state why it ended
 		close(n.ended)
@@ -158,6 +116,7 @@ func (d *Desk) end() {
 	d.mu.Lock()
 	n := d.now
 	d.now = nil
+	d.tell()
 	d.mu.Unlock()
 	if n == nil {
 		return
@@ -175,6 +134,14 @@ func (d *Desk) end() {
 // Close ends the connection as the program ends.
 func (d *Desk) Close() { d.end() }
 
+// EndWatches lets no page watch any more.
+func (d *Desk) EndWatches() {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.over = true
+	d.tell()
+}
+
 // errNone says that nothing is connected.
 var errNone = errors.New("no board is connected; choose its port under Live first")
 
@@ -189,47 +156,6 @@ func (d *Desk) at(by string) (*connection, error) {
 		return nil, answer.Refused(errors.New("another page drives the board; take it over under Live, or watch"))
 	}
 	return d.now, nil
-}
-
-// ShowRequest asks for a screen on the real glass.
-type ShowRequest struct {
-	By    string        `json:"by" minLength:"1" maxLength:"40"`
-	Setup testbed.Setup `json:"setup" doc:"what a run of the screen needs; at says which module of the bench it is"`
-	Anew  bool          `json:"anew,omitempty" doc:"the module is initialised before, whatever it shows"`
-	Slow  bool          `json:"slow,omitempty" doc:"with anew: 5 ms more pass after each byte"`
-}
-
-// slowly is what the finder's test of that name waits more after each byte.
-const slowly = 5 * time.Millisecond
-
-func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
-	n, err := d.at(r.By)
-	if err != nil {
-		return nil, err
-	}
-	if n.plays(d, r.Setup.At.Module) {
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		return d.state(), nil // its show says what it shows
-	}
-	picture, err := drive.ComposeSetup(&r.Setup)
-	if err != nil {
-		return nil, answer.Invalid(err)
-	}
-	if r.Anew {
-		extra := time.Duration(0)
-		if r.Slow {
-			extra = slowly
-		}
-		n.c.Anew(r.Setup.At.Module, extra)
-	}
-	if err := n.c.Wish(r.Setup.At.Module, picture); err != nil {
-		return nil, answer.Refused(err)
-	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	n.shown[r.Setup.At.Module] = picture
-	return d.state(), nil
 }
 
 // BenchRequest tells that the bench has changed: its modules, their links or its host.
@@ -265,162 +191,35 @@ func (d *Desk) takeOver(by string) (*RealTable, error) {
 		return nil, answer.Refused(errNone)
 	}
 	d.now.by = by
+	d.tell()
 	return d.state(), nil
 }
 
-// Scanned is what a scan of the real bus found.
-type Scanned struct {
-	Text  string `json:"text" doc:"as a scanner prints it"`
-	Found []int  `json:"found" nullable:"false" doc:"addresses that answer"`
+// ShowRequest asks for a screen on the real glass.
+type ShowRequest struct {
+	By    string        `json:"by" minLength:"1" maxLength:"40"`
+	Setup testbed.Setup `json:"setup" doc:"what a run of the screen needs; at says which module of the bench it is"`
 }
 
-// asked is how long what is asked of a board may take.
-const asked = 5 * time.Second
-
-func (d *Desk) scan(ctx context.Context) (*Scanned, error) {
-	n, err := d.at("")
+func (d *Desk) show(r *ShowRequest) (*RealTable, error) {
+	n, err := d.at(r.By)
 	if err != nil {
 		return nil, err
 	}
-	ctx, cancel := context.WithTimeout(ctx, asked)
-	defer cancel()
-	found, err := n.c.Scan(ctx)
+	if n.plays(d, r.Setup.At.Module) {
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		return d.state(), nil // its show says what it shows
+	}
+	picture, err := drive.ComposeSetup(&r.Setup)
 	if err != nil {
-		return nil, answer.Refused(err)
+		return nil, answer.Invalid(err)
 	}
-	out := &Scanned{Found: []int{}}
-	for _, a := range found {
-		out.Found = append(out.Found, int(a))
-		out.Text += scantext.Line(a)
-	}
-	if len(found) == 0 {
-		out.Text = "No device found.\n"
-	}
-	return out, nil
-}
-
-// Recall is what a real module holds, by its own word.
-type Recall struct {
-	Module int            `json:"module" doc:"index"`
-	DDRAM  [][]byte       `json:"ddram" nullable:"false" doc:"of each controller, 80 bytes"`
-	CGRAM  [][]byte       `json:"cgram" nullable:"false" doc:"of each controller, 64 bytes"`
-	Text   []string       `json:"text" nullable:"false" doc:"what its window shows, as characters"`
-	Differ []RecalledCell `json:"differ" nullable:"false" doc:"cells that hold something else than was sent"`
-	Lines  []string       `json:"lines" nullable:"false" doc:"data lines that are wrong in the same way in every byte that differs"`
-}
-
-// RecalledCell is a cell that differs.
-type RecalledCell struct {
-	Row  int `json:"row"`
-	Col  int `json:"col"`
-	Want int `json:"want" doc:"code that was sent"`
-	Got  int `json:"got" doc:"code that was read"`
-}
-
-// RecallRequest asks for a module's memory.
-type RecallRequest struct {
-	Module int `json:"module" minimum:"0" doc:"index"`
-}
-
-func (d *Desk) recall(ctx context.Context, r *RecallRequest) (*Recall, error) {
-	n, err := d.at("")
-	if err != nil {
-		return nil, err
-	}
-	ctx, cancel := context.WithTimeout(ctx, asked)
-	defer cancel()
-	memory, err := n.c.Memory(ctx, r.Module)
-	if err != nil {
-		return nil, answer.Refused(err)
-	}
-	d.mu.Lock()
-	m, want := &n.c.Plan().Modules[r.Module], n.shown[r.Module]
-	d.mu.Unlock()
-	out := &Recall{Module: r.Module, DDRAM: memory.DDRAM, CGRAM: memory.CGRAM, Text: []string{}, Differ: []RecalledCell{}, Lines: []string{}}
-	for row, cells := range memory.Window(&m.Display) {
-		text := ""
-		for col, code := range cells {
-			text += character(m.Display.ROM, code)
-			if at := row*len(cells) + col; at < len(want.Cells) && want.Cells[at] != code {
-				out.Differ = append(out.Differ, RecalledCell{row, col, int(want.Cells[at]), int(code)})
-			}
-		}
-		out.Text = append(out.Text, text)
-	}
-	out.Lines = append(out.Lines, broken(out.Differ)...)
-	return out, nil
-}
-
-// character is what a code shows, for people.
-func character(rom *charrom.ROM, code byte) string {
-	if ch, ok := rom.Rune(code); ok {
-		return string(ch)
-	}
-	return "\uFFFD"
-}
-
-// broken names the data lines that are the same in all that was read wrongly, and differ from what was sent.
-func broken(cells []RecalledCell) (out []string) {
-	for bit := range 8 {
-		ones, zeros, wrong := true, true, false
-		for _, c := range cells {
-			got := c.Got >> bit & 1
-			ones, zeros = ones && got == 1, zeros && got == 0
-			wrong = wrong || got != c.Want>>bit&1
-		}
-		if wrong && ones {
-			out = append(out, fmt.Sprintf("D%d reads high always", bit))
-		}
-		if wrong && zeros {
-			out = append(out, fmt.Sprintf("D%d reads low always", bit))
-		}
-	}
-	return out
-}
-
-// glass is what the stand-in's module shows.
-func (d *Desk) glass(module int) (*facts.Glass, error) {
-	n, err := d.at("")
-	if err != nil {
-		return nil, err
-	}
-	if n.standIn == nil {
-		return nil, answer.Refused(errors.New("the glass of a real module is seen by eyes alone; that of the stand-in can be asked for"))
-	}
-	plan := n.c.Plan()
-	if module >= len(plan.Modules) {
-		return nil, answer.Refused(fmt.Errorf("there is no module %d", module))
-	}
-	g := facts.GlassOf(n.standIn.Glass(module), plan.Modules[module].Display.ROM)
-	return &g, nil
-}
-
-// FaultRequest asks for a fault in a module of the stand-in.
-type FaultRequest struct {
-	Module int    `json:"module" minimum:"0" doc:"index"`
-	ID     string `json:"id" maxLength:"200" doc:"of the catalogue; empty: the fault that was put in is taken out"`
-}
-
-// putIn makes a fault in the stand-in, whose module is switched off and on by that.
-func (d *Desk) putIn(r *FaultRequest) (*RealTable, error) {
-	n, err := d.at("")
-	if err != nil {
-		return nil, err
-	}
-	if n.standIn == nil {
-		return nil, answer.Refused(errors.New("faults are put into the stand-in alone"))
-	}
-	if err := n.standIn.PutIn(r.Module, r.ID); err != nil {
+	if err := n.c.Wish(r.Setup.At.Module, picture); err != nil {
 		return nil, answer.Refused(err)
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	n.c.Anew(r.Module, 0)
-	if shown, ok := n.shown[r.Module]; ok {
-		if err := n.c.Wish(r.Module, shown); err != nil {
-			return nil, answer.Refused(err)
-		}
-	}
 	return d.state(), nil
 }
 
@@ -433,7 +232,7 @@ func Register(api huma.API, d *Desk) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, get("list-ports", "/api/table/ports", "The serial ports of this computer, and the stand-in"), func(context.Context, *struct{}) (*answer.Body[[]ports.Port], error) {
-		list, err := ports.List()
+		list, err := ports.List(d.Ports...)
 		if err != nil && len(list) == 0 {
 			return nil, answer.Refused(err)
 		}
@@ -459,21 +258,18 @@ func Register(api huma.API, d *Desk) {
 	huma.Register(api, post("show-on-table", "/api/table/show", "Show a screen on the real glass, as soon as the wire is free"), answer.Answered(d.show))
 	huma.Register(api, post("rewire-table", "/api/table/bench", "Tell that modules or links have changed"), answer.Answered(d.rewire))
 	registerShows(api, d, post)
+	registerUpload(api, d, post)
 	huma.Register(api, post("put-fault-into-stand-in", "/api/table/fault", "Make a fault in a module of the stand-in"), answer.Answered(d.putIn))
+	huma.Register(api, post("hide-in-stand-in", "/api/table/practice", "Make in the stand-in what a round of practice hides"), answer.Answered(d.hide))
 	huma.Register(api, post("scan-table", "/api/table/scan", "Ask the real bus who answers"), func(ctx context.Context, _ *struct{}) (*answer.Body[Scanned], error) {
-		out, err := d.scan(ctx)
-		if err != nil {
-			return nil, err
-		}
-		return &answer.Body[Scanned]{Body: *out}, nil
+		return inTime(d.scan)(ctx, &struct{ Body struct{} }{})
 	})
-	huma.Register(api, post("recall-table", "/api/table/memory", "Read what a real module holds, and compare it with what was sent"), func(ctx context.Context, in *struct{ Body RecallRequest }) (*answer.Body[Recall], error) {
-		out, err := d.recall(ctx, &in.Body)
-		if err != nil {
-			return nil, err
-		}
-		return &answer.Body[Recall]{Body: *out}, nil
-	})
+	huma.Register(api, post("recall-table", "/api/table/memory", "Read what a real module holds, and compare it with what was sent"), inTime(d.recall))
+	huma.Register(api, post("try-table-lines", "/api/table/lines", "Try a real module's data lines by a pattern that is read back"), inTime(d.lines))
+	huma.Register(api, post("time-table-oscillator", "/api/table/oscillator", "Time a real module's busy flag"), inTime(d.oscillator))
+	huma.Register(api, post("act-on-table", "/api/table/act", "Do what a host does by itself of a test"), inTime(d.act))
+	huma.Register(api, post("measure-on-table", "/api/table/measure", "Measure the voltage of a free pin of the host"), inTime(d.measure))
+	sse.Register(api, get("watch-real-table", "/api/table/watch", "How things stand with the real table, whenever that changes"), map[string]any{"message": RealTable{}}, d.watch)
 	huma.Register(api, get("get-table-glass", "/api/table/glass/{module}", "What a module of the stand-in shows", 422), func(_ context.Context, in *struct {
 		Module int `path:"module" minimum:"0"`
 	}) (*answer.Body[facts.Glass], error) {

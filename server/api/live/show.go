@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"slatebell/core/bench"
+	"slatebell/core/bench/show"
 	"slatebell/core/wire/sequence"
 	"slatebell/formats/eventcsv"
 	"slatebell/live/perform"
@@ -64,13 +65,13 @@ func (d *Desk) play(r *RealPlayRequest) (*RealTable, error) {
 		if _, err := answer.Module(&r.Bench, r.Module); err != nil {
 			return nil, err
 		}
-		show, err := perform.New(&r.Bench, r.Module)
+		played, err := perform.New(&r.Bench, r.Module)
 		if err != nil {
 			return nil, answer.Invalid(err)
 		}
 		ctx, cancel := context.WithCancel(context.Background())
-		next = &playing{r.Module, show, r.Bench.Modules[r.Module].Show.Inputs, time.Now(), cancel}
-		go show.Run(ctx, n.c, r.Module, nil) // what fails is in the table's state
+		next = &playing{r.Module, played, r.Bench.Modules[r.Module].Show.Inputs, time.Now(), cancel}
+		go played.Run(ctx, n.c, r.Module, nil) // what fails is in the table's state
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
@@ -78,6 +79,7 @@ func (d *Desk) play(r *RealPlayRequest) (*RealTable, error) {
 		n.playing.end()
 	}
 	n.playing = next
+	d.tell()
 	return d.state(), nil
 }
 
@@ -85,7 +87,8 @@ func (d *Desk) play(r *RealPlayRequest) (*RealTable, error) {
 type PressRequest struct {
 	By    string  `json:"by" minLength:"1" maxLength:"40"`
 	Input string  `json:"input" maxLength:"40" doc:"id"`
-	Value float64 `json:"value" doc:"as an events file has it: 1 and 0 of a button, a signal's value, a counter's steps"`
+	Value float64 `json:"value,omitempty" doc:"as an events file has it: 1 and 0 of a button, a signal's value, a counter's steps"`
+	Text  string  `json:"text,omitempty" maxLength:"2000" doc:"of a serial line, with the escapes of an events file"`
 }
 
 func (d *Desk) press(r *PressRequest) (*RealTable, error) {
@@ -100,9 +103,16 @@ func (d *Desk) press(r *PressRequest) (*RealTable, error) {
 	}
 	for i := range n.playing.inputs {
 		if n.playing.inputs[i].ID == r.Input {
-			if err := n.playing.show.Press(i, r.Value); err != nil {
+			var err error
+			if n.playing.inputs[i].Kind == string(show.Serial) {
+				err = n.playing.show.Say(i, r.Text)
+			} else {
+				err = n.playing.show.Press(i, r.Value)
+			}
+			if err != nil {
 				return nil, answer.Refused(err)
 			}
+			d.tell()
 			return d.state(), nil
 		}
 	}

@@ -284,6 +284,7 @@ type FirstLightStep struct {
 	Measure string        `json:"measure,omitempty" doc:"RFC 6901 pointer to where a measured value goes"`
 	Unit    string        `json:"unit,omitempty"`
 	Planned float64       `json:"planned,omitempty" doc:"what is expected, in its unit"`
+	Act     string        `json:"act,omitempty" enum:"send,slow,begin,light,blink,chart,scan,measure" doc:"what of it a host with a bridge does by itself"`
 }
 
 // SightFacts is something that one may see in place of what one should.
@@ -306,7 +307,7 @@ func shownGlass(s *bringup.Shown) facts.Glass {
 func lightSteps(steps []bringup.Step) []FirstLightStep {
 	out := make([]FirstLightStep, len(steps))
 	for i, s := range steps {
-		f := FirstLightStep{ID: s.ID, Title: s.Title, Do: s.Do, See: s.See, Caution: s.Caution, Glass: []facts.Glass{}, Else: []SightFacts{}, Measure: s.Measure, Unit: s.Unit, Planned: s.Planned}
+		f := FirstLightStep{ID: s.ID, Title: s.Title, Do: s.Do, See: s.See, Caution: s.Caution, Glass: []facts.Glass{}, Else: []SightFacts{}, Measure: s.Measure, Unit: s.Unit, Planned: s.Planned, Act: string(s.Act)}
 		for j := range s.Glass {
 			f.Glass = append(f.Glass, shownGlass(&s.Glass[j]))
 		}

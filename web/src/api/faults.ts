@@ -38,8 +38,11 @@ export const catalogueQuery = (of: Faulty) =>
   api.queryOptions("post", "/api/faults/catalogue", { body: of }, { staleTime: Infinity, gcTime: 30_000 });
 
 /** Begins a round of practice; watch is the name under which it, and what is asked of a round, can be followed. */
-export const beginRound = async (of: Faulty, level: number, topic: Schemas["RoundRequest"]["topic"], watch: string) =>
-  unwrap(await client.POST("/api/practice", { body: { ...of, level, topic }, params: watched(watch) }));
+export const beginRound = async (
+  of: Faulty,
+  what: Pick<Schemas["RoundRequest"], "level" | "topic" | "built">,
+  watch: string,
+) => unwrap(await client.POST("/api/practice", { body: { ...of, ...what }, params: watched(watch) }));
 
 /** Carries a test out on the hidden fault. */
 export const inspect = async (round: string, test: string, watch: string) =>

@@ -1383,6 +1383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/table/act": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do what a host does by itself of a test */
+        post: operations["act-on-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/table/bench": {
         parameters: {
             query?: never;
@@ -1519,6 +1536,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/table/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a real module's data lines by a pattern that is read back */
+        post: operations["try-table-lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/loader": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether the bridge of a bench can be put onto its board from here */
+        post: operations["get-table-loader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure the voltage of a free pin of the host */
+        post: operations["measure-on-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/table/memory": {
         parameters: {
             query?: never;
@@ -1530,6 +1598,23 @@ export interface paths {
         put?: never;
         /** Read what a real module holds, and compare it with what was sent */
         post: operations["recall-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/oscillator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Time a real module's busy flag */
+        post: operations["time-table-oscillator"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1564,6 +1649,23 @@ export interface paths {
         get: operations["list-ports"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make in the stand-in what a round of practice hides */
+        post: operations["hide-in-stand-in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1615,6 +1717,40 @@ export interface paths {
         put?: never;
         /** Show a screen on the real glass, as soon as the wire is free */
         post: operations["show-on-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/upload": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Build the bridge of a bench, and put it onto a board */
+        post: operations["upload-bridge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How things stand with the real table, whenever that changes */
+        get: operations["watch-real-table"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1761,6 +1897,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        ActRequest: {
+            /**
+             * @description send: show the setup, initialised anew; slow: with 5 ms more after each byte; begin: reset the board, and begin everything anew; light: switch the backlight off and on; blink: a block that blinks in the first cell; chart: the codes from 0xA0 on
+             * @enum {string}
+             */
+            act: "send" | "slow" | "begin" | "light" | "blink" | "chart";
+            by: string;
+            /** @description what is shown; at says which module of the bench it is */
+            setup: components["schemas"]["Setup"];
+        };
         "Add-modulesRequest": {
             bench: components["schemas"]["Bench"];
             /** Format: int64 */
@@ -2568,6 +2714,15 @@ export interface components {
             /** @description why it cannot be drawn: which figure is missing or cannot be */
             why?: string;
         };
+        DataLines: {
+            /**
+             * Format: int64
+             * @description bytes that came back otherwise than they were sent
+             */
+            differ: number;
+            /** @description what is wrong with single lines */
+            wrong: string[];
+        };
         Device: {
             /**
              * Format: int64
@@ -2727,6 +2882,14 @@ export interface components {
         DrawnCells: {
             /** @description row by row */
             cells: components["schemas"]["Dots"][];
+        };
+        DrivenRequest: {
+            by: string;
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
         };
         Edit: {
             /** @description name of the field on the scene's screen; absent: nothing is edited */
@@ -3106,6 +3269,8 @@ export interface components {
             found?: {
                 [key: string]: number;
             };
+            /** @description a host with a bridge is connected: what it can do by itself is at once done, and takes no other program */
+            hosted?: boolean;
             /** @description lit from behind */
             light?: boolean;
             /** Format: int64 */
@@ -3181,6 +3346,11 @@ export interface components {
             why?: string;
         };
         FirstLightStep: {
+            /**
+             * @description what of it a host with a bridge does by itself
+             * @enum {string}
+             */
+            act?: "send" | "slow" | "begin" | "light" | "blink" | "chart" | "scan" | "measure";
             caution?: string;
             do: string;
             /** @description what one may see instead */
@@ -3388,6 +3558,11 @@ export interface components {
         Handed: {
             /** @description a byte for each operation that reads */
             read: number[];
+        };
+        HideRequest: {
+            by: string;
+            /** @description its id */
+            round: string;
         };
         Host: {
             /**
@@ -3597,10 +3772,17 @@ export interface components {
             title: string;
         };
         Inspection: {
+            /**
+             * @description what of it a host with a bridge does by itself
+             * @enum {string}
+             */
+            act?: "send" | "slow" | "begin" | "light" | "blink" | "chart" | "scan" | "measure";
             do: string;
             id: string;
             /** Format: double */
             minutes: number;
+            /** @description that is sent */
+            text?: string[];
             title: string;
         };
         Instruction: {
@@ -3902,6 +4084,16 @@ export interface components {
             plannedMA?: number;
             source?: string;
         };
+        Loader: {
+            /** @description speeds of loaders of such boards, the usual one first */
+            bauds?: number[];
+            can: boolean;
+            /** @description where it cannot: why */
+            why?: string;
+        };
+        LoaderRequest: {
+            bench: components["schemas"]["Bench"];
+        };
         Loading: {
             /** @description after the last screen comes the first */
             loop?: boolean;
@@ -4117,12 +4309,26 @@ export interface components {
             /** Format: int64 */
             module: number;
         };
+        MeasureRequest: {
+            /**
+             * Format: int64
+             * @description index of the module that the wire comes from
+             */
+            module: number;
+            /** @description label of a free analogue pin of the host */
+            pin: string;
+        };
         Measured: {
             /**
              * Format: double
              * @description of the whole module, in milliamperes
              */
             currentMA?: number;
+            /**
+             * Format: int64
+             * @description 190–350 kHz, by the busy flag
+             */
+            oscillatorKHz?: number;
             /**
              * Format: int64
              * @description VDD against VSS, in millivolts
@@ -4195,6 +4401,13 @@ export interface components {
             name: string;
             screens: components["schemas"]["Screen"][];
             show?: components["schemas"]["Show"];
+        };
+        ModuleRequest: {
+            /**
+             * Format: int64
+             * @description index
+             */
+            module: number;
         };
         Moment: {
             /** Format: double */
@@ -4322,6 +4535,25 @@ export interface components {
             path: string;
             value?: unknown;
         };
+        Oscillator: {
+            /**
+             * Format: double
+             * @description for which it is busy with a clear, in microseconds
+             */
+            clearUs: number;
+            /**
+             * Format: int64
+             * @description by that
+             */
+            kHz: number;
+            /** Format: int64 */
+            maxKHz: number;
+            /**
+             * Format: int64
+             * @description that the data sheet has, and a bench takes
+             */
+            minKHz: number;
+        };
         OutcomeChoice: {
             /** @description what it would mean, the likeliest first */
             causes: string[];
@@ -4331,6 +4563,11 @@ export interface components {
             found?: number[];
             /** @description where it is a glass */
             glass?: components["schemas"]["Glass"];
+            /**
+             * Format: int64
+             * @description of an oscillator: its frequency
+             */
+            kHz?: number;
             key: string;
             says: string;
             /** @description it is what a scan finds */
@@ -4778,11 +5015,13 @@ export interface components {
             by: string;
             /** @description id */
             input: string;
+            /** @description of a serial line, with the escapes of an events file */
+            text?: string;
             /**
              * Format: double
              * @description as an events file has it: 1 and 0 of a button, a signal's value, a counter's steps
              */
-            value: number;
+            value?: number;
         };
         Progress: {
             /** @description what is being done; empty: it has not begun, or is done */
@@ -4926,6 +5165,8 @@ export interface components {
             dropped: number;
             /** @description what it shows is known */
             holds: boolean;
+            /** @description its backlight can be switched */
+            light: boolean;
             /** @description its memory can be read */
             reads: boolean;
             /** @description why it cannot be driven */
@@ -5012,6 +5253,8 @@ export interface components {
              * @description 95 of the last 100 were as fast, in milliseconds
              */
             slowMs: number;
+            /** @description labels of the host's free pins whose voltage can be measured */
+            spare?: string[];
             /** @description it is the simulated host */
             standIn?: boolean;
             /** @description what stands in the way */
@@ -5029,8 +5272,13 @@ export interface components {
             ddram: string[];
             /** @description cells that hold something else than was sent */
             differ: components["schemas"]["RecalledCell"][];
-            /** @description data lines that are wrong in the same way in every byte that differs */
-            lines: string[];
+            /** @description glyphs whose dots do */
+            glyphs: components["schemas"]["RecalledSlot"][];
+            /**
+             * Format: int64
+             * @description bytes outside the window that do
+             */
+            hidden: number;
             /**
              * Format: int64
              * @description index
@@ -5038,13 +5286,6 @@ export interface components {
             module: number;
             /** @description what its window shows, as characters */
             text: string[];
-        };
-        RecallRequest: {
-            /**
-             * Format: int64
-             * @description index
-             */
-            module: number;
         };
         RecalledCell: {
             /** Format: int64 */
@@ -5061,6 +5302,14 @@ export interface components {
              * @description code that was sent
              */
             want: number;
+        };
+        RecalledSlot: {
+            /** Format: int64 */
+            controller: number;
+            /** @description of dots, from the top, counted from 0 */
+            rows: number[];
+            /** Format: int64 */
+            slot: number;
         };
         Remedy: {
             /** @description what it does */
@@ -5115,6 +5364,8 @@ export interface components {
         };
         RoundRequest: {
             bench: components["schemas"]["Bench"];
+            /** @description a fault that the stand-in can be built with: none of the program, and none of an input */
+            built?: boolean;
             /**
              * Format: int64
              * @description 1: nothing to be read; 2: wrong characters; 3: any fault that shows; 4: two at once
@@ -5501,13 +5752,9 @@ export interface components {
             places?: components["schemas"]["Place"][];
         };
         ShowRequest: {
-            /** @description the module is initialised before, whatever it shows */
-            anew?: boolean;
             by: string;
             /** @description what a run of the screen needs; at says which module of the bench it is */
             setup: components["schemas"]["Setup"];
-            /** @description with anew: 5 ms more pass after each byte */
-            slow?: boolean;
         };
         SightFacts: {
             glass?: components["schemas"]["Glass"];
@@ -5789,6 +6036,11 @@ export interface components {
         };
         TestChoice: {
             /**
+             * @description what of it a host with a bridge does by itself
+             * @enum {string}
+             */
+            act?: "send" | "slow" | "begin" | "light" | "blink" | "chart" | "scan" | "measure";
+            /**
              * Format: double
              * @description information that it gives
              */
@@ -5939,6 +6191,27 @@ export interface components {
              */
             revision: number;
         };
+        UploadRequest: {
+            /**
+             * Format: int64
+             * @description of the board's loader
+             * @enum {integer}
+             */
+            baud: 115200 | 57600;
+            bench: components["schemas"]["Bench"];
+            /** @description as the list of ports names it */
+            port: string;
+        };
+        Uploaded: {
+            done: boolean;
+            /** @description by the tools */
+            said: string;
+            /**
+             * Format: int64
+             * @description bytes of flash that it takes
+             */
+            size: number;
+        };
         VORange: {
             /** Format: int64 */
             highMV: number;
@@ -5969,6 +6242,15 @@ export interface components {
              * @description 0–100
              */
             score: number;
+        };
+        Voltage: {
+            /** Format: int64 */
+            mV: number;
+            /**
+             * Format: int64
+             * @description the whole of the scale: the host's supply, as planned
+             */
+            ofMV: number;
         };
         Waves: {
             /** Format: double */
@@ -12807,6 +13089,82 @@ export interface operations {
             };
         };
     };
+    "act-on-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RealTable"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "rewire-table": {
         parameters: {
             query?: never;
@@ -13403,6 +13761,234 @@ export interface operations {
             };
         };
     };
+    "try-table-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrivenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataLines"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-table-loader": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoaderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loader"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "measure-on-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Voltage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "recall-table": {
         parameters: {
             query?: never;
@@ -13412,7 +13998,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecallRequest"];
+                "application/json": components["schemas"]["ModuleRequest"];
             };
         };
         responses: {
@@ -13423,6 +14009,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recall"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "time-table-oscillator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrivenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Oscillator"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13575,6 +14237,82 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "hide-in-stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RealTable"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13799,6 +14537,140 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "upload-bridge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Implemented */
+            501: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "watch-real-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data: components["schemas"]["RealTable"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event?: "message";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    }[];
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };

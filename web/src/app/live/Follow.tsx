@@ -2,13 +2,14 @@ import { useEffect, useRef } from "react";
 import { rewire, showThere } from "../../api/realTable";
 import { useBench } from "../../work/BenchContext";
 import { wiringOf } from "../../work/setup";
-import { useRealTable } from "../../work/useRealTable";
+import { useRealTable, useWatch } from "../../work/useRealTable";
 
 /**
  * Lets the real modules follow what is edited, while this page drives them: each shows the screen of it that was composed
  * last. What could not be told is in the state of the table. It draws nothing.
  */
 export function Follow() {
+  useWatch();
   const { id, bench, setupOf } = useBench();
   const { table, by, drives } = useRealTable();
   const on = drives && table?.bench === id;

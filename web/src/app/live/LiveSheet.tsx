@@ -1,13 +1,10 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { connect, disconnect, portsQuery, takeOver, type RealTable, type Resting } from "../../api/realTable";
-import { Choice } from "../../ui/Choice";
+import { disconnect, takeOver, type RealTable } from "../../api/realTable";
 import { Quiet } from "../../ui/Quiet";
-import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
-import { wiringOf } from "../../work/setup";
 import { useRealTable } from "../../work/useRealTable";
+import { Ports } from "./Ports";
 import { RealModules } from "./RealModules";
 import css from "./Live.module.css";
 
@@ -82,46 +79,6 @@ function Standing({ table }: { table: RealTable }) {
           </dd>
         </div>
       </dl>
-    </>
-  );
-}
-
-/** The ports to choose from. */
-function Ports({ onConnect, by }: { onConnect: (what: Promise<RealTable>) => void; by: string }) {
-  const { id, bench } = useBench();
-  const { data: ports, error } = useQuery(portsQuery);
-  const [rest, setRest] = useState<Resting>("keep");
-  return (
-    <>
-      <p className="lead">
-        A bridge, uploaded once, lets this page drive the modules over the board’s USB line. Opening a port resets many
-        boards, and what ran there stops.
-      </p>
-      {error && <p role="alert">{reason(error)}</p>}
-      <ul className={css.ports}>
-        {ports?.map((p) => (
-          <li key={p.name}>
-            <span>
-              <b>{p.name}</b>
-              <small>{p.what ?? "nothing is known of what is there"}</small>
-            </span>
-            <Quiet
-              aria-label={`Connect ${p.name}`}
-              onClick={() => onConnect(connect({ port: p.name, by, stored: id, bench: wiringOf(bench), rest }))}
-            >
-              Connect
-            </Quiet>
-          </li>
-        ))}
-      </ul>
-      <Choice label="While nobody drives, its pins" value={rest} onChange={(v) => setRest(v as Resting)}>
-        <option value="keep">keep their levels: the glass keeps what it shows</option>
-        <option value="inputs">become inputs: nothing is driven</option>
-      </Choice>
-      <p className={css.note}>
-        No bridge on the board yet? Code has it, under “To try first”; <code>make upload</code> or your editor puts it
-        there.
-      </p>
     </>
   );
 }

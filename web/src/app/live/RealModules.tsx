@@ -2,15 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { faultsQuery } from "../../api/faults";
 import type { Setup } from "../../api/client";
-import { putIn, recall, standInQuery, type RealTable, type Recall } from "../../api/realTable";
-import { Glass } from "../../parts/glass/Glass";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
-import { useBase } from "../../ui/places";
+import { putIn, type RealTable } from "../../api/realTable";
+import { StandInGlass } from "../../parts/glass/StandInGlass";
 import { List } from "../../ui/List";
-import { Quiet } from "../../ui/Quiet";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
+import { Tells } from "./Tells";
 import css from "./Live.module.css";
 
 /** The modules of the table: what each is taken to show, what it says itself, and what the stand-in's glass shows. */
@@ -34,25 +31,21 @@ export function RealModules({ table }: { table: RealTable }) {
                   {m.dropped > 0 && `; ${m.dropped} older wishes dropped`}
                 </small>
               </span>
-              {table.standIn && <StandIn module={i} tint={doc.display.tint} name={doc.name || "module"} />}
+              {table.standIn && (
+                <StandInGlass
+                  module={i}
+                  tint={doc.display.tint}
+                  width={190}
+                  name={`The stand-in’s ${doc.name || "module"}`}
+                />
+              )}
               {table.standIn && <Faulty module={i} setup={setupOf(doc)} name={doc.name || "module"} />}
-              {m.reads ? <Memory module={i} name={doc.name || "module"} /> : <small>cannot be read: {m.why}</small>}
+              {m.reads ? <Tells at={i} module={doc} /> : <small>cannot be read: {m.why}</small>}
             </li>
           )
         );
       })}
     </ul>
-  );
-}
-
-/** The glass of a module of the stand-in. */
-function StandIn({ module, tint, name }: { module: number; tint: string | undefined; name: string }) {
-  const { data: glass } = useQuery(standInQuery(module));
-  if (!glass) return null;
-  return (
-    <div className={css.glass} style={{ background: groundOf(glass, tintOf(tint)) }}>
-      <Glass glass={glass} tint={tint} pitch={Math.max(0.8, 190 / (glass.cols * 6))} name={`The stand-in’s ${name}`} />
-    </div>
   );
 }
 
@@ -87,41 +80,6 @@ function Faulty({ module, setup, name }: { module: number; setup: Setup; name: s
           ))}
       </List>
       {refused && <p role="alert">{refused}</p>}
-    </div>
-  );
-}
-
-/** Reads what a module holds, and holds it against what was sent. */
-function Memory({ module, name }: { module: number; name: string }) {
-  const [got, setGot] = useState<Recall>();
-  const [refused, setRefused] = useState<string>();
-  const base = useBase();
-  const first = got?.differ[0];
-  const read = () =>
-    void recall(module).then(
-      (r) => {
-        setGot(r);
-        setRefused(undefined);
-      },
-      (e: unknown) => setRefused(reason(e)),
-    );
-  return (
-    <div className={css.memory}>
-      <Quiet aria-label={`Read memory of ${name}`} onClick={read}>
-        Read memory
-      </Quiet>
-      {refused && <p role="alert">{refused}</p>}
-      {got && (
-        <p role="status">
-          {got.differ.length === 0
-            ? "It holds what was sent."
-            : `${got.differ.length} cells differ, the first in row ${(first?.row ?? 0) + base}, column ${(first?.col ?? 0) + base}.`}
-          {got.lines.map((l) => (
-            <b key={l}> {l}: its wire, or its joint.</b>
-          ))}
-          <code>{got.text.join("\n")}</code>
-        </p>
-      )}
     </div>
   );
 }

@@ -17,6 +17,7 @@ import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
 import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
 import { Trouble } from "../../parts/trouble/Trouble";
+import { useRealTable } from "../../work/useRealTable";
 import css from "./FaultsView.module.css";
 
 /** Where the browser keeps what is not at hand. */
@@ -47,6 +48,7 @@ export function Finder() {
     setHeld({ key, sheet: next });
   };
   const [watch] = useState(watchName);
+  const { drives } = useRealTable();
   const { data, error, isPlaceholderData, isFetching, refetch } = useQuery({
     ...findQuery(
       {
@@ -55,6 +57,7 @@ export function Finder() {
         screen: module.screens.indexOf(screen),
         found: log?.counts,
         without,
+        hosted: drives || undefined,
         ...asked(sheet, cols),
       },
       watch,

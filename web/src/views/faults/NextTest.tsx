@@ -1,10 +1,11 @@
 import { useState } from "react";
+import type { Setup } from "../../api/client";
 import type { FindResult, OutcomeChoice, TestChoice } from "../../api/faults";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
-import { ScanThere, ShowThere } from "../../parts/AtTheBoard";
+import { ActThere, MeasureThere, OscillatorThere, ScanThere } from "../../parts/AtTheBoard";
 import { useBench } from "../../work/BenchContext";
 import { Copy } from "../../ui/Copy";
 import { voltsOf, type Taken } from "./sheet";
@@ -63,25 +64,7 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
           </Copy>
         </p>
       )}
-      {test.id === "text" && (
-        <ShowThere setup={{ ...setup, rows: found.text, fields: undefined, cursor: undefined, scroll: undefined }}>
-          Send it to the real glass
-        </ShowThere>
-      )}
-      {test.id === "slowly" && (
-        <ShowThere setup={setup} slow>
-          Run it slowly on the real glass
-        </ShowThere>
-      )}
-      {test.id === "scan" && (
-        <ScanThere
-          onFound={(answers) => {
-            const o = test.outcomes.find((c) => c.scan && (c.found ?? []).join() === answers.join());
-            if (o) onTaken({ test: test.id, title: test.title, says: o.says, outcome: o.key });
-            return o ? "" : "None of these faults gives that.";
-          }}
-        />
-      )}
+      <ByTheBoard key={test.id} test={test} text={found.text} setup={setup} onTaken={onTaken} />
       {test.volts && <Measured test={test} onTaken={onTaken} />}
       <Outcomes test={test} tint={tint} onTaken={onTaken} />
       {found.tests.length > 1 && (
@@ -102,6 +85,61 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
       <AtHand without={without} onWithout={onWithout} />
     </section>
   );
+}
+
+/** What a board does by itself of a test: where it tells the answer too, that is taken. */
+function ByTheBoard({
+  test,
+  text,
+  setup,
+  onTaken,
+}: { test: TestChoice; text: string[]; setup: Setup } & Pick<Props, "onTaken">) {
+  const taken = { test: test.id, title: test.title };
+  switch (test.act) {
+    case undefined:
+      return null;
+    case "scan":
+      return (
+        <ScanThere
+          onFound={(answers) => {
+            const o = test.outcomes.find((c) => c.scan && (c.found ?? []).join() === answers.join());
+            if (o) onTaken({ ...taken, says: o.says, outcome: o.key });
+            return o ? "" : "None of these faults gives that.";
+          }}
+        />
+      );
+    case "measure":
+      return (
+        <MeasureThere
+          module={setup.at?.module ?? 0}
+          what={test.id === "supply" ? "VDD" : "VO"}
+          onMeasured={(mV) => onTaken({ ...taken, says: `${(mV / 1000).toFixed(2)} V`, mV })}
+        />
+      );
+    case "blink":
+      return (
+        <>
+          <ActThere act="blink" setup={setup} />
+          <OscillatorThere
+            module={setup.at?.module ?? 0}
+            onTimed={(kHz) => {
+              const off = (o: OutcomeChoice) => Math.abs((o.kHz ?? Infinity) - kHz);
+              const [o] = test.outcomes.filter((c) => c.kHz).sort((a, b) => off(a) - off(b));
+              if (o) onTaken({ ...taken, says: o.says, outcome: o.key });
+              return undefined;
+            }}
+          />
+        </>
+      );
+    case "send":
+      return (
+        <ActThere
+          act="send"
+          setup={{ ...setup, rows: text, fields: undefined, cursor: undefined, scroll: undefined }}
+        />
+      );
+  }
+  return <ActThere act={test.act} setup={setup} />;
 }
 
 const things: { thing: Missing; title: string }[] = [

@@ -3,10 +3,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { beginRound, logQuery, type Entry, type Faulty, type RoundState } from "../../api/faults";
 import { watchName } from "../../api/progress";
+import { hideThere, putIn } from "../../api/realTable";
 import { Working } from "../../parts/progress/Working";
+import { Check } from "../../ui/Check";
 import { useBench } from "../../work/BenchContext";
 import { sentence } from "../../work/reason";
 import { faultyOf } from "../../work/setup";
+import { useRealTable } from "../../work/useRealTable";
 import { Round } from "./Round";
 import css from "./Practice.module.css";
 
@@ -17,7 +20,7 @@ const levels = [
   { level: 4, title: "Two at once", says: "One hides the other" },
 ];
 
-type Topic = Parameters<typeof beginRound>[2];
+type Topic = Parameters<typeof beginRound>[1]["topic"];
 
 const topics: { topic: Topic; title: string }[] = [
   { topic: undefined, title: "Any" },
@@ -33,7 +36,10 @@ export function Practice() {
   const { id, bench, module, screen } = useBench();
   const [level, setLevel] = useState(1);
   const [topic, setTopic] = useState<Topic>();
-  const [round, setRound] = useState<{ of: Faulty; state: RoundState }>();
+  const [round, setRound] = useState<{ of: Faulty; state: RoundState; there: boolean }>();
+  const { table, by, drives } = useRealTable();
+  const canBuild = drives && table?.standIn === true && table.bench === id;
+  const [build, setBuild] = useState(true);
   const [refused, setRefused] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [watch] = useState(watchName);
@@ -45,8 +51,11 @@ export function Practice() {
       screen: module.screens.indexOf(screen),
     };
     setBusy(true);
+    const there = canBuild && build;
     try {
-      setRound({ of, state: await beginRound(of, level, topic, watch) });
+      const state = await beginRound(of, { level, topic, built: there || undefined }, watch);
+      if (there) await hideThere(by, state.id);
+      setRound({ of, state, there });
       setRefused(undefined);
     } catch (e) {
       setRefused(sentence(e));
@@ -59,8 +68,15 @@ export function Practice() {
         key={round.state.id}
         of={round.of}
         state={round.state}
-        onState={(state) => setRound({ ...round, state })}
-        onLeave={() => setRound(undefined)}
+        there={round.there}
+        onState={(state) => {
+          setRound({ ...round, state });
+          if (round.there && state.verdict) void hideThere(by, state.id).catch(() => undefined); // it is taken out
+        }}
+        onLeave={() => {
+          if (round.there) void putIn(round.of.module, "").catch(() => undefined);
+          setRound(undefined);
+        }}
       />
     );
   return (
@@ -95,6 +111,7 @@ export function Practice() {
           <div className={css.topics}>
             {topics
               .filter((t) => t.topic !== "bus" || module.link.kind === "backpack")
+              .filter((t) => !(canBuild && build) || (t.topic !== "program" && t.topic !== "inputs"))
               .filter((t) => t.topic !== "inputs" || (module.show?.inputs ?? []).some((i) => i.pin))
               .map((t) => (
                 <label key={t.title} className={css.topic} data-on={t.topic === topic || undefined}>
@@ -104,6 +121,11 @@ export function Practice() {
               ))}
           </div>
         </fieldset>
+        {canBuild && (
+          <Check checked={build} onChange={(e) => setBuild(e.target.checked)}>
+            built into the stand-in, to be tested by its own host: no fault of the program or of an input then
+          </Check>
+        )}
         {refused && <p role="alert">{refused}</p>}
         {screen.rows.join("").trim() === "" && <p>The screen has no text yet: type one under Screens first.</p>}
         <Button

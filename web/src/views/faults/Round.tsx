@@ -2,15 +2,19 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type KeyboardEvent } from "react";
 import { answerRound, askHint, catalogueQuery, inspect, type Faulty, type RoundState } from "../../api/faults";
+import type { Setup } from "../../api/client";
 import { watchName } from "../../api/progress";
+import { actThere } from "../../api/realTable";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Working } from "../../parts/progress/Working";
+import { StandInGlass } from "../../parts/glass/StandInGlass";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
+import { pageName } from "../../work/useRealTable";
 import { Verdict } from "./Verdict";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";
@@ -19,14 +23,17 @@ import css from "./Practice.module.css";
 interface Props {
   of: Faulty;
   state: RoundState;
+  /** The fault is built into the stand-in too. */
+  there: boolean;
   onState: (s: RoundState) => void;
   onLeave: () => void;
 }
 
 /** A round under way: what the glass shows, what can be done, what was done, and the answer. */
-export function Round({ of, state, onState, onLeave }: Props) {
-  const { module } = useBench();
+export function Round({ of, state, there, onState, onLeave }: Props) {
+  const { module, setupOf } = useBench();
   const note = useNote();
+  const by = pageName();
   const [refused, setRefused] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [watch] = useState(watchName);
@@ -76,6 +83,12 @@ export function Round({ of, state, onState, onLeave }: Props) {
         <div className={css.glass} style={{ background: groundOf(state.glass, tintOf(tint)) }}>
           <Glass glass={state.glass} tint={tint} pitch={pitch} name="The module" />
         </div>
+        {there && (
+          <>
+            <h3>The stand-in shows</h3>
+            <StandInGlass module={of.module} tint={tint} width={390} name="The stand-in" />
+          </>
+        )}
         <h3>It ought to show</h3>
         <div className={css.glass} style={{ background: groundOf(state.sent, tintOf(tint)) }}>
           <Glass glass={state.sent} tint={tint} pitch={pitch / 1.6} name="It ought to" />
@@ -101,7 +114,16 @@ export function Round({ of, state, onState, onLeave }: Props) {
         )}
       </section>
       {busy && <Working watch={watch} says="Playing it" />}
-      <Tests state={state} busy={busy} onTest={(t) => void ask(() => inspect(state.id, t, watch))} />
+      <Tests
+        state={state}
+        busy={busy}
+        onTest={(t) =>
+          void ask(async () => {
+            if (there) await actOn(t, setupOf(module), by);
+            return inspect(state.id, t.id, watch);
+          })
+        }
+      />
       <section className={css.column} aria-label="What you know">
         <h2>What you know</h2>
         {state.done.length === 0 && <p>Nothing yet beyond what the glass shows.</p>}
@@ -124,8 +146,17 @@ export function Round({ of, state, onState, onLeave }: Props) {
   );
 }
 
+type Test = RoundState["tests"][number];
+
+/** Does on the stand-in what its host does by itself of a test. */
+async function actOn(test: Test, setup: Setup, by: string) {
+  if (!test.act || test.act === "scan" || test.act === "measure") return; // no glass shows them
+  const text = test.text && { rows: test.text, fields: undefined, cursor: undefined, scroll: undefined };
+  await actThere(by, test.act, { ...setup, ...text });
+}
+
 /** What can be done, cheapest first; arrow keys go through the list. */
-function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTest: (id: string) => void }) {
+function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTest: (t: Test) => void }) {
   const done = new Set(state.done.map((d) => d.id));
   const over = (id: string) => done.has(id) || state.verdict !== undefined;
   const onKey = (e: KeyboardEvent<HTMLUListElement>) => {
@@ -145,7 +176,7 @@ function Tests({ state, busy, onTest }: { state: RoundState; busy: boolean; onTe
             <Bare
               aria-disabled={busy || over(t.id) || undefined}
               title={t.do}
-              onClick={() => !busy && !over(t.id) && onTest(t.id)}
+              onClick={() => !busy && !over(t.id) && onTest(t)}
             >
               <span>{t.title}</span>
               <small>{done.has(t.id) ? "done" : `${t.minutes} min`}</small>

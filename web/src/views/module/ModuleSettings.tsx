@@ -213,11 +213,19 @@ function Chip({
         ))}
         <option value="own">own, from a chart file</option>
       </Choice>
-      <Field
-        label="Oscillator, kHz"
-        value={String(controller.oscillatorKHz)}
-        onChange={(v) => setController({ oscillatorKHz: Number(v) })}
-      />
+      {display.measured?.oscillatorKHz ? (
+        <Field
+          label={`Oscillator, measured, kHz (planned ${controller.oscillatorKHz})`}
+          value={String(display.measured.oscillatorKHz)}
+          onChange={(v) => set((d) => ({ measured: { ...d.measured, oscillatorKHz: Number(v) || undefined } }))}
+        />
+      ) : (
+        <Field
+          label="Oscillator, kHz"
+          value={String(controller.oscillatorKHz)}
+          onChange={(v) => setController({ oscillatorKHz: Number(v) })}
+        />
+      )}
       <Choice label="Host waits for" value={link.waits ?? "worst"} onChange={(w) => void setWaits(w as Link["waits"])}>
         <option value="worst">slowest module</option>
         <option value="typical">this oscillator</option>

@@ -11,6 +11,7 @@ import { placed, useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { reason } from "../../work/reason";
 import { InstructionCard } from "./InstructionCard";
+import { Straight } from "./Straight";
 import { List } from "../../ui/List";
 import { Check } from "../../ui/Check";
 import { handThere } from "../../api/realTable";
@@ -86,6 +87,11 @@ export function LivePanel({ run, controllers }: Props) {
           Do it
         </Button>
       </form>
+      <Straight
+        onKey={(text) =>
+          add(async () => unwrap(await client.POST("/api/live", { body: { text, enable, setup, countFrom: base } })))
+        }
+      />
       {drives && (
         <Check checked={also} onChange={(e) => setAlso(e.target.checked)}>
           on the real module too

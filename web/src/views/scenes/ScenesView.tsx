@@ -109,8 +109,8 @@ export default function ScenesView() {
               onHappen={(e) => {
                 const of = inputs.find((i) => i.id === e.input);
                 play.happen(e, of?.kind === "button" ? (of.button?.debounceMs ?? 20) : undefined);
-                if (drives && table?.playing?.module === here && e.value !== undefined)
-                  void pressThere(by, e.input, e.value).catch(() => undefined); // its state says what is wrong
+                if (drives && table?.playing?.module === here)
+                  void pressThere(by, e.input, { value: e.value, text: e.text }).catch(() => undefined); // its state says what is wrong
               }}
               onAdd={(kind) => {
                 setSheet("input");

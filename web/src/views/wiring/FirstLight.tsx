@@ -4,7 +4,7 @@ import type { LightStep, WiringResult } from "../../api/client";
 import { firstLightQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { Field } from "../../ui/Field";
-import { ScanThere, ShowThere } from "../../parts/AtTheBoard";
+import { ActThere, MeasureThere, ScanThere } from "../../parts/AtTheBoard";
 import { useBench } from "../../work/BenchContext";
 import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
@@ -48,6 +48,27 @@ export function FirstLight({ result, onPick }: Props) {
     }));
   const written = (e: Noted) => void note(e).catch(() => undefined); // the step stands in the bench all the same
   const measured = module.display.measured ?? {};
+  /** Takes a measured voltage over, in millivolts, or drops it. */
+  const measure = (s: LightStep, value: number | undefined) => {
+    const supply = s.id === "supply";
+    if (value !== undefined)
+      written({
+        kind: "measured",
+        text: `${s.title} (planned ${s.planned ?? 0} ${s.unit ?? ""}):`,
+        value: { name: supply ? "VDD" : "VO", amount: value, unit: "mV" },
+      });
+    change((b) => ({
+      ...b,
+      modules: b.modules.map((m) =>
+        m.id === module.id
+          ? {
+              ...m,
+              display: { ...m.display, measured: { ...m.display.measured, [supply ? "supplyMV" : "voMV"]: value } },
+            }
+          : m,
+      ),
+    }));
+  };
   const next = steps.find((s) => !seen(s.id));
   return (
     <section className={css.steps} aria-label={`First light of ${module.name || "the module"}`}>
@@ -74,8 +95,20 @@ export function FirstLight({ result, onPick }: Props) {
               <p>{s.do}</p>
               {s.caution && <p className={css.caution}>{s.caution}</p>}
               <p className={css.see}>{s.see}</p>
-              {s.id === "text" && <ShowThere setup={setupOf(module)}>Begin it on the real glass</ShowThere>}
-              {s.id === "address" && (
+              {s.act === "send" && (
+                <ActThere act="send" setup={setupOf(module)}>
+                  Begin it on the real glass
+                </ActThere>
+              )}
+              {s.act === "light" && <ActThere act="light" setup={setupOf(module)} />}
+              {s.measure && s.act === "measure" && (
+                <MeasureThere
+                  module={index}
+                  what={s.id === "supply" ? "VDD" : "VO"}
+                  onMeasured={(mV) => measure(s, mV)}
+                />
+              )}
+              {s.act === "scan" && (
                 <ScanThere
                   onFound={(found) => {
                     const there = found.includes(module.link.outputs?.address ?? -1);
@@ -99,27 +132,7 @@ export function FirstLight({ result, onPick }: Props) {
                     const most = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
                     if (v !== undefined && !(v >= (most[0] ?? 0) && v <= (most[1] ?? 0)))
                       return Promise.resolve(`“${text}” is no such voltage; expected ${most[0]}–${most[1]} mV`);
-                    const value = v === undefined ? undefined : Math.round(v);
-                    if (value !== undefined)
-                      written({
-                        kind: "measured",
-                        text: `${s.title} (planned ${s.planned ?? 0} ${s.unit ?? ""}):`,
-                        value: { name: s.id === "supply" ? "VDD" : "VO", amount: value, unit: "mV" },
-                      });
-                    change((b) => ({
-                      ...b,
-                      modules: b.modules.map((m) =>
-                        m.id === module.id
-                          ? {
-                              ...m,
-                              display: {
-                                ...m.display,
-                                measured: { ...m.display.measured, [s.id === "supply" ? "supplyMV" : "voMV"]: value },
-                              },
-                            }
-                          : m,
-                      ),
-                    }));
+                    measure(s, v === undefined ? undefined : Math.round(v));
                     return Promise.resolve(undefined);
                   }}
                 />
