@@ -90,6 +90,49 @@ func TestLiveShow(t *testing.T) {
 	answers(p, `fetch('/api/table/glass/0').then(r => r.json()).then(g => g.text.join('').trim())`, "")
 }
 
+// TestLiveRadio lets a text come over the serial line of a show that is played on the stand-in's glass, whose host has that line for the
+// computer alone: it is sent from the page, and stands in the events as it came.
+func TestLiveRadio(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/slip/scenes")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "The bridge of an ATmega328P is there")]`))
+	p.keys(kb.Escape)
+	p.do(chromedp.Focus(`//button[starts-with(normalize-space(), "On the real glass")]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//button[starts-with(normalize-space(), "On the real glass")][@aria-pressed="true"]`))
+	p.do(chromedp.SendKeys(`[aria-label="Send over Radio"]`, "Squall"))
+	p.keys(kb.Enter)
+	answers(p, `fetch('/api/table/glass/2').then(r => r.json()).then(g => String(g.text.join('').includes('Squall')))`, "true")
+	answers(p, `fetch('/api/table/events.csv').then(r => r.text()).then(e => String(e.includes(',radio,Squall\\n')))`, "true")
+}
+
+// TestLiveMeasure measures a module's supply by a wire to a free pin of the host, in first light: the stand-in's pin has no wire, so that
+// it measures nothing, which is no supply and is not taken over; what can be is.
+func TestLiveMeasure(t *testing.T) {
+	t.Parallel()
+	server := serve(t)
+	p := open(t, server.URL+"/benches/1/module-1/wiring")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "is there")]`))
+	p.keys(kb.Escape)
+	p.do(chromedp.Click(`//button[@role="tab"][.="First light"]`))
+	step := func(title string) string {
+		return fmt.Sprintf(`//section[starts-with(@aria-label, "First light")]//li[.//b[.=%q]]`, title)
+	}
+	p.do(chromedp.WaitVisible(step("Supply") + `//button[.="Measure it there"]`))
+	p.choose("Pin that measures VDD", "A1")
+	p.do(chromedp.Click(step("Supply")+`//button[.="Measure it there"]`), chromedp.WaitVisible(step("Supply")+`//span[@role="status"][contains(., "Not taken over")]`))
+	p.do(chromedp.Focus(step("Contrast") + `//button[.="Measure it there"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(step("Contrast") + `//span[@role="status"][contains(., "0.00 V") and contains(., "Taken over")]`))
+	p.settle()
+	if m := stored(t, server, 1).Modules[0].Display.Measured; m.SupplyMV != 0 || m.VOMV == nil || *m.VOMV != 0 {
+		t.Errorf("%+v is stored as measured", m)
+	}
+}
+
 // answers waits until a promise gives a text.
 func answers(p *page, promise, want string) {
 	p.t.Helper()

@@ -246,7 +246,7 @@ func (p *printer) drive(ctx context.Context, told <-chan struct{}, f *liveFlags,
 			return wrong(exitUsage, "%w", err)
 		}
 		for _, id := range show.Unheard() {
-			p.say("%s is not heard: a bridge reads contacts and voltages of single pins", id)
+			p.say("%s is not heard: it is on no pin, or its serial line is the one to this computer", id)
 		}
 	} else if err := p.wish(at, f.screen); err != nil {
 		return err

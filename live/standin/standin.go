@@ -50,6 +50,7 @@ type simulated struct {
 	rig      *rig.Rig
 	hardware link.Hardware
 	contrast float64
+	made     *fault.Made // what was put in; nil for nothing
 	setup    testbed.Setup
 	wired    link.Link     // as the hardware is made
 	began    time.Duration // of the host's time, when it was switched on
@@ -147,7 +148,7 @@ func (h *Host) PutIn(module int, ids ...string) error {
 		if next.rig, err = rig.New(made.Module, made.Wired); err != nil {
 			return err
 		}
-		next.hardware, next.contrast, next.wired = made.Hardware, made.Contrast, made.Wired
+		next.made, next.hardware, next.wired = made, made.Hardware, made.Wired
 		next.rig.Wire(next.hardware)
 	}
 	// The module's own time goes on: what it is sent from now on comes after its power-up.
@@ -164,6 +165,9 @@ func (h *Host) Glass(module int) rig.Glass {
 	s := h.modules[module]
 	moment := s.rig.Moment()
 	moment = moment.BlinkAt(h.now - s.began)
+	if s.made != nil {
+		return s.made.Glass(&moment)
+	}
 	return moment.Glass(&s.Display, s.contrast)
 }
 

@@ -222,6 +222,18 @@ type Made struct {
 	Contrast float64 // VDD − VO as a part of VDD
 	quiet    bool
 	twice    bool
+	lit      bool // not fed: its light is, all the same
+	shorted  bool // the light's supply is
+}
+
+// Glass is what the module shows at a moment.
+func (m *Made) Glass(mo *rig.Moment) rig.Glass {
+	g := mo.Glass(&m.Module, m.Contrast)
+	if m.Hardware.Dead {
+		g.On, g.Light, g.Look = false, m.lit, module.Look{}
+	}
+	g.Light = g.Light && !m.shorted
+	return g
 }
 
 // Make makes the faults of one or two ids in a subject.
@@ -254,6 +266,7 @@ func (x *Index) Made(c *Case) (*Made, error) {
 	}
 	m.Module, m.Wired, m.quiet = st.real(&j), st.wired(), false
 	m.Contrast = j.contrastOf(x.programs[st.program].rest)
+	m.lit, m.shorted = j.drives.High&link.Backlight != 0, j.shorted && !j.dead
 	return m, nil
 }
 

@@ -65,7 +65,8 @@ export function MeasureThere({
 }: {
   module: number;
   what: string;
-  onMeasured: (mV: number) => void;
+  /** Takes it, and says what is to be said of it. */
+  onMeasured: (mV: number) => string;
 }) {
   const { table } = useRealTable();
   const spare = table?.spare ?? [];
@@ -74,8 +75,7 @@ export function MeasureThere({
   if (!table?.connected || pin === undefined) return null;
   const measure = async () => {
     const { mV, ofMV } = await measureThere(pin, module);
-    onMeasured(mV);
-    return `${(mV / 1000).toFixed(2)} V, of the host’s ${(ofMV / 1000).toFixed(1)} V.`;
+    return `${(mV / 1000).toFixed(2)} V, of the host’s ${(ofMV / 1000).toFixed(1)} V. ${onMeasured(mV)}`;
   };
   return (
     <There

@@ -113,7 +113,10 @@ function ByTheBoard({
         <MeasureThere
           module={setup.at?.module ?? 0}
           what={test.id === "supply" ? "VDD" : "VO"}
-          onMeasured={(mV) => onTaken({ ...taken, says: `${(mV / 1000).toFixed(2)} V`, mV })}
+          onMeasured={(mV) => {
+            onTaken({ ...taken, says: `${(mV / 1000).toFixed(2)} V`, mV });
+            return "";
+          }}
         />
       );
     case "blink":

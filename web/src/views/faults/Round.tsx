@@ -86,7 +86,12 @@ export function Round({ of, state, there, onState, onLeave }: Props) {
         {there && (
           <>
             <h3>The stand-in shows</h3>
-            <StandInGlass module={of.module} tint={tint} width={390} name="The stand-in" />
+            <StandInGlass
+              module={of.module}
+              tint={tint}
+              width={Math.round(pitch * state.glass.cols * CELL_COLS)}
+              name="The stand-in"
+            />
           </>
         )}
         <h3>It ought to show</h3>

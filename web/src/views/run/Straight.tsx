@@ -40,7 +40,7 @@ export function Straight({ onKey }: { onKey: (text: string) => void }) {
       onKeyDown={press}
     >
       {here
-        ? "Each key goes straight to the controller. ← → move its cursor, Home brings it home, Backspace takes back, Delete clears, Esc ends."
+        ? "Keys go straight to it: characters, ← → Home, Backspace; Delete clears, Esc ends."
         : "Type straight on the glass"}
     </div>
   );

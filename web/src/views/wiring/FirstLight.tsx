@@ -105,7 +105,11 @@ export function FirstLight({ result, onPick }: Props) {
                 <MeasureThere
                   module={index}
                   what={s.id === "supply" ? "VDD" : "VO"}
-                  onMeasured={(mV) => measure(s, mV)}
+                  onMeasured={(mV) => {
+                    const wrong = refused(s, mV);
+                    if (wrong === undefined) measure(s, mV);
+                    return wrong === undefined ? "Taken over." : `Not taken over: ${wrong}.`;
+                  }}
                 />
               )}
               {s.act === "scan" && (
@@ -129,11 +133,9 @@ export function FirstLight({ result, onPick }: Props) {
                   placeholder="not measured"
                   onChange={(text) => {
                     const v = text.trim() === "" ? undefined : decimal(text);
-                    const most = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
-                    if (v !== undefined && !(v >= (most[0] ?? 0) && v <= (most[1] ?? 0)))
-                      return Promise.resolve(`“${text}” is no such voltage; expected ${most[0]}–${most[1]} mV`);
-                    measure(s, v === undefined ? undefined : Math.round(v));
-                    return Promise.resolve(undefined);
+                    const wrong = v === undefined ? undefined : refused(s, v);
+                    if (wrong === undefined) measure(s, v === undefined ? undefined : Math.round(v));
+                    return Promise.resolve(wrong && `“${text}” is no such voltage; ${wrong}`);
                   }}
                 />
               )}
@@ -144,6 +146,12 @@ export function FirstLight({ result, onPick }: Props) {
       </ol>
     </section>
   );
+}
+
+/** What is wrong with a voltage that was measured in a step, in millivolts. */
+function refused(s: LightStep, mV: number): string | undefined {
+  const [low, high] = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
+  return mV >= low && mV <= high ? undefined : `expected ${low}–${high} mV`;
 }
 
 /** CSS pixels a dot takes, so that a glass fits the panel. */
