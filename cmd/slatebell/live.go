@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"io"
 	"os"
 	"os/signal"
 	"strings"
@@ -19,9 +18,9 @@ import (
 	"slatebell/formats/eventcsv"
 	"slatebell/formats/scantext"
 	"slatebell/live/conduct"
+	"slatebell/live/dial"
 	"slatebell/live/drive"
 	"slatebell/live/perform"
-	"slatebell/live/pins"
 	"slatebell/live/ports"
 	"slatebell/live/protocol"
 	"slatebell/live/session"
@@ -102,30 +101,12 @@ func (f *liveFlags) check() error {
 	return nil
 }
 
-// opener returns what opens a port.
-func opener(name string, b *bench.Bench) (func(context.Context) (io.ReadWriteCloser, error), error) {
-	switch {
-	case pins.Is(name):
-		return pins.Opener(b, name)
-	case name != ports.StandIn:
-		return func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, name) }, nil
-	}
-	host, err := standin.New(b)
-	if err != nil {
-		return nil, err
-	}
-	return host.Open, nil
-}
-
-// silence is after how long without a word of this program a bridge lets its pins rest.
-const silence = 3 * time.Second
-
 func live(ctx context.Context, std stdio, b *bench.Bench, f *liveFlags) error {
-	open, err := opener(f.port, b)
+	open, _, err := dial.Port(b, f.port)
 	if err != nil {
 		return wrong(exitUsage, "%w", err)
 	}
-	o := session.Options{Greeting: protocol.Greeting{Silence: silence}}
+	o := session.Options{Greeting: protocol.Greeting{Silence: dial.Silence}}
 	if f.inputs {
 		o.Greeting.AtRest = protocol.Inputs
 	}

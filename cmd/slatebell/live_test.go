@@ -88,7 +88,7 @@ func TestLive(t *testing.T) {
 	ended := make(chan error, 1)
 	go func() { ended <- host.Terminal(ctx, func(name string) { named <- name }) }()
 	port := <-named
-	for _, at := range []string{"stand-in", port} {
+	for _, at := range []string{"stand-in", "stand-in-bus", port} {
 		out := &lines{}
 		if code := execute([]string{"live", file, "--scan", "--port", at}, stdio{strings.NewReader(""), out, errs}); code != exitOK {
 			t.Fatalf("%s: %d, %s", at, code, errs)

@@ -25,6 +25,7 @@ import (
 	"slatebell/core/wire/link"
 	"slatebell/live/device"
 	"slatebell/live/protocol"
+	"slatebell/live/standin"
 )
 
 // Is reports whether a port is a bus of the computer's own, such as /dev/i2c-1.
@@ -54,6 +55,21 @@ func Opener(b *bench.Bench, port string) (func(context.Context) (io.ReadWriteClo
 			return nil, err
 		}
 		return h.Line(bus.Close), nil
+	}, nil
+}
+
+// Standing returns what opens simulated pins: those of a stand-in.
+func Standing(b *bench.Bench, s *standin.Host) (func(context.Context) (io.ReadWriteCloser, error), error) {
+	plan, err := bridge.New(b)
+	if err != nil {
+		return nil, err
+	}
+	return func(context.Context) (io.ReadWriteCloser, error) {
+		h, err := New(plan, s.Bus(), s.Pin)
+		if err != nil {
+			return nil, err
+		}
+		return h.Line(func() error { return nil }), nil
 	}, nil
 }
 

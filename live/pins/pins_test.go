@@ -2,105 +2,42 @@ package pins
 
 import (
 	"context"
-	"errors"
 	"strings"
-	"sync"
 	"testing"
-	"time"
 
 	"periph.io/x/conn/v3/gpio"
-	"periph.io/x/conn/v3/gpio/gpiotest"
 	"periph.io/x/conn/v3/i2c/i2ctest"
-	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/ship/bridge"
-	"slatebell/core/wire/link"
-	"slatebell/core/wire/rig"
 	"slatebell/live/drive"
 	"slatebell/live/protocol"
+	"slatebell/live/recall"
 	"slatebell/live/session"
+	"slatebell/live/standin"
 )
 
-// wired is a bus with the expander of a rig on it, and pins that drive the header of another.
-type wired struct {
-	mu  sync.Mutex
-	at  time.Duration // what simulated lines take, or the clock where that is later
-	on  time.Time
-	bus *rig.Rig
-	row *rig.Rig
-	to  map[string]bool
-}
-
-func (w *wired) String() string                    { return "a bus" }
-func (w *wired) SetSpeed(f physic.Frequency) error { return nil }
-
-func (w *wired) Tx(addr uint16, out, in []byte) error {
-	w.mu.Lock()
-	defer w.mu.Unlock()
-	w.at = max(w.at+20*time.Microsecond, time.Since(w.on))
-	if addr != 0x27 {
-		return errors.New("nobody acknowledges")
-	}
-	for _, b := range out {
-		w.at += 90 * time.Microsecond
-		w.bus.Feed(w.at, link.Word(b))
-	}
-	time.Sleep(w.at - time.Since(w.on)) // a real bus takes its time
-	return nil
-}
-
-// line is a pin that tells of its levels.
-type line struct {
-	*gpiotest.Pin
-	w    *wired
-	name string
-}
-
-func (l *line) Out(level gpio.Level) error {
-	l.w.mu.Lock()
-	defer l.w.mu.Unlock()
-	l.w.at = max(l.w.at+time.Microsecond, time.Since(l.w.on))
-	l.w.to[l.name] = bool(level)
-	p := link.Backlight | 0x0F
-	for name, high := range l.w.to {
-		if at, ok := link.LineAt(name); ok && high {
-			p |= at.Bit()
-		}
-	}
-	l.w.row.Drive(l.w.at, p)
-	return l.Pin.Out(level)
-}
-
-// A computer's own bus and pins show what is composed, on a module behind a backpack and on one on four lines.
+// A computer's own bus and pins, simulated, show what is composed on modules of every link, with no limit broken; what can be read is
+// read, the bus is scanned.
 func TestOwnPins(t *testing.T) {
 	b := bench.New("desk")
-	b.Host = bench.Host{Part: "RP2040"} // any host with pins of that name
-	b.Modules[0].Link.Kind, b.Modules[0].Link.Outputs.Address = "backpack", 0x27
-	b.Modules = append(b.Modules, bench.NewModule("row", "Row"))
-	b.Modules[1].Link.Kind = "parallel4"
-	b.Modules[1].Link.Pins = map[string]string{"RS": "GP2", "E": "GP3", "D4": "GP4", "D5": "GP5", "D6": "GP6", "D7": "GP7"}
-	for i := range b.Modules {
-		b.Modules[i].Screens[0].Rows = []string{"Ebb tide 07:12", "and slack water"}
+	b.Host = bench.Host{Part: "ATmega2560"} // any host with many pins
+	b.Modules = append(b.Modules, bench.NewModule("row", "Row"), bench.NewModule("mast", "Mast"), bench.NewModule("quay", "Quay"))
+	for i, kind := range []string{"backpack", "parallel4", "parallel8", "shift"} {
+		m := &b.Modules[i]
+		m.Link.Kind, m.Link.Outputs.Address, m.Link.ReadWrite = kind, 0x27, kind != "shift"
+		m.Screens[0].Rows = []string{"Ebb tide 07:12", "and slack water"}
 	}
 	plan, err := bridge.New(&b)
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := &wired{to: map[string]bool{}, on: time.Now()}
-	for i, r := range []**rig.Rig{&w.bus, &w.row} {
-		if *r, err = rig.New(plan.Modules[i].Display, plan.Modules[i].Link); err != nil {
-			t.Fatal(err)
-		}
+	host, err := standin.New(&b)
+	if err != nil {
+		t.Fatal(err)
 	}
-	named := map[string]string{"GP2": "RS", "GP3": "E", "GP4": "D4", "GP5": "D5", "GP6": "D6", "GP7": "D7"}
-	h, err := New(plan, w, func(label string) gpio.PinIO {
-		if named[label] == "" {
-			return nil
-		}
-		return &line{&gpiotest.Pin{N: label}, w, named[label]}
-	})
+	h, err := New(plan, host.Bus(), host.Pin)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -109,7 +46,7 @@ func TestOwnPins(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for i, r := range []*rig.Rig{w.bus, w.row} {
+	for i := range b.Modules {
 		d, err := drive.New(plan, &b, i)
 		if err != nil {
 			t.Fatal(err)
@@ -122,18 +59,24 @@ func TestOwnPins(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := s.Do(t.Context(), records, drive.IsRead(plan)); err != nil {
+		if _, err := s.Do(t.Context(), records, d.IsRead); err != nil {
 			t.Fatal(err)
 		}
-		moment := r.Moment()
-		glass := moment.Glass(&plan.Modules[i].Display, 1)
+		glass := host.Glass(i)
 		for at, cell := range glass.Cells {
 			if cell.Code != p.Cells[at] {
 				t.Fatalf("module %d, cell %d: 0x%02X; expected 0x%02X", i, at, cell.Code, p.Cells[at])
 			}
 		}
-		if kept, _ := r.Violations(); len(kept) > 0 {
-			t.Errorf("module %d: %+v", i, kept[0])
+		if d.Reads {
+			if memory, err := recall.Read(t.Context(), s, d); err != nil {
+				t.Errorf("module %d: %v", i, err)
+			} else if differ := memory.Against(d); !differ.None() {
+				t.Errorf("module %d: its memory differs: %+v", i, differ)
+			}
+		}
+		if broken := host.Violations(i); len(broken) > 0 {
+			t.Errorf("module %d: %+v", i, broken[0])
 		}
 	}
 	bits, err := s.Do(t.Context(), []protocol.Record{{Op: protocol.OpScan}}, nil)
@@ -144,7 +87,7 @@ func TestOwnPins(t *testing.T) {
 		t.Error(err)
 	}
 	<-ended
-	if _, err := New(plan, w, func(string) gpio.PinIO { return nil }); err == nil || !strings.Contains(err.Error(), "GP2") {
+	if _, err := New(plan, host.Bus(), func(string) gpio.PinIO { return nil }); err == nil || !strings.Contains(err.Error(), plan.Modules[1].Lines[0].Pin) {
 		t.Errorf("a pin that is not there: %v", err)
 	}
 }

@@ -16,8 +16,12 @@ import (
 	"go.bug.st/serial"
 )
 
-// StandIn is the name of the port that is always there: a simulated host with the modules of the bench.
-const StandIn = "stand-in"
+// Names of the ports that are always there: a simulated host with the modules of the bench, and a simulated I²C bus with pins beside it, as
+// a computer's own.
+const (
+	StandIn    = "stand-in"
+	StandInBus = "stand-in-bus"
+)
 
 // Baud is the speed of the line to a bridge.
 const Baud = 115200
@@ -46,7 +50,7 @@ var chips = map[string]string{
 func List(named ...string) ([]Port, error) {
 	out, err := detailed()
 	if err != nil {
-		return []Port{standIn}, fmt.Errorf("asking the computer for its serial ports: %w", err)
+		return slices.Clone(standIns), fmt.Errorf("asking the computer for its serial ports: %w", err)
 	}
 	for i := range out {
 		if p := &out[i]; p.USB {
@@ -73,10 +77,10 @@ func List(named ...string) ([]Port, error) {
 			out = append(out, Port{Name: name, What: "named when the program was started"})
 		}
 	}
-	return append(out, standIn), nil
+	return append(out, standIns...), nil
 }
 
-var standIn = Port{Name: StandIn, What: "a simulated host, wired as the bench says"}
+var standIns = []Port{{Name: StandInBus, What: "a simulated I²C bus and pins, as a computer’s own"}, {Name: StandIn, What: "a simulated host, wired as the bench says"}}
 
 // Open opens a port at the speed of a bridge. Its error says what stands in the way, and what helps.
 func Open(_ context.Context, name string) (io.ReadWriteCloser, error) {

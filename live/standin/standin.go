@@ -54,6 +54,9 @@ type simulated struct {
 	setup    testbed.Setup
 	wired    link.Link     // as the hardware is made
 	began    time.Duration // of the host's time, when it was switched on
+
+	driven  map[string]bool // lines that a computer's own pins drive, by name
+	shifted byte            // in the shift register, not latched yet
 }
 
 // New returns the host of a bench. Its error is a bench.Problem where a module cannot be simulated.

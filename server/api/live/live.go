@@ -5,7 +5,6 @@ package live
 import (
 	"context"
 	"errors"
-	"io"
 	"net/http"
 	"sync"
 	"time"
@@ -17,8 +16,8 @@ import (
 
 	"slatebell/core/prove/testbed"
 	"slatebell/live/conduct"
+	"slatebell/live/dial"
 	"slatebell/live/drive"
-	"slatebell/live/pins"
 	"slatebell/live/ports"
 	"slatebell/live/protocol"
 	"slatebell/live/session"
@@ -66,9 +65,6 @@ type ConnectRequest struct {
 	Rest   string      `json:"rest,omitempty" enum:"keep,inputs" doc:"what the pins do while nobody drives: keep their levels, so that the glass keeps what it shows; or become inputs; absent: keep"`
 }
 
-// silence is after how long without a word of this program a bridge lets its pins rest.
-const silence = 3 * time.Second
-
 // connect opens a port; a connection that there was ends.
 func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 	if err := r.Bench.Validate(); err != nil {
@@ -76,20 +72,12 @@ func (d *Desk) connect(r *ConnectRequest) (*RealTable, error) {
 	}
 	d.end()
 	n := &connection{port: r.Port, by: r.By, rest: r.Rest, bench: r.Stored, ended: make(chan struct{})}
-	open := func(ctx context.Context) (io.ReadWriteCloser, error) { return ports.Open(ctx, r.Port) }
-	var err error
-	switch {
-	case r.Port == ports.StandIn:
-		if n.standIn, err = standin.New(&r.Bench); err != nil {
-			return nil, answer.Invalid(err)
-		}
-		open = n.standIn.Open
-	case pins.Is(r.Port):
-		if open, err = pins.Opener(&r.Bench, r.Port); err != nil {
-			return nil, answer.Invalid(err)
-		}
+	open, host, err := dial.Port(&r.Bench, r.Port)
+	if err != nil {
+		return nil, answer.Invalid(err)
 	}
-	o := session.Options{Greeting: protocol.Greeting{Silence: silence}}
+	n.standIn = host
+	o := session.Options{Greeting: protocol.Greeting{Silence: dial.Silence}}
 	if r.Rest == "inputs" {
 		o.Greeting.AtRest = protocol.Inputs
 	}

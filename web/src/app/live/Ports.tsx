@@ -68,5 +68,5 @@ export function Ports({ onConnect, by }: Props) {
   );
 }
 
-/** Whether a port may have a board behind it that takes programs: neither the stand-in nor a bus of the computer’s own. */
-const takesPrograms = (port: string) => port !== "stand-in" && !port.startsWith("/dev/i2c-");
+/** Whether a port may have a board behind it that takes programs: neither a stand-in nor a bus of the computer’s own. */
+const takesPrograms = (port: string) => !port.startsWith("stand-in") && !port.startsWith("/dev/i2c-");
