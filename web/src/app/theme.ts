@@ -118,7 +118,7 @@ export const theme = createTheme({
           "&.Mui-focused": { outline: "2px solid var(--brass)", outlineOffset: 1 },
           "&.Mui-error": { borderColor: "var(--coral)" },
         },
-        input: { padding: "6px 9px" },
+        input: { padding: "6px 9px", "textarea&": { height: "auto", resize: "vertical", font: "inherit" } },
       },
     },
     MuiNativeSelect: {
@@ -131,6 +131,7 @@ export const theme = createTheme({
       styleOverrides: { root: { margin: 0, minHeight: 36 }, label: { fontSize: 14, lineHeight: 1.3 } },
     },
     MuiCheckbox: { styleOverrides: { root: { padding: 6, color: "var(--faint)" } } },
+    MuiRadio: { styleOverrides: { root: { padding: 6, color: "var(--faint)" } } },
     MuiButton: {
       styleOverrides: {
         root: {

@@ -5,6 +5,8 @@ import { linkKinds } from "../../work/linkKinds";
 import { glows, kinds, lookOf, others, sizes, type Build, type Given, type Question } from "./given";
 import { HelpHost, HelpLink, HelpModule } from "./Help";
 import { BoardPicture, LinkPicture, ModulePicture } from "./Pictures";
+import { TextBox } from "../../ui/TextBox";
+import { Dot } from "../../ui/Dot";
 import css from "./BeginView.module.css";
 
 /** The first question; a build that does not fit the size is let go. */
@@ -19,8 +21,7 @@ export function WhichModule({ given, give, builds }: Question & { builds: Build[
       <div className={css.sizes} role="radiogroup" aria-label="Size, columns × rows">
         {sizes.map((s) => (
           <label key={s} className={css.card}>
-            <input
-              type="radio"
+            <Dot
               name="size"
               checked={size === s}
               onChange={() => {
@@ -36,7 +37,7 @@ export function WhichModule({ given, give, builds }: Question & { builds: Build[
       <div className={css.looks} role="radiogroup" aria-label="How it looks when lit">
         {glows.map((g, i) => (
           <label key={g.title} className={css.card}>
-            <input type="radio" name="glow" checked={glow === i} onChange={() => give({ glow: i })} />
+            <Dot name="glow" checked={glow === i} onChange={() => give({ glow: i })} />
             <ModulePicture size="8x1" tint={g.tint} />
             <span>{g.title}</span>
           </label>
@@ -58,8 +59,7 @@ export function WhichModule({ given, give, builds }: Question & { builds: Build[
         )}
         <label className={css.check}>
           How many of them
-          <input
-            className="entry"
+          <TextBox
             size={3}
             inputMode="numeric"
             value={count}
@@ -88,20 +88,20 @@ export function WhichHost({
       <div className={css.hosts} role="radiogroup" aria-label="Host">
         {hosts.map((h) => (
           <label key={h.part} className={css.card}>
-            <input type="radio" name="host" checked={host === h.part} onChange={() => give({ host: h.part })} />
+            <Dot name="host" checked={host === h.part} onChange={() => give({ host: h.part })} />
             <BoardPicture part={h.part} />
             <span>{h.title}</span>
           </label>
         ))}
         {[...kept.map((h) => h.part ?? ""), ...others.keys()].map((other) => (
           <label key={other} className={css.card}>
-            <input type="radio" name="host" checked={host === other} onChange={() => give({ host: other })} />
+            <Dot name="host" checked={host === other} onChange={() => give({ host: other })} />
             <BoardPicture part="" />
             <span>{other}</span>
           </label>
         ))}
         <label className={css.card}>
-          <input type="radio" name="host" checked={host === ""} onChange={() => give({ host: "" })} />
+          <Dot name="host" checked={host === ""} onChange={() => give({ host: "" })} />
           <BoardPicture part="" />
           <span>I do not know yet</span>
         </label>
@@ -121,13 +121,13 @@ export function HowJoined({ given, give }: Question) {
       </h2>
       <div className={css.links} role="radiogroup" aria-label="Link">
         <label className={css.card}>
-          <input type="radio" name="link" checked={kind === ""} onChange={() => give({ kind: "" })} />
+          <Dot name="link" checked={kind === ""} onChange={() => give({ kind: "" })} />
           <LinkPicture kind="" />
           <span>Recommend one</span>
         </label>
         {kinds.map((k) => (
           <label key={k} className={css.card}>
-            <input type="radio" name="link" checked={kind === k} onChange={() => give({ kind: k })} />
+            <Dot name="link" checked={kind === k} onChange={() => give({ kind: k })} />
             <LinkPicture kind={k} />
             <span>{linkKinds[k]}</span>
           </label>
@@ -148,7 +148,7 @@ export function WhatItShows({ given, give, builds }: Question & { builds: Build[
       </h2>
       <div className={css.builds} role="radiogroup" aria-label="A build to begin from">
         <label className={css.card}>
-          <input type="radio" name="build" checked={build === ""} onChange={() => give({ build: "" })} />
+          <Dot name="build" checked={build === ""} onChange={() => give({ build: "" })} />
           <b>Nothing yet</b>
           <small>I compose it myself.</small>
         </label>
@@ -156,13 +156,7 @@ export function WhatItShows({ given, give, builds }: Question & { builds: Build[
           const fits = b.sizes.includes(size);
           return (
             <label key={b.id} className={css.card} data-off={!fits || undefined}>
-              <input
-                type="radio"
-                name="build"
-                checked={build === b.id}
-                disabled={!fits}
-                onChange={() => give({ build: b.id })}
-              />
+              <Dot name="build" checked={build === b.id} disabled={!fits} onChange={() => give({ build: b.id })} />
               <b>{b.title}</b>
               <small>
                 {fits ? b.what : `For ${b.sizes.join(", ").replaceAll("x", " × ")}.`}

@@ -9,6 +9,7 @@ import { reason } from "../../work/reason";
 import { planOf } from "../../work/setup";
 import { Field } from "../../ui/Field";
 import { time } from "../../ui/numbers";
+import { TextBox } from "../../ui/TextBox";
 import css from "./Panel.module.css";
 
 /** The module on the dock: how it may be joined to the host, and more of its kind. */
@@ -158,8 +159,7 @@ function More() {
           if (!wrong) void addModules(module, n).then(setSaid);
         }}
       >
-        <input
-          className="entry"
+        <TextBox
           aria-label="How many more"
           inputMode="numeric"
           value={count}

@@ -6,6 +6,7 @@ import { Icon } from "../../ui/Icon";
 import { useTable } from "../../work/useTable";
 import { Bare } from "../../ui/Bare";
 import type { Thing } from "./TableDrawing";
+import { TextBox } from "../../ui/TextBox";
 import css from "./Panel.module.css";
 
 interface Props {
@@ -40,8 +41,7 @@ export function NewDevice({ onPick, onCancel }: Props) {
           else own();
         }}
       >
-        <input
-          className="entry"
+        <TextBox
           aria-label="Part number, or what it does"
           placeholder="clock, DS3231, temperature …"
           autoFocus

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, lasting } from "../../api/client";
 import { reason } from "../../work/reason";
 import { List } from "../../ui/List";
+import { TextBox } from "../../ui/TextBox";
 import css from "./BusView.module.css";
 
 /** For someone who does not know which expander a backpack carries: what can be seen, tried or scanned narrows it. */
@@ -39,12 +40,7 @@ export function Expander() {
         </label>
         <label>
           What does a scan print with this backpack alone on the bus?
-          <input
-            className="entry"
-            value={text}
-            placeholder="such as 39 or 0x27"
-            onChange={(e) => setText(e.target.value)}
-          />
+          <TextBox value={text} placeholder="such as 39 or 0x27" onChange={(e) => setText(e.target.value)} />
         </label>
       </div>
       {error && <p role="alert">{reason(error)}</p>}

@@ -3,6 +3,7 @@ import type { Plan } from "../../api/client";
 import { Gauge } from "../../parts/supply/Gauge";
 import { decimal, milliamperes } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
+import { TextBox } from "../../ui/TextBox";
 import css from "./Supply.module.css";
 
 const mA = (v: number | undefined) => (v ? milliamperes(v) : "");
@@ -59,8 +60,7 @@ export function Supply({ plan }: { plan: Plan }) {
                       <td>{mA(l.plannedMA) || "not stated"}</td>
                       <td>
                         {index !== undefined && (
-                          <input
-                            className="entry"
+                          <TextBox
                             aria-label={`Measured current of ${l.name}, mA`}
                             inputMode="decimal"
                             defaultValue={bench.modules[Number(index)]?.display.measured?.currentMA ?? ""}

@@ -12,6 +12,8 @@ import { voltsOf, type Taken } from "./sheet";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
+import { TextBox } from "../../ui/TextBox";
+import { Check } from "../../ui/Check";
 import css from "./NextTest.module.css";
 
 interface Props {
@@ -156,14 +158,13 @@ function AtHand({ without, onWithout }: Pick<Props, "without" | "onWithout">) {
     <p className={css.hand} role="group" aria-label="At hand">
       At hand:
       {things.map(({ thing, title }) => (
-        <label key={thing}>
-          <input
-            type="checkbox"
-            checked={!without.includes(thing)}
-            onChange={(e) => onWithout(e.target.checked ? without.filter((o) => o !== thing) : [...without, thing])}
-          />{" "}
+        <Check
+          key={thing}
+          checked={!without.includes(thing)}
+          onChange={(e) => onWithout(e.target.checked ? without.filter((o) => o !== thing) : [...without, thing])}
+        >
           {title}
-        </label>
+        </Check>
       ))}
     </p>
   );
@@ -223,8 +224,7 @@ function Measured({ test, onTaken }: { test: TestChoice } & Pick<Props, "onTaken
     <p className={css.measured}>
       <label>
         I measured{" "}
-        <input
-          className="entry"
+        <TextBox
           inputMode="decimal"
           value={text}
           aria-invalid={text.trim() !== "" && !good}

@@ -11,6 +11,7 @@ import { sentence } from "../../work/reason";
 import { faultyOf } from "../../work/setup";
 import { useRealTable } from "../../work/useRealTable";
 import { Round } from "./Round";
+import { Dot } from "../../ui/Dot";
 import css from "./Practice.module.css";
 
 const levels = [
@@ -92,13 +93,7 @@ export function Practice() {
           <legend>How hard</legend>
           {levels.map((l) => (
             <label key={l.level} className={css.option} data-on={l.level === level || undefined}>
-              <input
-                type="radio"
-                name="level"
-                checked={l.level === level}
-                onChange={() => setLevel(l.level)}
-                aria-label={l.title}
-              />
+              <Dot name="level" checked={l.level === level} onChange={() => setLevel(l.level)} aria-label={l.title} />
               <span>
                 <b>{l.title}</b>
                 <small>{l.says}</small>
@@ -115,7 +110,7 @@ export function Practice() {
               .filter((t) => t.topic !== "inputs" || (module.show?.inputs ?? []).some((i) => i.pin))
               .map((t) => (
                 <label key={t.title} className={css.topic} data-on={t.topic === topic || undefined}>
-                  <input type="radio" name="topic" checked={t.topic === topic} onChange={() => setTopic(t.topic)} />
+                  <Dot name="topic" checked={t.topic === topic} onChange={() => setTopic(t.topic)} />
                   {t.title}
                 </label>
               ))}

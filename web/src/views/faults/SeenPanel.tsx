@@ -7,6 +7,7 @@ import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
 import { SeenGlass } from "./SeenGlass";
 import { blank, looks, untouched, voltsOf, type Sheet } from "./sheet";
+import { TextBox } from "../../ui/TextBox";
 import css from "./SeenPanel.module.css";
 
 interface Props {
@@ -136,8 +137,7 @@ function Read({ sheet, vo, bus, onChange }: ReadProps) {
           <label key={f.test}>
             {f.title} measured
             <span>
-              <input
-                className="entry"
+              <TextBox
                 inputMode="decimal"
                 value={text}
                 aria-invalid={text !== "" && voltsOf(text) === undefined}
@@ -156,8 +156,7 @@ function Read({ sheet, vo, bus, onChange }: ReadProps) {
       {bus && (
         <label className={css.printed}>
           A scanner printed
-          <input
-            className="entry"
+          <TextBox
             placeholder="0x27, 0x68 or as it is"
             value={sheet.printed}
             onChange={(e) => onChange({ printed: e.target.value })}

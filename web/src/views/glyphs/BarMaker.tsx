@@ -11,6 +11,7 @@ import { reason } from "../../work/reason";
 import { Count } from "./PicturePanel";
 import { usePut } from "./usePut";
 import { Check } from "../../ui/Check";
+import { TextBox } from "../../ui/TextBox";
 import css from "./MakePanel.module.css";
 
 type Bar = Omit<Schemas["BarRequest"], "display" | "values" | "peakAt">;
@@ -175,8 +176,7 @@ function Scale({ label, value, onChange }: { label: string; value: number; onCha
   return (
     <label className={css.fact}>
       {label}
-      <input
-        className="entry"
+      <TextBox
         style={{ width: "100%", color: "var(--chalk)" }}
         inputMode="decimal"
         value={draft ?? String(value)}

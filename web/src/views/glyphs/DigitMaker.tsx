@@ -8,6 +8,7 @@ import { Choice } from "../../ui/Choice";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { usePut } from "./usePut";
+import { TextBox } from "../../ui/TextBox";
 import css from "./MakePanel.module.css";
 
 type Style = Schemas["DigitsRequest"]["style"];
@@ -48,8 +49,7 @@ export function DigitMaker() {
         </Choice>
         <label className={css.fact}>
           Number
-          <input
-            className="entry"
+          <TextBox
             style={{ width: "100%", color: "var(--chalk)" }}
             inputMode="numeric"
             value={number}

@@ -12,6 +12,7 @@ import { useGlyphEdits } from "./useGlyphEdits";
 import { Export } from "./Export";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";
+import { TextBox } from "../../ui/TextBox";
 import css from "./LibraryPanel.module.css";
 
 interface Props {
@@ -98,8 +99,7 @@ export function LibraryPanel({ target, onChoose, onPut }: Props) {
         <Export glyphs={bench.glyphs ?? []} name={bench.name || "glyphs"} />
       </div>
       {(trouble ?? refused) && <p role="alert">{trouble ?? refused}</p>}
-      <input
-        className="entry"
+      <TextBox
         type="search"
         aria-label="Search the glyphs"
         placeholder="tide, é, battery, Polish"

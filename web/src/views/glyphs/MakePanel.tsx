@@ -3,6 +3,7 @@ import type { Target } from "../../work/glyphs";
 import { BarMaker } from "./BarMaker";
 import { DigitMaker } from "./DigitMaker";
 import { SignMaker } from "./SignMaker";
+import { Dot } from "../../ui/Dot";
 import css from "./MakePanel.module.css";
 
 const kinds = [
@@ -19,7 +20,7 @@ export function MakePanel({ onChoose }: { onChoose: (t: Target) => void }) {
       <div className={css.kinds} role="radiogroup" aria-label="What to make">
         {kinds.map((k) => (
           <label key={k.id}>
-            <input type="radio" name="make" checked={kind === k.id} onChange={() => setKind(k.id)} /> {k.title}
+            <Dot name="make" checked={kind === k.id} onChange={() => setKind(k.id)} /> {k.title}
           </label>
         ))}
       </div>

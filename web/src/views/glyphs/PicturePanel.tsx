@@ -12,6 +12,7 @@ import { reason } from "../../work/reason";
 import { base64Of } from "./files";
 import { Check } from "../../ui/Check";
 import { useGlyphEdits } from "./useGlyphEdits";
+import { TextBox } from "../../ui/TextBox";
 import css from "./PicturePanel.module.css";
 
 type Request = Schemas["CutRequest"];
@@ -189,8 +190,7 @@ export function Count({ label, value, least = 1, most, onChange }: CountProps) {
   return (
     <label className={css.count}>
       {label}
-      <input
-        className="entry"
+      <TextBox
         type="number"
         min={least}
         max={most}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { digits } from "../../ui/numbers";
 import type { Sheet } from "../../work/glyphs";
+import { TextBox } from "../../ui/TextBox";
 import css from "./RowTable.module.css";
 
 interface Props {
@@ -53,8 +54,7 @@ export function RowTable({ of, cell, onSet }: Props) {
               const wrong = Number.isNaN(rowOf(text, b));
               return (
                 <td key={b.base}>
-                  <input
-                    className="entry"
+                  <TextBox
                     aria-label={`Row ${row + 1}, ${b.title.toLowerCase()}`}
                     aria-invalid={wrong || undefined}
                     title={wrong ? "Five dots: 0–31, 0x00–0x1F, 00000–11111" : undefined}

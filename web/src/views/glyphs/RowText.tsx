@@ -8,6 +8,7 @@ import { tall, trimmed, type Sheet, type Target } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { Quiet } from "../../ui/Quiet";
 import { useGlyphEdits } from "./useGlyphEdits";
+import { TextBox } from "../../ui/TextBox";
 import css from "./RowText.module.css";
 
 interface Props {
@@ -95,8 +96,7 @@ export function RowText({ sheet, height, onSet, onChoose }: Props) {
           </Quiet>
         )}
       </header>
-      <textarea
-        className="entry"
+      <TextBox
         aria-label="Rows as text, in any form"
         aria-invalid={wrong ? true : undefined}
         spellCheck={false}

@@ -4,6 +4,7 @@ import { reason } from "../../work/reason";
 import { titleOf } from "./kinds";
 import { pressed } from "../../ui/shortcuts";
 import { Quiet } from "../../ui/Quiet";
+import { TextBox } from "../../ui/TextBox";
 import css from "./LogView.module.css";
 
 interface Props {
@@ -50,8 +51,7 @@ export function EntryLine({ bench, entry: e, module, onChanged, onStrike }: Prop
             )}
           </p>
         ) : (
-          <textarea
-            className="entry"
+          <TextBox
             autoFocus
             rows={2}
             maxLength={4000}

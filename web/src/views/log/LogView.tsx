@@ -12,6 +12,7 @@ import { useSteady } from "../../work/useSteady";
 import { List } from "../../ui/List";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
+import { TextBox } from "../../ui/TextBox";
 import css from "./LogView.module.css";
 
 /** What was written down at the bench, day by day. */
@@ -49,8 +50,7 @@ export default function LogView() {
       <div className={css.main}>
         {troubled}
         <header className={css.bar}>
-          <input
-            className="entry"
+          <TextBox
             type="search"
             placeholder="Search the log"
             aria-label="Search the log"

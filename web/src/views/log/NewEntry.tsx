@@ -9,6 +9,7 @@ import { pictureOf } from "./pictures";
 import { List } from "../../ui/List";
 import { pressed } from "../../ui/shortcuts";
 import { Quiet } from "../../ui/Quiet";
+import { TextBox } from "../../ui/TextBox";
 import css from "./LogView.module.css";
 
 /** An entry written by hand, with pictures. */
@@ -57,8 +58,7 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
         </List>{" "}
         about {module.name || "this module"}
       </label>
-      <textarea
-        className="entry"
+      <TextBox
         rows={5}
         maxLength={4000}
         aria-label="What you learnt"

@@ -10,6 +10,7 @@ import { useGlass } from "../../work/GlassContext";
 import { binary, hex } from "../../ui/numbers";
 import { dotPath } from "../../parts/dots/dotPath";
 import { Bare } from "../../ui/Bare";
+import { TextBox } from "../../ui/TextBox";
 import css from "./RomChart.module.css";
 
 /** The ROM to look things up in, and to pick from: a click types the code at the cursor. */
@@ -27,8 +28,7 @@ export function RomChart() {
     <section aria-label="Character ROM" className={css.rom}>
       <header>
         <h2>Character ROM {rom.name}</h2>
-        <input
-          className="entry"
+        <TextBox
           type="search"
           aria-label="Search the ROM"
           placeholder="ü, arrow, 0xDF"

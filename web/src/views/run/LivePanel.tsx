@@ -16,6 +16,7 @@ import { List } from "../../ui/List";
 import { Check } from "../../ui/Check";
 import { handThere } from "../../api/realTable";
 import { useRealTable } from "../../work/useRealTable";
+import { TextBox } from "../../ui/TextBox";
 import css from "./LivePanel.module.css";
 
 interface Props {
@@ -75,8 +76,7 @@ export function LivePanel({ run, controllers }: Props) {
           send();
         }}
       >
-        <input
-          className="entry"
+        <TextBox
           aria-label="Instruction or characters"
           title="By name or number, a place, characters in quotes; behind an expander also a raw byte for its outputs, such as A5 or raw 14"
           placeholder={`clear, 0x18, row ${1 + base}, col ${4 + base}, 'Bell'`}

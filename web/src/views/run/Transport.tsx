@@ -7,6 +7,7 @@ import type { StopSearch } from "./useStops";
 import { Faults } from "./Faults";
 import { SPEEDS, type Player } from "./usePlayer";
 import { List } from "../../ui/List";
+import { TextBox } from "../../ui/TextBox";
 import css from "./Transport.module.css";
 
 interface Props {
@@ -70,8 +71,7 @@ export function Transport({ steps, player, stops, search }: Props) {
       </ToggleButton>
       <Faults />
       <span className={css.stop}>
-        <input
-          className="entry"
+        <TextBox
           aria-label="Stop at a step, an address or a meaning"
           aria-invalid={search.error !== undefined}
           aria-describedby="stops-found"

@@ -11,6 +11,7 @@ import { inputTitle, kindTitles, time } from "./words";
 import { Check } from "../../ui/Check";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
+import { TextBox } from "../../ui/TextBox";
 import css from "./Console.module.css";
 
 type Group = GroupRequest["group"];
@@ -213,8 +214,7 @@ function Line({
       }}
     >
       <span>
-        <input
-          className="entry"
+        <TextBox
           aria-label={`Send over ${inputTitle(input)}`}
           placeholder="Text to send"
           value={text}

@@ -10,6 +10,7 @@ import { lengthOf } from "../../work/typing/rows";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
 import { FieldEditor } from "./FieldEditor";
+import { Dot } from "../../ui/Dot";
 import css from "./FieldsPanel.module.css";
 
 /** The field that is edited; asked counts how often it was asked for. */
@@ -210,7 +211,7 @@ function CursorChoice() {
       <legend>Cursor after writing</legend>
       {(["none", "line", "block"] as const).map((k) => (
         <label key={k}>
-          <input type="radio" name="cursor" checked={kind === k} onChange={() => set(k)} />{" "}
+          <Dot name="cursor" checked={kind === k} onChange={() => set(k)} />{" "}
           {{ none: "none", line: "underline", block: "blinking block" }[k]}
         </label>
       ))}

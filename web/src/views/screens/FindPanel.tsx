@@ -9,6 +9,7 @@ import { reason } from "../../work/reason";
 import { readable } from "../../work/typing/rows";
 import { planOf } from "../../work/setup";
 import { Bare } from "../../ui/Bare";
+import { TextBox } from "../../ui/TextBox";
 import css from "./FindPanel.module.css";
 
 type Hit = Schemas["SearchHit"];
@@ -36,14 +37,7 @@ export default function FindPanel() {
     <section className={css.panel} aria-label="Find">
       <label className={css.field}>
         Find on all screens
-        <input
-          ref={input}
-          className="entry"
-          type="search"
-          value={text}
-          placeholder="tide"
-          onChange={(e) => setText(e.target.value)}
-        />
+        <TextBox ref={input} type="search" value={text} placeholder="tide" onChange={(e) => setText(e.target.value)} />
       </label>
       {error && <p role="alert">{reason(error)}</p>}
       {text.trim() && data && (

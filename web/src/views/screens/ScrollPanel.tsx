@@ -17,6 +17,7 @@ import { lean } from "../../work/fields";
 import { reason } from "../../work/reason";
 import { withScreen } from "../../work/setup";
 import { Quiet } from "../../ui/Quiet";
+import { Dot } from "../../ui/Dot";
 import css from "./ScrollPanel.module.css";
 
 type Scroll = Schemas["Scroll"];
@@ -115,7 +116,7 @@ function Way({ way, chosen, setup, everyMs, tint, pulses, onChoose }: WayProps) 
   return (
     <li className={css.way} data-chosen={chosen || undefined}>
       <label className={css.choose}>
-        <input type="radio" name="scroll-by" checked={chosen} onChange={onChoose} />{" "}
+        <Dot name="scroll-by" checked={chosen} onChange={onChoose} />{" "}
         <span>
           <b>{way.title}</b>
           <span>{way.what}</span>

@@ -13,6 +13,7 @@ import { useSteady } from "../../work/useSteady";
 import { decimal } from "../../ui/numbers";
 import { Term } from "../../ui/Term";
 import { Bare } from "../../ui/Bare";
+import { Tick } from "../../ui/Tick";
 import css from "./FirstLight.module.css";
 
 interface Props {
@@ -81,8 +82,7 @@ export function FirstLight({ result, onPick }: Props) {
           return (
             <li key={s.id} data-now={s === next || undefined} data-done={at ? "" : undefined}>
               <label className={css.head}>
-                <input
-                  type="checkbox"
+                <Tick
                   checked={at !== undefined}
                   onChange={(e) => {
                     set(s.id, e.target.checked ? now() : undefined);

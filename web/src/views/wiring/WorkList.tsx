@@ -3,6 +3,7 @@ import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
 import type { Picked } from "./Drawing";
 import type { TableEdit } from "./useTableEdit";
+import { Tick } from "../../ui/Tick";
 import css from "./WorkList.module.css";
 
 const titles: Record<Work["section"], string> = {
@@ -70,11 +71,7 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
                     data-picked={(picked && "wire" in picked && picked.wire === w.wire) || undefined}
                   >
                     <label>
-                      <input
-                        type="checkbox"
-                        checked={w.done ?? false}
-                        onChange={(e) => edit.tick(w.id, e.target.checked)}
-                      />
+                      <Tick checked={w.done ?? false} onChange={(e) => edit.tick(w.id, e.target.checked)} />
                       {wire && <span className={css.colour} data-colour={wire.colour} aria-hidden="true" />}
                       <span>{w.says}</span>
                     </label>
