@@ -313,7 +313,10 @@ func TestFailedAnswers(t *testing.T) {
 			r.Out.Host = r.In.Host
 		},
 	})
-	defer proxy.Close()
+	t.Cleanup(func() {
+		proxy.CloseClientConnections() // the page is told of the real table over one that would not end
+		proxy.Close()
+	})
 	forward := proxy.Config.Handler
 	proxy.Config.Handler = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if path := failing.Load().(string); path != "" && r.URL.Path == path {

@@ -245,26 +245,37 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 	p := open(t, "")
 	p.do(chromedp.Navigate(server.URL + "/benches"))
 	seen := map[string]bool{}
-	for _, setting := range []struct {
-		theme string
-		width int64
-		rules string
-	}{
-		{"dark", 1280, `["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"]`},
-		{"light", 1024, `{ type: "rule", values: ["color-contrast", "link-in-text-block", "target-size", "scrollable-region-focusable"] }`},
-	} {
-		p.do(chromedp.EmulateViewport(setting.width, 800))
-		for i, v := range visits {
-			eval[any](p, fmt.Sprintf(`(() => { localStorage.clear(); localStorage.setItem("mui-mode", %q); return 0 })()`, setting.theme))
-			p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
-			if strings.Count(v.path, "/") > 3 {
-				p.do(chromedp.WaitVisible(`canvas[role="img"]`))
+	for i, v := range visits {
+		p.do(chromedp.EmulateViewport(1280, 800))
+		eval[any](p, `(() => { localStorage.clear(); localStorage.setItem("mui-mode", "dark"); return 0 })()`)
+		p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
+		if strings.Count(v.path, "/") > 3 {
+			p.do(chromedp.WaitVisible(`canvas[role="img"]`))
+		}
+		until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
+		if v.do != nil {
+			v.do(p)
+		}
+		eval[any](p, `document.querySelectorAll("[data-line]:nth-child(n+100)").forEach((l) => l.remove()) ?? 0`) // of a listing's thousands all are alike
+		eval[any](p, string(axe)+"; 0")
+		for _, setting := range []struct {
+			theme string
+			width int64
+			rules string
+		}{
+			{"dark", 1280, `["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"]`},
+			{"light", 1024, `{ type: "rule", values: ["color-contrast", "link-in-text-block", "target-size", "scrollable-region-focusable"] }`},
+		} {
+			if setting.theme == "light" { // the same page, as one who chooses it sees it once the colours have faded over
+				p.do(chromedp.EmulateViewport(setting.width, 800))
+				eval[any](p, `(() => {
+					const still = new CSSStyleSheet();
+					still.replaceSync("* { transition: none !important }");
+					document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+					document.documentElement.dataset.theme = "light";
+					return new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => drawn(0))));
+				})()`)
 			}
-			until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
-			if v.do != nil {
-				v.do(p)
-			}
-			eval[any](p, string(axe)+"; 0")
 			found := eval[[]string](p, fmt.Sprintf(`(async () => {
 					await document.fonts.ready;
 					const r = await axe.run(document, { resultTypes: ["violations"], runOnly: %s });

@@ -419,7 +419,7 @@ func TestBuildBegun(t *testing.T) {
 	}
 	choose("build", "A meter of two channels")
 	choose("size", "40 × 4") // it is composed for others
-	until(p, `document.querySelector('[name=build]:checked').parentElement.innerText.includes("Nothing yet")`, true)
+	until(p, `document.querySelector('[name=build]:checked').closest('label').innerText.includes("Nothing yet")`, true)
 	until(p, `[...document.querySelectorAll('[name=build]:disabled')].length`, 10)
 	choose("size", "20 × 4")
 	choose("host", "ATmega328P board")

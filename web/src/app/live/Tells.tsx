@@ -32,7 +32,7 @@ export function Tells({ at, module }: { at: number; module: Module }) {
         <>
           <Quiet
             disabled={busy}
-            aria-label={`Try data lines of ${name}`}
+            aria-label={`Try its data lines: ${name}`}
             title="Writes a pattern and reads it back; then it shows again what it showed"
             onClick={() => ask(linesThere(by, at).then((l) => <Lines of={l} />))}
           >
@@ -40,7 +40,7 @@ export function Tells({ at, module }: { at: number; module: Module }) {
           </Quiet>{" "}
           <Quiet
             disabled={busy}
-            aria-label={`Time oscillator of ${name}`}
+            aria-label={`Time its oscillator: ${name}`}
             title="How long a clear takes, by the busy flag; then it shows again what it showed"
             onClick={() => ask(oscillatorThere(by, at).then((o) => <Timed of={o} module={module} />))}
           >
