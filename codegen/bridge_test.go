@@ -1,11 +1,15 @@
 package codegen
 
 import (
+	"bufio"
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"math/rand/v2"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -370,6 +374,89 @@ func TestBridge(t *testing.T) {
 				t.Error(err)
 			}
 		})
+	}
+}
+
+// TestBridgeServed lets the program itself, as it is served to a page, connect to the exported bridge on a simulated ATmega328P, over the
+// pseudo-terminal that it is told of, and asks it as a page does: each module shows what was composed, edit by edit; then the bus is scanned.
+func TestBridgeServed(t *testing.T) {
+	t.Parallel()
+	b := crossing()["atmega328p"]
+	one := bridged(t, &b, "atmega328p", false, true)
+	dir := t.TempDir()
+	program := filepath.Join(dir, "slatebell")
+	run(t, ".", "go", "build", "-o", program, "slatebell/cmd/slatebell")
+	c := exec.Command(program, "serve", "--addr", "127.0.0.1:0", "--data", dir, "--port", one.port)
+	out, err := c.StdoutPipe()
+	if err == nil {
+		err = c.Start()
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { c.Process.Signal(os.Interrupt); c.Wait() })
+	said, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, rest, _ := strings.Cut(said, "http://")
+	at, _, _ := strings.Cut(rest, "/")
+	ask := func(path string, body any, into any) {
+		t.Helper()
+		text, err := json.Marshal(body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		q, err := http.NewRequest(http.MethodPost, "http://"+at+"/api/table/"+path, bytes.NewReader(text))
+		if err != nil {
+			t.Fatal(err)
+		}
+		q.Header.Set("Content-Type", "application/json")
+		q.Header.Set("Origin", "http://"+at) // as this machine's own page
+		r, err := http.DefaultClient.Do(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Body.Close()
+		answer, err := io.ReadAll(r.Body)
+		if err != nil || r.StatusCode != http.StatusOK {
+			t.Fatalf("%s answers %s: %s (%v)", path, r.Status, answer, err)
+		}
+		if into != nil && json.Unmarshal(answer, into) != nil {
+			t.Fatalf("%s answers %s", path, answer)
+		}
+	}
+	ask("connect", map[string]any{"port": one.port, "by": "desk", "stored": 1, "bench": b}, nil)
+	rng := rand.New(rand.NewPCG(25, 12))
+	wishes := make([]drive.Picture, len(b.Modules))
+	for edit := range 24 {
+		for i := range b.Modules {
+			if edit > 0 && i != edit%len(b.Modules) {
+				continue
+			}
+			setup, err := testbed.Of(&b, testbed.At{Module: i})
+			if err != nil {
+				t.Fatal(err)
+			}
+			setup.Rows = []string{fmt.Sprintf("Edit %d, %c", edit, 'A'+rng.IntN(26))}
+			if wishes[i], err = drive.ComposeSetup(&setup); err != nil {
+				t.Fatal(err)
+			}
+			ask("show", map[string]any{"by": "desk", "setup": setup}, nil)
+		}
+		for end := time.Now().Add(30 * time.Second); ; time.Sleep(5 * time.Millisecond) {
+			wrong := one.differs(t, wishes)
+			if wrong == "" {
+				break
+			}
+			if time.Now().After(end) {
+				t.Fatalf("edit %d: %s", edit, wrong)
+			}
+		}
+	}
+	var scanned struct{ Found []int }
+	if ask("scan", nil, &scanned); !slices.Equal(scanned.Found, []int{0x27, 0x68}) {
+		t.Errorf("a scan finds %v", scanned.Found)
 	}
 }
 

@@ -1,6 +1,7 @@
 package conduct
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -20,6 +21,18 @@ type ask struct {
 	do   func(context.Context, *session.Session) error
 	done chan error
 	ctx  context.Context
+}
+
+// answer does it. Its error says that the session is at its end.
+func (a *ask) answer(s *session.Session) error {
+	err := a.do(a.ctx, s)
+	a.done <- err
+	var failed *session.RecordError
+	var gone *session.BrokenError
+	if errors.As(err, &failed) || errors.As(err, &gone) || err == errReset || a.ctx.Err() != nil {
+		return cmp.Or(err, a.ctx.Err())
+	}
+	return nil
 }
 
 // Ask does something else on the line, between two updates.

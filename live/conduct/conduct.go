@@ -334,6 +334,13 @@ func (c *Conductor) work(ctx context.Context, s *session.Session) error {
 			if err := c.send(ctx, s, m, records, wish, since); err != nil {
 				return err
 			}
+			select {
+			case a := <-c.asks: // its turn comes too where wishes come without a pause
+				if err := a.answer(s); err != nil {
+					return err
+				}
+			default:
+			}
 			continue
 		}
 		select {
@@ -341,12 +348,8 @@ func (c *Conductor) work(ctx context.Context, s *session.Session) error {
 			return ctx.Err()
 		case <-c.wake:
 		case a := <-c.asks:
-			err := a.do(a.ctx, s)
-			a.done <- err
-			var failed *session.RecordError
-			var gone *session.BrokenError
-			if errors.As(err, &failed) || errors.As(err, &gone) || err == errReset || a.ctx.Err() != nil {
-				return cmp.Or(err, a.ctx.Err())
+			if err := a.answer(s); err != nil {
+				return err
 			}
 		case <-beat.C:
 			if err := s.Ping(ctx); err != nil {

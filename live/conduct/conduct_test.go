@@ -308,3 +308,41 @@ func TestForeign(t *testing.T) {
 		t.Errorf("nobody: %v", err)
 	}
 }
+
+// What is asked of a board has its turn while wishes come without a pause.
+func TestTurns(t *testing.T) {
+	b := quay()
+	host, err := standin.New(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := conduct.New(&b, host.Open, session.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	go c.Run(t.Context())
+	p := picture(t, &b, 0)
+	c.Wish(0, p)
+	until(t, "it is driven", func() bool { return c.State().Modules[0].Holds })
+	asked := make(chan error, 1)
+	wished := 0
+	for end := time.Now().Add(10 * time.Second); time.Now().Before(end); wished++ {
+		p.Cells = slices.Repeat([]byte{byte('A' + wished%2)}, len(p.Cells))
+		c.Wish(0, p)
+		if wished == 10 {
+			go func() {
+				_, err := c.Scan(t.Context())
+				asked <- err
+			}()
+		}
+		select {
+		case err := <-asked:
+			if err != nil {
+				t.Error(err)
+			}
+			return
+		default:
+		}
+	}
+	t.Errorf("after %d wishes without a pause a scan has not had its turn", wished)
+}

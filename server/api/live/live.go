@@ -13,7 +13,6 @@ import (
 	"github.com/danielgtaylor/huma/v2/sse"
 
 	"slatebell/core/bench"
-
 	"slatebell/core/prove/testbed"
 	"slatebell/live/conduct"
 	"slatebell/live/dial"
