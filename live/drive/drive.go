@@ -26,7 +26,6 @@ import (
 // Module drives one module of a bench through a bridge. Make it with New.
 type Module struct {
 	*bridge.Module
-	plan    *bridge.Plan
 	index   byte // in the bridge
 	coder   *link.Coder
 	reads   session.Reads
@@ -87,7 +86,7 @@ func ComposeSetup(s *testbed.Setup) (Picture, error) {
 // New returns the driver of a module, by its place in the plan. What it was set to wait for is what it waits for, but for
 // the busy flag, in whose place it waits as for the slowest module: an answer would take longer than that.
 func New(p *bridge.Plan, b *bench.Bench, at int) (*Module, error) {
-	m := &Module{Module: &p.Modules[at], plan: p, index: byte(at), reads: IsRead(p)}
+	m := &Module{Module: &p.Modules[at], index: byte(at), reads: isRead(p)}
 	doc := &b.Modules[m.At]
 	m.options = sequence.Options{Waits: sequence.Waits(doc.Link.Waits), Brightness: uint8(doc.Display.Supply.Brightness)}
 	if m.options.Waits == sequence.PollBusy {
@@ -288,17 +287,14 @@ func (m *Module) transfer(out []protocol.Record, words []link.Word) []protocol.R
 	return out
 }
 
-// Plan is the bridge that it is driven through.
-func (m *Module) Plan() *bridge.Plan { return m.plan }
-
 // IsRead reports whether a pulse of a module of its plan reads, for session.Do.
 func (m *Module) IsRead(r *protocol.Record) bool { return m.reads(r) }
 
 // Raises reports whether a word of the link puts an enable high.
 func (m *Module) Raises(w link.Word) bool { return m.coder.Raises(w) }
 
-// IsRead reports whether a pulse of any module of a plan reads, for session.Do.
-func IsRead(p *bridge.Plan) session.Reads {
+// isRead reports whether a pulse of any module of a plan reads.
+func isRead(p *bridge.Plan) session.Reads {
 	return func(r *protocol.Record) bool {
 		return r.Op == protocol.OpPulse && int(r.Module) < len(p.Modules) && p.Modules[r.Module].Link.Reads(link.Word(r.Word))
 	}

@@ -49,6 +49,12 @@ type Fault struct {
 	change func(*state)
 }
 
+// Built reports whether hardware can be built with the fault, and its glass shows it: none of the program or of the clock that it gives the
+// bus, none of an input.
+func (f *Fault) Built() bool {
+	return f.Topic != Program && f.Topic != Inputs && f.Code != "bus.fast"
+}
+
 // kind says of a code what it is called and what settles it. In its texts %s stand
 // for the fault's places; where is their form, "" for a list.
 type kind struct {

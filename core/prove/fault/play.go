@@ -246,12 +246,13 @@ func Make(s *Subject, ids ...string) (*Made, error) {
 		return nil, fmt.Errorf("%d faults at once; expected one or two", len(ids))
 	}
 	c := Case{A: -1, B: -1}
+	places := [2]*int32{&c.A, &c.B}
 	for n, id := range ids {
 		i, ok := x.byID[id]
 		if !ok {
 			return nil, fmt.Errorf("fault %q is not in the catalogue of this module and link", id)
 		}
-		*[]*int32{&c.A, &c.B}[n] = int32(i)
+		*places[n] = int32(i)
 	}
 	return x.Made(&c)
 }

@@ -71,10 +71,9 @@ func Begin(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) 
 	return begin(f, level, topic, pick, func(*fault.Fault) bool { return true })
 }
 
-// BeginBuilt hides a fault as Begin does, one that hardware can be built with: none of the program, and none of an input, which the
-// module does not show.
+// BeginBuilt hides a fault as Begin does, one that hardware can be built with.
 func BeginBuilt(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) int) (*Round, error) {
-	return begin(f, level, topic, pick, func(of *fault.Fault) bool { return of.Topic != fault.Program && of.Topic != fault.Inputs })
+	return begin(f, level, topic, pick, (*fault.Fault).Built)
 }
 
 func begin(f *diagnose.Finder, level Level, topic fault.Topic, pick func(n int) int, may func(*fault.Fault) bool) (*Round, error) {

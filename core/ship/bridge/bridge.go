@@ -1,6 +1,6 @@
-// Package bridge is what a bridge holds of a bench: the host it runs on, its bus, and for each module the pins of its
-// link, which are all that it ever drives, and the serial lines of shows. A bridge is a program for the host that carries out what a computer sends it
-// over a serial line; docs/live.md has the protocol.
+// Package bridge is what a bridge holds of a bench: the host it runs on, its bus, for each module the pins of its link,
+// which are all that it ever drives, and the serial lines of shows. A bridge is a program for the host that carries out
+// what a computer sends it over a serial line; docs/live.md has the protocol.
 //
 // It stands beside firmware: a firmware knows what modules show, a bridge only how they are joined.
 package bridge
@@ -27,8 +27,8 @@ type Plan struct {
 	BusHz    int    // clock of the bus, no faster than the slowest backpack's
 	SDA, SCL string // labels of the host's pins of the bus
 	Modules  []Module
-	Bus      bool // a module is on the bus
-	Heard    []Serial
+	Bus      bool     // a module is on the bus
+	Heard    []Serial // serial lines that it listens on
 	Inputs   []string // labels of pins at which something of a show stands
 }
 

@@ -24,7 +24,7 @@ type RoundRequest struct {
 	FaultyModule
 	Level int    `json:"level" minimum:"1" maximum:"4" doc:"1: nothing to be read; 2: wrong characters; 3: any fault that shows; 4: two at once"`
 	Topic string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs" doc:"absent: any"`
-	Built bool   `json:"built,omitempty" doc:"a fault that the stand-in can be built with: none of the program, and none of an input"`
+	Built bool   `json:"built,omitempty" doc:"a fault that hardware can be built with: none of the program or of the clock that it gives the bus, none of an input"`
 }
 
 // RoundState is how far a round has come. It tells nothing of what is hidden before

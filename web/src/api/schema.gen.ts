@@ -5364,7 +5364,7 @@ export interface components {
         };
         RoundRequest: {
             bench: components["schemas"]["Bench"];
-            /** @description a fault that the stand-in can be built with: none of the program, and none of an input */
+            /** @description a fault that hardware can be built with: none of the program or of the clock that it gives the bus, none of an input */
             built?: boolean;
             /**
              * Format: int64
