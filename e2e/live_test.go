@@ -11,6 +11,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"slatebell/core/bench"
 	"slatebell/e2e/harness"
 	"slatebell/live/standin"
 	"slatebell/server/demo"
@@ -131,6 +132,14 @@ func TestLiveMeasure(t *testing.T) {
 	if m := stored(t, server, 1).Modules[0].Display.Measured; m.SupplyMV != 0 || m.VOMV == nil || *m.VOMV != 0 {
 		t.Errorf("%+v is stored as measured", m)
 	}
+	b := bench.New("Pier lamp") // a host whose pins bear less than its module is fed with is offered no wire
+	b.Host.Part = "ESP32"
+	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, storeBench(t, server, b))), chromedp.WaitVisible(`canvas[role="img"]`))
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`//div[@id="live"]//button[.="Disconnect"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "ESP32 is there")]`))
+	p.keys(kb.Escape)
+	p.do(chromedp.Click(`//button[@role="tab"][.="First light"]`), chromedp.WaitVisible(step("Supply")+`//p[contains(., "Take a meter")]`))
+	until(p, `[...document.querySelectorAll('button')].some(b => b.innerText === 'Measure it there')`, false)
 }
 
 // answers waits until a promise gives a text.

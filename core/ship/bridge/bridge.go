@@ -15,6 +15,7 @@ import (
 	"slatebell/core/bench/show"
 	"slatebell/core/part/host"
 	"slatebell/core/part/module"
+	"slatebell/core/say"
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/pinout"
 	"slatebell/core/wire/link"
@@ -174,11 +175,14 @@ func (p *Plan) unreadable(m *Module) string {
 		return "a shift register carries nothing back"
 	case !m.Link.ReadWrite:
 		return "its R/W is joined to ground"
-	case m.Link.Kind != link.Backpack && m.Display.Fed() > p.Host.MaxPinVoltage:
-		return fmt.Sprintf("it answers with %s, and the host’s pins bear %s", m.Display.Fed(), p.Host.MaxPinVoltage)
+	case m.Link.Kind != link.Backpack && !p.Bears(m):
+		return fmt.Sprintf("it answers with %s, and the host’s pins bear %s", say.Volts(m.Display.Fed()), say.Volts(p.Host.MaxPinVoltage))
 	}
 	return ""
 }
+
+// Bears reports whether the host's pins bear what a module is fed with, so that its voltages may be measured at one.
+func (p *Plan) Bears(m *Module) bool { return m.Display.Fed() <= p.Host.MaxPinVoltage }
 
 // Line returns the line of a name.
 func (m *Module) Line(name string) (Line, bool) {

@@ -12,7 +12,6 @@ import (
 
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/hd44780"
-	"slatebell/core/part/module"
 	"slatebell/core/prove/fault"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/say"
@@ -263,7 +262,7 @@ func (d *Desk) measure(ctx context.Context, r *MeasureRequest) (*Voltage, error)
 		return nil, answer.Refused(fmt.Errorf("pin %q measures no voltage, or is taken; expected one of %s", r.Pin, strings.Join(plan.Spare(), ", ")))
 	case r.Module >= len(plan.Modules):
 		return nil, answer.Refused(fmt.Errorf("there is no module %d", r.Module))
-	case tooHigh(&plan.Modules[r.Module].Display, plan.Host.MaxPinVoltage):
+	case !plan.Bears(&plan.Modules[r.Module]):
 		return nil, answer.Refused(fmt.Errorf("the module is fed with %s, and the host’s pins bear %s: measure it with a meter", say.Volts(plan.Modules[r.Module].Display.Fed()), say.Volts(plan.Host.MaxPinVoltage)))
 	}
 	steps, err := n.c.Measure(ctx, byte(number))
@@ -274,6 +273,3 @@ func (d *Desk) measure(ctx context.Context, r *MeasureRequest) (*Voltage, error)
 	most := 1<<plan.Host.Resolution() - 1
 	return &Voltage{int(steps) * of / most, of}, nil
 }
-
-// tooHigh reports whether a voltage of a module may be more than a pin bears.
-func tooHigh(m *module.Module, bears physic.ElectricPotential) bool { return m.Fed() > bears }

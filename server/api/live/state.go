@@ -38,6 +38,7 @@ type RealModule struct {
 	Reads   bool   `json:"reads" doc:"its memory can be read"`
 	Why     string `json:"why,omitempty" doc:"where it cannot: why"`
 	Light   bool   `json:"light" doc:"its backlight can be switched"`
+	Bears   bool   `json:"bears" doc:"the host's pins bear what it is fed with, so that its voltages may be measured there"`
 }
 
 // state is how things stand. mu is held.
@@ -56,7 +57,11 @@ func (d *Desk) state() *RealTable {
 	}
 	plan := n.c.Plan()
 	for i, m := range s.Modules {
-		out.Modules = append(out.Modules, RealModule{m.Holds, m.Waits, m.Dropped, m.Trouble, m.Reads, m.Why, i < len(plan.Modules) && plan.Modules[i].Link.SwitchesLight()})
+		one := RealModule{Holds: m.Holds, Waits: m.Waits, Dropped: m.Dropped, Trouble: m.Trouble, Reads: m.Reads, Why: m.Why}
+		if i < len(plan.Modules) {
+			one.Light, one.Bears = plan.Modules[i].Link.SwitchesLight(), plan.Bears(&plan.Modules[i])
+		}
+		out.Modules = append(out.Modules, one)
 	}
 	if s.Bridge.Can&protocol.CanMeasure != 0 {
 		out.Spare = plan.Spare()

@@ -5158,6 +5158,8 @@ export interface components {
             text?: string;
         };
         RealModule: {
+            /** @description the host's pins bear what it is fed with, so that its voltages may be measured there */
+            bears: boolean;
             /**
              * Format: int64
              * @description wishes that a newer one overtook

@@ -73,6 +73,7 @@ export function MeasureThere({
   const [chosen, setChosen] = useState<string>();
   const pin = chosen !== undefined && spare.includes(chosen) ? chosen : spare[0];
   if (!table?.connected || pin === undefined) return null;
+  if (!table.modules[module]?.bears) return <p>Take a meter: the module is fed with more than the host’s pins bear.</p>;
   const measure = async () => {
     const { mV, ofMV } = await measureThere(pin, module);
     return `${(mV / 1000).toFixed(2)} V, of the host’s ${(ofMV / 1000).toFixed(1)} V. ${onMeasured(mV)}`;
