@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useMemo, useState, type KeyboardEvent } from "react";
+import { memo, useCallback, useMemo, useState, type KeyboardEvent } from "react";
 import type { ROMEntry } from "../../api/client";
 import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
@@ -21,9 +21,9 @@ export function RomChart() {
   const [search, setSearch] = useState("");
   const [shown, setShown] = useState<ROMEntry | null>(null);
   const found = useMemo(() => matches(rom?.cells ?? [], search), [rom, search]);
+  const pick = useCallback((entry: ROMEntry) => typistRef.current(charOf(entry.code)), [typistRef]); // 256 buttons are drawn anew only where the ROM is another
   if (error) return <p role="alert">{reason(error)}</p>;
   if (!rom) return <p>Opening the ROM…</p>;
-  const pick = (entry: ROMEntry) => typistRef.current(charOf(entry.code));
   return (
     <section aria-label="Character ROM" className={css.rom}>
       <header>

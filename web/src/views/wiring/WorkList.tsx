@@ -1,9 +1,11 @@
+import { memo, useMemo } from "react";
 import type { Work, WiringResult } from "../../api/client";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
 import type { Picked } from "./Drawing";
 import type { TableEdit } from "./useTableEdit";
 import { Tick } from "../../ui/Tick";
+import { useLatest } from "../../ui/useLatest";
 import css from "./WorkList.module.css";
 
 const titles: Record<Work["section"], string> = {
@@ -27,6 +29,14 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
   const done = work.filter((w) => w.done).length;
   const next = work.find((w) => !w.done);
   const sections = [...new Set(work.map((w) => w.section))];
+  const latest = useLatest({ edit, onPick });
+  const acts = useMemo<Acts>(
+    () => ({
+      tick: (id, is) => latest.current.edit.tick(id, is),
+      show: (wire) => latest.current.onPick({ wire }),
+    }),
+    [latest],
+  );
   return (
     <section className={css.list} aria-label="Order of the work">
       <div className={css.progress}>
@@ -62,30 +72,48 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
           <ol>
             {work
               .filter((w) => w.section === s)
-              .map((w) => {
-                const wire = wires.find((o) => o.number === w.wire);
-                return (
-                  <li
-                    key={w.id}
-                    data-done={w.done || undefined}
-                    data-picked={(picked && "wire" in picked && picked.wire === w.wire) || undefined}
-                  >
-                    <label>
-                      <Tick checked={w.done ?? false} onChange={(e) => edit.tick(w.id, e.target.checked)} />
-                      {wire && <span className={css.colour} data-colour={wire.colour} aria-hidden="true" />}
-                      <span>{w.says}</span>
-                    </label>
-                    {wire && (
-                      <Quiet aria-label={`Show wire ${wire.number}`} onClick={() => onPick({ wire: wire.number })}>
-                        {wire.number}
-                      </Quiet>
-                    )}
-                  </li>
-                );
-              })}
+              .map((w) => (
+                <Row
+                  key={w.id}
+                  work={w}
+                  wire={wires.find((o) => o.number === w.wire)}
+                  picked={picked !== undefined && "wire" in picked && picked.wire === w.wire}
+                  acts={acts}
+                />
+              ))}
           </ol>
         </details>
       ))}
     </section>
   );
 }
+
+interface Acts {
+  tick: (id: string, done: boolean) => void;
+  show: (wire: number) => void;
+}
+
+interface RowProps {
+  work: Work;
+  wire: WiringResult["wires"][number] | undefined;
+  picked: boolean;
+  acts: Acts;
+}
+
+/** One thing to do. There are many, and few of them change at a time. */
+const Row = memo(function Row({ work: w, wire, picked, acts }: RowProps) {
+  return (
+    <li data-done={w.done || undefined} data-picked={picked || undefined}>
+      <label>
+        <Tick checked={w.done ?? false} onChange={(e) => acts.tick(w.id, e.target.checked)} />
+        {wire && <span className={css.colour} data-colour={wire.colour} aria-hidden="true" />}
+        <span>{w.says}</span>
+      </label>
+      {wire && (
+        <Quiet aria-label={`Show wire ${wire.number}`} onClick={() => acts.show(wire.number)}>
+          {wire.number}
+        </Quiet>
+      )}
+    </li>
+  );
+});
