@@ -237,7 +237,13 @@ func TestNothingFromElsewhere(t *testing.T) {
 // time, 100 ms apart, as a fast typist's do; ten go before
 // those that count, for the browser to compile the page's script.
 func BenchmarkKeystroke(b *testing.B) {
-	p := open(b, serve(b, "--demo").URL+"/benches/1/gate/screens")
+	for _, view := range []string{"screens", "module", "wiring"} { // the view of the job, and those that draw most
+		b.Run(view, func(b *testing.B) { keystrokes(b, view) })
+	}
+}
+
+func keystrokes(b *testing.B, view string) {
+	p := open(b, serve(b, "--demo").URL+"/benches/1/gate/"+view)
 	p.do(chromedp.Click(`canvas`))
 	eval[any](p, `(() => {
 		window.latencies = [];

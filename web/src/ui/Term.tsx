@@ -1,5 +1,5 @@
 import Tooltip from "@mui/material/Tooltip";
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { glossary } from "./glossary";
 import css from "./Term.module.css";
 
@@ -12,7 +12,7 @@ interface Props {
 }
 
 /** A word of the trade, dotted: pointing at it, touching it or coming to it by keys says what it means. */
-export function Term({ of = "", means = glossary.get(of) ?? "", children = of }: Props) {
+export const Term = memo(function Term({ of = "", means = glossary.get(of) ?? "", children = of }: Props) {
   return (
     <Tooltip title={means} describeChild arrow enterTouchDelay={0} leaveTouchDelay={4000}>
       <dfn className={css.term} tabIndex={0} data-word={of}>
@@ -20,4 +20,4 @@ export function Term({ of = "", means = glossary.get(of) ?? "", children = of }:
       </dfn>
     </Tooltip>
   );
-}
+});

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { memo, useCallback, useRef } from "react";
 import type { Display, Link, Module, RunResult, Schemas } from "../../api/client";
 import { catalogQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
@@ -18,8 +18,11 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
   const file = useRef<HTMLInputElement>(null);
   const { display, link } = module;
   const { controller } = display;
-  const set = (next: (d: Display) => Partial<Display>) =>
-    attempt((m) => ({ ...m, display: { ...m.display, ...next(m.display) } }));
+  const set = useCallback<Set>(
+    (next) => attempt((m) => ({ ...m, display: { ...m.display, ...next(m.display) } })),
+    [attempt],
+  );
+  const askForChart = useCallback(() => file.current?.click(), []);
   const setController = controllerOf(set);
   return (
     <section aria-label="Module settings">
@@ -27,14 +30,7 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
       <div className={css.fields}>
         <Size display={display} catalog={catalog} set={set} />
         <Look display={display} set={set} />
-        <Chip
-          display={display}
-          link={link}
-          catalog={catalog}
-          set={set}
-          attempt={attempt}
-          onChart={() => file.current?.click()}
-        />
+        <Chip display={display} link={link} catalog={catalog} set={set} attempt={attempt} onChart={askForChart} />
       </div>
       <input
         ref={file}
@@ -55,7 +51,7 @@ export function ModuleSettings({ run }: { run: RunResult | undefined }) {
       )}
       {run && <Supply run={run} vfd={display.technology === "vfd"} />}
       {controller.rom === "own" ? (
-        <Button size="small" onClick={() => file.current?.click()}>
+        <Button size="small" onClick={askForChart}>
           Load another chart
         </Button>
       ) : (
@@ -80,7 +76,7 @@ const controllerOf = (set: Set) => (next: Partial<Display["controller"]>) =>
   set((d) => ({ controller: { ...d.controller, ...next } }));
 
 /** What was bought: its cells, and how they shine. */
-function Size({ display, catalog, set }: PartProps & { catalog: Catalog | undefined }) {
+const Size = memo(function Size({ display, catalog, set }: PartProps & { catalog: Catalog | undefined }) {
   const known = catalog?.geometries.some((g) => g.name === display.geometry);
   const setGeometry = (geometry: string) =>
     set((d) => ({ geometry, controller: { ...d.controller, font: undefined } }));
@@ -126,10 +122,10 @@ function Size({ display, catalog, set }: PartProps & { catalog: Catalog | undefi
       )}
     </>
   );
-}
+});
 
 /** What it looks like, and what lights it. */
-function Look({ display, set }: PartProps) {
+const Look = memo(function Look({ display, set }: PartProps) {
   const vfd = display.technology === "vfd";
   const { controller } = display;
   const setController = controllerOf(set);
@@ -172,10 +168,10 @@ function Look({ display, set }: PartProps) {
       )}
     </>
   );
-}
+});
 
 /** Its controller: dots, ROM and clock, how long the host waits for it, and what it is fed with. */
-function Chip({
+const Chip = memo(function Chip({
   display,
   link,
   catalog,
@@ -241,7 +237,7 @@ function Chip({
       </Choice>
     </>
   );
-}
+});
 
 /** What the module needs to be fed with, and the caution that goes with it. */
 function Supply({ run: { supply: s }, vfd }: { run: RunResult; vfd: boolean }) {
