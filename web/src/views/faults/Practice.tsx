@@ -118,7 +118,8 @@ export function Practice() {
         </fieldset>
         {canBuild && (
           <Check checked={build} onChange={(e) => setBuild(e.target.checked)}>
-            built into the stand-in, to be tested by its own host: no fault of the program, of its clock or of an input then
+            built into the stand-in, to be tested by its own host: no fault of the program, of its clock or of an input
+            then
           </Check>
         )}
         {refused && <p role="alert">{refused}</p>}
