@@ -50,6 +50,7 @@ func TestTypeAndKeep(t *testing.T) {
 	p.choose("Link", "parallel4")
 	until(p, bodyText+`.includes("R/W to ground; host pins RS, E, D4, D5, D6, D7")`, true)
 	p.glass(16, "Tide 3.2 m", "High 14:05")
+	p.settle() // its steps are those of before until the answer is there
 	if got := p.stepCount(); got != backpack-1 {
 		t.Errorf("%d steps in parallel, %d on the backpack, which parks its outputs first", got, backpack)
 	}
