@@ -253,6 +253,7 @@ func TestKeyboardAlone(t *testing.T) {
 	p.keys(kb.ArrowUp, chromedp.KeyModifiers(kb.ModifierAlt))
 	until(p, `document.querySelector("[aria-expanded]").ariaExpanded`, "false")
 	p.glass(16, "Oars in", "Slip 3")
+	p.settle()
 	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
 	until(p, `document.querySelector("[aria-expanded]").ariaExpanded`, "false") // remembered
 	p.keys("!")
