@@ -21,13 +21,13 @@ var house = []struct {
 }{
 	// core: the computation
 	{"core", "place say quoting finding"},
-	{"core/part", "circuit host i2cbus hd44780 charrom module"},                                    // what is bought
-	{"core/text", "glyph picture meter bank field screen"},                                         // what is to be read
-	{"core/wire", "link update sequence wave rig glass"},                                           // how it gets there
-	{"core/bench", "logbook . edit show"},                                                          // the saved document
-	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"},                     // the table as a whole
-	{"core/prove", "testbed testbed/bedtest fault diagnose practice run transition bringup check"}, // whether it works, and why not
-	{"core/ship", "firmware firmware/firmtest play card bridge"},                                   // what is handed over
+	{"core/part", "circuit host i2cbus hd44780 charrom module"},                                          // what is bought
+	{"core/text", "glyph picture meter bank field screen"},                                               // what is to be read
+	{"core/wire", "link update sequence wave rig glass"},                                                 // how it gets there
+	{"core/bench", "logbook . edit show"},                                                                // the saved document
+	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"},                           // the table as a whole
+	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo run transition bringup check"}, // whether it works, and why not
+	{"core/ship", "firmware firmware/firmtest play card bridge"},                                         // what is handed over
 	// around it
 	{"formats", ". benchjson pbm raster bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
 	{"live", "protocol"}, // what a computer and a bridge say to each other
@@ -56,7 +56,7 @@ func floors() (out []string) {
 var coreKept = strings.Fields(`bufio bytes cmp embed errors fmt hash/maphash io maps math math/bits math/rand/v2 slices sort strconv
 	strings sync time unicode unicode/utf8 regexp
 	encoding/csv encoding/json encoding/xml html/template
-	reflect github.com/evanphx/json-patch/v5
+	reflect gonum.org/v1/gonum/mat github.com/evanphx/json-patch/v5
 	golang.org/x/text/unicode/norm golang.org/x/text/unicode/runenames periph.io/x/conn/v3/i2c periph.io/x/conn/v3/physic`)
 
 // worldly are packages that reach what is outside of a computation: files, network, other programs.
