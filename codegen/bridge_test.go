@@ -792,18 +792,6 @@ func TestBridgeUpload(t *testing.T) {
 	} {
 		b := crossing()[mcu]
 		dir := handedOver(t, &b)
-		if err := os.WriteFile(filepath.Join(dir, "avrdude"), []byte("#!/bin/sh\necho \"$@\" > sent\ncp bridge.hex sent.hex\n"), 0o755); err != nil {
-			t.Fatal(err)
-		}
-		if said := run(t, dir, "make", "-s", "AVR_CC=avr-gcc -Werror", "AVRDUDE=./avrdude", "upload", "PORT=/dev/ttyACM7"); said != "" {
-			t.Errorf("%s: make says %s", mcu, said)
-		}
-		sent, err := os.ReadFile(filepath.Join(dir, "sent"))
-		if err != nil || strings.TrimSpace(string(sent)) != want {
-			t.Errorf("%s: avrdude %s, %v; want %s", mcu, sent, err, want)
-		}
-		run(t, dir, "avr-objcopy", "-I", "ihex", "-O", "binary", "sent.hex", "sent.bin")
-		run(t, dir, "avr-objcopy", "-O", "binary", "-R", ".eeprom", "bridge.elf", "built.bin")
-		run(t, dir, "cmp", "sent.bin", "built.bin")
+		sends(t, dir, "bridge", uploads(t, dir, "bridge"), want)
 	}
 }

@@ -648,11 +648,7 @@ func TestUpload(t *testing.T) {
 			t.Fatal(err)
 		}
 		dir, _ := write(t, im, C)
-		standIn := filepath.Join(dir, "avrdude")
-		if err := os.WriteFile(standIn, []byte("#!/bin/sh\necho \"$@\" > sent\ncp firmware.hex sent.hex\n"), 0o755); err != nil {
-			t.Fatal(err)
-		}
-		makes := []string{"-s", "AVR_CC=avr-gcc -Werror", "AVRDUDE=./avrdude", "upload"}
+		makes := uploads(t, dir, "firmware")
 		if part == "ATmega2560" {
 			makes = append(makes, "BAUD=57600")
 		}
@@ -661,17 +657,34 @@ func TestUpload(t *testing.T) {
 		if said, err := c.CombinedOutput(); err == nil || !strings.Contains(string(said), "make upload PORT=/dev/tty") {
 			t.Errorf("%s: no port, and make says %s", part, said)
 		}
-		if said := run(t, dir, "make", append(makes, "PORT=/dev/ttyACM7")...); said != "" {
-			t.Errorf("%s: make says %s", part, said)
-		}
-		sent, err := os.ReadFile(filepath.Join(dir, "sent"))
-		if err != nil || strings.TrimSpace(string(sent)) != want {
-			t.Errorf("%s: avrdude %s, %v; want %s", part, sent, err, want)
-		}
-		run(t, dir, "avr-objcopy", "-I", "ihex", "-O", "binary", "sent.hex", "sent.bin")
-		run(t, dir, "avr-objcopy", "-O", "binary", "-R", ".eeprom", "firmware.elf", "built.bin")
-		run(t, dir, "cmp", "sent.bin", "built.bin")
+		sends(t, dir, "firmware", makes, want)
 	}
+}
+
+// uploads puts a stand-in of avrdude beside a program, which keeps what it was told and the file it was given, and returns what make is
+// called with to upload to it.
+func uploads(t *testing.T, dir, program string) (makes []string) {
+	t.Helper()
+	script := "#!/bin/sh\necho \"$@\" > sent\ncp " + program + ".hex sent.hex\n"
+	if err := os.WriteFile(filepath.Join(dir, "avrdude"), []byte(script), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	return []string{"-s", "AVR_CC=avr-gcc -Werror", "AVRDUDE=./avrdude", "upload"}
+}
+
+// sends lets make upload a program to a port: avrdude is told what is wanted, and given what was built.
+func sends(t *testing.T, dir, program string, makes []string, want string) {
+	t.Helper()
+	if said := run(t, dir, "make", append(makes, "PORT=/dev/ttyACM7")...); said != "" {
+		t.Errorf("make says %s; avrdude was to be told %s", said, want)
+	}
+	sent, err := os.ReadFile(filepath.Join(dir, "sent"))
+	if err != nil || strings.TrimSpace(string(sent)) != want {
+		t.Errorf("avrdude %s, %v; want %s", sent, err, want)
+	}
+	run(t, dir, "avr-objcopy", "-I", "ihex", "-O", "binary", "sent.hex", "sent.bin")
+	run(t, dir, "avr-objcopy", "-O", "binary", "-R", ".eeprom", program+".elf", "built.bin")
+	run(t, dir, "cmp", "sent.bin", "built.bin")
 }
 
 // TestCPlusPlus calls the library from C++, on this computer, where the port is given as calls.

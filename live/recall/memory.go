@@ -133,7 +133,7 @@ func (r *Memory) Against(m *drive.Module) (d Differences) {
 				d.Hidden++
 			}
 		}
-		d.Slots = append(d.Slots, slots(&m.Display, m, c, r.CGRAM[c])...)
+		d.Slots = append(d.Slots, slots(m, c, r.CGRAM[c])...)
 	}
 	return d
 }
@@ -148,11 +148,11 @@ func wanted(m *drive.Module, controller, at int) (code byte, known bool) {
 const dots = 0x1F
 
 // slots are the glyphs of a controller whose dots differ.
-func slots(display *module.Module, m *drive.Module, controller int, got []byte) (out []Slot) {
+func slots(m *drive.Module, controller int, got []byte) (out []Slot) {
 	state, _ := m.Held(controller)
 	for _, g := range m.Loaded() {
 		s := Slot{Controller: controller, Slot: g.Slot}
-		for row := range display.CellRows() {
+		for row := range m.Display.CellRows() {
 			if at := 8*g.Slot + row; at < len(got) && (got[at]^state.CGRAM[at])&dots != 0 {
 				s.Rows = append(s.Rows, row)
 			}
