@@ -68,3 +68,17 @@ func (h *homography) at(u, v float64) Point {
 	w := h[6]*u + h[7]*v + 1
 	return Point{(h[0]*u + h[1]*v + h[2]) / w, (h[3]*u + h[4]*v + h[5]) / w}
 }
+
+// inverse maps the picture onto the unit square.
+func (h *homography) inverse() *homography {
+	a := mat.NewDense(3, 3, append(append([]float64{}, h[:]...), 1))
+	var b mat.Dense
+	if b.Inverse(a) != nil {
+		return &homography{}
+	}
+	out, by := new(homography), 1/b.At(2, 2)
+	for i := range out {
+		out[i] = b.At(i/3, i%3) * by
+	}
+	return out
+}

@@ -1,9 +1,9 @@
 package photo
 
 import (
+	"cmp"
 	"errors"
 	"math"
-	"math/bits"
 	"slices"
 
 	"slatebell/core/part/module"
@@ -12,11 +12,13 @@ import (
 
 // Cell is what a cell shows by its picture.
 type Cell struct {
-	Code byte    // the likeliest
-	Sure float64 // how likely it is, 0–1
-	Next byte    // the next best, of other dots
-	Also float64 // how likely that is
-	Dots []float64
+	Code byte      // the likeliest
+	Sure float64   // how likely it is, 0–1
+	Next byte      // the next best, of other dots
+	Also float64   // how likely that is
+	Dots []float64 // row by row, how far each is on: 0 off, 1 on; nil where the glass is blank
+
+	bits uint64 // the dots of Code, a bit each
 }
 
 // Reading is what a photograph shows.
@@ -26,6 +28,8 @@ type Reading struct {
 	Dark     bool    // dots are darker than their ground
 	Contrast float64 // of dots that are on, as a part of their ground's grey
 	Blank    bool    // no dot stands out: the codes mean nothing
+
+	score, explained float64
 }
 
 // faintest is the contrast below which nothing is read, in standard deviations of the ground (ours).
@@ -37,32 +41,122 @@ var ErrSmall = errors.New("the cells have fewer than 9 pixels across; take the p
 // smallest is how many pixels a cell must have across.
 const smallest = 9
 
-// Read reads the glass of a module, whose cells lie within corners, with the glyphs that its CGRAM may hold. Its error says that
-// corners or picture cannot be read.
-func Read(g *Grey, c Corners, m *module.Module, glyphs glyph.Bank) (*Reading, error) {
-	f := field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}
-	if across := math.Hypot(c[1].X-c[0].X, c[1].Y-c[0].Y) / float64(f.cols); across < smallest {
-		return nil, ErrSmall
+// ErrNoGlass says that a picture shows nothing that can be read as a glass.
+var ErrNoGlass = errors.New("no glass found; take the photograph nearer by, with the whole window in it, or give its four corners")
+
+// Read reads the glass of a module from a picture, with the glyphs that its CGRAM may hold. at are corners near those of its cells or its
+// window; where they are nil, the window is found. Its error says that the corners or the picture cannot be read.
+func Read(g *Grey, at *Corners, m *module.Module, glyphs glyph.Bank) (*Reading, error) {
+	_, r, err := ReadAny(g, at, []*module.Module{m}, glyphs)
+	return r, err
+}
+
+// ReadAny reads a picture as that of the likeliest of some modules, and returns which it is.
+func ReadAny(g *Grey, at *Corners, modules []*module.Module, glyphs glyph.Bank) (is int, r *Reading, err error) {
+	pyr := pyramid(g)
+	windows := found(pyr)
+	if len(modules) > 1 {
+		is = likeliest(pyr, at, windows, modules, glyphs)
 	}
-	looks := looksOf(m, glyphs)
-	c, h, err := f.fit(g, c, looks)
+	r, err = read(pyr, at, windows, modules[is], glyphs)
+	return is, r, err
+}
+
+// closer is how many geometries are looked at more closely.
+const closer = 4
+
+// likeliest is which of some modules a picture is of: first by how much stands in their cells and not between them, then by how well they
+// can be read. Of modules whose cells lie alike the first is taken.
+func likeliest(pyr []*Grey, at *Corners, windows []Corners, modules []*module.Module, glyphs glyph.Bank) (is int) {
+	type guess struct {
+		of     int
+		search *search
+		likely float64
+	}
+	var list []guess
+	for i, m := range modules {
+		q := newSearch(pyr, m, glyphs)
+		if slices.ContainsFunc(list, func(g guess) bool { return g.search.field == q.field }) {
+			continue
+		}
+		list = append(list, guess{i, q, q.stands(q.areas(at, windows))})
+	}
+	order := func() { slices.SortStableFunc(list, func(a, b guess) int { return cmp.Compare(b.likely, a.likely) }) }
+	order()
+	list = list[:min(len(list), closer)]
+	for i := range list {
+		g := &list[i]
+		g.likely = math.Inf(-1)
+		for _, c := range g.search.areas(at, windows) {
+			if p, ok := g.search.in(c); ok {
+				g.likely = math.Max(g.likely, p.score-p.unusual)
+			}
+		}
+	}
+	order()
+	return list[0].of
+}
+
+// read reads a picture as that of a module, in windows where no corners are given.
+func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs glyph.Bank) (*Reading, error) {
+	q := newSearch(pyr, m, glyphs)
+	var p placed
+	var err error
+	if at != nil {
+		p, err = q.near(*at, windows)
+	} else {
+		p, err = q.anywhere(windows)
+	}
 	if err != nil {
 		return nil, err
 	}
-	s := f.sample(g, h, closely)
-	out := &Reading{Corners: c}
+	out := &Reading{Corners: p.in.inPicture(p.corners), score: p.score, explained: p.explained}
+	h, err := span(out.Corners)
+	if err != nil {
+		return nil, ErrNoGlass
+	}
+	s := p.sample(pyr[0], &h, closely)
 	lit := scale(&s, out)
 	if out.Blank {
 		for range s.dots {
-			out.Cells = append(out.Cells, Cell{Code: ' '})
+			out.Cells = append(out.Cells, Cell{Code: ' ', Sure: 0.5})
 		}
 		return out, nil
 	}
 	leak := lit.leak(s.dots)
 	for _, dots := range s.dots {
-		out.Cells = append(out.Cells, lit.cell(dots, looks, leak))
+		c := lit.cell(dots, q.looks, leak)
+		c.Sure *= placedRight(p.explained)
+		c.Also *= placedRight(p.explained)
+		out.Cells = append(out.Cells, c)
+	}
+	if at == nil && out.odd() {
+		return nil, ErrNoGlass
 	}
 	return out, nil
+}
+
+// placedRight is how likely a field lies where it was put, by how much of it is explained (ours: fitted to TestSure's photographs).
+func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.25-explained)/0.1)) }
+
+// few is up to how much is explained, in dots, where chance may have made characters of something else, and odder by how much more must
+// be explained where all of them are such as texts hardly have (ours).
+const (
+	few   = 120
+	odder = 0.7
+)
+
+// odd reports whether what was read is hardly a text: few characters, and most of them such as are not in texts.
+func (r *Reading) odd() bool {
+	odd, all := 0.0, 1e-9
+	for _, c := range r.Cells {
+		if c.Code != ' ' {
+			if all++; c.Code > '}' {
+				odd++
+			}
+		}
+	}
+	return r.score < few && r.explained-odder*odd/all < somehow
 }
 
 // light is how dots that are on and off look.
@@ -122,47 +216,67 @@ type look struct {
 	bits uint64    // the same, a bit each
 }
 
+// patternOf is what a code shows, a glyph where it is that of a slot that has one.
+func patternOf(m *module.Module, glyphs glyph.Bank, code byte) glyph.Pattern {
+	if slot, ok := m.Slot(code); ok {
+		for _, g := range glyphs {
+			if g.Slot == slot {
+				return g.Pattern()
+			}
+		}
+		return glyph.Pattern{}
+	}
+	below := m.ROM.Below(code)
+	return glyph.Of(m.ROM.Dots(code), below[:]...)
+}
+
+// bitsOf are the dots of a cell, row by row, a bit each.
+func bitsOf(p glyph.Pattern, height int) (bits uint64) {
+	for i := range width * height {
+		if p.Lit(i/width, i%width) {
+			bits |= 1 << i
+		}
+	}
+	return bits
+}
+
 // looksOf are all that cells may show: each look once, under the code that is likeliest to be meant by it.
 func looksOf(m *module.Module, glyphs glyph.Bank) (out []look) {
-	seen := map[glyph.Pattern]bool{}
+	seen := map[uint64]bool{}
 	add := func(code byte, p glyph.Pattern) {
-		if seen[p] {
+		one := look{code: code, bits: bitsOf(p, m.CellRows())}
+		if seen[one.bits] {
 			return
 		}
-		seen[p] = true
-		one := look{code: code}
-		for row := range m.CellRows() {
-			for col := range width {
-				v := 0.0
-				if p.Lit(row, col) {
-					v = 1
-					one.bits |= 1 << len(one.on)
-				}
-				one.on = append(one.on, v)
-			}
+		seen[one.bits] = true
+		for i := range width * m.CellRows() {
+			one.on = append(one.on, float64(one.bits>>i&1))
 		}
 		out = append(out, one)
 	}
-	below := func(code byte) []byte {
-		b := m.ROM.Below(code)
-		return b[:]
-	}
 	add(' ', glyph.Pattern{})
 	for code := 0x20; code < 0x100; code++ {
-		if _, known := m.ROM.Rune(byte(code)); known {
-			add(byte(code), glyph.Of(m.ROM.Dots(byte(code)), below(byte(code))...))
+		if m.ROM.Known(byte(code)) {
+			add(byte(code), patternOf(m, nil, byte(code)))
 		}
 	}
-	for _, g := range glyphs {
-		add(byte(g.Slot), g.Pattern())
+	for code := range byte(0x20) { // the slots of CGRAM; and what some ROMs have below the space
+		if _, ok := m.Slot(code); ok {
+			add(code, patternOf(m, glyphs, code))
+		} else if m.ROM.Known(code) {
+			add(code, patternOf(m, nil, code))
+		}
 	}
 	block := glyph.Pattern{}
 	for row := range m.CellRows() {
 		block[row] = 0x1F
 	}
-	add(0xFF, block)
+	add(blockCode, block)
 	return out
 }
+
+// blockCode is what a cell is said to show all of whose dots are on, as ROM A00 has it (HD44780U data sheet, table 4).
+const blockCode = 0xFF
 
 // blurred is how far a dot of a look is on where each dot gives a part of its light to those beside it.
 func blurred(on []float64, i int, leak float64) float64 {
@@ -235,35 +349,8 @@ func (l *light) cell(dots []float64, looks []look, leak float64) Cell {
 		sum += math.Exp(v - likely[best])
 	}
 	return Cell{
-		Code: looks[best].code, Sure: 1 / sum,
+		Code: looks[best].code, bits: looks[best].bits, Sure: 1 / sum,
 		Next: looks[next].code, Also: math.Exp(likely[next]-likely[best]) / sum,
 		Dots: values,
 	}
-}
-
-// reads is how well all cells can be read: how much of the light of their dots the nearest look of each explains, less what it does not. A
-// field that loses what stands in some cells explains less.
-func (s *sampled) reads(looks []look) float64 {
-	l := scale(s, &Reading{})
-	sum := 0.0
-	for _, dots := range s.dots {
-		var is uint64
-		for i, d := range dots {
-			if l.value(d) > 0.5 {
-				is |= 1 << i
-			}
-		}
-		best := 0
-		for k := range looks {
-			if bits.OnesCount64(looks[k].bits^is) < bits.OnesCount64(looks[best].bits^is) {
-				best = k
-			}
-		}
-		for i, d := range dots {
-			v := l.value(d)
-			off := v - looks[best].on[i]
-			sum += looks[best].on[i]*math.Min(v, 1) - 2*math.Min(off*off, 1)
-		}
-	}
-	return sum
 }

@@ -1,0 +1,344 @@
+package photo
+
+import (
+	"cmp"
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"slatebell/core/part/module"
+	"slatebell/core/text/glyph"
+)
+
+// search looks for a field in a picture.
+type search struct {
+	field
+	pyr   []*Grey
+	looks []look
+}
+
+func newSearch(pyr []*Grey, m *module.Module, glyphs glyph.Bank) *search {
+	return &search{field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}, pyr, looksOf(m, glyphs)}
+}
+
+func (q *search) reads(p *placed) float64 { return p.reads(q.looks) }
+
+// well is how much of what stands in the cells is explained where no other place needs to be looked at (ours).
+const well = 0.65
+
+// somehow is how much is explained at least where a glass was found by itself (ours).
+const somehow = 0.4
+
+// enough is how much must be explained at least, in dots, for it to be a text: that of two characters (ours).
+const enough = 12
+
+// mostAreas is how many windows are looked into.
+const mostAreas = 12
+
+// near looks for the field near corners that somebody gave: those of its cells, or of the window round them.
+func (q *search) near(c Corners, windows []Corners) (best placed, err error) {
+	if _, err := span(c); err != nil {
+		return best, err
+	}
+	if dist(c[0], c[1])/float64(q.cols) < smallest {
+		return best, ErrSmall
+	}
+	best.score = math.Inf(-1)
+	take := func(p placed, ok bool) {
+		if ok && p.score > best.score {
+			best = p
+		}
+	}
+	for _, area := range append([]Corners{c, c.grown(0.08, 0.2)}, q.round(c, windows)...) {
+		take(q.in(area))
+	}
+	take(q.at(c))
+	if best.in == nil {
+		return best, errFlat
+	}
+	if best = q.polished(best); best.explained < somehow || best.score < enough { // nothing is written there, or what nobody can read
+		return q.just(c)
+	}
+	return best, nil
+}
+
+// just is the field whose cells lie right at corners.
+func (q *search) just(c Corners) (p placed, err error) {
+	fl, err := flatten(q.pyr, c, q.cols*flatCell)
+	if err != nil {
+		return p, err
+	}
+	w, h := float64(fl.w), float64(fl.h)
+	p = placed{field: q.field, in: fl, seen: new(seen), middle: Point{w / 2, h / 2}, corners: Corners{{0, 0}, {w, 0}, {w, h}, {0, h}}}
+	if !p.moved() {
+		return p, errFlat
+	}
+	return p, nil
+}
+
+// round are the windows that go round corners, a little larger than what they span.
+func (q *search) round(c Corners, windows []Corners) (out []Corners) {
+	w, h := c.sides()
+	for _, o := range windows {
+		if dist(c[0], o[0]) > dist(c[0], o[2]) {
+			o = o.turned()
+		}
+		near := true
+		for i := range c {
+			near = near && math.Abs(c[i].X-o[i].X)+math.Abs(c[i].Y-o[i].Y) < 0.12*w+0.4*h
+		}
+		if near {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// at is the field whose cells lie right at corners, nearly.
+func (q *search) at(c Corners) (best placed, ok bool) {
+	const asideX, asideY = 0.08, 0.2
+	fl, err := flatten(q.pyr, c.grown(asideX, asideY), int(float64(q.cols*flatCell)*(1+2*asideX)))
+	if err != nil {
+		return best, false
+	}
+	w, h := float64(fl.w), float64(fl.h)
+	left, top := asideX/(1+2*asideX)*w, asideY/(1+2*asideY)*h
+	for _, gapX := range []float64{0.7, 1, 1.4} {
+		for _, gapY := range []float64{0.6, 1, 1.6, 2.2} {
+			p := placed{field: q.field, in: fl, seen: new(seen), middle: Point{w / 2, h / 2}, corners: Corners{{left, top}, {w - left, top}, {w - left, h - top}, {left, h - top}}}
+			p.gapX, p.gapY = gapX, gapY
+			if !p.moved() {
+				return best, false
+			}
+			for _, p.dark = range []bool{false, true} {
+				p := p
+				p.score = q.reads(&p)
+				p.settle(q.reads, q.looks, 4)
+				if !ok || p.score > best.score {
+					best, ok = p, true
+				}
+			}
+		}
+	}
+	best.climb(q.reads, 0.5)
+	best.settle(q.reads, q.looks, 6)
+	return best, ok
+}
+
+// found are the windows of a picture, in its own pixels.
+func found(pyr []*Grey) (out []Corners) {
+	by := float64(int(1) << (len(pyr) - 1))
+	for _, c := range windows(pyr[len(pyr)-1]) {
+		out = append(out, c.times(by))
+	}
+	return out
+}
+
+// areas are where a field of this shape is looked for first.
+func (q *search) areas(at *Corners, windows []Corners) (out []Corners) {
+	if at != nil {
+		return []Corners{*at}
+	}
+	for _, c := range windows {
+		if q.fits(c) && len(out) < mostAreas/3 {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// stands is how much stands in the cells and not between them, where they lie best in one of some areas: its mean, times the part of the area
+// that they fill, less what counts against an unusual part.
+func (q *search) stands(areas []Corners) float64 {
+	best := math.Inf(-1)
+	for _, c := range areas {
+		fl, err := flatten(q.pyr, c, int(float64(q.cols*flatCell)/usualW))
+		if err != nil {
+			continue
+		}
+		for _, p := range q.locate(fl) {
+			w, h := p.size()
+			across, down := p.corners.sides()
+			dots := across * down / (w * h) / float64(fl.w*fl.h) // a dot's part of the area
+			best = math.Max(best, p.stands()*dots*(1-0.1*p.fills()))
+		}
+	}
+	return best
+}
+
+// anywhere looks for the field in windows, upright first.
+func (q *search) anywhere(windows []Corners) (best placed, err error) {
+	best.score = math.Inf(-1)
+	var areas []Corners
+	for _, c := range windows {
+		if q.fits(c) {
+			areas = append(areas, c)
+		}
+	}
+	areas = areas[:min(len(areas), mostAreas)]
+	for _, turned := range []bool{false, true} {
+		for _, c := range areas {
+			if turned {
+				c = c.turned()
+			}
+			p, ok := q.in(c)
+			if !ok || p.score-p.unusual <= best.score-best.unusual {
+				continue
+			}
+			if best = p; best.explained > well && best.score > enough && best.unusual < usually {
+				return q.polished(best), nil
+			}
+		}
+	}
+	if best.in == nil || best.explained < well || best.score < enough {
+		for _, c := range q.written() {
+			for _, c := range []Corners{c, c.turned()} {
+				if p, ok := q.in(c); ok && p.score-p.unusual/4 > best.score-best.unusual {
+					best = p
+				}
+			}
+		}
+	}
+	if best.in == nil {
+		return best, ErrNoGlass
+	}
+	if best = q.polished(best); best.explained < somehow || best.score < enough {
+		return best, ErrNoGlass
+	}
+	return best, nil
+}
+
+// written are areas of the picture that may be the text itself.
+func (q *search) written() (out []Corners) {
+	by := float64(int(1) << (len(q.pyr) - 1))
+	for _, c := range texts(q.pyr[len(q.pyr)-1]) {
+		if c = c.times(by); q.fits(c) && len(out) < mostAreas/3 {
+			out = append(out, aligned(q.pyr, c, int(float64(q.cols*flatCell)/usualW)))
+		}
+	}
+	return out
+}
+
+// fits reports whether a window may hold cells as these, by its sides.
+func (q *search) fits(c Corners) bool {
+	w, h := c.sides()
+	if w < smallest*float64(q.cols) {
+		return false
+	}
+	of := w / h / (float64(q.cols) * 6 / (float64(q.rows) * 9.5 * 1.15))
+	return of > 0.35 && of < 1.7
+}
+
+// in is where the field lies best in an area.
+func (q *search) in(area Corners) (best placed, ok bool) {
+	fl, err := flatten(q.pyr, area, int(float64(q.cols*flatCell)/usualW))
+	if err != nil {
+		return best, false
+	}
+	starts := q.locate(fl)
+	for i := range starts {
+		p := &starts[i]
+		p.score = q.reads(p)
+		p.stretch(q.reads)
+		p.settle(q.reads, q.looks, 3)
+		p.climb(q.reads, 0.5)
+	}
+	better := func(a, b placed) int { return cmp.Compare(b.score, a.score) }
+	slices.SortFunc(starts, better)
+	starts = starts[:min(len(starts), 2)]
+	for i := range starts {
+		p := &starts[i]
+		p.settle(q.reads, q.looks, 6)
+		p.slide(q.reads, q.looks)
+		p.climb(q.reads, 0.5)
+		p.settle(q.reads, q.looks, 6)
+	}
+	if len(starts) == 0 {
+		return best, false
+	}
+	best = slices.MinFunc(starts, better)
+	best.unusual = unusual * best.fills()
+	return best, true
+}
+
+// fills is how far the field fills more or less of the window than is usual, squared: 1 is within what is common.
+func (p *placed) fills() float64 {
+	across, down := p.corners.sides()
+	x, y := (across/float64(p.in.w)-usualW)/0.06, (down/float64(p.in.h)-linesIn.usual)/0.12
+	return min(8, x*x+y*y)
+}
+
+// usually is up to what a place is usual enough for no other to be looked at.
+const usually = 3 * unusual
+
+// unusual is what counts against a geometry whose cells fill the window more or less than they usually do, in dots (ours).
+const unusual = 4
+
+// polished looks once more, from places beside it; and at what is round the field too, where the window may have cut it off.
+func (q *search) polished(p placed) placed {
+	best := q.beside(p)
+	if wider, ok := q.wider(best); ok && wider.score > best.score+enough/2 {
+		return q.beside(wider)
+	}
+	return best
+}
+
+// wider is the field in a larger area.
+func (q *search) wider(p placed) (placed, bool) {
+	area := p.in.inPicture(p.corners.grown(1.5/float64(q.cols), 0.5/float64(q.rows)))
+	fl, err := flatten(q.pyr, area, int((float64(q.cols)+3)*flatCell))
+	if err != nil {
+		return p, false
+	}
+	back := fl.from.inverse()
+	into := func(c Point) Point {
+		c = p.in.from.at(c.X/float64(p.in.w), c.Y/float64(p.in.h))
+		c = back.at(c.X, c.Y)
+		return Point{c.X * float64(fl.w), c.Y * float64(fl.h)}
+	}
+	out := p
+	out.in, out.middle = fl, into(p.middle)
+	for i, c := range p.corners {
+		out.corners[i] = into(c)
+	}
+	if !out.moved() {
+		return p, false
+	}
+	out.score = q.reads(&out)
+	out.slide(q.reads, q.looks)
+	return out, true
+}
+
+// beside is the best place for a field near to where it is.
+func (q *search) beside(best placed) placed {
+	r := rand.New(rand.NewPCG(uint64(len(q.looks)), uint64(q.cols)))
+	for range 4 {
+		if best.explained > verily {
+			break
+		}
+		other := best
+		dot := best.dot()
+		for i := range other.corners {
+			other.corners[i].X += r.NormFloat64() * dot / 2
+			other.corners[i].Y += r.NormFloat64() * dot / 2
+		}
+		other.gapX = math.Max(0.4, other.gapX+0.15*r.NormFloat64())
+		other.gapY = math.Max(0.2, other.gapY+0.3*r.NormFloat64())
+		if !other.moved() {
+			continue
+		}
+		other.score = q.reads(&other)
+		other.climb(q.reads, 0.4)
+		other.settle(q.reads, q.looks, 8)
+		if other.score > best.score {
+			best = other
+		}
+	}
+	best.climb(q.reads, 0.2)
+	best.settle(q.reads, q.looks, 10)
+	best.slide(q.reads, q.looks)
+	return best
+}
+
+// verily is how much is explained where nothing is to be gained by looking beside it (ours).
+const verily = 0.75
