@@ -61,9 +61,9 @@ func aligned(pyr []*Grey, c Corners, w int) Corners {
 			}
 		}
 		best := 0.0
-		step := math.Max(0.5, most/40)
+		step := math.Max(0.5, most/24)
 		for lean := -most; lean <= most; lean += step {
-			for spread := -most / 2; spread <= most/2; spread += step {
+			for spread := -most / 4; spread <= most/4; spread += most / 12 {
 				sharp := 0.0
 				for across := range m {
 					sum := 0.0

@@ -230,12 +230,16 @@ func (p *placed) ink() []float32 {
 
 // look takes what a field shows where it is placed, as parts of what dots that are on show.
 func (p *placed) look() []float32 {
-	values := p.ink()
-	by := 1 / p.seen.on()
-	for i, v := range values {
-		values[i] = max(-0.5, min(1.5, v*by))
+	p.ink()
+	return p.seen.scaled(1 / p.seen.on())
+}
+
+// scaled makes parts of what was seen, so that a dot that is on is about 1.
+func (s *seen) scaled(by float32) []float32 {
+	for i, v := range s.values {
+		s.values[i] = max(-0.5, min(1.5, v*by))
 	}
-	return values
+	return s.values
 }
 
 // stands is how much stands in the cells and not in the gaps, whatever it is.
@@ -366,7 +370,9 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 	each := dots + p.round()
 	best := *p
 	for range rounds {
-		now := slices.Clone(p.look())
+		p.ink()
+		scale := 1 / p.seen.on()
+		now := slices.Clone(p.seen.scaled(scale))
 		target, weight := make([]float32, len(now)), make([]float32, len(now))
 		for c := 0; c < len(now); c += each {
 			var is uint64
@@ -392,7 +398,8 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 			if !ok {
 				continue
 			}
-			slopes[k] = slices.Clone(more.look())
+			more.ink()
+			slopes[k] = slices.Clone(more.seen.scaled(scale))
 			for i := range slopes[k] {
 				slopes[k][i] = (slopes[k][i] - now[i]) / step
 			}
@@ -467,17 +474,23 @@ func (p *placed) stretch(reads func(*placed) float64) {
 	*p = best
 }
 
+// shifted is the field some cells to the right and some lines further down.
+func (p *placed) shifted(cells, lines int) (other placed, ok bool) {
+	w, h := p.size()
+	x, y := float64(cells)*(width+p.gapX)/w, float64(lines)*(float64(p.height)+p.gapY)/h
+	other = *p
+	for i, c := range [4]Point{{0, 0}, {1, 0}, {1, 1}, {0, 1}} {
+		other.corners[i] = p.h.at(c.X+x, c.Y+y)
+	}
+	return other, other.moved()
+}
+
 // slide moves the field by whole cells and lines, as long as it is read better.
 func (p *placed) slide(reads func(*placed) float64, looks []look) {
 	for range p.cols {
-		w, h := p.size()
 		var ways []placed
-		for _, by := range []Point{{-(width + p.gapX) / w, 0}, {(width + p.gapX) / w, 0}, {0, -(float64(p.height) + p.gapY) / h}, {0, (float64(p.height) + p.gapY) / h}} {
-			other := *p
-			for i, c := range [4]Point{{0, 0}, {1, 0}, {1, 1}, {0, 1}} {
-				other.corners[i] = p.h.at(c.X+by.X, c.Y+by.Y)
-			}
-			if other.moved() {
+		for _, by := range [][2]int{{-1, 0}, {1, 0}, {0, -1}, {0, 1}} {
+			if other, ok := p.shifted(by[0], by[1]); ok {
 				other.score = reads(&other)
 				ways = append(ways, other)
 			}

@@ -176,26 +176,35 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 		}
 	}
 	areas = areas[:min(len(areas), mostAreas)]
-	for _, turned := range []bool{false, true} {
-		for _, c := range areas {
-			if turned {
-				c = c.turned()
-			}
-			p, ok := q.in(c)
-			if !ok || p.score-p.unusual <= best.score-best.unusual {
-				continue
-			}
-			if best = p; best.explained > well && best.score > enough && best.unusual < usually {
-				return q.polished(best), nil
-			}
+	type tried struct {
+		area  Corners
+		score float64
+	}
+	var list []tried
+	try := func(c Corners) bool { // whether nothing better needs to be looked for
+		p, ok := q.in(c)
+		if !ok {
+			return false
+		}
+		list = append(list, tried{c, p.score})
+		if p.score-p.unusual > best.score-best.unusual {
+			best = p
+		}
+		return best.explained > well && best.score > enough && best.unusual < usually
+	}
+	if slices.ContainsFunc(areas, try) {
+		return q.polished(best), nil
+	}
+	slices.SortFunc(list, func(a, b tried) int { return cmp.Compare(b.score, a.score) })
+	for _, t := range list[:min(len(list), mostAreas/4)] { // it may lie upside down
+		if try(t.area.turned()) {
+			return q.polished(best), nil
 		}
 	}
 	if best.in == nil || best.explained < well || best.score < enough {
 		for _, c := range q.written() {
-			for _, c := range []Corners{c, c.turned()} {
-				if p, ok := q.in(c); ok && p.score-p.unusual/4 > best.score-best.unusual {
-					best = p
-				}
+			if try(c) || try(c.turned()) {
+				break
 			}
 		}
 	}
@@ -212,7 +221,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 func (q *search) written() (out []Corners) {
 	by := float64(int(1) << (len(q.pyr) - 1))
 	for _, c := range texts(q.pyr[len(q.pyr)-1]) {
-		if c = c.times(by); q.fits(c) && len(out) < mostAreas/3 {
+		if c = c.times(by); q.fits(c) && len(out) < mostAreas/4 {
 			out = append(out, aligned(q.pyr, c, int(float64(q.cols*flatCell)/usualW)))
 		}
 	}
@@ -250,8 +259,10 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 		p := &starts[i]
 		p.settle(q.reads, q.looks, 6)
 		p.slide(q.reads, q.looks)
-		p.climb(q.reads, 0.5)
-		p.settle(q.reads, q.looks, 6)
+		for _, step := range []float64{1.2, 0.6} {
+			p.climb(q.reads, step)
+			p.settle(q.reads, q.looks, 6)
+		}
 	}
 	if len(starts) == 0 {
 		return best, false
@@ -274,18 +285,57 @@ const usually = 3 * unusual
 // unusual is what counts against a geometry whose cells fill the window more or less than they usually do, in dots (ours).
 const unusual = 4
 
-// polished looks once more, from places beside it; and at what is round the field too, where the window may have cut it off.
+// polished looks once more, from places beside it; and whole cells and lines aside, at what is round the field too, as the window may have
+// cut it off.
 func (q *search) polished(p placed) placed {
 	best := q.beside(p)
-	if wider, ok := q.wider(best); ok && wider.score > best.score+enough/2 {
-		return q.beside(wider)
+	here, ok := q.wider(best)
+	if !ok {
+		return best
 	}
-	return best
+	closer := func(p *placed) {
+		p.settle(q.reads, q.looks, 3)
+		p.climb(q.reads, 0.5)
+		p.settle(q.reads, q.looks, 5)
+	}
+	closer(&here)
+	moved := here
+	for range 3 {
+		from := moved
+		for lines := max(-1, 1-q.rows); lines <= min(1, q.rows-1); lines++ {
+			for cells := -2; cells <= 2; cells++ {
+				other, ok := from.shifted(cells, lines)
+				if !ok || cells == 0 && lines == 0 {
+					continue
+				}
+				if other.score = q.reads(&other); other.score < from.score-q.most(&from) {
+					continue
+				}
+				if closer(&other); other.score > moved.score+enough/3 {
+					moved = other
+				}
+			}
+		}
+		if moved.score == from.score {
+			break
+		}
+	}
+	if moved.score <= here.score+enough/3 || moved.explained < somehow {
+		return best
+	}
+	return q.beside(moved)
 }
+
+// most is by how much worse a place may be read for it to be looked at more closely: by what half of its characters give.
+func (q *search) most(p *placed) float64 { return 0.5*math.Abs(p.score) + enough }
 
 // wider is the field in a larger area.
 func (q *search) wider(p placed) (placed, bool) {
-	area := p.in.inPicture(p.corners.grown(1.5/float64(q.cols), 0.5/float64(q.rows)))
+	lines := 0.4
+	if q.rows > 1 {
+		lines = 1.1
+	}
+	area := p.in.inPicture(p.corners.grown(1.5/float64(q.cols), lines/float64(q.rows)))
 	fl, err := flatten(q.pyr, area, int((float64(q.cols)+3)*flatCell))
 	if err != nil {
 		return p, false
@@ -305,7 +355,6 @@ func (q *search) wider(p placed) (placed, bool) {
 		return p, false
 	}
 	out.score = q.reads(&out)
-	out.slide(q.reads, q.looks)
 	return out, true
 }
 
@@ -336,7 +385,6 @@ func (q *search) beside(best placed) placed {
 	}
 	best.climb(q.reads, 0.2)
 	best.settle(q.reads, q.looks, 10)
-	best.slide(q.reads, q.looks)
 	return best
 }
 
