@@ -370,9 +370,7 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 	each := dots + p.round()
 	best := *p
 	for range rounds {
-		p.ink()
-		scale := 1 / p.seen.on()
-		now := slices.Clone(p.seen.scaled(scale))
+		now := slices.Clone(p.look())
 		target, weight := make([]float32, len(now)), make([]float32, len(now))
 		for c := 0; c < len(now); c += each {
 			var is uint64
@@ -398,8 +396,7 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 			if !ok {
 				continue
 			}
-			more.ink()
-			slopes[k] = slices.Clone(more.seen.scaled(scale))
+			slopes[k] = slices.Clone(more.look())
 			for i := range slopes[k] {
 				slopes[k][i] = (slopes[k][i] - now[i]) / step
 			}

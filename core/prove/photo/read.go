@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"slices"
+	"strings"
 
 	"slatebell/core/part/module"
 	"slatebell/core/text/glyph"
@@ -142,16 +143,19 @@ func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.25-exp
 // few is up to how much is explained, in dots, where chance may have made characters of something else, and odder by how much more must
 // be explained where all of them are such as texts hardly have (ours).
 const (
-	few   = 120
+	few   = 150
 	odder = 0.7
 )
+
+// lines are characters that edges of other things look like.
+const lines = "_|-=.,'`"
 
 // odd reports whether what was read is hardly a text: few characters, and most of them such as are not in texts.
 func (r *Reading) odd() bool {
 	odd, all := 0.0, 1e-9
 	for _, c := range r.Cells {
 		if c.Code != ' ' {
-			if all++; c.Code > '}' {
+			if all++; c.Code > '}' || c.Code < ' ' || strings.IndexByte(lines, c.Code) >= 0 {
 				odd++
 			}
 		}
