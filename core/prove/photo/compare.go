@@ -55,43 +55,42 @@ func (r *Reading) Findings(m *module.Module) (out []finding.Finding) {
 			Why: "The voltage between VDD and VO is too small, or the glass is seen from the wrong side.", Fix: "Turn the contrast until the text is strong and the cells round it are not yet grey.",
 		})
 	}
-	out = append(out, r.missing(m)...)
+	own := make([]uint64, len(r.Cells))
+	for i := range r.Cells {
+		own[i] = r.Cells[i].bits
+	}
+	out = append(out, r.missing(m, own)...)
 	return append(out, r.dark(m)...)
 }
 
-// Of a line of dots that is missing, so much is off that should be on, at least, and in so many cells.
+// Of a line of dots that is missing, so much is off that should be on, at least; and so many should be on.
 const (
-	missingShare = 0.8
-	missingCells = 4
+	missingShare = 0.85
+	missingDots  = 5
 )
 
-// missing finds rows and columns of dots that are off wherever characters have them on, along whole rows or columns of cells: a contact
-// between board and glass that is broken.
-func (r *Reading) missing(m *module.Module) (out []finding.Finding) {
+// missing finds rows and columns of dots that are off wherever cells should have them on, along whole rows or columns of cells: a contact
+// between board and glass that is broken. Where no cell of them has anything on, nothing is said.
+func (r *Reading) missing(m *module.Module, want []uint64) (out []finding.Finding) {
 	cols, height := m.Geometry.Cols, m.CellRows()
 	check := func(of []int, is func(dot int) bool) bool { // among cells, at some dots of each
-		should, off, cells, others, othersOff := 0, 0, 0, 0, 0
+		should, off, others, othersOff := 0, 0, 0, 0
 		for _, i := range of {
-			c, any := &r.Cells[i], false
-			for dot := range c.Dots {
+			for dot, v := range r.Cells[i].Dots {
 				switch {
-				case c.bits>>dot&1 == 0:
+				case want[i]>>dot&1 == 0:
 				case is(dot):
-					any = true
-					if should++; c.Dots[dot] < 0.35 {
+					if should++; v < 0.35 {
 						off++
 					}
 				default:
-					if others++; c.Dots[dot] < 0.35 {
+					if others++; v < 0.35 {
 						othersOff++
 					}
 				}
 			}
-			if any {
-				cells++
-			}
 		}
-		return cells >= missingCells && float64(off) >= missingShare*float64(should) && othersOff*5 < others
+		return should >= missingDots && float64(off) >= missingShare*float64(should) && othersOff*5 < others
 	}
 	for col := range cols {
 		var of []int
@@ -169,15 +168,18 @@ func (r *Reading) dark(m *module.Module) []finding.Finding {
 	}}
 }
 
-// Differences says where the glass shows something else than a screen of codes: a finding for each row. Cells that show alike are alike.
-// glyphs are what the slots hold while the screen is shown.
+// Differences says where the glass shows something else than a screen of codes: a finding for each row, and one for each line
+// of dots that is missing. Cells that show alike are alike, and doubtful ones differ in nothing; glyphs are what the slots hold while the screen is shown.
 func (r *Reading) Differences(m *module.Module, glyphs glyph.Bank, screen []byte) (out []finding.Finding) {
-	cols := m.Geometry.Cols
+	cols, want := m.Geometry.Cols, make([]uint64, len(r.Cells))
+	for i, code := range screen {
+		want[i] = bitsOf(patternOf(m, glyphs, code), m.CellRows())
+	}
 	for row := range m.Geometry.Rows {
 		first, n := -1, 0
 		for col := range cols {
 			i := row*cols + col
-			if c := &r.Cells[i]; c.bits == bitsOf(patternOf(m, glyphs, screen[i]), m.CellRows()) || c.Sure < doubtful {
+			if c := &r.Cells[i]; c.bits == want[i] || c.Sure < doubtful {
 				continue
 			}
 			if n++; first < 0 {
@@ -199,5 +201,8 @@ func (r *Reading) Differences(m *module.Module, glyphs glyph.Bank, screen []byte
 			Cells: &finding.Cells{Row: row, Col: first, Len: n},
 		})
 	}
-	return out
+	if r.Blank {
+		return out
+	}
+	return append(out, r.missing(m, want)...)
 }

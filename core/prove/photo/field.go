@@ -111,6 +111,7 @@ type placed struct {
 	score   float64
 
 	explained float64 // how much of what stands in the cells the looks explain: 1 all; below 0 where they make it worse
+	pull      float64 // what counts against a place beside the middle, for a cell's width or height, squared
 	unusual   float64 // what counts against the share of the window that it fills
 	middle    Point   // of the window, in the flattened area
 }
@@ -133,7 +134,6 @@ func (p *placed) dot() float64 {
 const (
 	unexplained = 2
 	gapSample   = 0.5
-	asideCell   = 5.0 // for a cell's width or height, squared
 	asideMost   = 500
 )
 
@@ -263,7 +263,7 @@ func (p *placed) aside() float64 {
 	mid := p.h.at(0.5, 0.5)
 	across, down := p.corners.sides()
 	dx, dy := (mid.X-p.middle.X)/across*float64(p.cols), (mid.Y-p.middle.Y)/down*float64(p.rows)
-	return min(asideMost, asideCell*dx*dx) + min(asideMost, asideCell*dy*dy)
+	return min(asideMost, p.pull*dx*dx) + min(asideMost, p.pull*dy*dy)
 }
 
 // reads is how well all cells can be read: how much better the nearest look explains what stands in each cell and in the gaps beside it

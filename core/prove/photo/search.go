@@ -15,10 +15,17 @@ type search struct {
 	field
 	pyr   []*Grey
 	looks []look
+	pull  float64 // of places beside the middle
 }
 
+// What counts against a place beside the middle of a window, and of corners that somebody gave, which go round the cells (ours).
+const (
+	windowPull  = 5
+	cornersPull = 30
+)
+
 func newSearch(pyr []*Grey, m *module.Module, glyphs glyph.Bank) *search {
-	return &search{field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}, pyr, looksOf(m, glyphs)}
+	return &search{field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}, pyr, looksOf(m, glyphs), windowPull}
 }
 
 func (q *search) reads(p *placed) float64 { return p.reads(q.looks) }
@@ -43,7 +50,7 @@ func (q *search) near(c Corners, windows []Corners) (best placed, err error) {
 	if dist(c[0], c[1])/float64(q.cols) < smallest {
 		return best, ErrSmall
 	}
-	best.score = math.Inf(-1)
+	best.score, q.pull = math.Inf(-1), cornersPull
 	take := func(p placed, ok bool) {
 		if ok && p.score > best.score {
 			best = p
@@ -69,7 +76,7 @@ func (q *search) just(c Corners) (p placed, err error) {
 		return p, err
 	}
 	w, h := float64(fl.w), float64(fl.h)
-	p = placed{field: q.field, in: fl, seen: new(seen), middle: Point{w / 2, h / 2}, corners: Corners{{0, 0}, {w, 0}, {w, h}, {0, h}}}
+	p = placed{field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2}, corners: Corners{{0, 0}, {w, 0}, {w, h}, {0, h}}}
 	if !p.moved() {
 		return p, errFlat
 	}
@@ -105,7 +112,7 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 	left, top := asideX/(1+2*asideX)*w, asideY/(1+2*asideY)*h
 	for _, gapX := range []float64{0.7, 1, 1.4} {
 		for _, gapY := range []float64{0.6, 1, 1.6, 2.2} {
-			p := placed{field: q.field, in: fl, seen: new(seen), middle: Point{w / 2, h / 2}, corners: Corners{{left, top}, {w - left, top}, {w - left, h - top}, {left, h - top}}}
+			p := placed{field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2}, corners: Corners{{left, top}, {w - left, top}, {w - left, h - top}, {left, h - top}}}
 			p.gapX, p.gapY = gapX, gapY
 			if !p.moved() {
 				return best, false
@@ -247,6 +254,7 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 	starts := q.locate(fl)
 	for i := range starts {
 		p := &starts[i]
+		p.pull = q.pull
 		p.score = q.reads(p)
 		p.stretch(q.reads)
 		p.settle(q.reads, q.looks, 3)
