@@ -61,7 +61,7 @@ func newRead(std stdio) *cobra.Command {
 			"a code without a character, \\\\ a backslash, " + string(photo.Block) + " a solid block, " + string(photo.Unreadable) + " what cannot be told. Findings go to\n" +
 			"standard error. Without a bench and without --geometry the likeliest geometry is taken. With a bench the exit code is\n" +
 			"1 where the glass differs from the module's screen; it is 1 as well where no glass is found.",
-		Example: "  slatebell read glass.jpg --geometry 20x4\n  slatebell read glass.jpg boathouse.json --module gate --format json", Args: cobra.MinimumNArgs(1),
+		Example: "  slatebell read glass.jpg --geometry 20x4\n  slatebell read glass.jpg boathouse.json --module gate --format json",
 	}
 	m := addModuleFlags(c)
 	id := c.Flags().String("module", "", "id of the bench's module; its only one where absent")
