@@ -257,7 +257,7 @@ func areaOf(list []Point) (a float64) {
 	return math.Abs(a / 2)
 }
 
-// hullOf is the convex hull of points, clockwise as the picture is seen (monotone chain).
+// hullOf is the convex hull of points, clockwise as the picture is seen (a monotone chain, Andrew, Information Processing Letters 9, 1979, from memory).
 func hullOf(list []Point) []Point {
 	slices.SortFunc(list, func(a, b Point) int { return cmp.Or(cmp.Compare(a.X, b.X), cmp.Compare(a.Y, b.Y)) })
 	var out []Point
