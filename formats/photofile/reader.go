@@ -108,8 +108,7 @@ func grey(img image.Image, orientation int) *photo.Grey {
 	default:
 		start, across, down = 0, 1, w
 	}
-	var line []uint8
-	value := func(j int) []uint8 { return line }
+	var value func(j int) []uint8 // of a row
 	switch img := img.(type) {
 	case *image.YCbCr:
 		value = func(j int) []uint8 { return img.Y[j*img.YStride : j*img.YStride+w] }
@@ -118,7 +117,7 @@ func grey(img image.Image, orientation int) *photo.Grey {
 	default:
 		strip := image.NewGray(image.Rect(0, 0, w, 1))
 		over := image.NewRGBA(strip.Bounds())
-		line = strip.Pix
+		line := strip.Pix
 		value = func(j int) []uint8 {
 			draw.Draw(over, over.Bounds(), image.White, image.Point{}, draw.Src)
 			draw.Draw(over, over.Bounds(), img, image.Pt(b.Min.X, b.Min.Y+j), draw.Over)
