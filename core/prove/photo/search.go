@@ -20,7 +20,7 @@ type search struct {
 
 // What counts against a place beside the middle of a window, and of corners that somebody gave, which go round the cells (ours).
 const (
-	windowPull  = 5
+	windowPull  = 12
 	cornersPull = 30
 )
 
