@@ -18,9 +18,11 @@ type search struct {
 	pull  float64 // of places beside the middle
 }
 
-// What counts against a place beside the middle of a window, and of corners that somebody gave, which go round the cells (ours).
+// What counts against a place beside the middle of a window, in dots for a cell squared, and of corners that somebody gave, which go round the
+// cells (ours).
 const (
 	windowPull  = 12
+	textPull    = 2 // of a text that was found by itself: nobody knows where in its line it stands
 	cornersPull = 30
 )
 
@@ -209,6 +211,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 		}
 	}
 	if best.in == nil || best.explained < well || best.score < enough {
+		q.pull = textPull
 		for _, c := range q.written() {
 			if try(c) || try(c.turned()) {
 				break

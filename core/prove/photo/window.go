@@ -120,9 +120,9 @@ func windows(g *Grey) []Corners {
 			}
 			last = v
 			for _, bright := range []bool{true, false} {
-				region.each(v, bright, func(c Corners, off float64) {
-					c = c.lying()
-					if !c.plausible() {
+				region.each(v, bright, func(hull []Point, pixels int) {
+					c, off, ok := figureOf(hull, pixels)
+					if c = c.lying(); !ok || !c.plausible() {
 						return
 					}
 					if i := slices.IndexFunc(out, c.near); i < 0 {
@@ -179,8 +179,8 @@ func newRegions(g *Grey) *regions {
 	}
 }
 
-// each calls found with the figure of every region of pixels that are brighter than a level, or not, and that has four corners.
-func (r *regions) each(level float32, bright bool, found func(c Corners, badly float64)) {
+// each calls found with the hull of every region of pixels that are brighter than a level, or not, and how many they are.
+func (r *regions) each(level float32, bright bool, found func(hull []Point, pixels int)) {
 	g := r.g
 	r.round++
 	in := func(i int32) bool { return (g.Pix[i] > level) == bright }
@@ -203,15 +203,13 @@ func (r *regions) each(level float32, bright bool, found func(c Corners, badly f
 			}
 		}
 		if len(r.queue) >= least {
-			if c, badly, ok := r.figure(); ok {
-				found(c, badly)
-			}
+			found(r.hull(), len(r.queue))
 		}
 	}
 }
 
-// figure is what the region in the queue looks like, where it has four corners, and how far its area is from that of the region's hull.
-func (r *regions) figure() (c Corners, badly float64, ok bool) {
+// hull is that of the region in the queue.
+func (r *regions) hull() []Point {
 	w := int32(r.g.W)
 	for i := range r.left {
 		r.left[i], r.right[i] = math.MaxInt32, -1
@@ -235,9 +233,13 @@ func (r *regions) figure() (c Corners, badly float64, ok bool) {
 			r.edges = append(r.edges, Point{float64(x) + 0.5, float64(r.top[x])}, Point{float64(x) + 0.5, float64(r.low[x]) + 1})
 		}
 	}
-	hull := hullOf(r.edges)
+	return hullOf(r.edges)
+}
+
+// figureOf is what a region of so many pixels looks like, where its hull has four corners, and how far the figure's area is from the hull's.
+func figureOf(hull []Point, pixels int) (c Corners, badly float64, ok bool) {
 	whole := areaOf(hull)
-	if float64(len(r.queue)) < leastFilled*whole {
+	if float64(pixels) < leastFilled*whole {
 		return c, 0, false
 	}
 	c, ok = cornersOf(hull)
@@ -312,6 +314,29 @@ func cornersOf(hull []Point) (best Corners, ok bool) {
 		best[1], best[3] = best[3], best[1]
 	}
 	return best, ok
+}
+
+// boxOf is the rectangle round a hull that has the least area: one of its edges lies on one of the hull's.
+func boxOf(hull []Point) (best Corners) {
+	least := math.Inf(1)
+	for k := range hull {
+		a, b := hull[k], hull[(k+1)%len(hull)]
+		length := dist(a, b)
+		if length == 0 {
+			continue
+		}
+		ux, uy := (b.X-a.X)/length, (b.Y-a.Y)/length
+		left, right, far := math.Inf(1), math.Inf(-1), 0.0
+		for _, p := range hull {
+			along, off := (p.X-a.X)*ux+(p.Y-a.Y)*uy, (p.Y-a.Y)*ux-(p.X-a.X)*uy
+			left, right, far = math.Min(left, along), math.Max(right, along), math.Max(far, off)
+		}
+		if area := (right - left) * far; area < least {
+			at := func(along, off float64) Point { return Point{a.X + along*ux - off*uy, a.Y + along*uy + off*ux} }
+			least, best = area, Corners{at(left, 0), at(right, 0), at(right, far), at(left, far)}
+		}
+	}
+	return best
 }
 
 // straightened moves corners to where the straight parts of the edges would meet: the corners of a frame are round.
