@@ -15,6 +15,7 @@ const (
 // flat is an area of a picture, made a rectangle, with what stands on its ground.
 type flat struct {
 	w, h int
+	grey []float32
 	ink  []float32   // how far each pixel differs from the ground round it
 	from *homography // of the unit square onto the picture
 }
@@ -56,6 +57,7 @@ func flatten(pyr []*Grey, c Corners, w int) (*flat, error) {
 			grey.Pix[j*f.w+i] = float32(g.At(p.X*scale, p.Y*scale))
 		}
 	}
+	f.grey = grey.Pix
 	f.ink = blurredInk(grey.overGround(int(1.5*flatCell)), f.w, f.h)
 	return f, nil
 }

@@ -199,6 +199,9 @@ func TestUnreadable(t *testing.T) {
 	if got, err := Read(g, &corners, &m, nil); err != nil || !got.Blank {
 		t.Errorf("a glass without a dot is not said to be blank (%v)", err)
 	}
+	if got, err := Read(g, nil, &m, nil); err != nil || !got.Blank {
+		t.Errorf("a glass without a dot is not found, and said to be blank (%v)", err)
+	}
 	for _, c := range []struct {
 		corners Corners
 		want    error

@@ -218,13 +218,15 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 			}
 		}
 	}
-	if best.in == nil {
-		return best, ErrNoGlass
+	if best.in != nil {
+		if best = q.polished(best); best.explained >= somehow && best.score >= enough {
+			return best, nil
+		}
 	}
-	if best = q.polished(best); best.explained < somehow || best.score < enough {
-		return best, ErrNoGlass
+	if best, ok := q.blank(windows); ok {
+		return best, nil
 	}
-	return best, nil
+	return best, ErrNoGlass
 }
 
 // written are areas of the picture that may be the text itself.
