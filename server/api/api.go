@@ -26,6 +26,7 @@ import (
 	"slatebell/server/api/glyphs"
 	"slatebell/server/api/live"
 	"slatebell/server/api/log"
+	"slatebell/server/api/photos"
 	"slatebell/server/api/progress"
 	"slatebell/server/api/runs"
 	"slatebell/server/api/screens"
@@ -133,6 +134,7 @@ func build(o Options) (*Server, huma.API) {
 	shows.Register(api, s.plays)
 	code.Register(api, o.Store)
 	faults.Register(api, s.finders)
+	photos.Register(api)
 	progress.Register(api, watches)
 	s.table.Hidden = s.finders.Hidden
 	live.Register(api, s.table)

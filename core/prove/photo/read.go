@@ -30,6 +30,8 @@ type Reading struct {
 	Contrast float64 // of dots that are on, as a part of their ground's grey
 	Blank    bool    // no dot stands out: the codes mean nothing
 
+	field            field
+	at               homography // of the field
 	score, explained float64
 }
 
@@ -111,11 +113,12 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 	if err != nil {
 		return nil, err
 	}
-	out := &Reading{Corners: p.in.inPicture(p.corners), score: p.score, explained: p.explained}
+	out := &Reading{Corners: p.in.inPicture(p.corners), field: p.field, score: p.score, explained: p.explained}
 	h, err := span(out.Corners)
 	if err != nil {
 		return nil, ErrNoGlass
 	}
+	out.at = h
 	s := p.sample(pyr[0], &h, closely)
 	lit := scale(&s, out)
 	if out.Blank {
@@ -140,11 +143,18 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 // placedRight is how likely a field lies where it was put, by how much of it is explained (ours: fitted to TestSure's photographs).
 func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.25-explained)/0.1)) }
 
+// Outline is where a cell lies in the picture.
+func (r *Reading) Outline(cell int) Corners {
+	col, row, height := cell%r.field.cols, cell/r.field.cols, float64(r.field.height)
+	at := func(x, y float64) Point { return r.at.at(r.field.place(col, row, x, y)) }
+	return Corners{at(0, 0), at(width, 0), at(width, height), at(0, height)}
+}
+
 // few is up to how much is explained, in dots, where chance may have made characters of something else, and odder by how much more must
 // be explained where all of them are such as texts hardly have (ours).
 const (
 	few   = 150
-	odder = 0.7
+	odder = 0.5
 )
 
 // lines are characters that edges of other things look like.

@@ -788,6 +788,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the glass of a module from a photograph */
+        post: operations["read-photograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -4665,6 +4682,71 @@ export interface components {
             /** @description such as 0x20–0x27 */
             range: string;
             what: string;
+        };
+        PhotoCell: {
+            /** Format: int64 */
+            code: number;
+            /**
+             * Format: int64
+             * @description the next best code
+             */
+            next: number;
+            /** @description where it lies in the picture */
+            outline: components["schemas"]["PhotoPoint"][];
+            /**
+             * Format: double
+             * @description 0–1
+             */
+            sure: number;
+            /** @description as it is typed: a character, U+2588 a block, U+FFFD where it cannot be told, U+E000 + code a code */
+            typed: string;
+        };
+        PhotoPoint: {
+            /**
+             * Format: double
+             * @description pixels from the left, as the picture is seen
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description pixels from the top
+             */
+            y: number;
+        };
+        Photograph: {
+            /** @description no dot stands out */
+            blank: boolean;
+            /** @description row by row */
+            cells: components["schemas"]["PhotoCell"][];
+            /**
+             * Format: double
+             * @description of dots that are on, as a part of their ground's grey
+             */
+            contrast: number;
+            /** @description of the cells, as they were found */
+            corners: components["schemas"]["PhotoPoint"][];
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: int64
+             * @description pixels
+             */
+            height: number;
+            /**
+             * Format: int64
+             * @description pixels, as the picture is seen
+             */
+            width: number;
+        };
+        PhotographRequest: {
+            bench: components["schemas"]["Bench"];
+            /** @description near those of the cells or the window, upper left, upper right, lower right, lower left; absent: the window is found */
+            corners?: components["schemas"]["PhotoPoint"][];
+            /** @description the file, JPEG or PNG */
+            data: string;
+            /** Format: int64 */
+            module: number;
+            /** Format: int64 */
+            screen: number;
         };
         Picture: {
             /** @description the file; absent where the picture is fetched by itself */
@@ -10353,6 +10435,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-photograph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotographRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photograph"];
                 };
             };
             /** @description Unprocessable Entity */

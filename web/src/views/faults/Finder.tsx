@@ -94,6 +94,7 @@ export function Finder() {
     <div className={css.finder}>
       <div className={css.column}>
         <SeenPanel
+          of={{ bench: slim, module: bench.modules.indexOf(module), screen: module.screens.indexOf(screen) }}
           found={found}
           sheet={sheet}
           tint={module.display.tint}

@@ -1,16 +1,18 @@
-import type { FindResult } from "../../api/faults";
+import type { Faulty, FindResult } from "../../api/faults";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
+import { Photograph } from "./Photograph";
 import { SeenGlass } from "./SeenGlass";
 import { blank, looks, untouched, voltsOf, type Sheet } from "./sheet";
 import { TextBox } from "../../ui/TextBox";
 import css from "./SeenPanel.module.css";
 
 interface Props {
+  of: Faulty;
   found: FindResult;
   sheet: Sheet;
   tint: string | undefined;
@@ -25,7 +27,7 @@ interface Props {
 const WIDTH = 372;
 
 /** What one sees: typed, pointed at, or chosen among pictures that the rig draws. */
-export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Props) {
+export function SeenPanel({ of, found, sheet, tint, refused, vo, bus, onChange }: Props) {
   const { sent } = found;
   const pitch = Math.max(1.5, Math.min(3.4, Math.floor((2 * WIDTH) / (sent.cols * CELL_COLS + 4)) / 2));
   const set = (next: Partial<Sheet>) => onChange({ ...sheet, ...next });
@@ -38,7 +40,7 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
           Begin again
         </Quiet>
       </header>
-      <p className={css.lead}>Type what stands on the real glass, or choose what looks like it.</p>
+      <p className={css.lead}>Type what stands on the real glass, photograph it, or choose what looks like it.</p>
       <SeenGlass
         key={sheet.begun}
         glass={found.seen}
@@ -52,6 +54,15 @@ export function SeenPanel({ found, sheet, tint, refused, vo, bus, onChange }: Pr
           {refused}
         </p>
       )}
+      <Photograph
+        key={`photo ${sheet.begun}`}
+        of={of}
+        cols={sent.cols}
+        onSeen={(cells) => {
+          const typed = cells.some((c) => c !== " ");
+          set({ cells, typed, look: typed ? undefined : { class: "blank" } });
+        }}
+      />
       <div className={css.looks} role="group" aria-label="What looks like it">
         {found.looks.map((l) => {
           const name = looks[l.pattern ?? l.class] ?? l.class;

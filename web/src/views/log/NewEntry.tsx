@@ -5,12 +5,15 @@ import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
 import { own, titleOf } from "./kinds";
-import { pictureOf } from "./pictures";
+import { pictureOf } from "../../ui/pictures";
 import { List } from "../../ui/List";
 import { pressed } from "../../ui/shortcuts";
 import { Quiet } from "../../ui/Quiet";
 import { TextBox } from "../../ui/TextBox";
 import css from "./LogView.module.css";
+
+/** What pictures are made smaller to before they are kept. */
+const KEPT = { side: 1600, most: 1 << 20 };
 
 /** An entry written by hand, with pictures. */
 export function NewEntry({ onAdded }: { onAdded: () => void }) {
@@ -35,7 +38,7 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
   const take = async (files: FileList | null) => {
     for (const f of files ?? []) {
       try {
-        const p = await pictureOf(f);
+        const p = await pictureOf(f, KEPT);
         setPictures((list) => (list.length < 4 ? [...list, p] : list));
         setRefused(undefined);
       } catch (e) {

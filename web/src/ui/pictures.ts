@@ -1,23 +1,28 @@
-import type { Entry } from "../../api/faults";
+/** A picture as it is sent: its file, in base 64. */
+export interface Picture {
+  name: string;
+  type: "image/png" | "image/jpeg";
+  data: string;
+}
 
-type Picture = NonNullable<Entry["pictures"]>[number];
-
-/** The longest side of a picture that is kept, in pixels, and the bytes that it may have. */
-const SIDE = 1600;
-const MOST = 1 << 20;
+/** What pictures are made smaller to: the longest side, in pixels, and the bytes that they may have. */
+export interface Bounds {
+  side: number;
+  most: number;
+}
 
 /** Reads a picture, made smaller where it is a large one. */
-export async function pictureOf(file: File): Promise<Picture> {
+export async function pictureOf(file: File, { side, most }: Bounds): Promise<Picture> {
   if (file.type !== "image/png" && file.type !== "image/jpeg")
     throw new Error(`“${file.name}” is no picture; expected PNG or JPEG`);
-  if (file.size <= MOST / 2) return { name: file.name, type: file.type, data: await base64(file) };
+  if (file.size <= most / 2) return { name: file.name, type: file.type, data: await base64(file) };
   const image = await createImageBitmap(file).catch(() => undefined);
   if (!image) throw new Error(`“${file.name}” cannot be read as a picture`);
-  const by = Math.min(1, SIDE / Math.max(image.width, image.height));
+  const by = Math.min(1, side / Math.max(image.width, image.height));
   const canvas = new OffscreenCanvas(Math.round(image.width * by), Math.round(image.height * by));
   canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
   const small = await canvas.convertToBlob({ type: "image/jpeg", quality: 0.8 });
-  if (small.size > MOST) throw new Error(`“${file.name}” is too large even when it is made smaller`);
+  if (small.size > most) throw new Error(`“${file.name}” is too large even when it is made smaller`);
   return { name: file.name, type: "image/jpeg", data: await base64(small) };
 }
 
