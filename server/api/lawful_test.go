@@ -5,6 +5,8 @@ import (
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
+	"image"
+	"image/png"
 	"math/rand/v2"
 	"net/http"
 	"net/http/httptest"
@@ -211,6 +213,7 @@ var seeds = map[string][]map[string]any{
 	"/api/glyphs/edits":   {{"do": "add", "drawings": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}, {"do": "rename", "name": "boat", "picture": "hull"}},
 	"/api/glyphs/draw":    {{"block": map[string]int{"cols": 1, "rows": 1}, "cells": []map[string]any{{"rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
 	"/api/glyphs/cut":     {{"block": map[string]int{"cols": 2, "rows": 1}, "data": base64.StdEncoding.EncodeToString([]byte("P1 10 8 " + strings.Repeat("0110111010", 8)))}},
+	"/api/photographs":    {{"data": base64.StdEncoding.EncodeToString(plainPicture()), "corners": []map[string]int{{"x": 10, "y": 10}, {"x": 790, "y": 10}, {"x": 790, "y": 190}, {"x": 10, "y": 190}}}},
 	"/api/practice":       {{"level": 1}},
 	"/api/plays/edits":    {{"do": "turn"}, {"do": "add-input", "name": "Bell", "kind": "button"}},
 	"/api/screens/field":  {{"text": "Tide 3.2 m", "from": 5, "to": 10}},
@@ -220,6 +223,13 @@ var seeds = map[string][]map[string]any{
 	"/api/plays":          {{"events": []int{}}},
 	"/api/plays/judge":    {{"events": []int{}}},
 	"/api/faults/find":    {{"typed": []string{}, "class": "row-of-blocks"}},
+}
+
+// plainPicture is a photograph with nothing on it.
+func plainPicture() []byte {
+	var out bytes.Buffer
+	png.Encode(&out, image.NewGray(image.Rect(0, 0, 800, 200)))
+	return out.Bytes()
 }
 
 func plainly(v any) any {
