@@ -123,6 +123,41 @@ func TestRead(t *testing.T) {
 	}
 }
 
+// TestSure holds how sure cells are against how often they are right, in photographs with much noise and little contrast.
+func TestSure(t *testing.T) {
+	r := rand.New(rand.NewPCG(26, 5))
+	m := moduleOf(t, "16x2", "A00")
+	var all, right [3]int // less than half sure, up to 0.9, more
+	for range 24 {
+		codes := written(r, m.Geometry.Cells())
+		shot := phototest.Some(r, 16, 2, 8, 11+3*r.Float64(), 40, func(cell, row, col int) bool {
+			return glyph.Of(m.ROM.Dots(codes[cell])).Lit(row, col)
+		})
+		shot.Noise, shot.On = 0.02+0.06*r.Float64(), (shot.On+shot.Ground)/2
+		g, corners := kept(shot.Take(), 40+r.IntN(40))
+		got, err := Read(g, &corners, &m, nil)
+		if err != nil || got.Blank {
+			continue
+		}
+		for i, c := range got.Cells {
+			k := 0
+			if c.Sure >= 0.9 {
+				k = 2
+			} else if c.Sure >= 0.5 {
+				k = 1
+			}
+			if all[k]++; alike(&m, c.Code, codes[i]) {
+				right[k]++
+			}
+		}
+	}
+	share := func(k int) float64 { return float64(right[k]) / float64(max(1, all[k])) }
+	t.Logf("right of %v cells: %.3f less than half sure, %.3f up to 0.9, %.3f more", all, share(0), share(1), share(2))
+	if all[2] < 100 || share(2) < 0.9 || share(0) > share(1) || share(1) > share(2) {
+		t.Errorf("of %v cells %.3f, %.3f and %.3f are right; expected more the surer they are, and 0.9 where 0.9 is said", all, share(0), share(1), share(2))
+	}
+}
+
 // TestSomethingElse finds no glass in pictures of something else.
 func TestSomethingElse(t *testing.T) {
 	r := rand.New(rand.NewPCG(26, 4))

@@ -119,7 +119,7 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 		return nil, ErrNoGlass
 	}
 	out.at = h
-	s := p.sample(pyr[0], &h, closely)
+	s := p.sample(pyr[0], &h)
 	lit := scale(&s, out)
 	if out.Blank {
 		for range s.dots {
@@ -140,7 +140,7 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 	return out, nil
 }
 
-// placedRight is how likely a field lies where it was put, by how much of it is explained (ours: fitted to TestSure's photographs).
+// placedRight is how likely a field lies where it was put, by how much of it is explained (ours, by photographs as TestSure's).
 func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.25-explained)/0.1)) }
 
 // Outline is where a cell lies in the picture.

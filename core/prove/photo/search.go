@@ -119,12 +119,12 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 			if !p.moved() {
 				return best, false
 			}
-			for _, p.dark = range []bool{false, true} {
-				p := p
-				p.score = q.reads(&p)
-				p.settle(q.reads, q.looks, 4)
-				if !ok || p.score > best.score {
-					best, ok = p, true
+			for _, dark := range []bool{false, true} {
+				one := p
+				one.dark = dark
+				one.score = q.reads(&one)
+				if one.settle(q.reads, q.looks, 4); !ok || one.score > best.score {
+					best, ok = one, true
 				}
 			}
 		}

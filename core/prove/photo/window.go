@@ -84,11 +84,11 @@ func (c Corners) turned() Corners { return Corners{c[2], c[3], c[0], c[1]} }
 
 // A window is far from square, and its opposite edges are nearly of one length (ours: 40° of slant from an arm's length).
 const (
-	leastLying   = 1.15
-	leastEdges   = 0.45
-	leastAcross  = 40  // pixels of the picture that is searched
-	leastFilled  = 0.5 // of a hull, by pixels of one kind: characters take some away
-	leastStraght = 0.85
+	leastLying  = 1.15
+	leastEdges  = 0.45
+	leastAcross = 40  // pixels of the picture that is searched
+	leastFilled = 0.5 // of a hull, by pixels of one kind: characters take some away
+	leastCorner = 0.85
 )
 
 // plausible reports whether a figure may be a window that is looked at from the side.
@@ -243,7 +243,7 @@ func figureOf(hull []Point, pixels int) (c Corners, badly float64, ok bool) {
 		return c, 0, false
 	}
 	c, ok = cornersOf(hull)
-	if !ok || c.area() < leastStraght*whole {
+	if !ok || c.area() < leastCorner*whole {
 		return c, 0, false
 	}
 	c = straightened(c, hull)

@@ -1,0 +1,242 @@
+package photo
+
+import (
+	"math/bits"
+)
+
+// placed is a field at a place of a flattened window, with how well it can be read there.
+type placed struct {
+	field
+	in      *flat
+	seen    *seen
+	dark    bool // dots are darker than their ground
+	corners Corners
+	h       homography
+	score   float64
+
+	explained float64 // how much of what stands in the cells the looks explain: 1 all; below 0 where they make it worse
+	pull      float64 // what counts against a place beside the middle, for a cell's width or height, squared
+	unusual   float64 // what counts against the share of the window that it fills
+	middle    Point   // of the window, in the flattened area
+}
+
+// moved makes the homography of corners that were moved, and reports whether there is one.
+func (p *placed) moved() bool {
+	var err error
+	p.h, err = span(p.corners)
+	return err == nil
+}
+
+// dot is the width of a dot, in pixels.
+func (p *placed) dot() float64 {
+	w, _ := p.size()
+	across, _ := p.corners.sides()
+	return across / w
+}
+
+// How places are weighed (ours): what the nearest look leaves unexplained, a sample of a gap, and a place beside the middle of the window.
+const (
+	unexplained = 2
+	gapSample   = 0.5
+	asideMost   = 500
+)
+
+// round is how many places are looked at in the gaps round a cell.
+func (f *field) round() int { return 2*width + 2*f.height }
+
+// seen is what a field shows of itself, in a window that was flattened: of each cell its dots, then what is in the gaps round it. Its memory
+// is used again from one place to the next.
+type seen struct {
+	values []float32
+	counts [64]int
+}
+
+// on finds how far dots that are on differ from their ground: the middle of those that differ by more than half of what most differ by.
+func (s *seen) on() float32 {
+	most := float32(1e-3)
+	for _, v := range s.values {
+		most = max(most, v)
+	}
+	clear(s.counts[:])
+	for _, v := range s.values {
+		if v > 0 {
+			s.counts[min(63, int(v/most*64))]++
+		}
+	}
+	top, n := 63, 0
+	for ; top > 1 && n < len(s.values)/50; top-- {
+		n += s.counts[top]
+	}
+	all := 0
+	for k := top / 2; k < 64; k++ {
+		all += s.counts[k]
+	}
+	k := top / 2
+	for n = 0; k < 63 && n+s.counts[k] < all/2; k++ {
+		n += s.counts[k]
+	}
+	return max(0.004, (float32(k)+0.5)/64*most)
+}
+
+// ink takes what stands on a field where it is placed: of each cell on its dots, then in the gaps round it.
+func (p *placed) ink() []float32 {
+	sign := float32(1)
+	if p.dark {
+		sign = -1
+	}
+	w, h := p.size()
+	s := p.seen
+	if n := p.cols * p.rows * (width*p.height + p.round()); cap(s.values) < n {
+		s.values = make([]float32, n)
+	} else {
+		s.values = s.values[:n]
+	}
+	// The homography, for places counted in dots.
+	ax, bx, cx := p.h[0]/w, p.h[1]/h, p.h[2]
+	ay, by, cy := p.h[3]/w, p.h[4]/h, p.h[5]
+	aw, bw := p.h[6]/w, p.h[7]/h
+	at := func(x, y float64) float32 {
+		per := 1 / (aw*x + bw*y + 1)
+		return p.in.at((ax*x+bx*y+cx)*per, (ay*x+by*y+cy)*per) * sign
+	}
+	n := 0
+	for row := range p.rows {
+		y0 := float64(row) * (float64(p.height) + p.gapY)
+		above, below := y0-p.gapY/2, y0+float64(p.height)+p.gapY/2
+		for col := range p.cols {
+			x0 := float64(col) * (width + p.gapX)
+			for y := range p.height {
+				middle := y0 + float64(y) + 0.5
+				px, py, pw := ax*x0+bx*middle+cx, ay*x0+by*middle+cy, aw*x0+bw*middle+1
+				for x := range width {
+					along := float64(x) + 0.5
+					per := 1 / (pw + aw*along)
+					s.values[n+x] = p.in.at((px+ax*along)*per, (py+ay*along)*per) * sign
+				}
+				n += width
+			}
+			left, right := x0-p.gapX/2, x0+width+p.gapX/2
+			for y := range p.height {
+				middle := y0 + float64(y) + 0.5
+				s.values[n], s.values[n+1] = at(right, middle), at(left, middle)
+				n += 2
+			}
+			for x := range width {
+				along := x0 + float64(x) + 0.5
+				s.values[n], s.values[n+1] = at(along, below), at(along, above)
+				n += 2
+			}
+		}
+	}
+	return s.values
+}
+
+// look takes what a field shows where it is placed, as parts of what dots that are on show.
+func (p *placed) look() []float32 {
+	p.ink()
+	return p.seen.scaled(1 / p.seen.on())
+}
+
+// scaled makes parts of what was seen, so that a dot that is on is about 1.
+func (s *seen) scaled(by float32) []float32 {
+	for i, v := range s.values {
+		s.values[i] = max(-0.5, min(1.5, v*by))
+	}
+	return s.values
+}
+
+// stands is how much stands in the cells and not in the gaps, whatever it is.
+func (p *placed) stands() float64 {
+	dots := width * p.height
+	cells, gaps := float32(0), float32(0)
+	values := p.ink()
+	for c := 0; c < len(values); c += dots + p.round() {
+		for _, v := range values[c : c+dots] {
+			cells += v
+		}
+		for _, v := range values[c+dots : c+dots+p.round()] {
+			gaps += max(v, -v)
+		}
+	}
+	return float64(cells - gapsAgainst*gaps*float32(dots)/float32(p.round()))
+}
+
+// aside is what counts against a field that is not in the middle of its window.
+func (p *placed) aside() float64 {
+	mid := p.h.at(0.5, 0.5)
+	across, down := p.corners.sides()
+	dx, dy := (mid.X-p.middle.X)/across*float64(p.cols), (mid.Y-p.middle.Y)/down*float64(p.rows)
+	return min(asideMost, p.pull*dx*dx) + min(asideMost, p.pull*dy*dy)
+}
+
+// reads is how well all cells can be read: how much better the nearest look explains what stands in each cell and in the gaps beside it
+// than an even grey would. A field that loses what stands in some cells explains less.
+func (p *placed) reads(looks []look) float64 {
+	all := p.look()
+	dots := width * p.height
+	each := dots + p.round()
+	sum, most := float32(0), float32(0)
+	for c := 0; c < len(all); c += each {
+		values := all[c : c+each]
+		var is uint64
+		mean, weight := float32(0), float32(dots)+gapSample*float32(p.round())
+		for i, v := range values {
+			switch {
+			case i >= dots:
+				mean += gapSample * v
+			case v > 0.5:
+				is |= 1 << i
+				fallthrough
+			default:
+				mean += v
+			}
+		}
+		mean /= weight
+		look, _ := nearest(looks, is)
+		// Nothing is explained by characters that an even grey explains as well, or stripes along the line, as edges make them.
+		even, stripes := float32(0), float32(0)
+		for y := range p.height {
+			line, sides := values[y*width:(y+1)*width], values[dots+2*y:dots+2*y+2]
+			stripe := gapSample * (sides[0] + sides[1])
+			for _, v := range line {
+				stripe += v
+			}
+			stripe /= width + 2*gapSample
+			for x, v := range line {
+				even += (v - mean) * (v - mean)
+				stripes += (v - stripe) * (v - stripe)
+				off := v - float32(look>>(y*width+x)&1)
+				sum -= unexplained * off * off
+			}
+			for _, v := range sides {
+				even += gapSample * (v - mean) * (v - mean)
+				stripes += gapSample * (v - stripe) * (v - stripe)
+				sum -= gapSample * unexplained * v * v
+			}
+		}
+		for _, v := range values[dots+2*p.height:] {
+			even += gapSample * (v - mean) * (v - mean)
+			sum -= gapSample * unexplained * v * v
+		}
+		most += min(even, stripes)
+	}
+	sum += most
+	if p.explained = 0; most > 3 { // dots: less is nothing at all
+		p.explained = float64(sum / most)
+	}
+	return float64(sum) - p.aside()
+}
+
+// nearest is the look that has the fewest dots otherwise, and how many.
+func nearest(looks []look, is uint64) (look uint64, off int) {
+	if is == 0 {
+		return 0, 0
+	}
+	off = 99
+	for k := range looks {
+		if d := bits.OnesCount64(looks[k].bits ^ is); d < off {
+			look, off = looks[k].bits, d
+		}
+	}
+	return look, off
+}
