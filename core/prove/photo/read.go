@@ -127,11 +127,14 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 		}
 		return out, nil
 	}
-	leak := lit.leak(s.dots)
+	leak, placed := lit.leak(s.dots), placedRight(p.explained)
+	if at != nil {
+		placed = math.Max(placed, byHand)
+	}
 	for _, dots := range s.dots {
 		c := lit.cell(dots, q.looks, leak)
-		c.Sure *= placedRight(p.explained)
-		c.Also *= placedRight(p.explained)
+		c.Sure *= placed
+		c.Also *= placed
 		out.Cells = append(out.Cells, c)
 	}
 	if at == nil && out.odd() {
@@ -141,7 +144,10 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 }
 
 // placedRight is how likely a field lies where it was put, by how much of it is explained (ours, by photographs as TestSure's).
-func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.25-explained)/0.1)) }
+func placedRight(explained float64) float64 { return 1 / (1 + math.Exp((0.05-explained)/0.08)) }
+
+// byHand is how likely a field lies where somebody put it (ours).
+const byHand = 0.98
 
 // Outline is where a cell lies in the picture.
 func (r *Reading) Outline(cell int) Corners {
