@@ -1,6 +1,9 @@
 package photo
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // texts are the areas of a picture that may be text by itself, where no window stands out from what is round it: places where the grey
 // changes much both along and across, as it does not at an edge. How much is the smaller eigenvalue of the structure tensor (Förstner and
@@ -31,12 +34,7 @@ func texts(g *Grey) (out []Corners) {
 				c := boxOf(hull).lying()
 				w, h := c.sides()
 				c = c.grown(0.1-float64(radius)/2/w, 0.3-float64(radius)/2/h) // it was made wider by what is round each pixel; and a field is larger than its text
-				for _, o := range out {
-					if c.near(o) {
-						return
-					}
-				}
-				if c.plausible() {
+				if c.plausible() && !slices.ContainsFunc(out, c.near) {
 					out = append(out, c)
 				}
 			})
@@ -91,7 +89,7 @@ func aligned(pyr []*Grey, c Corners, w int) Corners {
 	}
 	square := func(x, y int) float64 { v := float64(fl.ink[y*fl.w+x]); return v * v }
 	fw, fh := float64(fl.w), float64(fl.h)
-	rowA, rowK := lean(fl.w, fl.h, func(x, y int) float64 { return square(x, y) }, 0.3*fh)
+	rowA, rowK := lean(fl.w, fl.h, square, 0.3*fh)
 	colA, colK := lean(fl.h, fl.w, func(y, x int) float64 { return square(x, y) }, 0.4*fh)
 	out := Corners{{0, 0}, {fw, 0}, {fw, fh}, {0, fh}}
 	for i, p := range out {

@@ -15,17 +15,18 @@ const (
 // blank looks for a window with nothing on it: even, of the module's shape, with a frame round it that is darker or brighter on every side.
 // Of several the smallest counts, as the frame round a window has four corners too.
 func (q *search) blank(windows []Corners) (best placed, ok bool) {
+	const roundX, roundY = 0.06, 0.16 // of a window's sides: how far round it one looks
 	least := math.Inf(1)
 	for _, c := range windows {
 		w, h := c.sides()
-		if shape := q.shape(w, h); shape < shapeLeast || shape > shapeMost || c.area() >= least || w < smallest*float64(q.cols) || c.area() < blankLeast*float64(q.pyr[0].W*q.pyr[0].H) {
+		if shape := q.shape(w, h) * usualW / linesIn.usual; shape < shapeLeast || shape > shapeMost || c.area() >= least || w < smallest*float64(q.cols) || c.area() < blankLeast*float64(q.pyr[0].W*q.pyr[0].H) {
 			continue
 		}
-		fl, err := flatten(q.pyr, c.grown(0.06, 0.16), q.cols*flatCell)
+		fl, err := flatten(q.pyr, c.grown(roundX, roundY), q.cols*flatCell)
 		if err != nil {
 			continue
 		}
-		x, y := int(0.06/1.12*float64(fl.w)), int(0.16/1.32*float64(fl.h))
+		x, y := int(roundX/(1+2*roundX)*float64(fl.w)), int(roundY/(1+2*roundY)*float64(fl.h))
 		grey := sumsOf(fl.w, fl.h, func(i int) float64 { return float64(fl.grey[i]) })
 		mean := func(x0, y0, x1, y1 int) float64 { return grey.in(x0, y0, x1, y1) / float64((x1-x0)*(y1-y0)) }
 		inside := mean(2*x, 2*y, fl.w-2*x, fl.h-2*y)
@@ -49,19 +50,8 @@ func (q *search) blank(windows []Corners) (best placed, ok bool) {
 		if uneven/n > evenness*out {
 			continue
 		}
-		least, ok = c.area(), true
-		fw, fh := float64(fl.w), float64(fl.h)
-		asideX, asideY := (1-usualW/1.12)/2*fw, (1-linesIn.usual/1.32)/2*fh
-		best = placed{
-			field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{fw / 2, fh / 2},
-			corners: Corners{{asideX, asideY}, {fw - asideX, asideY}, {fw - asideX, fh - asideY}, {asideX, fh - asideY}},
-		}
-		ok = best.moved()
+		least = c.area()
+		best, ok = q.on(fl, (1-usualW/(1+2*roundX))/2*float64(fl.w), (1-linesIn.usual/(1+2*roundY))/2*float64(fl.h))
 	}
 	return best, ok
-}
-
-// shape is how much wider an area is than a usual window of the module: 1 as much.
-func (q *search) shape(w, h float64) float64 {
-	return w / h / (float64(q.cols) * 6 / usualW / (float64(q.rows) * 9.5 * 1.15 / linesIn.usual))
 }

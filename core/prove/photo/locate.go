@@ -303,12 +303,17 @@ func (p *profile) distinct(all []row, n int, in reach) (out []row) {
 		}
 	}
 	for i := range out {
-		for by := 0.06 * out[i].cell; by > 0.1; by /= 2 {
-			out[i].closer(p, n, in, by)
-		}
+		out[i].settle(p, n, in)
 	}
 	slices.SortFunc(out, func(a, b row) int { return cmp.Compare(b.score, a.score) })
 	return out
+}
+
+// settle moves cells to where they lie best near by, in ever smaller steps.
+func (r *row) settle(p *profile, n int, in reach) {
+	for by := 0.06 * r.cell; by > 0.1; by /= 2 {
+		r.closer(p, n, in, by)
+	}
 }
 
 // closer moves cells by a few pixels, wider, and with other gaps, where they lie better then.
@@ -386,12 +391,9 @@ func (f *field) locate(fl *flat) (out []placed) {
 			byLine := lay(fl.lines(sign, f.cols, x), f.rows, linesIn)
 			for i, y := range byLine[:min(3, len(byLine))] {
 				if i == 0 {
-					p := profileOf(fl.columns(sign, int(y.start), int(y.start+y.length(f.rows))))
-					for by := 0.06 * x.cell; by > 0.1; by /= 2 {
-						x.closer(p, f.cols, columnsIn, by)
-					}
+					x.settle(profileOf(fl.columns(sign, int(y.start), int(y.start+y.length(f.rows)))), f.cols, columnsIn)
 				}
-				one := placed{field: *f, in: fl, dark: k == 1, score: x.score + y.score, middle: Point{float64(fl.w) / 2, float64(fl.h) / 2}}
+				one := placed{field: *f, in: fl, dark: k == 1, middle: Point{float64(fl.w) / 2, float64(fl.h) / 2}}
 				one.gapX, one.gapY = x.gap/x.cell*width, y.gap/y.cell*float64(f.height)
 				if f.rows == 1 {
 					one.gapY = 1

@@ -178,21 +178,15 @@ func (p *placed) reads(looks []look) float64 {
 	sum, most := float32(0), float32(0)
 	for c := 0; c < len(all); c += each {
 		values := all[c : c+each]
-		var is uint64
-		mean, weight := float32(0), float32(dots)+gapSample*float32(p.round())
-		for i, v := range values {
-			switch {
-			case i >= dots:
-				mean += gapSample * v
-			case v > 0.5:
-				is |= 1 << i
-				fallthrough
-			default:
-				mean += v
-			}
+		mean := float32(0)
+		for _, v := range values[:dots] {
+			mean += v
 		}
-		mean /= weight
-		look, _ := nearest(looks, is)
+		for _, v := range values[dots:] {
+			mean += gapSample * v
+		}
+		mean /= float32(dots) + gapSample*float32(p.round())
+		look, _ := nearest(looks, values[:dots])
 		// Nothing is explained by characters that an even grey explains as well, or stripes along the line, as edges make them.
 		even, stripes := float32(0), float32(0)
 		for y := range p.height {
@@ -227,8 +221,14 @@ func (p *placed) reads(looks []look) float64 {
 	return float64(sum) - p.aside()
 }
 
-// nearest is the look that has the fewest dots otherwise, and how many.
-func nearest(looks []look, is uint64) (look uint64, off int) {
+// nearest is the look that has the fewest dots otherwise than a cell, and how many.
+func nearest(looks []look, dots []float32) (look uint64, off int) {
+	var is uint64
+	for i, v := range dots {
+		if v > 0.5 {
+			is |= 1 << i
+		}
+	}
 	if is == 0 {
 		return 0, 0
 	}

@@ -127,12 +127,13 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 		}
 		return out, nil
 	}
-	leak, placed := lit.leak(s.dots), placedRight(p.explained)
+	placed := placedRight(p.explained)
 	if at != nil {
 		placed = math.Max(placed, byHand)
 	}
+	shown := blurredLooks(q.looks, lit.leak(s.dots))
 	for _, dots := range s.dots {
-		c := lit.cell(dots, q.looks, leak)
+		c := lit.cell(dots, q.looks, shown)
 		c.Sure *= placed
 		c.Also *= placed
 		out.Cells = append(out.Cells, c)
@@ -316,20 +317,34 @@ func blurred(on []float64, i int, leak float64) float64 {
 	return (1-leak)*on[i] + leak*sum/4
 }
 
+// blurredLooks are the dots of all looks as they show.
+func blurredLooks(looks []look, leak float64) [][]float64 {
+	out := make([][]float64, len(looks))
+	for k := range looks {
+		for i := range looks[k].on {
+			out[k] = append(out[k], blurred(looks[k].on, i, leak))
+		}
+	}
+	return out
+}
+
 // leak finds how much light of a dot falls on those beside it, by the dots themselves, each taken for on or off.
 func (l *light) leak(cells [][]float64) float64 {
+	hard := make([][]float64, len(cells))
+	for c, dots := range cells {
+		hard[c] = make([]float64, len(dots))
+		for i, d := range dots {
+			if l.value(d) > 0.5 {
+				hard[c][i] = 1
+			}
+		}
+	}
 	best, least := 0.0, math.Inf(1)
 	for _, leak := range []float64{0, 0.1, 0.2, 0.3, 0.4} {
 		sum := 0.0
-		for _, dots := range cells {
-			hard := make([]float64, len(dots))
+		for c, dots := range cells {
 			for i, d := range dots {
-				if l.value(d) > 0.5 {
-					hard[i] = 1
-				}
-			}
-			for i, d := range dots {
-				off := l.value(d) - blurred(hard, i, leak)
+				off := l.value(d) - blurred(hard[c], i, leak)
 				sum += off * off
 			}
 		}
@@ -341,11 +356,11 @@ func (l *light) leak(cells [][]float64) float64 {
 }
 
 // together is how much of the likelihood of a cell's dots counts: what spoils one dot spoils those beside it too
-// (ours; not yet held against how often a reading is right).
+// (ours; TestSure holds what comes of it against how often a reading is right).
 const together = 0.45
 
-// cell reads one cell: the likelihood of each look is that of all its dots.
-func (l *light) cell(dots []float64, looks []look, leak float64) Cell {
+// cell reads one cell: the likelihood of each look, with its dots as they show, is that of all its dots.
+func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 	values := make([]float64, len(dots))
 	for i, d := range dots {
 		values[i] = l.value(d)
@@ -354,7 +369,7 @@ func (l *light) cell(dots []float64, looks []look, leak float64) Cell {
 	best, next := -1, -1
 	for k := range looks {
 		for i, v := range values {
-			off := (v - blurred(looks[k].on, i, leak)) / l.spread
+			off := (v - shown[k][i]) / l.spread
 			likely[k] -= together * math.Log1p(off*off/4) * 2.5 // heavy tails: one dot under a speck of dust settles nothing
 		}
 		switch {

@@ -72,17 +72,26 @@ func (q *search) near(c Corners, windows []Corners) (best placed, err error) {
 }
 
 // just is the field whose cells lie right at corners.
-func (q *search) just(c Corners) (p placed, err error) {
+func (q *search) just(c Corners) (placed, error) {
 	fl, err := flatten(q.pyr, c, q.cols*flatCell)
 	if err != nil {
-		return p, err
+		return placed{}, err
 	}
-	w, h := float64(fl.w), float64(fl.h)
-	p = placed{field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2}, corners: Corners{{0, 0}, {w, 0}, {w, h}, {0, h}}}
-	if !p.moved() {
+	p, ok := q.on(fl, 0, 0)
+	if !ok {
 		return p, errFlat
 	}
 	return p, nil
+}
+
+// on is the field in the middle of a flattened area, so many pixels from its sides and from its upper and lower edge.
+func (q *search) on(fl *flat, x, y float64) (p placed, ok bool) {
+	w, h := float64(fl.w), float64(fl.h)
+	p = placed{
+		field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2},
+		corners: Corners{{x, y}, {w - x, y}, {w - x, h - y}, {x, h - y}},
+	}
+	return p, p.moved()
 }
 
 // round are the windows that go round corners, a little larger than what they span.
@@ -110,28 +119,26 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 	if err != nil {
 		return best, false
 	}
-	w, h := float64(fl.w), float64(fl.h)
-	left, top := asideX/(1+2*asideX)*w, asideY/(1+2*asideY)*h
+	there, ok := q.on(fl, asideX/(1+2*asideX)*float64(fl.w), asideY/(1+2*asideY)*float64(fl.h))
+	if !ok {
+		return best, false
+	}
+	best.score = math.Inf(-1)
 	for _, gapX := range []float64{0.7, 1, 1.4} {
 		for _, gapY := range []float64{0.6, 1, 1.6, 2.2} {
-			p := placed{field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2}, corners: Corners{{left, top}, {w - left, top}, {w - left, h - top}, {left, h - top}}}
-			p.gapX, p.gapY = gapX, gapY
-			if !p.moved() {
-				return best, false
-			}
 			for _, dark := range []bool{false, true} {
-				one := p
-				one.dark = dark
+				one := there
+				one.gapX, one.gapY, one.dark = gapX, gapY, dark
 				one.score = q.reads(&one)
-				if one.settle(q.reads, q.looks, 4); !ok || one.score > best.score {
-					best, ok = one, true
+				if one.settle(q.reads, q.looks, 4); one.score > best.score {
+					best = one
 				}
 			}
 		}
 	}
 	best.climb(q.reads, 0.5)
 	best.settle(q.reads, q.looks, 6)
-	return best, ok
+	return best, true
 }
 
 // found are the windows of a picture, in its own pixels.
@@ -246,8 +253,13 @@ func (q *search) fits(c Corners) bool {
 	if w < smallest*float64(q.cols) {
 		return false
 	}
-	of := w / h / (float64(q.cols) * 6 / (float64(q.rows) * 9.5 * 1.15))
-	return of > 0.35 && of < 1.7
+	shape := q.shape(w, h)
+	return shape > 0.35 && shape < 1.7
+}
+
+// shape is how much wider an area is than the cells by themselves: 1 as much. Dots are a little higher than wide (common practice).
+func (q *search) shape(w, h float64) float64 {
+	return w / h / (float64(q.cols) * 6 / (float64(q.rows) * 9.5 * 1.15))
 }
 
 // in is where the field lies best in an area.

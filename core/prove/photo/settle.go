@@ -14,18 +14,17 @@ const params = 10
 // by moves one of the numbers that place a field, by a part of a dot.
 func (p *placed) by(k int, step float64) (other placed, ok bool) {
 	other = *p
-	step *= p.dot()
 	switch {
 	case k == 8:
-		other.gapX += step / p.dot()
+		other.gapX += step
 		return other, other.gapX > 0.3
 	case k == 9:
-		other.gapY += step / p.dot()
+		other.gapY += step
 		return other, other.gapY > 0.1
 	case k%2 == 0:
-		other.corners[k/2].X += step
+		other.corners[k/2].X += step * p.dot()
 	default:
-		other.corners[k/2].Y += step
+		other.corners[k/2].Y += step * p.dot()
 	}
 	return other, other.moved()
 }
@@ -43,13 +42,7 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 		now := slices.Clone(p.look())
 		target, weight := make([]float32, len(now)), make([]float32, len(now))
 		for c := 0; c < len(now); c += each {
-			var is uint64
-			for i, v := range now[c : c+dots] {
-				if v > 0.5 {
-					is |= 1 << i
-				}
-			}
-			look, off := nearest(looks, is)
+			look, off := nearest(looks, now[c:c+dots])
 			for i := range each {
 				if i < dots {
 					target[c+i] = float32(look >> i & 1)
@@ -179,11 +172,11 @@ func (p *placed) slide(reads func(*placed) float64, looks []look) {
 }
 
 // climb tries each way to place a field a little otherwise, by parts of a dot, and keeps what is read better.
-func (p *placed) climb(reads func(*placed) float64, step float64) (better bool) {
+func (p *placed) climb(reads func(*placed) float64, step float64) {
 	dot := p.dot()
 	take := func(other placed) {
 		if other.score = reads(&other); other.score > p.score {
-			*p, better = other, true
+			*p = other
 		}
 	}
 	for _, which := range edges {
@@ -208,5 +201,4 @@ func (p *placed) climb(reads func(*placed) float64, step float64) (better bool) 
 			take(other)
 		}
 	}
-	return better
 }

@@ -53,13 +53,7 @@ func (c *Corners) grown(x, y float64) Corners {
 }
 
 // area is that of the four-sided figure, below 0 where it goes round the other way.
-func (c *Corners) area() (a float64) {
-	for i := range c {
-		p, q := c[i], c[(i+1)%4]
-		a += p.X*q.Y - q.X*p.Y
-	}
-	return a / 2
-}
+func (c *Corners) area() float64 { return areaOf(c[:]) }
 
 // sides are the lengths of its upper and lower, and of its left and right edges, as means.
 func (c *Corners) sides() (w, h float64) {
@@ -102,8 +96,7 @@ func (c *Corners) plausible() bool {
 }
 
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
-// levels of grey. The list begins with the largest; those
-// that the picture cuts off come last.
+// levels of grey. The list begins with the largest; those that the picture cuts off come last.
 func windows(g *Grey) []Corners {
 	sorted := slices.Clone(g.Pix)
 	slices.Sort(sorted)
@@ -238,7 +231,7 @@ func (r *regions) hull() []Point {
 
 // figureOf is what a region of so many pixels looks like, where its hull has four corners, and how far the figure's area is from the hull's.
 func figureOf(hull []Point, pixels int) (c Corners, badly float64, ok bool) {
-	whole := areaOf(hull)
+	whole := math.Abs(areaOf(hull))
 	if float64(pixels) < leastFilled*whole {
 		return c, 0, false
 	}
@@ -250,13 +243,13 @@ func figureOf(hull []Point, pixels int) (c Corners, badly float64, ok bool) {
 	return c, math.Abs(1 - c.area()/whole), true
 }
 
-// areaOf is the area of a polygon.
+// areaOf is the area of a polygon, below 0 where it goes round anticlockwise as the picture is seen.
 func areaOf(list []Point) (a float64) {
 	for i, p := range list {
 		q := list[(i+1)%len(list)]
 		a += p.X*q.Y - q.X*p.Y
 	}
-	return math.Abs(a / 2)
+	return a / 2
 }
 
 // hullOf is the convex hull of points, clockwise as the picture is seen (a monotone chain, Andrew, Information Processing Letters 9, 1979, from memory).
