@@ -33,7 +33,7 @@ import (
 )
 
 // Kinds lists what a bench can be exported as.
-var Kinds = []string{"c", "sketch", "micropython", "scanner", "test", "bridge", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
+var Kinds = []string{"c", "sketch", "micropython", "scanner", "test", "chart-screens", "bridge", "csv", "hex", "json", "vcd", "bdf", "pbm", "wires"}
 
 // All stands for all modules.
 const All = -1
@@ -63,6 +63,8 @@ func Files(b *bench.Bench, module int, kind string) (files []source.File, notes 
 		files, err = codegen.Scanner(firmware.Bare(b))
 	case "test":
 		files, err = tester(b, module)
+	case "chart-screens":
+		files, err = chartScreens(b, module)
 	case "bridge":
 		files, err = bridgeOf(b)
 	case "csv", "hex", "json", "vcd":

@@ -9,6 +9,7 @@ import (
 	"slatebell/codegen"
 	"slatebell/codegen/source"
 	"slatebell/core/bench"
+	"slatebell/core/ship/firmware"
 	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 )
@@ -61,6 +62,17 @@ func tester(b *bench.Bench, module int) (out []source.File, err error) {
 	if err != nil {
 		return nil, err
 	}
+	return inForms(derived, module, func(im *firmware.Image, as codegen.Language, section string) string {
+		if section == "each second" {
+			return codegen.Blinks(im, as)
+		}
+		return ""
+	})
+}
+
+// inForms writes a program in every form that the bench's host takes, that which suits it best first; own says what stands in a section of its
+// user's.
+func inForms(b *bench.Bench, module int, own func(im *firmware.Image, as codegen.Language, section string) string) (out []source.File, err error) {
 	board := b.Host.Board()
 	forms := []codegen.Language{codegen.Suits(&board)}
 	for _, as := range codegen.Languages {
@@ -69,17 +81,12 @@ func tester(b *bench.Bench, module int) (out []source.File, err error) {
 		}
 	}
 	for _, as := range forms {
-		im, files, err := Program(derived, module, as)
+		im, files, err := Program(b, module, as)
 		if err != nil {
 			return nil, err
 		}
 		for i := range files {
-			files[i] = source.Fill(files[i], func(section string) string {
-				if section == "each second" {
-					return codegen.Blinks(im, as)
-				}
-				return ""
-			})
+			files[i] = source.Fill(files[i], func(section string) string { return own(im, as, section) })
 		}
 		out = append(out, files...)
 	}

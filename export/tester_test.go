@@ -9,11 +9,12 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/part/host"
+	"slatebell/core/prove/chart"
 	"slatebell/core/ship/firmware"
 	"slatebell/server/demo"
 )
 
-// TestTester makes first tests of modules of every kind on every host: what they show is as composed, a
+// TestTester makes first tests and charts of ROMs, of modules of every kind on every host: what they show is as composed, a
 // block first, and those for an ATmega are built as their user would.
 func TestTester(t *testing.T) {
 	for _, board := range host.Boards() {
@@ -27,40 +28,44 @@ func TestTester(t *testing.T) {
 			}
 			b.Modules = append(b.Modules, m)
 		}
-		derived, err := Tester(&b)
-		if err != nil {
-			t.Fatal(err)
-		}
-		im, err := firmware.New(derived)
-		if err != nil {
-			t.Fatalf("%s: %v", board.Part, err)
-		}
-		for i := range im.Modules {
-			if proof, err := im.Modules[i].Prove(); err != nil || len(proof.Findings) > 0 {
-				t.Errorf("%s, %s: %v, %+v", board.Part, b.Modules[i].ID, err, proof.Findings)
+		for kind, derive := range map[string]func(*bench.Bench) (*bench.Bench, error){"test": Tester, "chart-screens": chart.Bench} {
+			derived, err := derive(&b)
+			if err != nil {
+				t.Fatal(err)
 			}
-		}
-		files, _, err := Files(&b, All, "test")
-		if err != nil || len(files) == 0 {
-			t.Errorf("%s: %d files, %v", board.Part, len(files), err)
+			im, err := firmware.New(derived)
+			if err != nil {
+				t.Fatalf("%s, %s: %v", board.Part, kind, err)
+			}
+			for i := range im.Modules {
+				if proof, err := im.Modules[i].Prove(); err != nil || len(proof.Findings) > 0 {
+					t.Errorf("%s, %s, %s: %v, %+v", board.Part, kind, b.Modules[i].ID, err, proof.Findings)
+				}
+			}
+			files, _, err := Files(&b, All, kind)
+			if err != nil || len(files) == 0 {
+				t.Errorf("%s, %s: %d files, %v", board.Part, kind, len(files), err)
+			}
 		}
 	}
 	b := demo.Bench()
-	files, _, err := Files(&b, All, "test")
-	if err != nil {
-		t.Fatal(err)
-	}
-	dir := t.TempDir()
-	if err := Write(dir, files); err != nil {
-		t.Fatal(err)
-	}
-	main, err := os.ReadFile(filepath.Join(dir, "main.c"))
-	if err != nil || strings.Count(string(main), "_light(round != 0)") != 2 { // the gate's backpack and the VFD
-		t.Errorf("%v: the lights that blink:\n%s", err, main)
-	}
-	c := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
-	c.Dir = dir
-	if out, err := c.CombinedOutput(); err != nil {
-		t.Errorf("%v: %s", err, out)
+	for kind, blinks := range map[string]int{"test": 2, "chart-screens": 0} { // the gate's backpack and the VFD
+		files, _, err := Files(&b, All, kind)
+		if err != nil {
+			t.Fatal(err)
+		}
+		dir := t.TempDir()
+		if err := Write(dir, files); err != nil {
+			t.Fatal(err)
+		}
+		main, err := os.ReadFile(filepath.Join(dir, "main.c"))
+		if err != nil || strings.Count(string(main), "_light(round != 0)") != blinks {
+			t.Errorf("%s: %v: the lights that blink:\n%s", kind, err, main)
+		}
+		c := exec.Command("make", "-s", "AVR_CC=avr-gcc -Werror", "atmega328p")
+		c.Dir = dir
+		if out, err := c.CombinedOutput(); err != nil {
+			t.Errorf("%s: %v: %s", kind, err, out)
+		}
 	}
 }

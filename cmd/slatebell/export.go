@@ -20,6 +20,8 @@ func newExport(std stdio) *cobra.Command {
 			"  micropython  a module and an example\n" +
 			"  scanner      a program that prints every address of the bus that answers, in each form that the host takes\n" +
 			"  test         a first test: the light blinks, a block, a row, the ROM's letters, a second each, in each form\n" +
+			"  chart-screens  a program that shows all codes of the ROM, with marks, in each form, and a list of the cells:\n" +
+			"               photographs of its screens are what slatebell read --chart takes\n" +
 			"  csv hex json vcd   the steps of each screen from power-up on, as slatebell sequence prints them\n" +
 			"  bdf pbm      the glyphs: a font a module, or a picture a glyph\n" +
 			"  wires        the wires to work from, and the parts\n\n" +

@@ -60,13 +60,18 @@ func newRead(std stdio) *cobra.Command {
 			"is read, of the cells or of the window round them. Printed are the rows, without the spaces at their end: \\xHH is\n" +
 			"a code without a character, \\\\ a backslash, " + string(photo.Block) + " a solid block, " + string(photo.Unreadable) + " what cannot be told. Findings go to\n" +
 			"standard error. Without a bench and without --geometry the likeliest geometry is taken. With a bench the exit code is\n" +
-			"1 where the glass differs from the module's screen; it is 1 as well where no glass is found.",
-		Example: "  slatebell read glass.jpg --geometry 20x4\n  slatebell read glass.jpg boathouse.json --module gate --format json",
+			"1 where the glass differs from the module's screen; it is 1 as well where no glass is found.\n\n" +
+			"With --chart the photographs are of the screens that slatebell export --as chart-screens shows, in any order, several\n" +
+			"of one screen too; printed is the chart of the module's character ROM, and what it is like on standard error. The exit\n" +
+			"code is 1 where a screen is missing.",
+		Example: "  slatebell read glass.jpg --geometry 20x4\n  slatebell read glass.jpg boathouse.json --module gate --format json\n" +
+			"  slatebell read --chart one.jpg two.jpg three.jpg four.jpg --geometry 20x4 > quay.chart",
 	}
 	m := addModuleFlags(c)
 	id := c.Flags().String("module", "", "id of the bench's module; its only one where absent")
 	shown := c.Flags().String("screen", "", "id of the bench's screen that should be on the glass; the module's first where absent")
 	at := c.Flags().String("corners", "", "x,y,x,y,x,y,x,y in pixels of the photograph as it is seen")
+	charted := c.Flags().Bool("chart", false, "photographs of the screens of a ROM's chart; prints the chart")
 	format := formatFlag(c, "text", "json")
 	c.RunE = func(_ *cobra.Command, args []string) error {
 		how, err := format()
@@ -90,6 +95,12 @@ func newRead(std stdio) *cobra.Command {
 			of = []subject{one}
 		} else if of, err = modulesOf(m, *id, *shown, c.Flags().Changed("geometry")); err != nil {
 			return err
+		}
+		if *charted {
+			if bench == "" && !c.Flags().Changed("geometry") {
+				return wrong(exitUsage, "--chart: nobody says which size the module has; expected --geometry, such as 20x4, or a bench document")
+			}
+			return learnChart(photos, &of[0].module, corners, how, std)
 		}
 		differs := false
 		for _, p := range photos {

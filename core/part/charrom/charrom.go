@@ -34,6 +34,35 @@ type ROM struct {
 	codes map[rune]byte
 }
 
+// Cell is what a ROM has at a code.
+type Cell struct {
+	Code       byte
+	Characters string // the code's own first, then other spellings of it; empty where it is reached by number only
+	Dots       Dots
+	Below      [2]byte // rows 9 and 10 in the 5×10 font
+}
+
+// New returns a ROM of some cells, one a code.
+func New(name string, cells []Cell) *ROM {
+	r := &ROM{Name: name, codes: map[rune]byte{}}
+	for _, c := range cells {
+		r.add(c)
+	}
+	return r
+}
+
+func (r *ROM) add(c Cell) {
+	r.known[c.Code], r.runes[c.Code], r.dots[c.Code], r.below[c.Code] = true, c.Characters, c.Dots, c.Below
+	for _, ch := range c.Characters {
+		if _, taken := r.codes[ch]; !taken {
+			r.codes[ch] = c.Code
+		}
+	}
+}
+
+// Spellings returns the character that a code stands for, and then what else is written with it.
+func (r *ROM) Spellings(code byte) string { return r.runes[code] }
+
 // Known reports whether the ROM's table has a code.
 func (r *ROM) Known(code byte) bool { return r.known[code] }
 

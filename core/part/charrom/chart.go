@@ -99,12 +99,7 @@ func (p *chartParser) band(head string) (int, error) {
 			return 0, fmt.Errorf("code %02X stands in the chart twice", code)
 		}
 		codes[i] = code
-		p.rom.known[code], p.rom.runes[code] = true, chars
-		for _, ch := range chars {
-			if _, taken := p.rom.codes[ch]; !taken {
-				p.rom.codes[ch] = code
-			}
-		}
+		p.rom.add(Cell{Code: code, Characters: chars})
 	}
 	return len(codes), p.rows(8, codes, func(row int, code, bits byte) { p.rom.dots[code][row] = bits })
 }

@@ -8,6 +8,7 @@ import (
 type placed struct {
 	field
 	in      *flat
+	looks   *looks
 	seen    *seen
 	dark    bool // dots are darker than their ground
 	corners Corners
@@ -171,7 +172,7 @@ func (p *placed) aside() float64 {
 
 // reads is how well all cells can be read: how much better the nearest look explains what stands in each cell and in the gaps beside it
 // than an even grey would. A field that loses what stands in some cells explains less.
-func (p *placed) reads(looks []look) float64 {
+func (p *placed) reads() float64 {
 	all := p.look()
 	dots := width * p.height
 	each := dots + p.round()
@@ -186,7 +187,7 @@ func (p *placed) reads(looks []look) float64 {
 			mean += gapSample * v
 		}
 		mean /= float32(dots) + gapSample*float32(p.round())
-		look, _ := nearest(looks, values[:dots])
+		look, off := p.looks.nearest(values[:dots], c == 0 || c+each == len(all))
 		// Nothing is explained by characters that an even grey explains as well, or stripes along the line, as edges make them.
 		even, stripes := float32(0), float32(0)
 		for y := range p.height {
@@ -213,6 +214,9 @@ func (p *placed) reads(looks []look) float64 {
 			sum -= gapSample * unexplained * v * v
 		}
 		most += min(even, stripes)
+		if p.looks.any && off == strange {
+			sum -= strangeness
+		}
 	}
 	sum += most
 	if p.explained = 0; most > 3 { // dots: less is nothing at all
@@ -221,22 +225,36 @@ func (p *placed) reads(looks []look) float64 {
 	return float64(sum) - p.aside()
 }
 
-// nearest is the look that has the fewest dots otherwise than a cell, and how many.
-func nearest(looks []look, dots []float32) (look uint64, off int) {
+// strange is how many dots of a cell are otherwise than in the nearest look where it may be one that nobody knows; and strangeness what counts
+// against such a one, in dots (ours).
+const (
+	strange     = 4
+	strangeness = 3
+)
+
+// nearest is the look that has the fewest dots otherwise than a cell, and how many; where any look may be, that of the cell itself if none is
+// near. At the ends of a field it is one of those that stand there.
+func (l *looks) nearest(dots []float32, end bool) (look uint64, off int) {
 	var is uint64
 	for i, v := range dots {
 		if v > 0.5 {
 			is |= 1 << i
 		}
 	}
-	if is == 0 {
+	list := l.known
+	if end && l.ends != nil {
+		list = l.ends
+	} else if is == 0 {
 		return 0, 0
 	}
 	off = 99
-	for k := range looks {
-		if d := bits.OnesCount64(looks[k].bits ^ is); d < off {
-			look, off = looks[k].bits, d
+	for k := range list {
+		if d := bits.OnesCount64(list[k].bits ^ is); d < off {
+			look, off = list[k].bits, d
 		}
+	}
+	if l.any && !end && off >= strange {
+		return is, strange
 	}
 	return look, off
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"slatebell/core/part/charrom"
 	"slatebell/core/part/module"
 	"slatebell/core/text/glyph"
 )
@@ -31,6 +32,7 @@ type Reading struct {
 	Blank    bool    // no dot stands out: the codes mean nothing
 
 	field            field
+	leak, spread     float64    // as Sight has them
 	at               homography // of the field
 	score, explained float64
 }
@@ -54,6 +56,18 @@ func Read(g *Grey, at *Corners, m *module.Module, glyphs glyph.Bank) (*Reading, 
 	return r, err
 }
 
+// ReadUnknown reads a module whose ROM nobody knows, with a glyph in its first and one in its last cell: the cells are found by these, and by
+// what they have in common with some ROMs; their dots are what counts.
+func ReadUnknown(g *Grey, at *Corners, m *module.Module, glyphs glyph.Bank, like ...*charrom.ROM) (*Reading, error) {
+	pyr := pyramid(g)
+	q := newSearch(pyr, m, looksOf(m, glyphs, like...))
+	q.least, q.looks.any = strangely, true
+	for _, g := range glyphs {
+		q.looks.ends = append(q.looks.ends, look{bits: bitsOf(g.Pattern(), m.CellRows())})
+	}
+	return read(at, found(pyr), q)
+}
+
 // ReadAny reads a picture as that of the likeliest of some modules, and returns which it is.
 func ReadAny(g *Grey, at *Corners, modules []*module.Module, glyphs glyph.Bank) (is int, r *Reading, err error) {
 	pyr := pyramid(g)
@@ -61,7 +75,7 @@ func ReadAny(g *Grey, at *Corners, modules []*module.Module, glyphs glyph.Bank) 
 	if len(modules) > 1 {
 		is = likeliest(pyr, at, windows, modules, glyphs)
 	}
-	r, err = read(pyr, at, windows, modules[is], glyphs)
+	r, err = read(at, windows, newSearch(pyr, modules[is], looksOf(modules[is], glyphs)))
 	return is, r, err
 }
 
@@ -78,7 +92,7 @@ func likeliest(pyr []*Grey, at *Corners, windows []Corners, modules []*module.Mo
 	}
 	var list []guess
 	for i, m := range modules {
-		q := newSearch(pyr, m, glyphs)
+		q := newSearch(pyr, m, looksOf(m, glyphs))
 		if slices.ContainsFunc(list, func(g guess) bool { return g.search.field == q.field }) {
 			continue
 		}
@@ -100,9 +114,8 @@ func likeliest(pyr []*Grey, at *Corners, windows []Corners, modules []*module.Mo
 	return list[0].of
 }
 
-// read reads a picture as that of a module, in windows where no corners are given.
-func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs glyph.Bank) (*Reading, error) {
-	q := newSearch(pyr, m, glyphs)
+// read reads a picture, in windows where no corners are given.
+func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 	var p placed
 	var err error
 	if at != nil {
@@ -119,7 +132,7 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 		return nil, ErrNoGlass
 	}
 	out.at = h
-	s := p.sample(pyr[0], &h)
+	s := p.sample(q.pyr[0], &h)
 	lit := scale(&s, out)
 	if out.Blank {
 		for range s.dots {
@@ -131,14 +144,15 @@ func read(pyr []*Grey, at *Corners, windows []Corners, m *module.Module, glyphs 
 	if at != nil {
 		placed = math.Max(placed, byHand)
 	}
-	shown := blurredLooks(q.looks, lit.leak(s.dots))
+	out.leak, out.spread = lit.leak(s.dots), lit.spread
+	shown := blurredLooks(q.looks.known, out.leak)
 	for _, dots := range s.dots {
-		c := lit.cell(dots, q.looks, shown)
+		c := lit.cell(dots, q.looks.known, shown)
 		c.Sure *= placed
 		c.Also *= placed
 		out.Cells = append(out.Cells, c)
 	}
-	if at == nil && out.odd() {
+	if at == nil && q.least == somehow && out.odd() {
 		return nil, ErrNoGlass
 	}
 	return out, nil
@@ -237,6 +251,13 @@ type look struct {
 	bits uint64    // the same, a bit each
 }
 
+// looks are all that cells may show.
+type looks struct {
+	known []look
+	ends  []look // of the first and the last cell; nil: any
+	any   bool   // in the other cells are looks too that nobody knows
+}
+
 // patternOf is what a code shows, a glyph where it is that of a slot that has one.
 func patternOf(m *module.Module, glyphs glyph.Bank, code byte) glyph.Pattern {
 	if slot, ok := m.Slot(code); ok {
@@ -261,8 +282,8 @@ func bitsOf(p glyph.Pattern, height int) (bits uint64) {
 	return bits
 }
 
-// looksOf are all that cells may show: each look once, under the code that is likeliest to be meant by it.
-func looksOf(m *module.Module, glyphs glyph.Bank) (out []look) {
+// looksOf are all that cells may show: each look once, under the code that is likeliest to be meant by it; and what other ROMs have.
+func looksOf(m *module.Module, glyphs glyph.Bank, like ...*charrom.ROM) (out looks) {
 	seen := map[uint64]bool{}
 	add := func(code byte, p glyph.Pattern) {
 		one := look{code: code, bits: bitsOf(p, m.CellRows())}
@@ -273,7 +294,7 @@ func looksOf(m *module.Module, glyphs glyph.Bank) (out []look) {
 		for i := range width * m.CellRows() {
 			one.on = append(one.on, float64(one.bits>>i&1))
 		}
-		out = append(out, one)
+		out.known = append(out.known, one)
 	}
 	add(' ', glyph.Pattern{})
 	for code := 0x20; code < 0x100; code++ {
@@ -293,6 +314,11 @@ func looksOf(m *module.Module, glyphs glyph.Bank) (out []look) {
 		block[row] = 0x1F
 	}
 	add(blockCode, block)
+	for _, rom := range like {
+		for code := range 0x100 {
+			add(byte(code), glyph.ROMPattern(rom, byte(code), m.Tall))
+		}
+	}
 	return out
 }
 
@@ -359,6 +385,13 @@ func (l *light) leak(cells [][]float64) float64 {
 // (ours; TestSure holds what comes of it against how often a reading is right).
 const together = 0.45
 
+// unlikely is how unlikely it is, as a logarithm, that a dot looks so where it should look otherwise. Its tails are heavy: one dot under a
+// speck of dust settles nothing.
+func unlikely(is, should, spread float64) float64 {
+	off := (is - should) / spread
+	return together * math.Log1p(off*off/4) * 2.5
+}
+
 // cell reads one cell: the likelihood of each look, with its dots as they show, is that of all its dots.
 func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 	values := make([]float64, len(dots))
@@ -369,8 +402,7 @@ func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 	best, next := -1, -1
 	for k := range looks {
 		for i, v := range values {
-			off := (v - shown[k][i]) / l.spread
-			likely[k] -= together * math.Log1p(off*off/4) * 2.5 // heavy tails: one dot under a speck of dust settles nothing
+			likely[k] -= unlikely(v, shown[k][i], l.spread)
 		}
 		switch {
 		case best < 0 || likely[k] > likely[best]:

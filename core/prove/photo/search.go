@@ -7,15 +7,15 @@ import (
 	"slices"
 
 	"slatebell/core/part/module"
-	"slatebell/core/text/glyph"
 )
 
 // search looks for a field in a picture.
 type search struct {
 	field
 	pyr   []*Grey
-	looks []look
+	looks *looks
 	pull  float64 // of places beside the middle
+	least float64 // that must be explained
 }
 
 // What counts against a place beside the middle of a window, in dots for a cell squared, and of corners that somebody gave, which go round the
@@ -26,17 +26,18 @@ const (
 	cornersPull = 30
 )
 
-func newSearch(pyr []*Grey, m *module.Module, glyphs glyph.Bank) *search {
-	return &search{field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}, pyr, looksOf(m, glyphs), windowPull}
+func newSearch(pyr []*Grey, m *module.Module, l looks) *search {
+	return &search{field{cols: m.Geometry.Cols, rows: m.Geometry.Rows, height: m.CellRows(), gapX: 1, gapY: 1}, pyr, &l, windowPull, somehow}
 }
-
-func (q *search) reads(p *placed) float64 { return p.reads(q.looks) }
 
 // well is how much of what stands in the cells is explained where no other place needs to be looked at (ours).
 const well = 0.65
 
 // somehow is how much is explained at least where a glass was found by itself (ours).
 const somehow = 0.4
+
+// strangely is how much is explained at least of a ROM that nobody knows; that it is a glass, its marks say (ours).
+const strangely = 0.1
 
 // enough is how much must be explained at least, in dots, for it to be a text: that of two characters (ours).
 const enough = 12
@@ -65,7 +66,7 @@ func (q *search) near(c Corners, windows []Corners) (best placed, err error) {
 	if best.in == nil {
 		return best, errFlat
 	}
-	if best = q.polished(best); best.explained < somehow || best.score < enough { // nothing is written there, or what nobody can read
+	if best = q.polished(best); best.explained < q.least || best.score < enough { // nothing is written there, or what nobody can read
 		return q.just(c)
 	}
 	return best, nil
@@ -88,7 +89,7 @@ func (q *search) just(c Corners) (placed, error) {
 func (q *search) on(fl *flat, x, y float64) (p placed, ok bool) {
 	w, h := float64(fl.w), float64(fl.h)
 	p = placed{
-		field: q.field, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2},
+		field: q.field, looks: q.looks, in: fl, seen: new(seen), pull: q.pull, middle: Point{w / 2, h / 2},
 		corners: Corners{{x, y}, {w - x, y}, {w - x, h - y}, {x, h - y}},
 	}
 	return p, p.moved()
@@ -129,15 +130,15 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 			for _, dark := range []bool{false, true} {
 				one := there
 				one.gapX, one.gapY, one.dark = gapX, gapY, dark
-				one.score = q.reads(&one)
-				if one.settle(q.reads, q.looks, 4); one.score > best.score {
+				one.score = one.reads()
+				if one.settle(4); one.score > best.score {
 					best = one
 				}
 			}
 		}
 	}
-	best.climb(q.reads, 0.5)
-	best.settle(q.reads, q.looks, 6)
+	best.climb((*placed).reads, 0.5)
+	best.settle(6)
 	return best, true
 }
 
@@ -226,7 +227,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 		}
 	}
 	if best.in != nil {
-		if best = q.polished(best); best.explained >= somehow && best.score >= enough {
+		if best = q.polished(best); best.explained >= q.least && best.score >= enough {
 			return best, nil
 		}
 	}
@@ -271,22 +272,22 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 	starts := q.locate(fl)
 	for i := range starts {
 		p := &starts[i]
-		p.pull = q.pull
-		p.score = q.reads(p)
-		p.stretch(q.reads)
-		p.settle(q.reads, q.looks, 3)
-		p.climb(q.reads, 0.5)
+		p.pull, p.looks = q.pull, q.looks
+		p.score = p.reads()
+		p.stretch()
+		p.settle(3)
+		p.climb((*placed).reads, 0.5)
 	}
 	better := func(a, b placed) int { return cmp.Compare(b.score, a.score) }
 	slices.SortFunc(starts, better)
 	starts = starts[:min(len(starts), 2)]
 	for i := range starts {
 		p := &starts[i]
-		p.settle(q.reads, q.looks, 6)
-		p.slide(q.reads, q.looks)
+		p.settle(6)
+		p.slide()
 		for _, step := range []float64{1.2, 0.6} {
-			p.climb(q.reads, step)
-			p.settle(q.reads, q.looks, 6)
+			p.climb((*placed).reads, step)
+			p.settle(6)
 		}
 	}
 	if len(starts) == 0 {
@@ -319,9 +320,9 @@ func (q *search) polished(p placed) placed {
 		return best
 	}
 	closer := func(p *placed) {
-		p.settle(q.reads, q.looks, 3)
-		p.climb(q.reads, 0.5)
-		p.settle(q.reads, q.looks, 5)
+		p.settle(3)
+		p.climb((*placed).reads, 0.5)
+		p.settle(5)
 	}
 	closer(&here)
 	moved := here
@@ -333,7 +334,7 @@ func (q *search) polished(p placed) placed {
 				if !ok || cells == 0 && lines == 0 {
 					continue
 				}
-				if other.score = q.reads(&other); other.score < from.score-q.most(&from) {
+				if other.score = other.reads(); other.score < from.score-q.most(&from) {
 					continue
 				}
 				if closer(&other); other.score > moved.score+enough/3 {
@@ -345,7 +346,7 @@ func (q *search) polished(p placed) placed {
 			break
 		}
 	}
-	if moved.score <= here.score+enough/3 || moved.explained < somehow {
+	if moved.score <= here.score+enough/3 || moved.explained < q.least {
 		return best
 	}
 	return q.beside(moved)
@@ -379,13 +380,13 @@ func (q *search) wider(p placed) (placed, bool) {
 	if !out.moved() {
 		return p, false
 	}
-	out.score = q.reads(&out)
+	out.score = out.reads()
 	return out, true
 }
 
 // beside is the best place for a field near to where it is.
 func (q *search) beside(best placed) placed {
-	r := rand.New(rand.NewPCG(uint64(len(q.looks)), uint64(q.cols)))
+	r := rand.New(rand.NewPCG(uint64(len(q.looks.known)), uint64(q.cols)))
 	for range 4 {
 		if best.explained > verily {
 			break
@@ -401,15 +402,15 @@ func (q *search) beside(best placed) placed {
 		if !other.moved() {
 			continue
 		}
-		other.score = q.reads(&other)
-		other.climb(q.reads, 0.4)
-		other.settle(q.reads, q.looks, 8)
+		other.score = other.reads()
+		other.climb((*placed).reads, 0.4)
+		other.settle(8)
 		if other.score > best.score {
 			best = other
 		}
 	}
-	best.climb(q.reads, 0.2)
-	best.settle(q.reads, q.looks, 10)
+	best.climb((*placed).reads, 0.2)
+	best.settle(10)
 	return best
 }
 

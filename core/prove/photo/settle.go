@@ -34,7 +34,7 @@ const badly = 9
 
 // settle places the field so that what the nearest looks leave unexplained is least, by least squares: Gauss and Newton's steps
 // (Numerical Optimization, §10.3, from memory). A step may make it worse, since what cells are read as changes by it; the best place counts.
-func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
+func (p *placed) settle(rounds int) {
 	dots := width * p.height
 	each := dots + p.round()
 	best := *p
@@ -42,7 +42,7 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 		now := slices.Clone(p.look())
 		target, weight := make([]float32, len(now)), make([]float32, len(now))
 		for c := 0; c < len(now); c += each {
-			look, off := nearest(looks, now[c:c+dots])
+			look, off := p.looks.nearest(now[c:c+dots], c == 0 || c+each == len(now))
 			for i := range each {
 				if i < dots {
 					target[c+i] = float32(look >> i & 1)
@@ -97,7 +97,7 @@ func (p *placed) settle(reads func(*placed) float64, looks []look, rounds int) {
 				*p, moved = other, moved || math.Abs(step) > 0.02
 			}
 		}
-		if p.score = reads(p); p.score > best.score {
+		if p.score = p.reads(); p.score > best.score {
 			best = *p
 		}
 		if !moved {
@@ -112,7 +112,7 @@ var edges = [][]int{{0, 1, 2, 3}, {0, 3}, {1, 2}, {0, 1}, {2, 3}, {0}, {1}, {2},
 
 // stretch tries other places for the upper and the lower edge, as the characters of a line do not say where they are: a line of dots above
 // or below may be free in all of them.
-func (p *placed) stretch(reads func(*placed) float64) {
+func (p *placed) stretch() {
 	_, h := p.size()
 	best := *p
 	try := func(top, low float64) {
@@ -121,7 +121,7 @@ func (p *placed) stretch(reads func(*placed) float64) {
 			other.corners[i] = p.h.at(c.X, c.Y/h)
 		}
 		if other.moved() {
-			if other.score = reads(&other); other.score > best.score {
+			if other.score = other.reads(); other.score > best.score {
 				best = other
 			}
 		}
@@ -146,19 +146,19 @@ func (p *placed) shifted(cells, lines int) (other placed, ok bool) {
 }
 
 // slide moves the field by whole cells and lines, as long as it is read better.
-func (p *placed) slide(reads func(*placed) float64, looks []look) {
+func (p *placed) slide() {
 	for range p.cols {
 		var ways []placed
 		for _, by := range [][2]int{{-1, 0}, {1, 0}, {0, -1}, {0, 1}} {
 			if other, ok := p.shifted(by[0], by[1]); ok {
-				other.score = reads(&other)
+				other.score = other.reads()
 				ways = append(ways, other)
 			}
 		}
 		slices.SortFunc(ways, func(a, b placed) int { return cmp.Compare(b.score, a.score) })
 		ways = ways[:min(2, len(ways))]
 		for i := range ways {
-			ways[i].settle(reads, looks, 4)
+			ways[i].settle(4)
 		}
 		if len(ways) == 0 {
 			return
@@ -171,11 +171,11 @@ func (p *placed) slide(reads func(*placed) float64, looks []look) {
 	}
 }
 
-// climb tries each way to place a field a little otherwise, by parts of a dot, and keeps what is read better.
-func (p *placed) climb(reads func(*placed) float64, step float64) {
+// climb tries each way to place a field a little otherwise, by parts of a dot, and keeps what scores better.
+func (p *placed) climb(score func(*placed) float64, step float64) {
 	dot := p.dot()
 	take := func(other placed) {
-		if other.score = reads(&other); other.score > p.score {
+		if other.score = score(&other); other.score > p.score {
 			*p = other
 		}
 	}
