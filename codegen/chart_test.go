@@ -64,7 +64,7 @@ func TestChartScreens(t *testing.T) {
 		shown = append(shown, got)
 	}
 	slices.Reverse(shown)
-	c := chart.Learn(&m, shown)
+	c := chart.Learn(&m, shown, nil)
 	if c.Like.ROM.Name != "A02" || len(c.Like.Codes) > 0 || len(c.Missing) > 0 {
 		t.Errorf("the chart is like %s but for %x; missing are screens %v", c.Like.ROM.Name, c.Like.Codes, c.Missing)
 	}

@@ -62,7 +62,7 @@ func learnChart(photos []photoFile, m *module.Module, corners *photo.Corners, ho
 	if len(shown) == 0 {
 		return wrong(exitFailed, "no photograph shows a screen of the chart")
 	}
-	c := chart.Learn(m, shown)
+	c := chart.Learn(m, shown, nil)
 	var text strings.Builder
 	if _, err := c.ROM(ownChart).WriteTo(&text); err != nil {
 		return err

@@ -18,7 +18,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"slatebell/core/bench"
+	"slatebell/core/prove/chart"
+	"slatebell/core/prove/photo/phototest"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/text/glyph"
 	"slatebell/core/text/screen"
 	"slatebell/internal/lawful"
 	"slatebell/internal/soak"
@@ -204,25 +207,27 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 
 // seeds are what some operations are asked, where chance would hardly hit on it.
 var seeds = map[string][]map[string]any{
-	"/api/mapping":        {{"text": "RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7"}},
-	"/api/benches/begin":  {{"geometry": "16x2", "host": "RP2040"}, {"geometry": "20x4", "count": 12}},
-	"/api/plan/pins":      {{"text": "12,11,5,4,3,2"}, {"text": "…,…,…,…,…,…,…,…,…,…"}, {"text": "2,3,4"}},
-	"/api/plan/like":      {{"count": 5}},
-	"/api/live":           {{"text": "clear"}, {"text": "'Tide'"}},
-	"/api/glyphs/write":   {{"glyphs": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
-	"/api/glyphs/edits":   {{"do": "add", "drawings": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}, {"do": "rename", "name": "boat", "picture": "hull"}},
-	"/api/glyphs/draw":    {{"block": map[string]int{"cols": 1, "rows": 1}, "cells": []map[string]any{{"rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
-	"/api/glyphs/cut":     {{"block": map[string]int{"cols": 2, "rows": 1}, "data": base64.StdEncoding.EncodeToString([]byte("P1 10 8 " + strings.Repeat("0110111010", 8)))}},
-	"/api/photographs":    {{"data": base64.StdEncoding.EncodeToString(plainPicture()), "corners": []map[string]int{{"x": 10, "y": 10}, {"x": 790, "y": 10}, {"x": 790, "y": 190}, {"x": 10, "y": 190}}}},
-	"/api/practice":       {{"level": 1}},
-	"/api/plays/edits":    {{"do": "turn"}, {"do": "add-input", "name": "Bell", "kind": "button"}},
-	"/api/screens/field":  {{"text": "Tide 3.2 m", "from": 5, "to": 10}},
-	"/api/screens/search": {{"text": "tide"}},
-	"/api/plan/printout":  {{"text": "found 0x27 and 0x3F"}},
-	"/api/events":         {{"text": "time_ms,input,value\n0,bell,1\n"}},
-	"/api/plays":          {{"events": []int{}}},
-	"/api/plays/judge":    {{"events": []int{}}},
-	"/api/faults/find":    {{"typed": []string{}, "class": "row-of-blocks"}},
+	"/api/mapping":            {{"text": "RS=0,RW=1,E=2,BL=3,D4=4,D5=5,D6=6,D7=7"}},
+	"/api/benches/begin":      {{"geometry": "16x2", "host": "RP2040"}, {"geometry": "20x4", "count": 12}},
+	"/api/plan/pins":          {{"text": "12,11,5,4,3,2"}, {"text": "…,…,…,…,…,…,…,…,…,…"}, {"text": "2,3,4"}},
+	"/api/plan/like":          {{"count": 5}},
+	"/api/live":               {{"text": "clear"}, {"text": "'Tide'"}},
+	"/api/glyphs/write":       {{"glyphs": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
+	"/api/glyphs/edits":       {{"do": "add", "drawings": []map[string]any{{"name": "oar", "rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}, {"do": "rename", "name": "boat", "picture": "hull"}},
+	"/api/glyphs/draw":        {{"block": map[string]int{"cols": 1, "rows": 1}, "cells": []map[string]any{{"rows": []int{1, 2, 4, 8, 16, 31, 0, 0}}}}},
+	"/api/glyphs/cut":         {{"block": map[string]int{"cols": 2, "rows": 1}, "data": base64.StdEncoding.EncodeToString([]byte("P1 10 8 " + strings.Repeat("0110111010", 8)))}},
+	"/api/photographs":        {{"data": base64.StdEncoding.EncodeToString(plainPicture()), "corners": []map[string]int{{"x": 10, "y": 10}, {"x": 790, "y": 10}, {"x": 790, "y": 190}, {"x": 10, "y": 190}}}},
+	"/api/charts/photographs": {chartPicture()},
+	"/api/charts":             {{"shown": []any{}}},
+	"/api/practice":           {{"level": 1}},
+	"/api/plays/edits":        {{"do": "turn"}, {"do": "add-input", "name": "Bell", "kind": "button"}},
+	"/api/screens/field":      {{"text": "Tide 3.2 m", "from": 5, "to": 10}},
+	"/api/screens/search":     {{"text": "tide"}},
+	"/api/plan/printout":      {{"text": "found 0x27 and 0x3F"}},
+	"/api/events":             {{"text": "time_ms,input,value\n0,bell,1\n"}},
+	"/api/plays":              {{"events": []int{}}},
+	"/api/plays/judge":        {{"events": []int{}}},
+	"/api/faults/find":        {{"typed": []string{}, "class": "row-of-blocks"}},
 }
 
 // plainPicture is a photograph with nothing on it.
@@ -230,6 +235,23 @@ func plainPicture() []byte {
 	var out bytes.Buffer
 	png.Encode(&out, image.NewGray(image.Rect(0, 0, 800, 200)))
 	return out.Bytes()
+}
+
+// chartPicture is a photograph of a screen that shows the ROM of a module of 8×2.
+func chartPicture() map[string]any {
+	d := bench.NewModule("quay", "").Display
+	d.Geometry = "8x2"
+	m, _ := d.Module()
+	marks, codes := chart.Marks(&m), chart.Screens(&m)[4]
+	p := phototest.Some(rand.New(rand.NewPCG(26, 1)), 8, 2, 8, 16, 10, func(cell, row, col int) bool {
+		if g, ok := marks.In(int(codes[cell])); ok {
+			return g.Pattern().Lit(row, col)
+		}
+		return glyph.Of(m.ROM.Dots(codes[cell])).Lit(row, col)
+	}).Take()
+	var out bytes.Buffer
+	png.Encode(&out, &image.Gray{Pix: p.Pix, Stride: p.W, Rect: image.Rect(0, 0, p.W, p.H)})
+	return map[string]any{"display": d, "data": base64.StdEncoding.EncodeToString(out.Bytes())}
 }
 
 func plainly(v any) any {

@@ -51,8 +51,9 @@ func (c *Code) Certainty() float64 {
 // Doubtful reports whether some dot of a code that was seen needs an eye.
 func (c *Code) Doubtful() bool { return !c.Slot && c.Sights > 0 && c.Certainty() < sureDot }
 
-// Learn puts together what photographs show, in any order, several of one screen too. Each must pass Check.
-func Learn(m *module.Module, shown []Shown) *Chart {
+// Learn puts together what photographs show, in any order, several of one screen too; each must pass Check. What an eye has seen of a code
+// counts before any photograph.
+func Learn(m *module.Module, shown []Shown, seen map[byte]glyph.Pattern) *Chart {
 	screens := Screens(m)
 	c := &Chart{Screens: len(screens), module: m}
 	var sights [256][]photo.Sight
@@ -76,6 +77,9 @@ func Learn(m *module.Module, shown []Shown) *Chart {
 		one := &c.Codes[code]
 		if one.Sights = len(sights[code]); one.Sights > 0 {
 			one.Pattern, one.Sure = photo.Drawn(sights[code])
+		}
+		if p, is := seen[byte(code)]; is && one.Sights > 0 {
+			one.Pattern, one.Sure = p, slices.Repeat([]float64{1}, len(one.Sure))
 		}
 		if code < 2*glyph.Slots { // the upper eight show the same glyphs once more, or what the ROM has
 			g, _ := marks.In(code % glyph.Slots &^ (m.SlotStep() - 1))
@@ -112,7 +116,7 @@ func (c *Chart) ROM(name string) *charrom.ROM {
 		if k.Sights == 0 || k.Slot {
 			continue
 		}
-		chars := c.characters(byte(code))
+		chars := c.Characters(byte(code))
 		if k.Pattern == (glyph.Pattern{}) && chars == "" {
 			continue
 		}
@@ -121,8 +125,8 @@ func (c *Chart) ROM(name string) *charrom.ROM {
 	return charrom.New(name, cells)
 }
 
-// characters are those of what a code shows.
-func (c *Chart) characters(code byte) string {
+// Characters are those of what a code shows, its own first, as ROM has them; it may be empty.
+func (c *Chart) Characters(code byte) string {
 	p := c.Codes[code].Pattern
 	if rom := c.Like.ROM; rom.Known(code) && glyph.ROMPattern(rom, code, c.module.Tall) == p {
 		return rom.Spellings(code)

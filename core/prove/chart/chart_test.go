@@ -150,7 +150,7 @@ func TestLearn(t *testing.T) {
 			for _, k := range r.Perm(len(Screens(m))) {
 				all = append(all, taken(t, r, m, rom, 22, k))
 			}
-			c := Learn(m, all)
+			c := Learn(m, all, nil)
 			wrong, doubtful := 0, 0
 			for code := range c.Codes {
 				k := &c.Codes[code]
@@ -177,7 +177,7 @@ func TestLearn(t *testing.T) {
 			if code, ok := back.Code('k'); !ok || code != 'k' || back.Dots('k') != c.Codes['k'].Pattern.Dots() {
 				t.Errorf("of the chart that is read back, k is 0x%02X (%v)", code, ok)
 			}
-			half := Learn(m, all[1:])
+			half := Learn(m, all[1:], nil)
 			if f := half.Findings(); !slices.Equal(half.Missing, []int{all[0].Screen}) || f[0].Code != "chart.missing" || f[len(f)-1].Severity != finding.Note {
 				t.Errorf("without screen %d: %+v", all[0].Screen, f)
 			}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -186,7 +187,7 @@ func TestSomethingElse(t *testing.T) {
 			return 0.7
 		}
 	}
-	for name, value := range map[string]func(x, y float64) float64{
+	others := map[string]func(x, y float64) float64{
 		"a table top": func(x, y float64) float64 {
 			return 0.5 + 0.15*math.Sin(y/9+3*math.Sin(x/140)) + 0.08*math.Sin(y/3+math.Sin(x/40))
 		},
@@ -202,7 +203,7 @@ func TestSomethingElse(t *testing.T) {
 			}
 			return 0.4
 		},
-		"a watch of 4 digits": watch(4), "a watch of 6 digits": watch(6), "a watch of 8 digits": watch(8),
+		"a watch of 4 digits": watch(4), "a watch of 6 digits": watch(6), "a watch of 8 digits": watch(8), "another of 8 digits": watch(8), "another of 6 digits": watch(6),
 		"bricks": func(x, y float64) float64 {
 			x += 45 * math.Mod(math.Floor(y/40), 2)
 			if math.Mod(x, 90) < 6 || math.Mod(y, 40) < 6 {
@@ -211,8 +212,9 @@ func TestSomethingElse(t *testing.T) {
 			return 0.4
 		},
 		"noise": func(x, y float64) float64 { return r.Float64() },
-	} {
-		g := &Grey{W: 800, H: 500, Pix: make([]float32, 800*500)}
+	}
+	for _, name := range slices.Sorted(maps.Keys(others)) {
+		value, g := others[name], &Grey{W: 800, H: 500, Pix: make([]float32, 800*500)}
 		for i := range g.Pix {
 			g.Pix[i] = float32(math.Max(0, math.Min(1, value(float64(i%800), float64(i/800))+0.02*r.NormFloat64())))
 		}

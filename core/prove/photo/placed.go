@@ -1,6 +1,7 @@
 package photo
 
 import (
+	"math"
 	"math/bits"
 )
 
@@ -160,6 +161,52 @@ func (p *placed) stands() float64 {
 		}
 	}
 	return float64(cells - gapsAgainst*gaps*float32(dots)/float32(p.round()))
+}
+
+// What dots that are off show of themselves (ours): how far a cell's mean is off at least, as a part of a dot that is on, how much of it counts,
+// and how much it says at most of two places, in dots.
+const (
+	shadeNoise = 0.01
+	shadeCount = 0.5
+	shadeMost  = 30
+)
+
+// shade is how much the cells on which nothing stands look like cells all the same: on most glasses dots that are off are a little darker, or
+// brighter, than the gaps round them. It is the logarithm of how much likelier it is by that for all of them to be cells than to be none.
+func (p *placed) shade() float64 {
+	all := p.look()
+	dots := width * p.height
+	var means []float64
+	for c := 0; c < len(all); c += dots + p.round() {
+		written, in, round := false, float32(0), float32(0)
+		for _, v := range all[c : c+dots] {
+			written = written || v > 0.5
+			in += v
+		}
+		for _, v := range all[c+dots : c+dots+p.round()] {
+			round += v
+		}
+		if !written {
+			means = append(means, float64(in/float32(dots)-round/float32(p.round())))
+		}
+	}
+	if len(means) == 0 {
+		return 0
+	}
+	usual := median(means)
+	if usual == 0 {
+		return 0
+	}
+	var offs []float64
+	for _, m := range means {
+		offs = append(offs, math.Abs(m-usual))
+	}
+	noise := math.Max(shadeNoise, 1.4826*median(offs)) // of a normal distribution
+	sum := 0.0
+	for _, m := range means {
+		sum += (math.Max(0, math.Min(1, m/usual)) - 0.5) * usual * usual / (noise * noise)
+	}
+	return shadeCount * sum
 }
 
 // aside is what counts against a field that is not in the middle of its window.

@@ -152,7 +152,7 @@ func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 		c.Also *= placed
 		out.Cells = append(out.Cells, c)
 	}
-	if at == nil && q.least == somehow && out.odd() {
+	if at == nil && q.least == somehow && (out.odd() || out.drawn(q.pyr[0], s.ground)) {
 		return nil, ErrNoGlass
 	}
 	return out, nil
@@ -171,15 +171,16 @@ func (r *Reading) Outline(cell int) Corners {
 	return Corners{at(0, 0), at(width, 0), at(width, height), at(0, height)}
 }
 
-// few is up to how much is explained, in dots, where chance may have made characters of something else, and odder by how much more must
-// be explained where all of them are such as texts hardly have (ours).
+// few is up to how much is explained, in dots, where chance may have made characters of something else; fewLeast how much must be explained
+// then, and odder by how much more where all of them are such as texts hardly have (ours).
 const (
-	few   = 150
-	odder = 0.5
+	few      = 150
+	fewLeast = 0.5
+	odder    = 0.5
 )
 
 // lines are characters that edges of other things look like.
-const lines = "_|-=.,'`"
+const lines = "_|-=.,'`\""
 
 // odd reports whether what was read is hardly a text: few characters, and most of them such as are not in texts.
 func (r *Reading) odd() bool {
@@ -191,7 +192,48 @@ func (r *Reading) odd() bool {
 			}
 		}
 	}
-	return r.score < few && r.explained-odder*odd/all < somehow
+	return r.score < few && r.explained-odder*odd/all < fewLeast
+}
+
+// Lines that are drawn have no gaps between their dots. Of small texts they are looked for (ours): where dots have so many pixels, in so many
+// pairs at least, and they must be so much fainter than the dots, as a part of their contrast.
+const (
+	gapPixels = 6
+	gapPairs  = 12
+	gapLeast  = 0.03
+)
+
+// drawn reports whether a text is hardly one of dots: where two beside each other are on, nothing is seen of the gap between them.
+func (r *Reading) drawn(g *Grey, ground []float64) bool {
+	if r.score >= few {
+		return false
+	}
+	w, _ := r.field.size()
+	if dist(r.Corners[0], r.Corners[1])/w < gapPixels {
+		return false
+	}
+	var faint []float64
+	for i := range r.Cells {
+		at := func(x, y float64) float64 {
+			p := r.at.at(r.field.place(i%r.field.cols, i/r.field.cols, x+0.5, y+0.5))
+			return g.At(p.X, p.Y) - ground[i]
+		}
+		on := func(x, y int) bool { return r.Cells[i].bits>>(y*width+x)&1 == 1 }
+		for y := range r.field.height {
+			for x := range width {
+				for _, by := range [2][2]int{{1, 0}, {0, 1}} {
+					if x+by[0] >= width || y+by[1] >= r.field.height || !on(x, y) || !on(x+by[0], y+by[1]) {
+						continue
+					}
+					dots := (at(float64(x), float64(y)) + at(float64(x+by[0]), float64(y+by[1]))) / 2
+					if math.Abs(dots) > 1e-3 {
+						faint = append(faint, 1-at(float64(x)+float64(by[0])/2, float64(y)+float64(by[1])/2)/dots)
+					}
+				}
+			}
+		}
+	}
+	return len(faint) >= gapPairs && median(faint) < gapLeast
 }
 
 // light is how dots that are on and off look.

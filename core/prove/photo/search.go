@@ -21,8 +21,8 @@ type search struct {
 // What counts against a place beside the middle of a window, in dots for a cell squared, and of corners that somebody gave, which go round the
 // cells (ours).
 const (
-	windowPull  = 12
-	textPull    = 2 // of a text that was found by itself: nobody knows where in its line it stands
+	windowPull  = 3
+	textPull    = 0.3 // of a text that was found by itself: nobody knows where in its line it stands
 	cornersPull = 30
 )
 
@@ -144,9 +144,14 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 
 // found are the windows of a picture, in its own pixels.
 func found(pyr []*Grey) (out []Corners) {
+	last := pyr[len(pyr)-1]
 	by := float64(int(1) << (len(pyr) - 1))
-	for _, c := range windows(pyr[len(pyr)-1]) {
+	for _, c := range windows(last) {
 		out = append(out, c.times(by))
+		if c.cut(last) {
+			c = c.squared()
+			out = append(out, c.times(by))
+		}
 	}
 	return out
 }
@@ -156,8 +161,13 @@ func (q *search) areas(at *Corners, windows []Corners) (out []Corners) {
 	if at != nil {
 		return []Corners{*at}
 	}
+	return q.fitting(windows, mostAreas/3)
+}
+
+// fitting are the first of some windows that may hold cells as these.
+func (q *search) fitting(windows []Corners, most int) (out []Corners) {
 	for _, c := range windows {
-		if q.fits(c) && len(out) < mostAreas/3 {
+		if q.fits(c) && len(out) < most {
 			out = append(out, c)
 		}
 	}
@@ -183,31 +193,41 @@ func (q *search) stands(areas []Corners) float64 {
 	return best
 }
 
+// unlikelyPlace is how much is explained at first where other areas are looked at before that one is looked at more closely; and mostUnlikely how
+// many of those are looked at, where there is nothing better (ours).
+const (
+	unlikelyPlace = -0.3
+	mostUnlikely  = 3
+)
+
 // anywhere looks for the field in windows, upright first.
 func (q *search) anywhere(windows []Corners) (best placed, err error) {
 	best.score = math.Inf(-1)
-	var areas []Corners
-	for _, c := range windows {
-		if q.fits(c) {
-			areas = append(areas, c)
-		}
-	}
-	areas = areas[:min(len(areas), mostAreas)]
+	areas := q.fitting(windows, mostAreas)
 	type tried struct {
 		area  Corners
 		score float64
 	}
 	var list []tried
-	try := func(c Corners) bool { // whether nothing better needs to be looked for
-		p, ok := q.in(c)
-		if !ok {
-			return false
-		}
-		list = append(list, tried{c, p.score})
+	var later [][]placed
+	look := func(starts []placed) bool { // whether nothing better needs to be looked for
+		p := q.closer(starts)
 		if p.score-p.unusual > best.score-best.unusual {
 			best = p
 		}
 		return best.explained > well && best.score > enough && best.unusual < usually
+	}
+	try := func(c Corners) bool {
+		starts := q.begin(c)
+		if len(starts) == 0 {
+			return false
+		}
+		list = append(list, tried{c, starts[0].score})
+		if starts[0].explained < unlikelyPlace {
+			later = append(later, starts)
+			return false
+		}
+		return look(starts)
 	}
 	if slices.ContainsFunc(areas, try) {
 		return q.polished(best), nil
@@ -220,8 +240,16 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 	}
 	if best.in == nil || best.explained < well || best.score < enough {
 		q.pull = textPull
-		for _, c := range q.written() {
-			if try(c) || try(c.turned()) {
+		for _, c := range append(q.written(), wholes(q.pyr[0])...) {
+			if q.fits(c) && (try(c) || try(c.turned())) {
+				break
+			}
+		}
+	}
+	if best.in == nil || best.explained < q.least || best.score < enough {
+		slices.SortFunc(later, func(a, b []placed) int { return better(a[0], b[0]) })
+		for _, starts := range later[:min(len(later), mostUnlikely)] {
+			if look(starts) {
 				break
 			}
 		}
@@ -235,6 +263,17 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 		return best, nil
 	}
 	return best, ErrNoGlass
+}
+
+// wholes are all of a picture, looked at straight, and from the left or the right.
+func wholes(g *Grey) (out []Corners) {
+	const x, y = 0.03, 0.15 // more round it, as cells may fill it
+	w, h := float64(g.W), float64(g.H)
+	for _, lean := range []float64{0, 0.06, -0.06, 0.12, -0.12} {
+		l, r := h*(y+lean/2), h*(y-lean/2)
+		out = append(out, Corners{{-x * w, -l}, {w + x*w, -r}, {w + x*w, h + r}, {-x * w, h + l}})
+	}
+	return out
 }
 
 // written are areas of the picture that may be the text itself.
@@ -265,9 +304,18 @@ func (q *search) shape(w, h float64) float64 {
 
 // in is where the field lies best in an area.
 func (q *search) in(area Corners) (best placed, ok bool) {
+	starts := q.begin(area)
+	if len(starts) == 0 {
+		return best, false
+	}
+	return q.closer(starts), true
+}
+
+// begin is where the field may lie in an area, the likeliest two.
+func (q *search) begin(area Corners) []placed {
 	fl, err := flatten(q.pyr, area, int(float64(q.cols*flatCell)/usualW))
 	if err != nil {
-		return best, false
+		return nil
 	}
 	starts := q.locate(fl)
 	for i := range starts {
@@ -278,9 +326,15 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 		p.settle(3)
 		p.climb((*placed).reads, 0.5)
 	}
-	better := func(a, b placed) int { return cmp.Compare(b.score, a.score) }
 	slices.SortFunc(starts, better)
-	starts = starts[:min(len(starts), 2)]
+	return starts[:min(len(starts), 2)]
+}
+
+// better orders places by how well they can be read, the best first.
+func better(a, b placed) int { return cmp.Compare(b.score, a.score) }
+
+// closer looks more closely at where a field may lie, and returns the best place.
+func (q *search) closer(starts []placed) placed {
 	for i := range starts {
 		p := &starts[i]
 		p.settle(6)
@@ -290,12 +344,9 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 			p.settle(6)
 		}
 	}
-	if len(starts) == 0 {
-		return best, false
-	}
-	best = slices.MinFunc(starts, better)
+	best := slices.MinFunc(starts, better)
 	best.unusual = unusual * best.fills()
-	return best, true
+	return best
 }
 
 // fills is how far the field fills more or less of the window than is usual, squared: 1 is within what is common.
@@ -315,53 +366,76 @@ const unusual = 4
 // cut it off.
 func (q *search) polished(p placed) placed {
 	best := q.beside(p)
-	here, ok := q.wider(best)
-	if !ok {
-		return best
+	for range mostAside {
+		moved, ok := q.aside(best, 2, 0)
+		if !ok && q.rows > 1 {
+			moved, ok = q.aside(best, 1, 1)
+		}
+		if !ok {
+			break
+		}
+		best = q.beside(moved)
 	}
-	closer := func(p *placed) {
+	return best
+}
+
+// mostAside is how often a field is moved by whole cells or lines.
+const mostAside = 4
+
+// aside is the field some whole cells and lines at most beside where it is, if it is read better there; or where as much stands, but the dots
+// that are off show themselves better.
+func (q *search) aside(best placed, cells, lines int) (moved placed, ok bool) {
+	here, ok := q.wider(best, float64(cells)-0.5, math.Max(0.15, 1.1*float64(lines)))
+	if !ok {
+		return best, false
+	}
+	settled := func(p *placed) {
 		p.settle(3)
 		p.climb((*placed).reads, 0.5)
 		p.settle(5)
 	}
-	closer(&here)
-	moved := here
-	for range 3 {
-		from := moved
-		for lines := max(-1, 1-q.rows); lines <= min(1, q.rows-1); lines++ {
-			for cells := -2; cells <= 2; cells++ {
-				other, ok := from.shifted(cells, lines)
-				if !ok || cells == 0 && lines == 0 {
-					continue
-				}
-				if other.score = other.reads(); other.score < from.score-q.most(&from) {
-					continue
-				}
-				if closer(&other); other.score > moved.score+enough/3 {
-					moved = other
-				}
+	settled(&here)
+	shade, outside, from := here.shade(), q.outside(&here), here.score
+	moved, most := here, from
+	for y := -lines; y <= lines; y++ {
+		for x := -cells; x <= cells; x++ {
+			other, ok := here.shifted(x, y)
+			if !ok || x == 0 && y == 0 || lines > 0 && y == 0 {
+				continue
+			}
+			if other.score = other.reads(); other.score < from-q.most(&here) {
+				continue
+			}
+			settled(&other)
+			sum := other.score + math.Max(-shadeMost, math.Min(shadeMost, other.shade()-shade)) - outsideCount*(q.outside(&other)-outside)
+			if sum > most+enough/10 {
+				moved, most = other, sum
 			}
 		}
-		if moved.score == from.score {
-			break
-		}
 	}
-	if moved.score <= here.score+enough/3 || moved.explained < q.least {
-		return best
+	return moved, most > from && moved.explained >= q.least
+}
+
+// outsideCount is what counts against a cell's width of a field beyond the picture, in dots (ours).
+const outsideCount = 20
+
+// outside is how far a field reaches beyond the picture, as a part of a cell's width.
+func (q *search) outside(p *placed) float64 {
+	c := p.in.inPicture(p.corners)
+	across, _ := c.sides()
+	most := 0.0
+	for _, o := range c {
+		most = max(most, -o.X, -o.Y, o.X-float64(q.pyr[0].W), o.Y-float64(q.pyr[0].H))
 	}
-	return q.beside(moved)
+	return most / across * float64(q.cols)
 }
 
 // most is by how much worse a place may be read for it to be looked at more closely: by what half of its characters give.
 func (q *search) most(p *placed) float64 { return 0.5*math.Abs(p.score) + enough }
 
-// wider is the field in a larger area.
-func (q *search) wider(p placed) (placed, bool) {
-	lines := 0.4
-	if q.rows > 1 {
-		lines = 1.1
-	}
-	area := p.in.inPicture(p.corners.grown(1.5/float64(q.cols), lines/float64(q.rows)))
+// wider is the field in an area so many cells and lines larger to each side.
+func (q *search) wider(p placed, cells, lines float64) (placed, bool) {
+	area := p.in.inPicture(p.corners.grown(cells/float64(q.cols), lines/float64(q.rows)))
 	fl, err := flatten(q.pyr, area, int((float64(q.cols)+3)*flatCell))
 	if err != nil {
 		return p, false
@@ -415,4 +489,4 @@ func (q *search) beside(best placed) placed {
 }
 
 // verily is how much is explained where nothing is to be gained by looking beside it (ours).
-const verily = 0.75
+const verily = 0.85

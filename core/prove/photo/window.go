@@ -96,51 +96,111 @@ func (c *Corners) plausible() bool {
 }
 
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
-// levels of grey. The list begins with the largest; those that the picture cuts off come last.
+// levels of grey. The list begins with the largest; those that the picture cuts off come
+// later.
 func windows(g *Grey) []Corners {
+
 	sorted := slices.Clone(g.Pix)
 	slices.Sort(sorted)
 	var out []Corners
 	var badly []float64 // of each, how far its area is from that of its hull
 	region := newRegions(g)
 	last := float32(-1)
-	for i := range levels {
-		level := sorted[(2*i+1)*(len(sorted)-1)/(2*levels)]
-		even := sorted[0] + (sorted[len(sorted)-1]-sorted[0])*float32(2*i+1)/(2*levels)
-		for _, v := range []float32{level, even} {
-			if math.Abs(float64(v-last)) < 0.01 {
-				continue
-			}
-			last = v
-			for _, bright := range []bool{true, false} {
-				region.each(v, bright, func(hull []Point, pixels int) {
-					c, off, ok := figureOf(hull, pixels)
-					if c = c.lying(); !ok || !c.plausible() {
-						return
-					}
-					if i := slices.IndexFunc(out, c.near); i < 0 {
-						out, badly = append(out, c), append(badly, off)
-					} else if off < badly[i] {
-						out[i], badly[i] = c, off
-					}
-				})
-			}
+	for _, v := range levelsOf(sorted) {
+		if math.Abs(float64(v-last)) < 0.01 {
+			continue
+		}
+		last = v
+		for _, bright := range []bool{true, false} {
+			region.each(v, bright, func(hull []Point, pixels int) {
+				c, off, ok := figureOf(hull, pixels)
+				if c = c.lying(); !ok || !c.plausible() {
+					return
+				}
+				if i := slices.IndexFunc(out, c.near); i < 0 {
+					out, badly = append(out, c), append(badly, off)
+				} else if off < badly[i] {
+					out[i], badly[i] = c, off
+				}
+			})
 		}
 	}
-	cut := func(c Corners) int { // by the picture's edges: hardly a window then
-		for _, p := range c {
-			if p.X < 2 || p.Y < 2 || p.X > float64(g.W-2) || p.Y > float64(g.H-2) {
-				return 1
-			}
+	large := func(c Corners) float64 {
+		if c.cut(g) { // hardly a window then
+			return 0.1 * c.area()
 		}
-		return 0
+		return c.area()
 	}
-	slices.SortFunc(out, func(a, b Corners) int { return cmp.Or(cut(a)-cut(b), cmp.Compare(b.area(), a.area())) })
+	slices.SortFunc(out, func(a, b Corners) int { return cmp.Compare(large(b), large(a)) })
 	return out
 }
 
-// levels is how many levels of grey are tried, by how often they occur and again evenly.
-const levels = 7
+// cut reports whether the edges of a picture cut a figure off.
+func (c *Corners) cut(g *Grey) bool {
+	return slices.ContainsFunc(c[:], func(p Point) bool { return p.X < 2 || p.Y < 2 || p.X > float64(g.W-2) || p.Y > float64(g.H-2) })
+}
+
+// squared is a figure between the same upper and lower edge whose left and right edges stand upright on these, and go round it: what the edges
+// of a picture cut off has theirs.
+func (c *Corners) squared() Corners {
+	along := Point{c[1].X - c[0].X + c[2].X - c[3].X, c[1].Y - c[0].Y + c[2].Y - c[3].Y}
+	if by := math.Hypot(along.X, along.Y); by > 0 {
+		along.X, along.Y = along.X/by, along.Y/by
+	}
+	far := func(p Point) float64 { return p.X*along.X + p.Y*along.Y }
+	on := func(a, b Point, at float64) Point { // where the line through two points is so far along
+		if by := far(b) - far(a); by > 0 {
+			at = (at - far(a)) / by
+			return Point{a.X + at*(b.X-a.X), a.Y + at*(b.Y-a.Y)}
+		}
+		return a
+	}
+	left, right := math.Min(far(c[0]), far(c[3])), math.Max(far(c[1]), far(c[2]))
+	return Corners{on(c[0], c[1], left), on(c[0], c[1], right), on(c[3], c[2], right), on(c[3], c[2], left)}
+}
+
+// levels is how many levels of grey are tried, by how often they occur and again evenly; and valleys how many more, that hardly occur while
+// brighter and darker ones do.
+const (
+	levels  = 7
+	valleys = 5
+)
+
+// levelsOf are the levels of grey that may part a window from what is round it, of greys in their order.
+func levelsOf(sorted []float32) (out []float32) {
+	least, most := sorted[0], sorted[len(sorted)-1]
+	for i := range levels {
+		out = append(out, sorted[(2*i+1)*(len(sorted)-1)/(2*levels)], least+(most-least)*float32(2*i+1)/(2*levels))
+	}
+	const bins, near = 128, 3
+	var count [bins]float64
+	for _, v := range sorted {
+		count[min(bins-1, int(v*bins))]++
+	}
+	var smooth [bins]float64
+	for i := range count {
+		for k := max(0, i-near); k <= min(bins-1, i+near); k++ {
+			smooth[i] += count[k]
+		}
+	}
+	type valley struct {
+		at    int
+		depth float64 // how much oftener the lower of the hills on both sides occurs
+	}
+	var list []valley
+	for i := 1; i < bins-1; i++ {
+		if smooth[i] > smooth[i-1] || smooth[i] >= smooth[i+1] {
+			continue
+		}
+		list = append(list, valley{i, min(slices.Max(smooth[:i]), slices.Max(smooth[i+1:])) - smooth[i]})
+	}
+	slices.SortFunc(list, func(a, b valley) int { return cmp.Compare(b.depth, a.depth) })
+	for _, v := range list[:min(valleys, len(list))] {
+		out = append(out, (float32(v.at)+0.5)/bins)
+	}
+	slices.Sort(out)
+	return out
+}
 
 // near reports whether two figures are nearly the same.
 func (c *Corners) near(other Corners) bool {

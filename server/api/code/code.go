@@ -143,7 +143,7 @@ func (r *CodeRequest) write() (*WrittenCode, error) {
 type ToolRequest struct {
 	Bench  bench.Bench `json:"bench"`
 	Module int         `json:"module" minimum:"-1" doc:"index; -1 for all modules; the scanner needs none"`
-	Tool   string      `json:"tool" enum:"scanner,test,bridge" doc:"what prints every address that answers; a first test of the modules; or what lets the page drive them"`
+	Tool   string      `json:"tool" enum:"scanner,test,bridge,chart-screens" doc:"what prints every address that answers; a first test of the modules; what lets the page drive them; or what shows all codes of their ROMs"`
 }
 
 // Tool is its files, in each form that the host takes.

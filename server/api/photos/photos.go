@@ -3,7 +3,6 @@
 package photos
 
 import (
-	"context"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -101,11 +100,6 @@ func points(c photo.Corners) (out []PhotoPoint) {
 // Register registers the reading of photographs.
 func Register(api huma.API) {
 	huma.Register(api, huma.Operation{OperationID: "read-photograph", Method: http.MethodPost, Path: "/api/photographs", Summary: "Read the glass of a module from a photograph", Errors: []int{422}},
-		func(_ context.Context, in *struct{ Body PhotographRequest }) (*struct{ Body Photograph }, error) {
-			out, err := read(&in.Body)
-			if err != nil {
-				return nil, err
-			}
-			return &struct{ Body Photograph }{*out}, nil
-		})
+		answer.Answered(read))
+	registerCharts(api)
 }

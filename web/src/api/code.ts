@@ -8,7 +8,7 @@ export type Language = Schemas["WrittenCode"]["language"];
 export const codeQuery = (bench: Bench, module: number, language: Language | undefined) =>
   api.queryOptions("post", "/api/code", { body: { bench, module, language } }, { ...lasting, retry: false });
 
-/** A scanner of the bus, or a first test of a module (-1: all), in each form that the bench's host takes. */
+/** A small program for a module (-1: all), in each form that the bench's host takes. */
 export const writeTool = async (bench: Bench, module: number, tool: Schemas["ToolRequest"]["tool"]) =>
   unwrap(await client.POST("/api/code/tools", { body: { bench, module, tool } }));
 

@@ -380,6 +380,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put together what photographs show of a character ROM */
+        post: operations["learn-chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a photograph of one of the screens that show a ROM */
+        post: operations["read-chart-photograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/screens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The screens that show the character ROM of a module */
+        post: operations["list-chart-screens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/code": {
         parameters: {
             query?: never;
@@ -2341,6 +2392,68 @@ export interface components {
         "Change-hostRequest": {
             bench: components["schemas"]["Bench"];
             host: components["schemas"]["Host"];
+        };
+        Chart: {
+            /** @description as it is kept with the module */
+            chart: string;
+            /** @description all 256 */
+            codes: components["schemas"]["ChartCode"][];
+            findings: components["schemas"]["Finding"][];
+            /** @description the known ROM that it has most in common with */
+            like: string;
+            /** @description screens without a photograph */
+            missing: number[];
+            /**
+             * Format: int64
+             * @description that show all codes
+             */
+            screens: number;
+        };
+        ChartCode: {
+            /** @description its character, where some known ROM has one that looks so */
+            char?: string;
+            /** Format: int64 */
+            code: number;
+            /** @description from the ROM that the chart is like */
+            differs: boolean;
+            /** @description it needs an eye */
+            doubtful: boolean;
+            /** @description rows of dots; bit 4 is the leftmost */
+            rows: number[];
+            /**
+             * Format: int64
+             * @description how many photographs show it
+             */
+            sights: number;
+            /** @description it shows a glyph of CGRAM */
+            slot: boolean;
+            /**
+             * Format: double
+             * @description of its dots that which is least sure, 0–1
+             */
+            sure: number;
+        };
+        ChartPhotoRequest: {
+            /** @description the file, JPEG or PNG */
+            data: string;
+            display: components["schemas"]["Display"];
+        };
+        ChartRequest: {
+            display: components["schemas"]["Display"];
+            /** @description of the ROM; absent: learnt */
+            name: string;
+            /** @description what an eye has seen, which counts before the photographs */
+            seen?: components["schemas"]["SeenCode"][];
+            /** @description in any order, several of one screen too */
+            shown: components["schemas"]["Shown"][];
+        };
+        ChartScreens: {
+            screens: components["schemas"]["Setup"][];
+        };
+        ChartScreensRequest: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            module: number;
         };
         Circuit: {
             /**
@@ -5672,6 +5785,12 @@ export interface components {
             bench: components["schemas"]["Bench"];
             text: string;
         };
+        SeenCode: {
+            /** Format: int64 */
+            code: number;
+            /** @description rows of dots; bit 4 is the leftmost */
+            rows: number[];
+        };
         SegmentFacts: {
             /** Format: int64 */
             capacitancePF: number;
@@ -5839,6 +5958,26 @@ export interface components {
             by: string;
             /** @description what a run of the screen needs; at says which module of the bench it is */
             setup: components["schemas"]["Setup"];
+        };
+        Shown: {
+            /** @description row by row */
+            cells: components["schemas"]["Sight"][];
+            /** Format: int64 */
+            screen: number;
+        };
+        Sight: {
+            /** @description row by row: 0 off, 1 on */
+            dots: number[];
+            /**
+             * Format: double
+             * @description the part of a dot's light that falls on those beside it
+             */
+            leak: number;
+            /**
+             * Format: double
+             * @description how far a dot's value is off, as a standard deviation
+             */
+            spread: number;
         };
         SightFacts: {
             glass?: components["schemas"]["Glass"];
@@ -6219,10 +6358,10 @@ export interface components {
              */
             module: number;
             /**
-             * @description what prints every address that answers; a first test of the modules; or what lets the page drive them
+             * @description what prints every address that answers; a first test of the modules; what lets the page drive them; or what shows all codes of their ROMs
              * @enum {string}
              */
-            tool: "scanner" | "test" | "bridge";
+            tool: "scanner" | "test" | "bridge" | "chart-screens";
         };
         Totals: {
             /**
@@ -8814,6 +8953,234 @@ export interface operations {
             };
             /** @description Error */
             default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "learn-chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-chart-photograph": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartPhotoRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-chart-screens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartScreensRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartScreens"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

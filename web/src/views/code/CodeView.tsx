@@ -19,7 +19,7 @@ import { BuildHere } from "./BuildHere";
 import { Listing } from "./Listing";
 import { Parts } from "./Parts";
 import { placesOf, type Part, type Place } from "./parts";
-import { keepAll } from "./save";
+import { keepAll } from "../../ui/keepAll";
 import { Heap, Size } from "./Size";
 import { TakeOver, type TakenOver } from "./TakeOver";
 import css from "./CodeView.module.css";
@@ -223,6 +223,11 @@ const purposes: Record<string, string> = {
 const tools = [
   { id: "scanner", title: "Scanner", says: "prints every address of the bus that answers" },
   { id: "test", title: "First test", says: "shows a block, a row of blocks, letters of the ROM, a second each" },
+  {
+    id: "chart-screens",
+    title: "ROM chart",
+    says: "shows all codes of the ROM, to be photographed and learnt under Module",
+  },
   { id: "bridge", title: "Bridge", says: "lets this page drive the real modules, under Live" },
 ] as const;
 

@@ -18,7 +18,7 @@ import {
 } from "../../work/glyphs";
 import { reason } from "../../work/reason";
 import { Bare } from "../../ui/Bare";
-import { DotGrid } from "./DotGrid";
+import { DotGrid } from "../../parts/dots/DotGrid";
 import { Names } from "./Names";
 import { RowTable } from "./RowTable";
 import { RowText } from "./RowText";

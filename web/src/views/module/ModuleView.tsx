@@ -1,7 +1,9 @@
+import { useState } from "react";
 import { useRun } from "../../work/useRun";
 import { Findings } from "../../parts/findings/Findings";
 import { useStep } from "../../work/StepContext";
 import { CellMap } from "./CellMap";
+import { LearnRom } from "./LearnRom";
 import { LinkSettings } from "./LinkSettings";
 import { ModuleSettings } from "./ModuleSettings";
 import { RomChart } from "./RomChart";
@@ -12,6 +14,7 @@ import css from "./ModuleView.module.css";
 export default function ModuleView() {
   const { data: run } = useRun();
   const { choose } = useStep();
+  const [learns, setLearns] = useState(false);
   return (
     <div className={css.view}>
       <div className={css.settings}>
@@ -22,9 +25,15 @@ export default function ModuleView() {
         {run && run.findings.length > 0 && <Findings findings={run.findings} onStep={choose} />}
       </div>
       <div className={css.charts}>
-        {run && <CellMap run={run} />}
-        <Slots />
-        <RomChart />
+        {learns ? (
+          <LearnRom onClose={() => setLearns(false)} />
+        ) : (
+          <>
+            {run && <CellMap run={run} />}
+            <Slots />
+            <RomChart onLearn={() => setLearns(true)} />
+          </>
+        )}
       </div>
     </div>
   );

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useCallback, useMemo, useState, type KeyboardEvent } from "react";
+import { memo, useCallback, useMemo, useState } from "react";
 import type { ROMEntry } from "../../api/client";
 import { romQuery } from "../../api/queries";
 import { useBench } from "../../work/BenchContext";
@@ -10,11 +10,18 @@ import { useGlass } from "../../work/GlassContext";
 import { binary, hex } from "../../ui/numbers";
 import { dotPath } from "../../parts/dots/dotPath";
 import { Bare } from "../../ui/Bare";
+import { Quiet } from "../../ui/Quiet";
 import { TextBox } from "../../ui/TextBox";
+import { amongCodes } from "./amongCodes";
 import css from "./RomChart.module.css";
 
+interface Props {
+  /** Learns the ROM from photographs. */
+  onLearn: () => void;
+}
+
 /** The ROM to look things up in, and to pick from: a click types the code at the cursor. */
-export function RomChart() {
+export function RomChart({ onLearn }: Props) {
   const { module } = useBench();
   const { typistRef } = useGlass();
   const { data: rom, error } = useQuery(romQuery(module.display));
@@ -44,6 +51,9 @@ export function RomChart() {
             : "Point at a code for its numbers; click it to type it at the cursor."}
       </p>
       <Grid cells={rom.cells} found={search ? found : null} onShow={setShown} onPick={pick} />
+      <p className={css.learn}>
+        Does the real module show other characters? <Quiet onClick={onLearn}>Learn its ROM from photographs</Quiet>
+      </p>
     </section>
   );
 }
@@ -76,17 +86,8 @@ interface GridProps {
 const Grid = memo(function Grid({ cells, found, onShow, onPick }: GridProps) {
   const shown = withoutBareRows(cells);
   const [active, setActive] = useState(shown.find((c) => c.known)?.code); // the one that Tab leads to
-  const onKeyDown = (e: KeyboardEvent<HTMLDivElement>) => {
-    const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -16, ArrowDown: 16 }[e.key];
-    if (by === undefined) return;
-    e.preventDefault();
-    const buttons = [...e.currentTarget.querySelectorAll("button")];
-    let to = buttons.findIndex((b) => b === document.activeElement) + by;
-    while (buttons[to]?.disabled) to += by;
-    buttons[to]?.focus();
-  };
   return (
-    <div className={css.grid} onPointerLeave={() => onShow(null)} onKeyDown={onKeyDown}>
+    <div className={css.grid} onPointerLeave={() => onShow(null)} onKeyDown={amongCodes}>
       {shown.map((c) => (
         <Bare
           key={c.code}

@@ -1,5 +1,5 @@
 import { useRef, type PointerEvent } from "react";
-import { tintOf } from "../../parts/glass/tints";
+import { tintOf } from "../glass/tints";
 import { drag } from "../../ui/drag";
 import { useLatest } from "../../ui/useLatest";
 import { litAt, type Dot, type Sheet } from "../../work/glyphs";

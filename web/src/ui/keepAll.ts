@@ -1,5 +1,5 @@
 import { strToU8, zipSync } from "fflate";
-import { keep } from "../../ui/keep";
+import { keep } from "./keep";
 
 /** All files in one. */
 export function keepAll(name: string, files: { name: string; text: string }[]) {
