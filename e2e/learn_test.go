@@ -100,7 +100,7 @@ func TestLearn(t *testing.T) {
 	p.keys(kb.Enter)
 	p.do(chromedp.WaitVisible(`//h2[.="Character ROM Boat hall"]`))
 	p.settle()
-	c := stored(t, server, 1).Modules[0].Display.Controller
+	c := stored(t, server, 1).Modules[1].Display.Controller
 	rom, err := c.Table()
 	if err != nil || c.ROM != bench.OwnROM {
 		t.Fatalf("%v, ROM %q is stored", err, c.ROM)
@@ -110,5 +110,5 @@ func TestLearn(t *testing.T) {
 	}
 	p.do(chromedp.Click(`canvas`))
 	p.keys("z", chromedp.KeyModifiers(2))
-	p.do(chromedp.WaitVisible(`//h2[.="Character ROM A00"]`))
+	p.do(chromedp.WaitVisible(`//h2[.="Character ROM A02"]`))
 }

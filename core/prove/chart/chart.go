@@ -171,7 +171,7 @@ func (c *Chart) Findings() (out []finding.Finding) {
 	}
 	if len(doubtful) > 0 {
 		out = append(out, finding.Finding{
-			Code: "chart.doubtful", Severity: finding.Warning, What: fmt.Sprintf("Dots of %s need an eye: %s.", say.Plural(len(doubtful), "code"), hex(doubtful)),
+			Code: "chart.doubtful", Severity: finding.Warning, What: fmt.Sprintf("Dots of %d %s need an eye: %s.", len(doubtful), say.Plural(len(doubtful), "code"), hex(doubtful)),
 			Why: fmt.Sprintf("Some dot of them is less than %.0f %% sure.", 100*sureDot), Fix: "Hold them against the glass, or photograph their screens once more: several pictures are put together.",
 		})
 	}
@@ -185,11 +185,11 @@ func (c *Chart) Findings() (out []finding.Finding) {
 func (l *Like) says(known int) string {
 	switch n := len(l.Codes); {
 	case n == 0:
-		return fmt.Sprintf("It is ROM %s, by %s.", l.ROM.Name, say.Plural(known, "code"))
+		return fmt.Sprintf("It is ROM %s, by %d %s.", l.ROM.Name, known, say.Plural(known, "code"))
 	case n*2 > known:
-		return fmt.Sprintf("It is like no ROM that is known; %s has most in common with it, but for %d of %s.", l.ROM.Name, n, say.Plural(known, "code"))
+		return fmt.Sprintf("It is like no ROM that is known; %s has most in common with it, but for %d of %d codes.", l.ROM.Name, n, known)
 	default:
-		return fmt.Sprintf("It is ROM %s but for %s: %s.", l.ROM.Name, say.Plural(n, "code"), hex(l.Codes))
+		return fmt.Sprintf("It is ROM %s but for %d %s: %s.", l.ROM.Name, n, say.Plural(n, "code"), hex(l.Codes))
 	}
 }
 

@@ -57,52 +57,60 @@ export function LearnRom({ onClose }: { onClose: () => void }) {
         <h2>Learn its ROM</h2>
         <Quiet onClick={onClose}>Back to the charts</Quiet>
       </header>
-      <p className="lead">
-        {screens ? `All 256 codes stand on ${screens.screens.length} screens` : "All 256 codes stand on a few screens"},
-        with marks in the first and the last cell that say which it is. Let the host show them, photograph each with the
-        whole glass in the picture, and drop the photographs here, in any order.
-      </p>
-      <div className={css.acts}>
-        <Quiet title="For the host, in each form that it takes; each screen stays for 6 s" onClick={program}>
-          <Icon name="down" size={16} /> Program that shows them
-        </Quiet>
-        <Button variant="outlined" onClick={() => file.current?.click()}>
-          Photographs…
-        </Button>
-        <input
-          ref={file}
-          className="unseen"
-          type="file"
-          accept="image/jpeg,image/png"
-          multiple
-          tabIndex={-1}
-          aria-label="Photographs of the screens"
-          onChange={(e) => {
-            void take([...(e.target.files ?? [])]);
-            e.target.value = "";
-          }}
-        />
+      <div className={css.parts}>
+        <div className={css.taken}>
+          <p className="lead">
+            {screens
+              ? `All 256 codes stand on ${screens.screens.length} screens`
+              : "All 256 codes stand on a few screens"}
+            , with marks in the first and the last cell that say which it is. Let the host show them, photograph each
+            with the whole glass in the picture, and drop the photographs here, in any order.
+          </p>
+          <div className={css.acts}>
+            <Quiet title="For the host, in each form that it takes; each screen stays for 6 s" onClick={program}>
+              <Icon name="down" size={16} /> Program that shows them
+            </Quiet>
+            <Button variant="outlined" onClick={() => file.current?.click()}>
+              Photographs…
+            </Button>
+            <input
+              ref={file}
+              className="unseen"
+              type="file"
+              accept="image/jpeg,image/png"
+              multiple
+              tabIndex={-1}
+              aria-label="Photographs of the screens"
+              onChange={(e) => {
+                void take([...(e.target.files ?? [])]);
+                e.target.value = "";
+              }}
+            />
+          </div>
+          {failed && <p role="alert">{failed}</p>}
+          {screens && <Screens setups={screens.screens} shown={shown} onFail={setFailed} />}
+          {shots.length > 0 && <Shots shots={shots} onDrop={learning.drop} />}
+          {error && <p role="alert">{reason(error)}</p>}
+        </div>
+        {chart && shown.length > 0 ? (
+          <div className={css.taken}>
+            <LearnChart chart={chart} onSee={learning.see} />
+            <ul className={css.findings} aria-label="What the photographs say">
+              {chart.findings.map((f) => (
+                <li key={f.code} data-severity={f.severity}>
+                  <b>{f.what}</b> {f.fix}
+                </li>
+              ))}
+            </ul>
+            <Button variant="contained" disabled={chart.missing.length > 0} onClick={() => void keep(chart)}>
+              Keep it as this module’s ROM
+            </Button>
+            {refused && <p role="alert">{refused}</p>}
+          </div>
+        ) : (
+          <p className={css.none}>The chart appears here, code by code, as its screens are photographed.</p>
+        )}
       </div>
-      {failed && <p role="alert">{failed}</p>}
-      {screens && <Screens setups={screens.screens} shown={shown} onFail={setFailed} />}
-      {shots.length > 0 && <Shots shots={shots} onDrop={learning.drop} />}
-      {error && <p role="alert">{reason(error)}</p>}
-      {chart && shown.length > 0 && (
-        <>
-          <LearnChart chart={chart} onSee={learning.see} />
-          <ul className={css.findings} aria-label="What the photographs say">
-            {chart.findings.map((f) => (
-              <li key={f.code} data-severity={f.severity}>
-                <b>{f.what}</b> {f.fix}
-              </li>
-            ))}
-          </ul>
-          <Button variant="contained" disabled={chart.missing.length > 0} onClick={() => void keep(chart)}>
-            Keep it as this module’s ROM
-          </Button>
-        </>
-      )}
-      {refused && <p role="alert">{refused}</p>}
     </section>
   );
 }

@@ -20,21 +20,23 @@ export default function ModuleView() {
       <div className={css.settings}>
         <ModuleSettings run={run} />
       </div>
-      <div className={css.settings}>
-        <LinkSettings run={run} />
-        {run && run.findings.length > 0 && <Findings findings={run.findings} onStep={choose} />}
-      </div>
-      <div className={css.charts}>
-        {learns ? (
+      {learns ? (
+        <div className={css.wholly}>
           <LearnRom onClose={() => setLearns(false)} />
-        ) : (
-          <>
+        </div>
+      ) : (
+        <>
+          <div className={css.settings}>
+            <LinkSettings run={run} />
+            {run && run.findings.length > 0 && <Findings findings={run.findings} onStep={choose} />}
+          </div>
+          <div className={css.charts}>
             {run && <CellMap run={run} />}
             <Slots />
             <RomChart onLearn={() => setLearns(true)} />
-          </>
-        )}
-      </div>
+          </div>
+        </>
+      )}
     </div>
   );
 }
