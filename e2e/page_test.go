@@ -66,10 +66,10 @@ func serve(t testing.TB, args ...string) *harness.Server {
 	return s
 }
 
-// open opens a view in a new browser; with no URL, an empty page.
-func open(t testing.TB, url string) *page {
+// open opens a view in a new browser, with further flags; with no URL, an empty page.
+func open(t testing.TB, url string, more ...chromedp.ExecAllocatorOption) *page {
 	t.Helper()
-	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800)
+	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800, more...)
 	t.Cleanup(cancel)
 	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute)
 	t.Cleanup(cancelTime)

@@ -2,14 +2,19 @@ package e2e
 
 import (
 	"bytes"
+	"context"
+	"encoding/base64"
 	"fmt"
 	"image"
+	"image/draw"
 	"image/jpeg"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -22,9 +27,15 @@ import (
 func photographed(t *testing.T, text string) string {
 	t.Helper()
 	rom := charrom.A00()
-	p := phototest.Some(rand.New(rand.NewPCG(30, 1)), 16, 2, 8, 30, 20, func(cell, row, col int) bool {
+	return pictured(t, func(cell, row, col int) bool {
 		return cell < len(text) && glyph.Of(rom.Dots(text[cell])).Lit(row, col)
-	}).Take()
+	})
+}
+
+// pictured writes a photograph of a glass of 16 × 2 cells, by which dots are on.
+func pictured(t *testing.T, dots func(cell, row, col int) bool) string {
+	t.Helper()
+	p := phototest.Some(rand.New(rand.NewPCG(30, 1)), 16, 2, 8, 30, 20, dots).Take()
 	var file bytes.Buffer
 	jpeg.Encode(&file, &image.Gray{Pix: p.Pix, Stride: p.W, Rect: image.Rect(0, 0, p.W, p.H)}, &jpeg.Options{Quality: 80})
 	name := filepath.Join(t.TempDir(), "glass.jpg")
@@ -34,32 +45,43 @@ func photographed(t *testing.T, text string) string {
 	return name
 }
 
-// TestPhotograph reads a photograph of garbled text in the fault finder, moves its corners by keys and by pointer, takes what is read for what
-// is seen, and finds the cause; a picture of something else is refused, and nothing that was said is lost.
+// fromPhoto is where a photograph is taken in, and what it says then.
+const (
+	fromPhoto = `[aria-label="From a photograph"]`
+	photoFile = `[aria-label="What you see"] [aria-label="Photograph of the glass"]`
+	photoSays = `(document.querySelector('` + fromPhoto + ` p[role=status]')?.innerText ?? "")`
+)
+
+// TestPhotograph reads a photograph of garbled text in the fault finder, moves its corners by keys and by pointer, sees where it differs, takes
+// what is read for what is seen, and finds the cause; a picture of something else is refused, and nothing that was said is lost. The photograph
+// joins the log.
 func TestPhotograph(t *testing.T) {
 	t.Parallel()
 	server := serve(t, "--demo")
 	id := storeBench(t, server, crossed(t, "D4", "D5"))
 	p := open(t, fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, id))
-	const part, file = `[aria-label="From a photograph"]`, `[aria-label="Photograph of the glass"]`
-	says := `document.querySelector('` + part + ` [role=status]')?.innerText ?? ""`
-	p.do(chromedp.SetUploadFiles(file, []string{photographed(t, "  o___ ? ? _")}, chromedp.NodeReady))
-	until(p, says, "32 of 32 cells are read.")
+	p.do(chromedp.WaitVisible(fromPhoto), chromedp.SetUploadFiles(photoFile, []string{photographed(t, "  o___ ? ? _")}, chromedp.NodeReady))
+	until(p, photoSays, "32 of 32 cells are read.")
 	until(p, `document.querySelector('[aria-label="What the photograph shows"]').innerText.includes("Row 1 of the photographed glass differs")`, true)
+	until(p, `document.querySelectorAll('[aria-label="Real beside composed"] span').length > 8`, true)
 
 	corner := `[aria-label="Upper left corner of the cells"]`
 	at := `document.querySelector('` + corner + `').style.left`
-	was := eval[string](p, at)
+	cell := `document.querySelector('` + fromPhoto + ` polygon').getAttribute("points")`
+	was, first := eval[string](p, at), eval[string](p, cell)
 	p.do(chromedp.Focus(corner))
-	p.keys(kb.ArrowRight)
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.dispatchEvent(new KeyboardEvent("keydown", {key: "ArrowRight", shiftKey: true, bubbles: true}))`))
+	until(p, cell+` !== "`+first+`"`, true) // the grid goes along while the key is held
 	p.keys(kb.ArrowDown)
-	until(p, says, "32 of 32 cells are read.") // near enough: it is found again
+	until(p, photoSays, "32 of 32 cells are read.") // near enough: it is found again
 	x, y := p.at(corner)
 	p.stroke(x, y, x+60, y+40, false) // far off
 	until(p, at+` !== "`+was+`"`, true)
-	p.do(chromedp.Click(`//button[.="Another photograph"]/following-sibling::button[.="Leave it"]`))
-	p.do(chromedp.SetUploadFiles(file, []string{photographed(t, "  o___ ? ? _")}, chromedp.NodeReady))
-	until(p, says, "32 of 32 cells are read.")
+	p.do(chromedp.Click(`//button[.="Find the glass anew"]`))
+	until(p, photoSays, "32 of 32 cells are read.")
+	p.do(chromedp.Focus(`//button[.="Keep it in the log"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitVisible(`//span[@role="status"][.="It is in the log."]`))
 	p.do(chromedp.Focus(`//button[.="It is what I see"]`))
 	p.keys(kb.Enter)
 	until(p, firstCause, "wire.swapped:D4,D5")
@@ -68,7 +90,113 @@ func TestPhotograph(t *testing.T) {
 	var grey bytes.Buffer
 	jpeg.Encode(&grey, image.NewGray(image.Rect(0, 0, 400, 300)), nil)
 	os.WriteFile(other, grey.Bytes(), 0o644)
-	p.do(chromedp.SetUploadFiles(file, []string{other}, chromedp.NodeReady))
-	until(p, `document.querySelector('`+part+` [role=alert]')?.innerText.startsWith("no glass found") ?? false`, true)
+	p.do(chromedp.SetUploadFiles(photoFile, []string{other}, chromedp.NodeReady))
+	until(p, `document.querySelector('`+fromPhoto+` p[role=alert]')?.innerText.startsWith("no glass found") ?? false`, true)
 	until(p, firstCause, "wire.swapped:D4,D5")
+	p.do(chromedp.Click(`//button[.="Leave it"]`), chromedp.WaitNotPresent(corner))
+	p.do(chromedp.Click(`//nav//a[contains(., "Log")]`), chromedp.WaitVisible(`//li[contains(., "The glass shows")]//img`))
+}
+
+// TestPhotographDropped drops a photograph, pastes one, asks which size the glass has, and makes the module so; a test is answered by a photograph.
+func TestPhotographDropped(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	b := crossed(t, "D4", "D5")
+	b.Modules[0].Display.Geometry = "8x2"
+	p := open(t, fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, storeBench(t, server, b)))
+	shot := photographed(t, "  o___ ? ? _")
+	p.do(chromedp.WaitVisible(fromPhoto))
+	x, y := p.at(fromPhoto)
+	for _, kind := range []input.DispatchDragEventType{"dragEnter", "dragOver", "drop"} {
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			_, err := cdp.Call(ctx, target, input.DispatchDragEvent, input.DispatchDragEventParams{Type: kind, X: x, Y: y, Data: &input.DragData{Items: []*input.DragDataItem{}, Files: []string{shot}, DragOperationsMask: 1}})
+			return err
+		}))
+	}
+	p.do(chromedp.WaitVisible(`//button[.="Which size is it?"]`))
+	p.do(chromedp.Click(`//button[.="Which size is it?"]`))
+	until(p, photoSays, "32 of 32 cells are read. It looks like 16 × 2.")
+	p.do(chromedp.Focus(`//button[.="Make this module 16 × 2"]`))
+	p.keys(kb.Enter)
+	until(p, `document.querySelectorAll('[aria-label="What you see"] [aria-label$="is otherwise"]').length`, 32)
+
+	data, err := os.ReadFile(shot)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => {
+		const data = new DataTransfer();
+		data.items.add(new File([Uint8Array.from(atob(%q), c => c.charCodeAt(0))], "pasted.jpg", {type: "image/jpeg"}));
+		document.querySelector('%s').dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true}));
+	})()`, base64.StdEncoding.EncodeToString(data), fromPhoto)))
+	until(p, photoSays, "32 of 32 cells are read.")
+	p.do(chromedp.Click(`//button[.="It is what I see"]`))
+	until(p, firstCause, "wire.swapped:D4,D5")
+
+	p.do(chromedp.Click(`//section[@aria-label="What you see"]//button[.="Begin again"]`))
+	p.do(chromedp.Click(`//button[.="Characters other than these"] | //div[@aria-label="What looks like it"]//button[contains(., "Other characters")]`))
+	next := `[aria-label="Next test"] `
+	p.settle()
+	p.do(chromedp.WaitVisible(next + "label select"))
+	p.do(chromedp.Evaluate[chromedp.Void](`(() => {
+		const of = document.querySelector('[aria-label="Next test"] label select');
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(of, "text");
+		of.dispatchEvent(new Event("change", {bubbles: true}));
+	})()`))
+	p.do(chromedp.WaitReady(next+`[aria-label="Photograph of the glass"]`), chromedp.SetUploadFiles(next+`[aria-label="Photograph of the glass"]`, []string{shot}, chromedp.NodeReady))
+	p.do(chromedp.Click(`//button[.="It is what I see then"]`))
+	p.do(chromedp.WaitVisible(`//ul[@aria-label="What tests showed"]//li[contains(., "a photograph of")]`))
+}
+
+// coloured is a photograph with colours, as cameras give it.
+func coloured(t *testing.T, name string) []byte {
+	t.Helper()
+	data, err := os.ReadFile(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	grey, err := jpeg.Decode(bytes.NewReader(data))
+	if err != nil {
+		t.Fatal(err)
+	}
+	img := image.NewRGBA(image.Rect(0, 0, grey.Bounds().Dx()&^15, grey.Bounds().Dy()&^15))
+	draw.Draw(img, img.Rect, grey, image.Point{}, draw.Src)
+	var out bytes.Buffer
+	jpeg.Encode(&out, img, &jpeg.Options{Quality: 90})
+	return out.Bytes()
+}
+
+// TestPhotographCamera takes a photograph by this computer's camera, which sees a glass, and closes it.
+func TestPhotographCamera(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	data := coloured(t, photographed(t, "Tide 3.2 m NW 4 6 boats out back"))
+	film := filepath.Join(t.TempDir(), "film.mjpeg") // pictures one after the other
+	os.WriteFile(film, bytes.Repeat(data, 3), 0o644)
+	p := open(t, fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, storeBench(t, server, crossed(t, "D4", "D5"))),
+		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true), chromedp.Flag("use-file-for-fake-video-capture", film))
+	p.do(chromedp.Click(`//button[.="Camera"]`), chromedp.Click(`//button[.="Close the camera"]`), chromedp.WaitNotPresent(`video`))
+	p.do(chromedp.Focus(`//button[.="Camera"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitEnabled(`//button[.="Take it"]`), chromedp.Focus(`//button[.="Take it"]`))
+	p.keys(kb.Enter)
+	until(p, photoSays, "32 of 32 cells are read.")
+}
+
+// TestPhotographLight photographs a step of first light: what is as it should be is done at a click.
+func TestPhotographLight(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/wiring")
+	p.do(chromedp.Click(`//button[@role="tab"][.="First light"]`))
+	step := `//section[starts-with(@aria-label, "First light")]//li[.//button[.="Photograph it"]][1]`
+	p.do(chromedp.WaitVisible(step))
+	p.do(chromedp.SetUploadFiles(step+`//input[@aria-label="Photograph of the glass"]`, []string{pictured(t, func(cell, _, _ int) bool { return cell < 16 })}, chromedp.NodeReady))
+	p.do(chromedp.WaitVisible(`//p[@role="status"][.="It looks as it should."]`), chromedp.Focus(`//button[.="Done"]`))
+	p.keys(kb.Enter)
+	p.do(chromedp.WaitNotPresent(`//button[.="Done"]`))
+	p.settle()
+	if lit := stored(t, server, 1).Wiring.Lit; len(lit) == 0 {
+		t.Error("no step is done")
+	}
 }

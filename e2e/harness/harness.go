@@ -152,8 +152,8 @@ func chromium() string {
 }
 
 // Browser returns a context with a headless Chromium of its own, a new profile
-// in dir, and a window of the given size in CSS pixels.
-func Browser(parent context.Context, dir string, width, height int) (context.Context, context.CancelFunc) {
+// in dir, and a window of the given size in CSS pixels; more are further flags of its.
+func Browser(parent context.Context, dir string, width, height int, more ...chromedp.ExecAllocatorOption) (context.Context, context.CancelFunc) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.ExecPath(chromium()),
 		chromedp.UserDataDir(dir),
@@ -166,7 +166,7 @@ func Browser(parent context.Context, dir string, width, height int) (context.Con
 		chromedp.Flag("disable-sync", true),
 		chromedp.Flag("blink-settings", "preferredColorScheme=0"), // a system that is dark
 	)
-	alloc, cancelAlloc := chromedp.NewExecAllocator(parent, options...)
+	alloc, cancelAlloc := chromedp.NewExecAllocator(parent, append(options, more...)...)
 	ctx, cancel := chromedp.NewContext(alloc)
 	return ctx, func() {
 		cancel()

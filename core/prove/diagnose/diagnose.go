@@ -23,6 +23,7 @@ type Seen struct {
 	Class   glass.Class // what one would call it
 	Pattern Pattern     // how it differs from what was sent
 	Typed   []string    // what stands on the glass, row by row; nil where nothing was typed
+	Read    []Read      // of each cell, what a photograph says in place of what was typed; nil where there is none
 	Wrong   []int       // cells that are not as they ought to be, row by row; nil where none was pointed at
 	Light   *bool       // lit from behind
 	Results []Result    // of tests
@@ -35,6 +36,15 @@ type Result struct {
 	Key     string           // in place of Outcome: its key, as Index.Key gives it
 	MV      *int             // in place of Outcome: what was measured, in millivolts, for tests that read a voltage
 	Scanned []i2cbus.Address // in place of Outcome: of a scan, which addresses answer; empty but not nil for none
+	Read    []Read           // in place of Outcome: what a photograph says of each cell, for tests that one looks at the glass for
+}
+
+// Read is what a photograph says of a cell: the likeliest code and the next, each with how likely it is, 0–1. With Sure 0 it says nothing.
+type Read struct {
+	Code byte
+	Sure float64
+	Next byte
+	Also float64
 }
 
 // Finder weighs the cases of an index.
@@ -124,7 +134,10 @@ func (f *Finder) Rank(s *Seen) (*Ranking, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := &likelihood{f: f, seen: s, typed: typed, blank: !slices.ContainsFunc(typed, func(s character) bool { return !s.blank() }), views: map[viewLoose]float64{}}
+	if typed, err = f.read(typed, s.Read); err != nil {
+		return nil, err
+	}
+	l := &likelihood{f: f, seen: s, typed: typed, blank: blank(typed), views: map[viewLoose]float64{}}
 	for i := range x.Cases {
 		weight[i] *= l.of(&x.Cases[i])
 	}
@@ -174,6 +187,10 @@ func (r *Ranking) Doubt(s *Seen) string {
 // are not simulated any more.
 func (f *Finder) weigh(weight []float64, t *fault.Test, res *Result) error {
 	top := slices.Max(weight)
+	photo, err := f.read(nil, res.Read)
+	if err != nil {
+		return err
+	}
 	for i := range weight {
 		if weight[i] < excluded*top {
 			weight[i] = 0
@@ -183,13 +200,24 @@ func (f *Finder) weigh(weight []float64, t *fault.Test, res *Result) error {
 		if err != nil {
 			return err
 		}
-		if res.Scanned != nil {
+		if photo != nil {
+			weight[i] *= f.photographed(o, photo, f.Index.Loose(&f.Index.Cases[i]))
+		} else if res.Scanned != nil {
 			weight[i] *= f.scanned(o, res.Scanned)
 		} else if !f.agrees(o, res) {
 			weight[i] *= misread
 		}
 	}
 	return nil
+}
+
+// photographed is how likely a glass is read so as an outcome shows it.
+func (f *Finder) photographed(o fault.Outcome, photo []character, loose bool) float64 {
+	v, ok := f.Index.ViewOf(o)
+	if !ok {
+		return misread
+	}
+	return shows(v, photo, loose)
 }
 
 // scanned is how likely a scan is, address by address: one more part on the real bus than on the
@@ -272,14 +300,10 @@ func (l *likelihood) view(at int32, loose bool) float64 {
 		p *= misseen
 	}
 	if l.typed != nil {
-		if c := v.Class(); (c == glass.Blank) != l.blank {
-			p *= misseen
-		} else if c == glass.Faint && l.seen.Class == "" {
+		if v.Class() == glass.Faint && !l.blank && l.seen.Class == "" {
 			p *= unsaid
 		}
-		for i, c := range v.Cells {
-			p *= l.typed[i].fits(c, loose)
-		}
+		p *= shows(v, l.typed, loose)
 	}
 	if l.seen.Wrong != nil {
 		sound := l.f.Index.View(0)
@@ -288,6 +312,18 @@ func (l *likelihood) view(at int32, loose bool) float64 {
 				p *= mispointed
 			}
 		}
+	}
+	return p
+}
+
+// shows is how likely the cells of a view are seen as characters.
+func shows(v *glass.View, seen []character, loose bool) float64 {
+	p := 1.0
+	if (v.Class() == glass.Blank) != blank(seen) {
+		p = misseen
+	}
+	for i, c := range v.Cells {
+		p *= seen[i].fits(c, loose)
 	}
 	return p
 }
@@ -340,12 +376,28 @@ func alike(is, said glass.Class) float64 {
 type character struct {
 	dots         []glass.Cell // each of which it may be
 	block, other bool         // a block; dots that cannot be typed
+	next         *character   // what it is as well, of a photograph
+	sure, also   float64      // of a photograph, how likely this and that is; 0 where it was typed
 }
 
 func (s *character) blank() bool { return len(s.dots) == 1 && s.dots[0] == 0 }
 
-// fits is how likely a cell is typed as the character.
+// blank reports whether nothing stands in all cells.
+func blank(seen []character) bool {
+	return !slices.ContainsFunc(seen, func(s character) bool { return !s.blank() })
+}
+
+// fits is how likely a cell is seen as the character; of a photograph by how sure its readings are.
 func (s *character) fits(c glass.Cell, loose bool) float64 {
+	if s.next == nil {
+		return s.typed(c, loose)
+	}
+	rest := character{other: true}
+	return s.sure*s.typed(c, loose) + s.also*s.next.typed(c, loose) + max(0, 1-s.sure-s.also)*rest.typed(c, loose)
+}
+
+// typed is how likely a cell is typed as the character.
+func (s *character) typed(c glass.Cell, loose bool) float64 {
 	d := c.Dots()
 	switch {
 	case loose && d == fillerDots && s.blank():

@@ -60,6 +60,34 @@ func (f *Finder) typed(rows []string) ([]character, error) {
 	return out, nil
 }
 
+// read puts what a photograph says of cells in the place of what was typed of them; nil where there is neither.
+func (f *Finder) read(typed []character, read []Read) ([]character, error) {
+	if read == nil {
+		return typed, nil
+	}
+	g := f.Index.View(0)
+	if len(read) != len(g.Cells) {
+		return nil, fmt.Errorf("%d cells were read; the glass has %d", len(read), len(g.Cells))
+	}
+	if typed == nil {
+		typed = slices.Repeat([]character{{dots: []glass.Cell{0}}}, len(read))
+	}
+	for i, r := range read {
+		if r.Sure > 0 {
+			typed[i] = f.coded(r.Code)
+			next := f.coded(r.Next)
+			typed[i].sure, typed[i].next, typed[i].also = r.Sure, &next, r.Also
+		}
+	}
+	return typed, nil
+}
+
+// coded is what a code shows.
+func (f *Finder) coded(code byte) character {
+	dots := f.Index.Looks(code)
+	return character{dots: []glass.Cell{dots}, block: dots&allLit == allLit}
+}
+
 // Picture is what was typed as a glass would show it; characters that cannot be typed are
 // drawn as a frame.
 func (f *Finder) Picture(rows []string) (glass.View, error) {

@@ -11,8 +11,13 @@ import (
 	"slatebell/core/text/glyph"
 )
 
-// faintContrast is the contrast below which a glass is hard to read: of dots that are on, as a part of their ground's grey (ours).
-const faintContrast = 0.15
+// How a contrast is judged (ours): that below which a glass is hard to read, of dots that are on, as a part of their ground's grey; from how much
+// of the contrast on dots that are off are too dark; and how much stronger one side may be than another.
+const (
+	faintContrast = 0.15
+	shadedFrom    = 0.4
+	unevenFrom    = 2.2
+)
 
 // Findings says what a reading shows of the module itself: nothing on it, blocks, faintness, a dark half, and lines of dots that are missing
 // in all cells.
@@ -55,11 +60,26 @@ func (r *Reading) Findings(m *module.Module) (out []finding.Finding) {
 			Why: "The voltage between VDD and VO is too small, or the glass is seen from the wrong side.", Fix: "Turn the contrast until the text is strong and the cells round it are not yet grey.",
 		})
 	}
+	if r.Shade > shadedFrom {
+		out = append(out, finding.Finding{
+			Code: "photo.shaded", Severity: finding.Warning, What: fmt.Sprintf("Dots that are off are %.0f %% as strong as those that are on: the contrast is too strong.", 100*r.Shade),
+			Why: "The voltage between VDD and VO is too large: VO is too near to ground.", Fix: "Turn the contrast back until the cells round the text are just not grey.",
+		})
+	}
+	if r.Uneven > unevenFrom {
+		out = append(out, finding.Finding{
+			Code: "photo.uneven", Severity: finding.Note, What: fmt.Sprintf("The text is %.1f times as strong on one side of the glass as on another.", r.Uneven),
+			Why: "The glass is seen from the side, light falls on a part of it, or its frame presses unevenly.", Fix: "Photograph it from straight ahead, without a lamp in it; with the same picture, look at the frame's tabs.",
+		})
+	}
 	own := make([]uint64, len(r.Cells))
 	for i := range r.Cells {
 		own[i] = r.Cells[i].bits
 	}
 	out = append(out, r.missing(m, own)...)
+	if len(blocks) > 0 {
+		return out
+	}
 	return append(out, r.dark(m)...)
 }
 
@@ -168,18 +188,32 @@ func (r *Reading) dark(m *module.Module) []finding.Finding {
 	}}
 }
 
-// Differences says where the glass shows something else than a screen of codes: a finding for each row, and one for each line
-// of dots that is missing. Cells that show alike are alike, and doubtful ones differ in nothing; glyphs are what the slots hold while the screen is shown.
-func (r *Reading) Differences(m *module.Module, glyphs glyph.Bank, screen []byte) (out []finding.Finding) {
-	cols, want := m.Geometry.Cols, make([]uint64, len(r.Cells))
-	for i, code := range screen {
-		want[i] = bitsOf(patternOf(m, glyphs, code), m.CellRows())
+// Differs says of each cell whether it shows something else than a screen of codes. Cells that show alike are alike, and doubtful ones differ in
+// nothing; glyphs are what the slots hold while the screen is shown.
+func (r *Reading) Differs(m *module.Module, glyphs glyph.Bank, screen []byte) []bool {
+	out := make([]bool, len(r.Cells))
+	for i, want := range wanted(m, glyphs, screen) {
+		out[i] = r.Cells[i].bits != want && r.Cells[i].Sure >= doubtful
 	}
+	return out
+}
+
+// wanted are the dots that the cells of a screen of codes ought to have on.
+func wanted(m *module.Module, glyphs glyph.Bank, screen []byte) (out []uint64) {
+	for _, code := range screen {
+		out = append(out, bitsOf(patternOf(m, glyphs, code), m.CellRows()))
+	}
+	return out
+}
+
+// Differences says where the glass shows something else than a screen of codes, as Differs has it: a finding for each row, and one for each line
+// of dots that is missing.
+func (r *Reading) Differences(m *module.Module, glyphs glyph.Bank, screen []byte) (out []finding.Finding) {
+	cols, differs := m.Geometry.Cols, r.Differs(m, glyphs, screen)
 	for row := range m.Geometry.Rows {
 		first, n := -1, 0
 		for col := range cols {
-			i := row*cols + col
-			if c := &r.Cells[i]; c.bits == want[i] || c.Sure < doubtful {
+			if !differs[row*cols+col] {
 				continue
 			}
 			if n++; first < 0 {
@@ -204,5 +238,5 @@ func (r *Reading) Differences(m *module.Module, glyphs glyph.Bank, screen []byte
 	if r.Blank {
 		return out
 	}
-	return append(out, r.missing(m, want)...)
+	return append(out, r.missing(m, wanted(m, glyphs, screen))...)
 }

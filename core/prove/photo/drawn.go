@@ -3,6 +3,7 @@ package photo
 import (
 	"math"
 
+	"slatebell/core/part/module"
 	"slatebell/core/text/glyph"
 )
 
@@ -16,6 +17,25 @@ type Sight struct {
 // Sight is how a cell looks. A blank glass has none.
 func (r *Reading) Sight(cell int) Sight {
 	return Sight{Dots: r.Cells[cell].Dots, Leak: r.leak, Spread: r.spread}
+}
+
+// Drawn is what all cells show, dot by dot, whatever they may mean.
+func (r *Reading) Drawn() []glyph.Pattern {
+	out := make([]glyph.Pattern, len(r.Cells))
+	for i := range r.Cells {
+		if !r.Blank {
+			out[i], _ = Drawn([]Sight{r.Sight(i)})
+		}
+	}
+	return out
+}
+
+// Shown is what the codes of a screen show, with the glyphs that the slots hold.
+func Shown(m *module.Module, glyphs glyph.Bank, screen []byte) (out []glyph.Pattern) {
+	for _, code := range screen {
+		out = append(out, patternOf(m, glyphs, code))
+	}
+	return out
 }
 
 // Drawn is what a cell shows of which nobody knows what it may show, by all sights of it, which have the same number of dots: the dots

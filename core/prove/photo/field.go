@@ -3,6 +3,8 @@ package photo
 import (
 	"math"
 	"slices"
+
+	"slatebell/core/part/module"
 )
 
 // field is how cells and dots lie in the field: the gaps between cells are counted in dots, as makers make them
@@ -18,6 +20,23 @@ const width = 5 // columns of dots of a cell
 func (f *field) size() (w, h float64) {
 	return float64(f.cols*width) + float64(f.cols-1)*f.gapX, float64(f.rows*f.height) + float64(f.rows-1)*f.gapY
 }
+
+// Grid is where the cells of a module lie in a picture, row by row, as corners of the field say; gapX and gapY are the gaps between cells, in
+// dots, as a Reading has them.
+func Grid(m *module.Module, c Corners, gapX, gapY float64) (out []Corners, err error) {
+	h, err := span(c)
+	if err != nil {
+		return nil, err
+	}
+	r := Reading{field: field{m.Geometry.Cols, m.Geometry.Rows, m.CellRows(), gapX, gapY}, at: h}
+	for i := range m.Geometry.Cells() {
+		out = append(out, r.Outline(i))
+	}
+	return out, nil
+}
+
+// Gaps are those between the cells, in dots, as they were fitted.
+func (r *Reading) Gaps() (x, y float64) { return r.field.gapX, r.field.gapY }
 
 // place is where a point of a cell lies in the field, from 0 to 1; x and y are counted in dots from the cell's upper left.
 func (f *field) place(col, row int, x, y float64) (u, v float64) {

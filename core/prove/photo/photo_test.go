@@ -282,6 +282,7 @@ func TestFindings(t *testing.T) {
 		return func(cell, row, col int) bool { return glyph.Of(m.ROM.Dots(s[cell])).Lit(row, col) }
 	}
 	const composed = "Quillfish TIDE 8Oars back: 3 of9"
+	const cursor = 20
 	full := text(composed)
 	list := []faulty{
 		{"photo.blank", func(cell, row, col int) bool { return false }},
@@ -289,11 +290,21 @@ func TestFindings(t *testing.T) {
 		{"photo.half", text("Quillfish TIDE 8                ")},
 		{"photo.missing-row", func(cell, row, col int) bool { return full(cell, row, col) && (cell >= 16 || row != 3) }},
 		{"photo.missing-column", func(cell, row, col int) bool { return full(cell, row, col) && (cell%16 != 0 || col != 0) }},
+		{"photo.shaded", full},
+		{"photo.faint", full},
+		{"", func(cell, row, col int) bool { return full(cell, row, col) || cell == cursor && row == 7 }},
 		{"", full},
 	}
 	for i, f := range list {
 		r := rand.New(rand.NewPCG(27, uint64(i)))
-		g, corners := kept(phototest.Some(r, 16, 2, 8, 26, 15, f.dots).Take(), 85)
+		shot := phototest.Some(r, 16, 2, 8, 26, 15, f.dots)
+		switch f.code {
+		case "photo.shaded":
+			shot.Off = 0.6
+		case "photo.faint":
+			shot.On, shot.Noise = 0.92*shot.Ground, 0.004
+		}
+		g, corners := kept(shot.Take(), 85)
 		got, err := Read(g, &corners, &m, nil)
 		if err != nil {
 			t.Fatal(f.code, err)
@@ -301,6 +312,9 @@ func TestFindings(t *testing.T) {
 		var codes []string
 		for _, f := range append(got.Findings(&m), got.Differences(&m, nil, []byte(composed))...) {
 			codes = append(codes, f.Code)
+		}
+		if line := f.dots(cursor, 7, 0); line != got.Cells[cursor].Line && f.code == "" {
+			t.Errorf("the cursor's line is seen: %v; expected %v", got.Cells[cursor].Line, line)
 		}
 		if f.code == "" && len(codes) > 0 || f.code != "" && !slices.Contains(codes, f.code) {
 			t.Errorf("%q is found as %v: %q", f.code, codes, got.Text(&m))

@@ -16,6 +16,7 @@ import (
 type Cell struct {
 	Code byte      // the likeliest
 	Sure float64   // how likely it is, 0–1
+	Line bool      // the cursor's line is under it
 	Next byte      // the next best, of other dots
 	Also float64   // how likely that is
 	Dots []float64 // row by row, how far each is on: 0 off, 1 on; nil where the glass is blank
@@ -29,6 +30,8 @@ type Reading struct {
 	Cells    []Cell  // row by row
 	Dark     bool    // dots are darker than their ground
 	Contrast float64 // of dots that are on, as a part of their ground's grey
+	Shade    float64 // of dots that are off, as a part of those that are on
+	Uneven   float64 // how much stronger the contrast is on one side than on another: 1 where it is even
 	Blank    bool    // no dot stands out: the codes mean nothing
 
 	field            field
@@ -144,16 +147,20 @@ func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 	if at != nil {
 		placed = math.Max(placed, byHand)
 	}
-	out.leak, out.spread = lit.leak(s.dots), lit.spread
-	shown := blurredLooks(q.looks.known, out.leak)
+	out.leak, out.spread, out.Shade, out.Uneven = lit.leak(s.dots), lit.spread, lit.shade(&s), lit.uneven(&s, p.cols)
+	looks := withLine(q.looks.known)
+	shown := blurredLooks(looks, out.leak)
 	for _, dots := range s.dots {
-		c := lit.cell(dots, q.looks.known, shown)
+		c := lit.cell(dots, looks, shown)
 		c.Sure *= placed
 		c.Also *= placed
 		out.Cells = append(out.Cells, c)
 	}
-	if at == nil && q.least == somehow && (out.odd() || out.drawn(q.pyr[0], s.ground)) {
-		return nil, ErrNoGlass
+	if at == nil && q.least == somehow && out.score < few {
+		gaps, known := out.gaps(q.pyr[0], s.ground)
+		if known && gaps < gapLeast || gaps < gapSurely && out.odd() {
+			return nil, ErrNoGlass
+		}
 	}
 	return out, nil
 }
@@ -185,33 +192,39 @@ const lines = "_|-=.,'`\""
 // odd reports whether what was read is hardly a text: few characters, and most of them such as are not in texts.
 func (r *Reading) odd() bool {
 	odd, all := 0.0, 1e-9
-	for _, c := range r.Cells {
+	for i, c := range r.Cells {
+		if r.blocks(i / r.field.cols) {
+			all++
+			continue
+		}
 		if c.Code != ' ' {
 			if all++; c.Code > '}' || c.Code < ' ' || strings.IndexByte(lines, c.Code) >= 0 {
 				odd++
 			}
 		}
 	}
-	return r.score < few && r.explained-odder*odd/all < fewLeast
+	return r.explained-odder*odd/all < fewLeast
+}
+
+// blocks reports whether a row is solid blocks, as a controller shows it that was never initialised.
+func (r *Reading) blocks(row int) bool {
+	cells := r.Cells[row*r.field.cols : (row+1)*r.field.cols]
+	return !slices.ContainsFunc(cells, func(c Cell) bool { return c.Code != blockCode })
 }
 
 // Lines that are drawn have no gaps between their dots. Of small texts they are looked for (ours): where dots have so many pixels, in so many
-// pairs at least, and they must be so much fainter than the dots, as a part of their contrast.
+// pairs at least. They are that much fainter than the dots at least, as a part of their contrast; and where they are surely there, dots they are.
 const (
 	gapPixels = 6
 	gapPairs  = 12
 	gapLeast  = 0.03
+	gapSurely = 0.08
 )
 
-// drawn reports whether a text is hardly one of dots: where two beside each other are on, nothing is seen of the gap between them.
-func (r *Reading) drawn(g *Grey, ground []float64) bool {
-	if r.score >= few {
-		return false
-	}
+// gaps is by how much what lies between two dots that are on is fainter than these, as a part of their contrast; known where there are enough
+// of them, and enough pixels for gaps to be seen.
+func (r *Reading) gaps(g *Grey, ground []float64) (fainter float64, known bool) {
 	w, _ := r.field.size()
-	if dist(r.Corners[0], r.Corners[1])/w < gapPixels {
-		return false
-	}
 	var faint []float64
 	for i := range r.Cells {
 		at := func(x, y float64) float64 {
@@ -233,7 +246,10 @@ func (r *Reading) drawn(g *Grey, ground []float64) bool {
 			}
 		}
 	}
-	return len(faint) >= gapPairs && median(faint) < gapLeast
+	if len(faint) < gapPairs {
+		return 0, false
+	}
+	return median(faint), dist(r.Corners[0], r.Corners[1])/w >= gapPixels
 }
 
 // light is how dots that are on and off look.
@@ -278,6 +294,36 @@ func scale(s *sampled, r *Reading) light {
 	return l
 }
 
+// shade is how strong dots that are off are, as a part of those that are on.
+func (l *light) shade(s *sampled) float64 { return math.Max(0, l.off/math.Max(l.on, 1e-6)) }
+
+// enoughOn is how many dots must be on in a part of the glass for its contrast to be known.
+const enoughOn = 15
+
+// uneven is how much stronger dots that are on are in one quarter of the glass's width than in another.
+func (l *light) uneven(s *sampled, cols int) float64 {
+	var parts [4][]float64
+	for i, dots := range s.dots {
+		part := &parts[i%cols*len(parts)/cols]
+		for _, d := range dots {
+			if l.value(d) > 0.5 || l.sign*d > 0.5*l.on {
+				*part = append(*part, l.sign*d/math.Max(s.ground[i], 1e-3))
+			}
+		}
+	}
+	least, most := math.Inf(1), 0.0
+	for _, p := range parts {
+		if len(p) >= enoughOn {
+			v := median(p)
+			least, most = math.Min(least, v), math.Max(most, v)
+		}
+	}
+	if most == 0 || least <= 0 {
+		return 1
+	}
+	return most / least
+}
+
 func firstAbove(sorted []float64, v float64) int {
 	i, _ := slices.BinarySearch(sorted, v)
 	return i
@@ -291,6 +337,7 @@ type look struct {
 	code byte
 	on   []float64 // dots, row by row, 1 or 0
 	bits uint64    // the same, a bit each
+	line bool      // with the cursor's line, which bits leave out
 }
 
 // looks are all that cells may show.
@@ -360,6 +407,24 @@ func looksOf(m *module.Module, glyphs glyph.Bank, like ...*charrom.ROM) (out loo
 		for code := range 0x100 {
 			add(byte(code), glyph.ROMPattern(rom, byte(code), m.Tall))
 		}
+	}
+	return out
+}
+
+// lineUnlikely is how much less likely a cell with the cursor's line is than one without, as a logarithm: there is one at most (ours).
+const lineUnlikely = 4
+
+// withLine are looks, and each again that leaves the lowest row free, with the cursor's line there.
+func withLine(looks []look) []look {
+	out := slices.Clip(looks)
+	for _, l := range looks {
+		low := len(l.on) - width
+		if slices.ContainsFunc(l.on[low:], func(v float64) bool { return v > 0 }) {
+			continue
+		}
+		l.on = append(slices.Clone(l.on[:low]), slices.Repeat([]float64{1}, width)...)
+		l.line = true
+		out = append(out, l)
 	}
 	return out
 }
@@ -446,6 +511,9 @@ func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 		for i, v := range values {
 			likely[k] -= unlikely(v, shown[k][i], l.spread)
 		}
+		if looks[k].line {
+			likely[k] -= lineUnlikely
+		}
 		switch {
 		case best < 0 || likely[k] > likely[best]:
 			best, next = k, best
@@ -458,7 +526,7 @@ func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 		sum += math.Exp(v - likely[best])
 	}
 	return Cell{
-		Code: looks[best].code, bits: looks[best].bits, Sure: 1 / sum,
+		Code: looks[best].code, bits: looks[best].bits, Line: looks[best].line, Sure: 1 / sum,
 		Next: looks[next].code, Also: math.Exp(likely[next]-likely[best]) / sum,
 		Dots: values,
 	}

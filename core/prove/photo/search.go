@@ -259,6 +259,9 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 			return best, nil
 		}
 	}
+	if best, ok := q.solid(windows); ok {
+		return best, nil
+	}
 	if best, ok := q.blank(windows); ok {
 		return best, nil
 	}
@@ -317,6 +320,11 @@ func (q *search) begin(area Corners) []placed {
 	if err != nil {
 		return nil
 	}
+	return q.beginIn(fl)
+}
+
+// beginIn is begin in an area that is flattened.
+func (q *search) beginIn(fl *flat) []placed {
 	starts := q.locate(fl)
 	for i := range starts {
 		p := &starts[i]

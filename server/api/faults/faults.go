@@ -78,6 +78,7 @@ type FindRequest struct {
 	Class   string         `json:"class,omitempty" enum:"blank,row-of-blocks,all-blocks,shaded,faint,signs" doc:"what one would call the glass"`
 	Pattern string         `json:"pattern,omitempty" enum:"right,shifted,every-other,rows,more,partly,garbage" doc:"how characters differ from what was sent"`
 	Typed   []string       `json:"typed,omitempty" nullable:"false" maxItems:"8" doc:"what stands on the glass, row by row; U+FFFD is a character that cannot be typed, U+2588 a block, U+E000 + code a code"`
+	Read    []CellRead     `json:"read,omitempty" nullable:"false" maxItems:"160" doc:"of each cell what a photograph says, in place of what was typed"`
 	Wrong   []int          `json:"wrong,omitempty" nullable:"false" maxItems:"160" doc:"cells that are not as they ought to be, row by row"`
 	Light   *bool          `json:"light,omitempty" doc:"lit from behind"`
 	Printed string         `json:"printed,omitempty" maxLength:"65536" doc:"what a scanner printed"`
@@ -89,9 +90,25 @@ type FindRequest struct {
 
 // TestResult is what a test showed.
 type TestResult struct {
-	Test    string `json:"test" maxLength:"60"`
-	Outcome string `json:"outcome,omitempty" maxLength:"300" doc:"key of what was seen"`
-	MV      *int   `json:"mV,omitempty" minimum:"-20000" maximum:"20000" doc:"what was measured, in place of outcome"`
+	Test    string     `json:"test" maxLength:"60"`
+	Outcome string     `json:"outcome,omitempty" maxLength:"300" doc:"key of what was seen"`
+	MV      *int       `json:"mV,omitempty" minimum:"-20000" maximum:"20000" doc:"what was measured, in place of outcome"`
+	Read    []CellRead `json:"read,omitempty" nullable:"false" maxItems:"160" doc:"of each cell what a photograph says, in place of outcome"`
+}
+
+// CellRead is what a photograph says of a cell.
+type CellRead struct {
+	Code int     `json:"code" minimum:"0" maximum:"255" doc:"the likeliest"`
+	Sure float64 `json:"sure" minimum:"0" maximum:"1" doc:"0: it says nothing"`
+	Next int     `json:"next" minimum:"0" maximum:"255" doc:"the next best code"`
+	Also float64 `json:"also" minimum:"0" maximum:"1" doc:"how likely that is"`
+}
+
+func readOf(list []CellRead) (out []diagnose.Read) {
+	for _, c := range list {
+		out = append(out, diagnose.Read{Code: byte(c.Code), Sure: c.Sure, Next: byte(c.Next), Also: c.Also})
+	}
+	return out
 }
 
 // FindResult is what may be wrong, and what to do next.
@@ -267,9 +284,9 @@ func (k *keptFinder) glass(v *glass.View) facts.Glass {
 
 // said is what a request says. Its error says what of it cannot be read.
 func (k *keptFinder) said(r *FindRequest, f *diagnose.Finder) (*diagnose.Seen, error) {
-	s := &diagnose.Seen{Class: glass.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Wrong: r.Wrong, Light: r.Light}
+	s := &diagnose.Seen{Class: glass.Class(r.Class), Pattern: diagnose.Pattern(r.Pattern), Typed: r.Typed, Read: readOf(r.Read), Wrong: r.Wrong, Light: r.Light}
 	for _, t := range r.Results {
-		s.Results = append(s.Results, diagnose.Result{Test: t.Test, Key: t.Outcome, MV: t.MV})
+		s.Results = append(s.Results, diagnose.Result{Test: t.Test, Key: t.Outcome, MV: t.MV, Read: readOf(t.Read)})
 	}
 	if _, ok := f.Test("scan"); ok && strings.TrimSpace(r.Printed) != "" {
 		reading, err := scantext.Read(strings.NewReader(r.Printed), k.expected)

@@ -102,9 +102,3 @@ export const logFile = (id: number, ending: "csv" | "md", filter: LogFilter): st
 /** Where a picture of an entry is. */
 export const pictureURL = (id: number, entry: number, n: number): string =>
   `/api/benches/${id}/log/${entry}/pictures/${n}`;
-
-export type Photograph = Schemas["Photograph"];
-
-/** What a photograph of a module's glass shows; its window is found, or looked for near corners. */
-export const readPhotograph = async (of: Faulty, data: string, corners?: Schemas["PhotoPoint"][]) =>
-  unwrap(await client.POST("/api/photographs", { body: { ...of, data, corners } }));

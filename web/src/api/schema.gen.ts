@@ -856,6 +856,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photographs/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the cells of a module lie between corners in a photograph */
+        post: operations["place-cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -2381,6 +2398,28 @@ export interface components {
             /** @description cells of 5×10 dots and the cursor's line */
             tall?: boolean;
         };
+        CellRead: {
+            /**
+             * Format: double
+             * @description how likely that is
+             */
+            also: number;
+            /**
+             * Format: int64
+             * @description the likeliest
+             */
+            code: number;
+            /**
+             * Format: int64
+             * @description the next best code
+             */
+            next: number;
+            /**
+             * Format: double
+             * @description 0: it says nothing
+             */
+            sure: number;
+        };
         Cells: {
             /** Format: int64 */
             col: number;
@@ -3412,6 +3451,8 @@ export interface components {
             pattern?: "right" | "shifted" | "every-other" | "rows" | "more" | "partly" | "garbage";
             /** @description what a scanner printed */
             printed?: string;
+            /** @description of each cell what a photograph says, in place of what was typed */
+            read?: components["schemas"]["CellRead"][];
             /** @description of tests */
             results?: components["schemas"]["TestResult"][];
             /** Format: int64 */
@@ -4797,13 +4838,22 @@ export interface components {
             what: string;
         };
         PhotoCell: {
+            /**
+             * Format: double
+             * @description how likely that is, 0–1
+             */
+            also: number;
             /** Format: int64 */
             code: number;
+            /** @description the cursor's line is under it */
+            line?: boolean;
             /**
              * Format: int64
              * @description the next best code
              */
             next: number;
+            /** @description it shows something else than was composed */
+            other?: boolean;
             /** @description where it lies in the picture */
             outline: components["schemas"]["PhotoPoint"][];
             /**
@@ -4813,6 +4863,27 @@ export interface components {
             sure: number;
             /** @description as it is typed: a character, U+2588 a block, U+FFFD where it cannot be told, U+E000 + code a code */
             typed: string;
+        };
+        PhotoGrid: {
+            cells: components["schemas"]["PhotoOutline"][];
+        };
+        PhotoGridRequest: {
+            /** @description of the cells */
+            corners: components["schemas"]["PhotoPoint"][];
+            display: components["schemas"]["Display"];
+            /**
+             * Format: double
+             * @description between cells, in dots
+             */
+            gapX: number;
+            /**
+             * Format: double
+             * @description between rows, in dots
+             */
+            gapY: number;
+        };
+        PhotoOutline: {
+            outline: components["schemas"]["PhotoPoint"][];
         };
         PhotoPoint: {
             /**
@@ -4831,6 +4902,8 @@ export interface components {
             blank: boolean;
             /** @description row by row */
             cells: components["schemas"]["PhotoCell"][];
+            /** @description the screen that should be there; absent for another size than the module's, and where others may be */
+            composed?: components["schemas"]["Glass"];
             /**
              * Format: double
              * @description of dots that are on, as a part of their ground's grey
@@ -4840,10 +4913,31 @@ export interface components {
             corners: components["schemas"]["PhotoPoint"][];
             findings: components["schemas"]["Finding"][];
             /**
+             * Format: double
+             * @description between cells, in dots
+             */
+            gapX: number;
+            /**
+             * Format: double
+             * @description between rows, in dots
+             */
+            gapY: number;
+            /** @description the size that it was read as */
+            geometry: string;
+            /**
              * Format: int64
              * @description pixels
              */
             height: number;
+            /**
+             * Format: int64
+             * @description which of those that it may show it does; absent for none
+             */
+            is?: number;
+            /** @description the dots as they are seen */
+            real: components["schemas"]["Glass"];
+            /** @description as text: \xHH is a code without a character, U+2588 a block, U+FFFD what cannot be told */
+            rows: string[];
             /**
              * Format: int64
              * @description pixels, as the picture is seen
@@ -4851,6 +4945,10 @@ export interface components {
             width: number;
         };
         PhotographRequest: {
+            /** @description what it may show, in place of the screen; the answer says which */
+            among?: components["schemas"]["Glass"][];
+            /** @description of whatever size is likeliest, not of that of the module alone */
+            anySize?: boolean;
             bench: components["schemas"]["Bench"];
             /** @description near those of the cells or the window, upper left, upper right, lower right, lower left; absent: the window is found */
             corners?: components["schemas"]["PhotoPoint"][];
@@ -6288,6 +6386,8 @@ export interface components {
             mV?: number;
             /** @description key of what was seen */
             outcome?: string;
+            /** @description of each cell what a photograph says, in place of outcome */
+            read?: components["schemas"]["CellRead"][];
             test: string;
         };
         TextPlace: {
@@ -10878,6 +10978,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Photograph"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "place-cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoGridRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoGrid"];
                 };
             };
             /** @description Unprocessable Entity */

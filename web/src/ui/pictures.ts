@@ -26,6 +26,10 @@ export async function pictureOf(file: File, { side, most }: Bounds): Promise<Pic
   return { name: file.name, type: "image/jpeg", data: await base64(small) };
 }
 
+/** A picture as a file again. */
+export const fileOf = ({ name, type, data }: Picture): File =>
+  new File([Uint8Array.from(atob(data), (c) => c.charCodeAt(0))], name, { type });
+
 async function base64(blob: Blob): Promise<string> {
   const bytes = new Uint8Array(await blob.arrayBuffer());
   let text = "";

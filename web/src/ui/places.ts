@@ -22,7 +22,7 @@ export interface Place {
 }
 
 /** A place in words: "row 2, columns 3 to 8". */
-function placeName(place: Pick<Place, "row" | "col" | "last">, base: Base): string {
+export function placeName(place: Pick<Place, "row" | "col" | "last">, base: Base): string {
   const parts = [];
   if (place.row !== undefined) parts.push(`row ${place.row + base}`);
   if (place.col !== undefined)

@@ -37,6 +37,7 @@ export function Finder() {
   const { data: log } = useQuery(logQuery(id));
   const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
   const slim = useMemo(() => faultyOf(bench, module), [bench, module]);
+  const of = { bench: slim, module: bench.modules.indexOf(module), screen: module.screens.indexOf(screen) };
   const { data: run } = useRun();
   const { cols, rows } = run?.glass ?? { cols: 16, rows: 2 };
   const count = cols * rows;
@@ -52,9 +53,7 @@ export function Finder() {
   const { data, error, isPlaceholderData, isFetching, refetch } = useQuery({
     ...findQuery(
       {
-        bench: slim,
-        module: bench.modules.indexOf(module),
-        screen: module.screens.indexOf(screen),
+        ...of,
         found: log?.counts,
         without,
         hosted: drives || undefined,
@@ -94,7 +93,7 @@ export function Finder() {
     <div className={css.finder}>
       <div className={css.column}>
         <SeenPanel
-          of={{ bench: slim, module: bench.modules.indexOf(module), screen: module.screens.indexOf(screen) }}
+          of={of}
           found={found}
           sheet={sheet}
           tint={module.display.tint}
@@ -113,6 +112,7 @@ export function Finder() {
         ) : (
           <NextTest
             key={found.tests[0]?.id}
+            of={of}
             found={found}
             tint={module.display.tint}
             without={without}

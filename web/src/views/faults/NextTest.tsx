@@ -1,14 +1,16 @@
+import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { Setup } from "../../api/client";
-import type { FindResult, OutcomeChoice, TestChoice } from "../../api/faults";
+import type { Faulty, FindResult, OutcomeChoice, TestChoice } from "../../api/faults";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { Photograph } from "../../parts/photo/Photograph";
 import { ActThere, MeasureThere, OscillatorThere, ScanThere } from "../../parts/AtTheBoard";
 import { useBench } from "../../work/BenchContext";
 import { Copy } from "../../ui/Copy";
-import { voltsOf, type Taken } from "./sheet";
+import { readOf, voltsOf, type Taken } from "./sheet";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
@@ -17,6 +19,7 @@ import { Check } from "../../ui/Check";
 import css from "./NextTest.module.css";
 
 interface Props {
+  of: Faulty;
   found: FindResult;
   tint: string | undefined;
   /** What is not at hand. */
@@ -28,7 +31,7 @@ interface Props {
 export type Missing = "meter" | "upload";
 
 /** The next best test: what to do, and what each thing that one may see would mean; others may be chosen. */
-export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
+export function NextTest({ of, found, tint, without, onWithout, onTaken }: Props) {
   const { setup } = useBench();
   const [other, setOther] = useState<string>();
   const test = found.tests.find((t) => t.id === other) ?? found.tests[0];
@@ -69,6 +72,32 @@ export function NextTest({ found, tint, without, onWithout, onTaken }: Props) {
       <ByTheBoard key={test.id} test={test} text={found.text} setup={setup} onTaken={onTaken} />
       {test.volts && <Measured test={test} onTaken={onTaken} />}
       <Outcomes test={test} tint={tint} onTaken={onTaken} />
+      {test.outcomes.some((o) => o.glass) && (
+        <Photograph
+          key={`photo ${test.id}`}
+          of={of}
+          title="Answer by a photograph"
+          among={test.outcomes.flatMap((o) => o.glass ?? [])}
+        >
+          {({ cells, rows, blank }) => (
+            <Button
+              variant="contained"
+              onClick={() =>
+                onTaken({
+                  test: test.id,
+                  title: test.title,
+                  says: blank
+                    ? "a photograph of a blank glass"
+                    : `a photograph of ${rows.map((r) => `“${r}”`).join(", ")}`,
+                  read: readOf(cells),
+                })
+              }
+            >
+              It is what I see then
+            </Button>
+          )}
+        </Photograph>
+      )}
       {found.tests.length > 1 && (
         <label className={css.other}>
           Or do another{" "}

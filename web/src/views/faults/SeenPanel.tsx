@@ -1,13 +1,14 @@
+import Button from "@mui/material/Button";
 import type { Faulty, FindResult } from "../../api/faults";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
+import { Photograph } from "../../parts/photo/Photograph";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
-import { Photograph } from "./Photograph";
 import { SeenGlass } from "./SeenGlass";
-import { blank, looks, untouched, voltsOf, type Sheet } from "./sheet";
+import { blank, looks, readOf, untouched, voltsOf, type Sheet } from "./sheet";
 import { TextBox } from "../../ui/TextBox";
 import css from "./SeenPanel.module.css";
 
@@ -47,22 +48,36 @@ export function SeenPanel({ of, found, sheet, tint, refused, vo, bus, onChange }
         cells={sheet.cells}
         tint={tint}
         pitch={pitch}
-        onType={(cells) => set({ cells, typed: cells.some((c) => c !== " "), look: undefined })}
+        onType={(cells) =>
+          set({
+            cells,
+            typed: cells.some((c) => c !== " "),
+            read: sheet.read?.map((r, i) => (cells[i] === sheet.cells[i] ? r : { ...r, sure: 0 })),
+            look: undefined,
+          })
+        }
       />
       {refused && (
         <p role="alert" className={css.refused}>
           {refused}
         </p>
       )}
-      <Photograph
-        key={`photo ${sheet.begun}`}
-        of={of}
-        cols={sent.cols}
-        onSeen={(cells) => {
-          const typed = cells.some((c) => c !== " ");
-          set({ cells, typed, look: typed ? undefined : { class: "blank" } });
-        }}
-      />
+      <Photograph key={`photo ${sheet.begun}`} of={of}>
+        {({ cells, geometry, blank }) =>
+          geometry === of.bench.modules[of.module]?.display.geometry && (
+            <Button
+              variant="contained"
+              onClick={() => {
+                const seen = cells.map((c) => c.typed);
+                const typed = !blank && seen.some((c) => c !== " ");
+                set({ cells: seen, typed, read: readOf(cells), look: typed ? undefined : { class: "blank" } });
+              }}
+            >
+              It is what I see
+            </Button>
+          )
+        }
+      </Photograph>
       <div className={css.looks} role="group" aria-label="What looks like it">
         {found.looks.map((l) => {
           const name = looks[l.pattern ?? l.class] ?? l.class;

@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import type { FindRequest } from "../../api/faults";
+import type { PhotoCell } from "../../api/photos";
 import { decimal } from "../../ui/numbers";
 
 /** Stands for a cell that cannot be typed, and for a solid block. */
@@ -14,6 +15,8 @@ export interface Sheet {
   cells: string[];
   /** Something was typed. */
   typed: boolean;
+  /** Of each cell what a photograph says; sure is 0 where it was typed since. */
+  read: CellRead[] | undefined;
   look: { class: NonNullable<FindRequest["class"]>; pattern?: FindRequest["pattern"] } | undefined;
   /** Cells that are not as they ought to be; undefined where none was pointed at. */
   wrong: number[] | undefined;
@@ -38,12 +41,20 @@ export interface Taken {
   says: string;
   outcome?: string;
   mV?: number;
+  read?: CellRead[];
 }
+
+export type CellRead = NonNullable<FindRequest["read"]>[number];
+
+/** What a photograph says of its cells, as it is sent. */
+export const readOf = (cells: PhotoCell[]): CellRead[] =>
+  cells.map(({ code, sure, next, also }) => ({ code, sure, next, also }));
 
 export const blank = (cells: number, begun = 0): Sheet => ({
   begun,
   cells: Array.from({ length: cells }, () => " "),
   typed: false,
+  read: undefined,
   look: undefined,
   wrong: undefined,
   light: undefined,
@@ -80,11 +91,14 @@ export const asked = (s: Sheet, cols: number): Omit<FindRequest, "bench" | "modu
   class: s.look?.class,
   pattern: s.look?.pattern,
   typed: s.typed && !s.look ? rowsOf(s.cells, cols) : undefined,
+  read: s.typed && !s.look ? s.read : undefined,
   wrong: s.wrong,
   light: s.light,
   printed: s.printed.trim() || undefined,
   results: [
-    ...s.results.filter((r) => s.volts[r.test] === undefined).map(({ test, outcome, mV }) => ({ test, outcome, mV })),
+    ...s.results
+      .filter((r) => s.volts[r.test] === undefined)
+      .map(({ test, outcome, mV, read }) => ({ test, outcome, mV, read })),
     ...Object.entries(s.volts).flatMap(([test, text]) => {
       const v = voltsOf(text);
       return v === undefined ? [] : [{ test, mV: Math.round(v * 1000) }];

@@ -1,3 +1,4 @@
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { LightStep, WiringResult } from "../../api/client";
@@ -5,6 +6,7 @@ import { firstLightQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { Field } from "../../ui/Field";
 import { ActThere, MeasureThere, ScanThere } from "../../parts/AtTheBoard";
+import { Photograph } from "../../parts/photo/Photograph";
 import { useBench } from "../../work/BenchContext";
 import { now, useNote, type Noted } from "../../work/useLog";
 import type { Picked } from "./Drawing";
@@ -126,6 +128,40 @@ export function FirstLight({ result, onPick }: Props) {
                   <Glass key={i} glass={g} tint={module.display.tint} pitch={pitchOf(g.cols)} name={s.title} />
                 ))}
               </div>
+              {s.glass.length > 0 && (
+                <Photograph
+                  of={{ bench: slim, module: index, screen: 0 }}
+                  title="Photograph it"
+                  among={[...s.glass, ...s.else.flatMap((e) => e.glass ?? [])]}
+                >
+                  {({ is }) => {
+                    const there = is !== undefined && is < s.glass.length;
+                    const other = s.else.filter((e) => e.glass)[(is ?? 0) - s.glass.length];
+                    return (
+                      <>
+                        <p role="status">
+                          {there
+                            ? "It looks as it should."
+                            : is !== undefined && other
+                              ? `It is what stands below as “${other.says}”.`
+                              : "It is none of what is expected here: the fault finder tells more."}
+                        </p>
+                        {there && !at && (
+                          <Button
+                            variant="contained"
+                            onClick={() => {
+                              set(s.id, now());
+                              written({ kind: "lit", text: `${s.title}: ${s.see}` });
+                            }}
+                          >
+                            Done
+                          </Button>
+                        )}
+                      </>
+                    );
+                  }}
+                </Photograph>
+              )}
               {s.measure && (
                 <Field
                   label={`Measured, ${s.unit ?? ""} (planned ${s.planned ?? 0})`}
