@@ -96,7 +96,7 @@ func TestLearn(t *testing.T) {
 	p.do(chromedp.Focus(code("0x26")))
 	p.keys(kb.ArrowRight)
 	p.do(chromedp.WaitVisible(`[role=application][aria-label*="code 0x27"]`))
-	p.do(chromedp.Focus(part + `//button[.="Keep it as this module’s ROM"]`))
+	p.do(chromedp.WaitEnabled(part+`//button[.="Keep it as this module’s ROM"]`), chromedp.Focus(part+`//button[.="Keep it as this module’s ROM"]`))
 	p.keys(kb.Enter)
 	p.do(chromedp.WaitVisible(`//h2[.="Character ROM Boat hall"]`))
 	p.settle()

@@ -109,6 +109,21 @@ func TestLiveRadio(t *testing.T) {
 	answers(p, `fetch('/api/table/events.csv').then(r => r.text()).then(e => String(e.includes(',radio,Squall\\n')))`, "true")
 }
 
+// TestLiveReadBack takes what the module's memory holds for what is seen, in the fault finder.
+func TestLiveReadBack(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	p := open(t, server.URL+"/benches/1/gate/faults")
+	p.do(chromedp.Click(`[popovertarget="live"]`), chromedp.Click(`[aria-label="Connect stand-in"]`))
+	p.do(chromedp.WaitVisible(`//div[@id="live"]//p[@role="status"][contains(., "is there")]`))
+	until(p, `[...document.querySelectorAll('#live li')].some(li => li.innerText.includes('shows what is composed'))`, true)
+	p.keys(kb.Escape)
+	p.do(chromedp.Focus(`//button[.="Read it back from the module"]`))
+	p.keys(kb.Enter)
+	until(p, `[...document.querySelectorAll('[aria-label="What you see"] [role=img]')].some(c => c.ariaLabel.startsWith("What you typed") && c.ariaLabel.includes("QUILLFISH  GATE"))`, true)
+	until(p, firstCause, "sound")
+}
+
 // TestLiveMeasure measures a module's supply by a wire to a free pin of the host, in first light: the stand-in's pin has no wire, so that
 // it measures nothing, which is no supply and is not taken over; what can be is.
 func TestLiveMeasure(t *testing.T) {

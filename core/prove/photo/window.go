@@ -96,8 +96,7 @@ func (c *Corners) plausible() bool {
 }
 
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
-// levels of grey. The list begins with the largest; those that the picture cuts off come
-// later.
+// levels of grey. The list begins with the largest that the picture does not cut off.
 func windows(g *Grey) []Corners {
 
 	sorted := slices.Clone(g.Pix)
@@ -125,15 +124,35 @@ func windows(g *Grey) []Corners {
 			})
 		}
 	}
-	large := func(c Corners) float64 {
-		if c.cut(g) { // hardly a window then
-			return 0.1 * c.area()
+	slices.SortFunc(out, func(a, b Corners) int { return cmp.Compare(b.area(), a.area()) })
+	cuts := 0
+	rank := map[Corners]int{}
+	for _, c := range out {
+		switch {
+		case !c.cut(g) && c.area() >= large*float64(g.W*g.H):
+			rank[c] = 0
+		case c.area() > nearlyAll*float64(g.W*g.H):
+			rank[c] = 4
+		case c.cut(g) && cuts < cutFirst:
+			rank[c] = 1
+			cuts++
+		case !c.cut(g): // single cells look like windows too
+			rank[c] = 2
+		default:
+			rank[c] = 3
 		}
-		return c.area()
 	}
-	slices.SortFunc(out, func(a, b Corners) int { return cmp.Compare(large(b), large(a)) })
+	slices.SortStableFunc(out, func(a, b Corners) int { return rank[a] - rank[b] })
 	return out
 }
+
+// large is from which part of the picture on a window is looked at before those that the picture cuts off, of which so many come next; what is
+// nearly all of the picture comes last.
+const (
+	large     = 0.03
+	nearlyAll = 0.85
+	cutFirst  = 3
+)
 
 // cut reports whether the edges of a picture cut a figure off.
 func (c *Corners) cut(g *Grey) bool {

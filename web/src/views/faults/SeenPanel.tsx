@@ -7,6 +7,7 @@ import { tintOf } from "../../parts/glass/tints";
 import { Photograph } from "../../parts/photo/Photograph";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
+import { ReadBack } from "./ReadBack";
 import { SeenGlass } from "./SeenGlass";
 import { blank, looks, readOf, untouched, voltsOf, type Sheet } from "./sheet";
 import { TextBox } from "../../ui/TextBox";
@@ -62,6 +63,12 @@ export function SeenPanel({ of, found, sheet, tint, refused, vo, bus, onChange }
           {refused}
         </p>
       )}
+      <ReadBack
+        module={of.module}
+        cols={sent.cols}
+        rows={sent.rows}
+        onSeen={(cells) => set({ cells, typed: cells.some((c) => c !== " "), read: undefined, look: undefined })}
+      />
       <Photograph key={`photo ${sheet.begun}`} of={of}>
         {({ cells, geometry, blank }) =>
           geometry === of.bench.modules[of.module]?.display.geometry && (
