@@ -75,7 +75,7 @@ func TestExport(t *testing.T) {
 		{[]string{"--as", "c", "--to", to}, "port.h (it was changed outside of its own sections"},
 		{[]string{"--as", "c", "--to", foreign}, "Makefile (no export wrote it"},
 		{[]string{"--as", "c"}, "--to is missing"},
-		{[]string{"--as", "rust", "--to", to}, "expected one of c, sketch, micropython, scanner, test, bridge, csv, hex, json, vcd, bdf, pbm, wires"},
+		{[]string{"--as", "rust", "--to", to}, "expected one of c, sketch, micropython, scanner, test, chart-screens, bridge, csv, hex, json, vcd, bdf, pbm, wires"},
 		{[]string{"--as", "c", "--to", to, "--module", "none"}, `"none" is not on this bench`},
 	} {
 		out, errs, code := try("", append([]string{"export", doc}, c.args...)...)

@@ -18,6 +18,8 @@ import css from "./Photograph.module.css";
 
 interface Props {
   of: Faulty;
+  /** What it is called among others of the view. */
+  name?: string;
   /** What the button says that begins it. */
   title?: string;
   /** What it may show. */
@@ -27,7 +29,7 @@ interface Props {
 }
 
 /** The real glass, read from a photograph: chosen, dropped, pasted or taken here, its corners moved where they were not found. */
-export function Photograph({ of, title = "Read a photograph", among, children }: Props) {
+export function Photograph({ of, name = "From a photograph", title = "Read a photograph", among, children }: Props) {
   const { module } = useBench();
   const file = useRef<HTMLInputElement>(null);
   const [camera, setCamera] = useState(false);
@@ -44,13 +46,7 @@ export function Photograph({ of, title = "Read a photograph", among, children }:
     void take(image);
   };
   return (
-    <section
-      className={css.photo}
-      data-over={over || undefined}
-      aria-label="From a photograph"
-      onPaste={onPaste}
-      {...drops}
-    >
+    <section className={css.photo} data-over={over || undefined} aria-label={name} onPaste={onPaste} {...drops}>
       <input
         ref={file}
         className="unseen"

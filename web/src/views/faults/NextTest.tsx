@@ -76,6 +76,7 @@ export function NextTest({ of, found, tint, without, onWithout, onTaken }: Props
         <Photograph
           key={`photo ${test.id}`}
           of={of}
+          name="Answered by a photograph"
           title="Answer by a photograph"
           among={test.outcomes.flatMap((o) => o.glass ?? [])}
         >

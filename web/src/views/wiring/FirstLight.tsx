@@ -131,6 +131,7 @@ export function FirstLight({ result, onPick }: Props) {
               {s.glass.length > 0 && (
                 <Photograph
                   of={{ bench: slim, module: index, screen: 0 }}
+                  name={`${s.title}, photographed`}
                   title="Photograph it"
                   among={[...s.glass, ...s.else.flatMap((e) => e.glass ?? [])]}
                 >
