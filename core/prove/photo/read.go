@@ -490,7 +490,7 @@ func (l *light) leak(cells [][]float64) float64 {
 
 // together is how much of the likelihood of a cell's dots counts: what spoils one dot spoils those beside it too
 // (ours; TestSure holds what comes of it against how often a reading is right).
-const together = 0.45
+const together = 0.8
 
 // unlikely is how unlikely it is, as a logarithm, that a dot looks so where it should look otherwise. Its tails are heavy: one dot under a
 // speck of dust settles nothing.
