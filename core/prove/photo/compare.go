@@ -11,6 +11,9 @@ import (
 	"slatebell/core/text/glyph"
 )
 
+// blocksAside is of how many cells one may be no block in a row of them (ours).
+const blocksAside = 16
+
 // How a contrast is judged (ours): that below which a glass is hard to read, of dots that are on, as a part of their ground's grey; from how much
 // of the contrast on dots that are off are too dark; and how much stronger one side may be than another.
 const (
@@ -38,7 +41,7 @@ func (r *Reading) Findings(m *module.Module) (out []finding.Finding) {
 				n++
 			}
 		}
-		if n == m.Geometry.Cols {
+		if n >= m.Geometry.Cols-max(1, m.Geometry.Cols/blocksAside) { // the field may lie a cell aside
 			blocks = append(blocks, row)
 		}
 	}

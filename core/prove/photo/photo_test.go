@@ -275,6 +275,28 @@ type faulty struct {
 	dots func(cell, row, col int) bool
 }
 
+// TestBlocks finds glasses by themselves all of whose cells are solid, or those of the first row, and says so.
+func TestBlocks(t *testing.T) {
+	for _, c := range []struct {
+		geometry string
+		seed     uint64
+		all      bool
+	}{{"16x2", 0, false}, {"20x2", 2, false}, {"16x2", 7, true}, {"20x4", 1, true}} {
+		r := rand.New(rand.NewPCG(c.seed, 5))
+		m := moduleOf(t, c.geometry, "A00")
+		shot := phototest.Some(r, m.Geometry.Cols, m.Geometry.Rows, 8, 16+20*r.Float64(), 25, func(cell, _, _ int) bool { return c.all || cell < m.Geometry.Cols })
+		g, _ := kept(shot.Take(), 80)
+		got, err := Read(g, nil, &m, nil)
+		if err != nil {
+			t.Errorf("%s, all of them %v: %v", c.geometry, c.all, err)
+			continue
+		}
+		if f := got.Findings(&m); len(f) == 0 || f[0].Code != "photo.blocks" {
+			t.Errorf("%s, all of them %v: %v, %q", c.geometry, c.all, f, got.Text(&m))
+		}
+	}
+}
+
 // TestFindings names what is wrong with a glass: nothing on it, blocks, a dark half, a column and a line of dots that are missing.
 func TestFindings(t *testing.T) {
 	m := moduleOf(t, "16x2", "A00")

@@ -1,6 +1,9 @@
 package photo
 
-import "slices"
+import (
+	"math"
+	"slices"
+)
 
 // Of a glass all of whose cells are solid (ours): in how many windows it is looked for, how much must be explained, and how many dots of a cell
 // may be missing.
@@ -17,13 +20,9 @@ func (q *search) solid(windows []Corners) (best placed, ok bool) {
 		if err != nil {
 			continue
 		}
-		sorted := slices.Sorted(slices.Values(fl.ink))
-		for _, ground := range []float32{sorted[len(sorted)*19/20], sorted[len(sorted)/20]} { // brighter than the blocks, or darker
+		for _, bright := range []bool{true, false} { // the ground is brighter than the blocks, or darker
 			other := *fl
-			other.ink = make([]float32, len(fl.ink))
-			for i, v := range fl.ink {
-				other.ink[i] = v - ground
-			}
+			other.ink = fl.overGaps(bright)
 			starts := q.beginIn(&other)
 			if len(starts) == 0 {
 				continue
@@ -34,6 +33,45 @@ func (q *search) solid(windows []Corners) (best placed, ok bool) {
 		}
 	}
 	return best, ok
+}
+
+// tilesAcross is of how many tiles a window is made up, across and down, of each of which the ground is what is brightest, or darkest, but for a few
+// pixels.
+const tilesAcross, tilesDown = 6, 2
+
+// overGaps is how far each pixel differs from the ground, where this is what is brightest in a window, or darkest: the gaps between blocks, and what
+// is round them.
+func (f *flat) overGaps(bright bool) []float32 {
+	var ground [tilesDown][tilesAcross]float32
+	for j := range ground {
+		for i := range ground[j] {
+			var tile []float32
+			for y := j * f.h / tilesDown; y < (j+1)*f.h/tilesDown; y++ {
+				tile = append(tile, f.grey[y*f.w+i*f.w/tilesAcross:y*f.w+(i+1)*f.w/tilesAcross]...)
+			}
+			slices.Sort(tile)
+			if bright {
+				ground[j][i] = tile[len(tile)*19/20]
+			} else {
+				ground[j][i] = tile[len(tile)/20]
+			}
+		}
+	}
+	at := func(v float64, n int) (k int, part float32) { // between the middles of two tiles
+		v = math.Max(0, math.Min(v*float64(n)-0.5, float64(n)-1.001))
+		return int(v), float32(v - math.Floor(v))
+	}
+	out := make([]float32, len(f.grey))
+	for y := range f.h {
+		j, down := at(float64(y)/float64(f.h), tilesDown)
+		for x := range f.w {
+			i, across := at(float64(x)/float64(f.w), tilesAcross)
+			upper := ground[j][i]*(1-across) + ground[j][i+1]*across
+			lower := ground[j+1][i]*(1-across) + ground[j+1][i+1]*across
+			out[y*f.w+x] = f.grey[y*f.w+x] - upper*(1-down) - lower*down
+		}
+	}
+	return out
 }
 
 // allSolid reports whether all cells are solid, but for a few dots.
