@@ -5,6 +5,7 @@ import type { Faulty } from "../../api/faults";
 import type { Photograph as Reading } from "../../api/photos";
 import { Quiet } from "../../ui/Quiet";
 import { fileOf, pictureOf } from "../../ui/pictures";
+import { placed, useBase } from "../../ui/places";
 import { useDrop } from "../../ui/useDrop";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
@@ -118,6 +119,7 @@ export function Photograph({ of, name = "From a photograph", title = "Read a pho
 /** What was read, in words; a size that the module does not have can be taken over. */
 function Says({ read }: { read: Reading }) {
   const { module } = useBench();
+  const base = useBase();
   const { attempt, error } = useAttempt();
   const doubtful = read.cells.filter((c) => c.sure < DOUBTFUL && !read.blank).length;
   const { geometry } = read;
@@ -140,7 +142,7 @@ function Says({ read }: { read: Reading }) {
         <ul className={css.findings} aria-label="What the photograph shows">
           {read.findings.map((f, i) => (
             <li key={i} data-severity={f.severity}>
-              <b>{f.what}</b> {f.fix}
+              <b>{placed(f.what, f.places, base)}</b> {f.fix}
             </li>
           ))}
         </ul>
