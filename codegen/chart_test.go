@@ -53,11 +53,7 @@ func TestChartScreens(t *testing.T) {
 		shot := phototest.Some(rng, 20, 4, 8, 20, 20, func(cell, row, col int) bool {
 			return glass.Cells[cell].Dots.Lit(row, col)
 		}).Take()
-		g := &photo.Grey{W: shot.W, H: shot.H, Pix: make([]float32, len(shot.Pix))}
-		for i, v := range shot.Pix {
-			g.Pix[i] = float32(v) / 255
-		}
-		got, err := chart.Read(g, nil, &m)
+		got, err := chart.Read(&photo.Grey{W: shot.W, H: shot.H, Pix: shot.Greys()}, nil, &m)
 		if err != nil {
 			t.Fatalf("after %v: %v", s.wire.now, err)
 		}

@@ -1,12 +1,8 @@
 package e2e
 
 import (
-	"bytes"
 	"fmt"
-	"image"
-	"image/jpeg"
 	"math/rand/v2"
-	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -39,12 +35,7 @@ func chartShots(t *testing.T) (names []string) {
 			}
 			return codes[cell] == '&' || glyph.Of(rom.Dots(codes[cell])).Lit(row, col)
 		}).Take()
-		var file bytes.Buffer
-		jpeg.Encode(&file, &image.Gray{Pix: p.Pix, Stride: p.W, Rect: image.Rect(0, 0, p.W, p.H)}, &jpeg.Options{Quality: 80})
-		names = append(names, filepath.Join(t.TempDir(), fmt.Sprintf("screen-%d.jpg", k+1)))
-		if err := os.WriteFile(names[k], file.Bytes(), 0o644); err != nil {
-			t.Fatal(err)
-		}
+		names = append(names, kept(t, p, fmt.Sprintf("screen-%d.jpg", k+1)))
 	}
 	return names
 }

@@ -35,10 +35,15 @@ func photographed(t *testing.T, text string) string {
 // pictured writes a photograph of a glass of 16 × 2 cells, by which dots are on.
 func pictured(t *testing.T, dots func(cell, row, col int) bool) string {
 	t.Helper()
-	p := phototest.Some(rand.New(rand.NewPCG(30, 1)), 16, 2, 8, 30, 20, dots).Take()
+	return kept(t, phototest.Some(rand.New(rand.NewPCG(30, 1)), 16, 2, 8, 30, 20, dots).Take(), "glass.jpg")
+}
+
+// kept writes a photograph as JPEG, and returns where.
+func kept(t *testing.T, p *phototest.Picture, name string) string {
+	t.Helper()
 	var file bytes.Buffer
 	jpeg.Encode(&file, &image.Gray{Pix: p.Pix, Stride: p.W, Rect: image.Rect(0, 0, p.W, p.H)}, &jpeg.Options{Quality: 80})
-	name := filepath.Join(t.TempDir(), "glass.jpg")
+	name = filepath.Join(t.TempDir(), name)
 	if err := os.WriteFile(name, file.Bytes(), 0o644); err != nil {
 		t.Fatal(err)
 	}

@@ -119,11 +119,7 @@ func taken(t *testing.T, r *rand.Rand, m *module.Module, rom *charrom.ROM, cell 
 		return glyph.ROMPattern(rom, codes[at], m.Tall).Lit(row, col)
 	})
 	p := shot.Take()
-	g := &photo.Grey{W: p.W, H: p.H, Pix: make([]float32, len(p.Pix))}
-	for i, v := range p.Pix {
-		g.Pix[i] = float32(v) / 255
-	}
-	got, err := Read(g, nil, m)
+	got, err := Read(&photo.Grey{W: p.W, H: p.H, Pix: p.Greys()}, nil, m)
 	if err != nil {
 		t.Errorf("screen %d of %s: %v", screen, m.Geometry.Name, err)
 		return Shown{Screen: -1}

@@ -3,7 +3,6 @@ package photo
 import (
 	"cmp"
 	"math"
-	"math/rand/v2"
 	"slices"
 
 	"slatebell/core/part/module"
@@ -42,6 +41,11 @@ const strangely = 0.1
 // enough is how much must be explained at least, in dots, for it to be a text: that of two characters (ours).
 const enough = 12
 
+// explains reports whether a field was placed, and so much of what stands in its cells is explained there, of a text at least.
+func (p *placed) explains(least float64) bool {
+	return p.in != nil && p.explained >= least && p.score >= enough
+}
+
 // mostAreas is how many windows are looked into.
 const mostAreas = 12
 
@@ -66,7 +70,7 @@ func (q *search) near(c Corners, windows []Corners) (best placed, err error) {
 	if best.in == nil {
 		return best, errFlat
 	}
-	if best = q.polished(best); best.explained < q.least || best.score < enough { // nothing is written there, or what nobody can read
+	if best = q.polished(best); !best.explains(q.least) { // nothing is written there, or what nobody can read
 		return q.just(c)
 	}
 	return best, nil
@@ -179,7 +183,7 @@ func (q *search) fitting(windows []Corners, most int) (out []Corners) {
 func (q *search) stands(areas []Corners) float64 {
 	best := math.Inf(-1)
 	for _, c := range areas {
-		fl, err := flatten(q.pyr, c, int(float64(q.cols*flatCell)/usualW))
+		fl, err := q.flat(c)
 		if err != nil {
 			continue
 		}
@@ -238,7 +242,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 			return q.polished(best), nil
 		}
 	}
-	if best.in == nil || best.explained < well || best.score < enough {
+	if !best.explains(well) {
 		q.pull = textPull
 		for _, c := range append(q.written(), wholes(q.pyr[0])...) {
 			if q.fits(c) && (try(c) || try(c.turned())) {
@@ -246,7 +250,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 			}
 		}
 	}
-	if best.in == nil || best.explained < q.least || best.score < enough {
+	if !best.explains(q.least) {
 		slices.SortFunc(later, func(a, b []placed) int { return better(a[0], b[0]) })
 		for _, starts := range later[:min(len(later), mostUnlikely)] {
 			if look(starts) {
@@ -255,7 +259,7 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 		}
 	}
 	if best.in != nil {
-		if best = q.polished(best); best.explained >= q.least && best.score >= enough {
+		if best = q.polished(best); best.explains(q.least) {
 			return best, nil
 		}
 	}
@@ -284,7 +288,7 @@ func (q *search) written() (out []Corners) {
 	by := float64(int(1) << (len(q.pyr) - 1))
 	for _, c := range texts(q.pyr[len(q.pyr)-1]) {
 		if c = c.times(by); q.fits(c) && len(out) < mostAreas/4 {
-			out = append(out, aligned(q.pyr, c, int(float64(q.cols*flatCell)/usualW)))
+			out = append(out, aligned(q.pyr, c, q.across()))
 		}
 	}
 	return out
@@ -305,6 +309,12 @@ func (q *search) shape(w, h float64) float64 {
 	return w / h / (float64(q.cols) * 6 / (float64(q.rows) * 9.5 * 1.15))
 }
 
+// across is how many pixels an area has across once it is flattened, if its cells fill it as they usually do.
+func (q *search) across() int { return int(float64(q.cols*flatCell) / usualW) }
+
+// flat is an area, flattened.
+func (q *search) flat(area Corners) (*flat, error) { return flatten(q.pyr, area, q.across()) }
+
 // in is where the field lies best in an area.
 func (q *search) in(area Corners) (best placed, ok bool) {
 	starts := q.begin(area)
@@ -316,7 +326,7 @@ func (q *search) in(area Corners) (best placed, ok bool) {
 
 // begin is where the field may lie in an area, the likeliest two.
 func (q *search) begin(area Corners) []placed {
-	fl, err := flatten(q.pyr, area, int(float64(q.cols*flatCell)/usualW))
+	fl, err := q.flat(area)
 	if err != nil {
 		return nil
 	}
@@ -369,132 +379,3 @@ const usually = 3 * unusual
 
 // unusual is what counts against a geometry whose cells fill the window more or less than they usually do, in dots (ours).
 const unusual = 4
-
-// polished looks once more, from places beside it; and whole cells and lines aside, at what is round the field too, as the window may have
-// cut it off.
-func (q *search) polished(p placed) placed {
-	best := q.beside(p)
-	for range mostAside {
-		moved, ok := q.aside(best, 2, 0)
-		if !ok && q.rows > 1 {
-			moved, ok = q.aside(best, 1, 1)
-		}
-		if !ok {
-			break
-		}
-		best = q.beside(moved)
-	}
-	return best
-}
-
-// mostAside is how often a field is moved by whole cells or lines.
-const mostAside = 4
-
-// aside is the field some whole cells and lines at most beside where it is, if it is read better there; or where as much stands, but the dots
-// that are off show themselves better.
-func (q *search) aside(best placed, cells, lines int) (moved placed, ok bool) {
-	here, ok := q.wider(best, float64(cells)-0.5, math.Max(0.15, 1.1*float64(lines)))
-	if !ok {
-		return best, false
-	}
-	settled := func(p *placed) {
-		p.settle(3)
-		p.climb((*placed).reads, 0.5)
-		p.settle(5)
-	}
-	settled(&here)
-	shade, outside, from := here.shade(), q.outside(&here), here.score
-	moved, most := here, from
-	for y := -lines; y <= lines; y++ {
-		for x := -cells; x <= cells; x++ {
-			other, ok := here.shifted(x, y)
-			if !ok || x == 0 && y == 0 || lines > 0 && y == 0 {
-				continue
-			}
-			if other.score = other.reads(); other.score < from-q.most(&here) {
-				continue
-			}
-			settled(&other)
-			sum := other.score + math.Max(-shadeMost, math.Min(shadeMost, other.shade()-shade)) - outsideCount*(q.outside(&other)-outside)
-			if sum > most+enough/10 {
-				moved, most = other, sum
-			}
-		}
-	}
-	return moved, most > from && moved.explained >= q.least
-}
-
-// outsideCount is what counts against a cell's width of a field beyond the picture, in dots (ours).
-const outsideCount = 20
-
-// outside is how far a field reaches beyond the picture, as a part of a cell's width.
-func (q *search) outside(p *placed) float64 {
-	c := p.in.inPicture(p.corners)
-	across, _ := c.sides()
-	most := 0.0
-	for _, o := range c {
-		most = max(most, -o.X, -o.Y, o.X-float64(q.pyr[0].W), o.Y-float64(q.pyr[0].H))
-	}
-	return most / across * float64(q.cols)
-}
-
-// most is by how much worse a place may be read for it to be looked at more closely: by what half of its characters give.
-func (q *search) most(p *placed) float64 { return 0.5*math.Abs(p.score) + enough }
-
-// wider is the field in an area so many cells and lines larger to each side.
-func (q *search) wider(p placed, cells, lines float64) (placed, bool) {
-	area := p.in.inPicture(p.corners.grown(cells/float64(q.cols), lines/float64(q.rows)))
-	fl, err := flatten(q.pyr, area, int((float64(q.cols)+3)*flatCell))
-	if err != nil {
-		return p, false
-	}
-	back := fl.from.inverse()
-	into := func(c Point) Point {
-		c = p.in.from.at(c.X/float64(p.in.w), c.Y/float64(p.in.h))
-		c = back.at(c.X, c.Y)
-		return Point{c.X * float64(fl.w), c.Y * float64(fl.h)}
-	}
-	out := p
-	out.in, out.middle = fl, into(p.middle)
-	for i, c := range p.corners {
-		out.corners[i] = into(c)
-	}
-	if !out.moved() {
-		return p, false
-	}
-	out.score = out.reads()
-	return out, true
-}
-
-// beside is the best place for a field near to where it is.
-func (q *search) beside(best placed) placed {
-	r := rand.New(rand.NewPCG(uint64(len(q.looks.known)), uint64(q.cols)))
-	for range 4 {
-		if best.explained > verily {
-			break
-		}
-		other := best
-		dot := best.dot()
-		for i := range other.corners {
-			other.corners[i].X += r.NormFloat64() * dot / 2
-			other.corners[i].Y += r.NormFloat64() * dot / 2
-		}
-		other.gapX = math.Max(0.4, other.gapX+0.15*r.NormFloat64())
-		other.gapY = math.Max(0.2, other.gapY+0.3*r.NormFloat64())
-		if !other.moved() {
-			continue
-		}
-		other.score = other.reads()
-		other.climb((*placed).reads, 0.4)
-		other.settle(8)
-		if other.score > best.score {
-			best = other
-		}
-	}
-	best.climb((*placed).reads, 0.2)
-	best.settle(10)
-	return best
-}
-
-// verily is how much is explained where nothing is to be gained by looking beside it (ours).
-const verily = 0.85

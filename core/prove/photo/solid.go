@@ -16,7 +16,7 @@ const (
 // solid looks for a window all of whose cells are blocks: what stands out there is the gaps between them, so that these are taken for the ground.
 func (q *search) solid(windows []Corners) (best placed, ok bool) {
 	for _, c := range q.fitting(windows, solidWindows) {
-		fl, err := flatten(q.pyr, c, int(float64(q.cols*flatCell)/usualW))
+		fl, err := q.flat(c)
 		if err != nil {
 			continue
 		}

@@ -98,7 +98,6 @@ func (c *Corners) plausible() bool {
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
 // levels of grey. The list begins with the largest that the picture does not cut off.
 func windows(g *Grey) []Corners {
-
 	sorted := slices.Clone(g.Pix)
 	slices.Sort(sorted)
 	var out []Corners
@@ -128,15 +127,15 @@ func windows(g *Grey) []Corners {
 	cuts := 0
 	rank := map[Corners]int{}
 	for _, c := range out {
-		switch {
-		case !c.cut(g) && c.area() >= large*float64(g.W*g.H):
+		switch cut := c.cut(g); {
+		case !cut && c.area() >= large*float64(g.W*g.H):
 			rank[c] = 0
 		case c.area() > nearlyAll*float64(g.W*g.H):
 			rank[c] = 4
-		case c.cut(g) && cuts < cutFirst:
+		case cut && cuts < cutFirst:
 			rank[c] = 1
 			cuts++
-		case !c.cut(g): // single cells look like windows too
+		case !cut: // single cells look like windows too
 			rank[c] = 2
 		default:
 			rank[c] = 3

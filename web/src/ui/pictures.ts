@@ -11,6 +11,9 @@ export interface Bounds {
   most: number;
 }
 
+/** Photographs that the program reads: larger ones are made smaller before they are sent. */
+export const PHOTOGRAPH: Bounds = { side: 6000, most: 20 << 20 };
+
 /** Reads a picture, made smaller where it is a large one. */
 export async function pictureOf(file: File, { side, most }: Bounds): Promise<Picture> {
   if (file.type !== "image/png" && file.type !== "image/jpeg")

@@ -17,6 +17,15 @@ type Picture struct {
 	Corners [4]Point // upper left, upper right, lower right, lower left
 }
 
+// Greys are its grey values, 0–1.
+func (p *Picture) Greys() []float32 {
+	out := make([]float32, len(p.Pix))
+	for i, v := range p.Pix {
+		out[i] = float32(v) / 255
+	}
+	return out
+}
+
 // Shot is how a photograph is taken.
 type Shot struct {
 	Cell        float64 // pixels across, where the glass is looked at straight

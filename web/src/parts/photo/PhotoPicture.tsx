@@ -1,5 +1,6 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { PhotoPoint, Photograph } from "../../api/photos";
+import { arrows } from "../../ui/arrows";
 import { Bare } from "../../ui/Bare";
 import { drag } from "../../ui/drag";
 import { placeName, useBase } from "../../ui/places";
@@ -31,12 +32,12 @@ export function PhotoPicture({ shot, grid, read, corners, busy, onMove, onMoved 
   const moved = (i: number, x: number, y: number) =>
     (corners ?? []).map((c, k) => (k === i ? { x: within(x, shot.width), y: within(y, shot.height) } : c));
   const onKey = (i: number) => (e: KeyboardEvent) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const by = arrows[e.key];
     const c = corners?.[i];
     if (!by || !c) return;
     e.preventDefault();
     const step = (shot.width / 400) * (e.shiftKey ? 8 : 1);
-    onMove(moved(i, c.x + step * (by[0] ?? 0), c.y + step * (by[1] ?? 0)));
+    onMove(moved(i, c.x + step * by[0], c.y + step * by[1]));
   };
   const onPointer = (i: number) => (e: PointerEvent) => {
     const box = picture.current?.getBoundingClientRect();

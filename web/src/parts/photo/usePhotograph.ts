@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import type { Display, Glass } from "../../api/client";
 import type { Faulty } from "../../api/faults";
 import { gridBetween, readPhotograph, type Looking, type PhotoPoint, type Photograph } from "../../api/photos";
-import { pictureOf, type Picture } from "../../ui/pictures";
+import { PHOTOGRAPH, pictureOf, type Picture } from "../../ui/pictures";
 import { reason } from "../../work/reason";
 
 /** A photograph as it is shown, and sent. */
@@ -12,9 +12,6 @@ export interface Shot {
   width: number;
   height: number;
 }
-
-/** Larger pictures are made smaller before they are sent to the program. */
-const BOUNDS = { side: 6000, most: 20 << 20 };
 
 /** A photograph of a module's glass: taken in, read, and read again once its corners have been moved. */
 export function usePhotograph(of: Faulty, display: Display, among?: Glass[]) {
@@ -47,7 +44,7 @@ export function usePhotograph(of: Faulty, display: Display, among?: Glass[]) {
   const take = async (file: File | null | undefined) => {
     if (!file) return;
     try {
-      const picture = await pictureOf(file, BOUNDS);
+      const picture = await pictureOf(file, PHOTOGRAPH);
       const url = `data:${picture.type};base64,${picture.data}`;
       const { width, height } = await sizeOf(url);
       setShot({ url, picture, width, height });

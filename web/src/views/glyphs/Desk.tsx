@@ -17,6 +17,7 @@ import {
   type Target,
 } from "../../work/glyphs";
 import { reason } from "../../work/reason";
+import { arrows } from "../../ui/arrows";
 import { Bare } from "../../ui/Bare";
 import { DotGrid } from "../../parts/dots/DotGrid";
 import { Names } from "./Names";
@@ -46,13 +47,6 @@ const tools: { do: Operation; key: string; icon: IconName; title: string }[] = [
   { do: "invert", key: "i", icon: "invert", title: "Invert" },
   { do: "symmetric", key: "y", icon: "half", title: "Symmetric" },
 ];
-
-const shifts: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** The dots of a glyph or a picture, drawn with mouse, finger or keys; beside them their rows as numbers. */
 export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
@@ -119,7 +113,7 @@ export function Desk({ target, onChoose, onPut, codes, focus }: Props) {
   };
   const onKey = (e: KeyboardEvent) => {
     const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-    const step = shifts[key];
+    const step = arrows[key];
     if (e.altKey) return;
     if (e.ctrlKey || e.metaKey) {
       if (key === "c") copy();

@@ -2,6 +2,7 @@ import { useState, type KeyboardEvent } from "react";
 import type { Chart, ChartCode } from "../../api/charts";
 import { DotGrid } from "../../parts/dots/DotGrid";
 import { dotPath } from "../../parts/dots/dotPath";
+import { arrows } from "../../ui/arrows";
 import { Bare } from "../../ui/Bare";
 import { hex } from "../../ui/numbers";
 import { useBench } from "../../work/BenchContext";
@@ -70,11 +71,11 @@ function Eye({ code, onSee }: { code: ChartCode; onSee: Props["onSee"] }) {
     onSee(code.code, rows);
   };
   const onKey = (e: KeyboardEvent) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const by = arrows[e.key];
     if (by)
       setAt({
-        x: Math.min(4, Math.max(0, at.x + (by[0] ?? 0))),
-        y: Math.min(height - 1, Math.max(0, at.y + (by[1] ?? 0))),
+        x: Math.min(4, Math.max(0, at.x + by[0])),
+        y: Math.min(height - 1, Math.max(0, at.y + by[1])),
       });
     else if (e.key === " ") light([at], !litAt(sheet, height, at));
     else return;

@@ -1,6 +1,6 @@
 import { useQueryClient, useQuery } from "@tanstack/react-query";
 import { readChartPhotograph, type SeenCode, type Shown } from "../../api/charts";
-import { pictureOf } from "../../ui/pictures";
+import { PHOTOGRAPH, pictureOf } from "../../ui/pictures";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 
@@ -20,9 +20,6 @@ interface Learning {
 
 const nothing: Learning = { shots: [], seen: [] };
 
-/** Larger photographs are made smaller before they are sent to the program. */
-const BOUNDS = { side: 6000, most: 20 << 20 };
-
 /** What photographs and eyes say of the ROM of the selected module; it is kept while the page is open. */
 export function useLearning() {
   const { id, module } = useBench();
@@ -41,7 +38,7 @@ export function useLearning() {
     set((l) => ({ ...l, shots: [...l.shots, ...list.map((s) => ({ id: s.id, name: s.file.name }))] }));
     for (const s of list) {
       try {
-        const picture = await pictureOf(s.file, BOUNDS);
+        const picture = await pictureOf(s.file, PHOTOGRAPH);
         tell(s.id, { shown: await readChartPhotograph(module.display, picture.data) });
       } catch (e) {
         tell(s.id, { refused: reason(e) });
