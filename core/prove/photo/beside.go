@@ -8,7 +8,8 @@ import (
 // polished looks once more, from places beside it; and whole cells and lines aside, at what is round the field too, as the window may have
 // cut it off.
 func (q *search) polished(p placed) placed {
-	best := q.beside(p)
+	first := q.beside(p)
+	best := first
 	for range mostAside {
 		moved, ok := q.aside(best, 2, 0)
 		if !ok && q.rows > 1 {
@@ -19,6 +20,9 @@ func (q *search) polished(p placed) placed {
 		}
 		best = q.beside(moved)
 	}
+	if best.explained < q.least {
+		return first
+	}
 	return best
 }
 
@@ -28,7 +32,11 @@ const mostAside = 4
 // aside is the field some whole cells and lines at most beside where it is, if it is read better there; or where as much stands, but the dots
 // that are off show themselves better.
 func (q *search) aside(best placed, cells, lines int) (moved placed, ok bool) {
-	here, ok := q.wider(best, float64(cells)-0.5, math.Max(0.15, 1.1*float64(lines)))
+	loose := *q.looks
+	loose.any = true // a glyph that nobody gave stands there all the same
+	looser := best
+	looser.looks = &loose
+	here, ok := q.wider(looser, float64(cells)-0.5, math.Max(0.15, 1.1*float64(lines)))
 	if !ok {
 		return best, false
 	}
@@ -56,7 +64,12 @@ func (q *search) aside(best placed, cells, lines int) (moved placed, ok bool) {
 			}
 		}
 	}
-	return moved, most > from && moved.explained >= q.least
+	if most <= from {
+		return best, false
+	}
+	moved.looks = q.looks
+	moved.score = moved.reads()
+	return moved, true
 }
 
 // outsideCount is what counts against a cell's width of a field beyond the picture, in dots (ours).

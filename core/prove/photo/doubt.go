@@ -14,6 +14,15 @@ const (
 	odder    = 0.5
 )
 
+// doubtful reports whether what was read in a picture may be something else than a text, by chance.
+func (r *Reading) doubtful(g *Grey) bool {
+	if r.Blank || r.score >= few {
+		return false
+	}
+	gaps, known := r.gaps(g)
+	return known && gaps < gapLeast || gaps < gapSurely && r.odd()
+}
+
 // lines are characters that edges of other things look like.
 const lines = "_|-=.,'`\""
 
@@ -51,13 +60,13 @@ const (
 
 // gaps is by how much what lies between two dots that are on is fainter than these, as a part of their contrast; known where there are enough
 // of them, and enough pixels for gaps to be seen.
-func (r *Reading) gaps(g *Grey, ground []float64) (fainter float64, known bool) {
+func (r *Reading) gaps(g *Grey) (fainter float64, known bool) {
 	w, _ := r.field.size()
 	var faint []float64
 	for i := range r.Cells {
 		at := func(x, y float64) float64 {
 			p := r.at.at(r.field.place(i%r.field.cols, i/r.field.cols, x+0.5, y+0.5))
-			return g.At(p.X, p.Y) - ground[i]
+			return g.At(p.X, p.Y) - r.ground[i]
 		}
 		on := func(x, y int) bool { return r.Cells[i].bits>>(y*width+x)&1 == 1 }
 		for y := range r.field.height {

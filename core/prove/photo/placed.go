@@ -164,11 +164,12 @@ func (p *placed) stands() float64 {
 }
 
 // What dots that are off show of themselves (ours): how far a cell's mean is off at least, as a part of a dot that is on, how much of it counts,
-// and how much it says at most of two places, in dots.
+// how much it says at most of two places, in dots, and how many times as dark as usual a cell is that is none: an edge lies in it.
 const (
 	shadeNoise = 0.01
 	shadeCount = 0.5
 	shadeMost  = 30
+	shadeFar   = 3
 )
 
 // shade is how much the cells on which nothing stands look like cells all the same: on most glasses dots that are off are a little darker, or
@@ -204,7 +205,8 @@ func (p *placed) shade() float64 {
 	noise := math.Max(shadeNoise, 1.4826*median(offs)) // of a normal distribution
 	sum := 0.0
 	for _, m := range means {
-		sum += (math.Max(0, math.Min(1, m/usual)) - 0.5) * usual * usual / (noise * noise)
+		like := math.Max(0, 1-math.Max((usual-m)/usual, (m-usual)/usual/shadeFar))
+		sum += (math.Min(1, like) - 0.5) * usual * usual / (noise * noise)
 	}
 	return shadeCount * sum
 }
@@ -235,8 +237,8 @@ func (p *placed) reads() float64 {
 		}
 		mean /= float32(dots) + gapSample*float32(p.round())
 		look, off := p.looks.nearest(values[:dots], c == 0 || c+each == len(all))
-		// Nothing is explained by characters that an even grey explains as well, or stripes along the line, as edges make them.
-		even, stripes := float32(0), float32(0)
+		// Nothing is explained by characters that an even grey explains as well, or stripes along the line or across it, as edges make them.
+		even, stripes, posts := float32(0), float32(0), p.posts(values)
 		for y := range p.height {
 			line, sides := values[y*width:(y+1)*width], values[dots+2*y:dots+2*y+2]
 			stripe := gapSample * (sides[0] + sides[1])
@@ -260,7 +262,7 @@ func (p *placed) reads() float64 {
 			even += gapSample * (v - mean) * (v - mean)
 			sum -= gapSample * unexplained * v * v
 		}
-		most += min(even, stripes)
+		most += min(even, stripes, posts)
 		if p.looks.any && off == strange {
 			sum -= strangeness
 		}
@@ -270,6 +272,37 @@ func (p *placed) reads() float64 {
 		p.explained = float64(sum / most)
 	}
 	return float64(sum) - p.aside()
+}
+
+// posts is what stripes across the line leave unexplained of a cell, and of what is above and below it and beside it.
+func (p *placed) posts(values []float32) (off float32) {
+	dots := width * p.height
+	beside, over := values[dots:dots+2*p.height], values[dots+2*p.height:]
+	for x := range width {
+		sum := gapSample * (over[2*x] + over[2*x+1])
+		for y := range p.height {
+			sum += values[y*width+x]
+		}
+		post := sum / (float32(p.height) + 2*gapSample)
+		for y := range p.height {
+			v := values[y*width+x] - post
+			off += v * v
+		}
+		for _, v := range over[2*x : 2*x+2] {
+			off += gapSample * (v - post) * (v - post)
+		}
+	}
+	for side := range 2 {
+		sum := float32(0)
+		for y := range p.height {
+			sum += beside[2*y+side]
+		}
+		for y := range p.height {
+			v := beside[2*y+side] - sum/float32(p.height)
+			off += gapSample * v * v
+		}
+	}
+	return off
 }
 
 // strange is how many dots of a cell are otherwise than in the nearest look where it may be one that nobody knows; and strangeness what counts

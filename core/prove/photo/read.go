@@ -37,6 +37,7 @@ type Reading struct {
 	leak, spread     float64    // as Sight has them
 	at               homography // of the field
 	score, explained float64
+	ground           []float64 // of each cell, grey
 }
 
 // faintest is the contrast below which nothing is read, in standard deviations of the ground (ours).
@@ -116,18 +117,38 @@ func likeliest(pyr []*Grey, at *Corners, windows []Corners, modules []*module.Mo
 	return list[0].of
 }
 
-// read reads a picture, in windows where no corners are given.
+// read reads a picture, in windows where no corners are given. What may be something else by chance counts only where no window shows blocks or
+// nothing at all.
 func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
-	var p placed
-	var err error
 	if at != nil {
-		p, err = q.near(*at, windows)
-	} else {
-		p, err = q.anywhere(windows)
+		p, err := q.near(*at, windows)
+		if err != nil {
+			return nil, err
+		}
+		return q.reading(p, byHand)
 	}
-	if err != nil {
-		return nil, err
+	p, err := q.anywhere(windows)
+	if err == nil {
+		r, err := q.reading(p, 0)
+		if err != nil || q.least != somehow || !r.doubtful(q.pyr[0]) {
+			return r, err
+		}
 	}
+	if p, ok := q.solid(windows); ok {
+		return q.reading(p, 0)
+	}
+	if p, ok := q.blank(windows); ok {
+		r, err := q.reading(p, 0)
+		if err == nil {
+			r.bare(len(r.Cells))
+		}
+		return r, err
+	}
+	return nil, ErrNoGlass
+}
+
+// reading is what a field shows that lies where it was placed, surely by so much at least.
+func (q *search) reading(p placed, surely float64) (*Reading, error) {
 	out := &Reading{Corners: p.in.inPicture(p.corners), field: p.field, score: p.score, explained: p.explained}
 	h, err := span(out.Corners)
 	if err != nil {
@@ -137,16 +158,11 @@ func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 	s := p.sample(q.pyr[0], &h)
 	lit := scale(&s, out)
 	if out.Blank {
-		for range s.dots {
-			out.Cells = append(out.Cells, Cell{Code: ' ', Sure: 0.5})
-		}
+		out.bare(len(s.dots))
 		return out, nil
 	}
-	placed := placedRight(p.explained)
-	if at != nil {
-		placed = math.Max(placed, byHand)
-	}
-	out.leak, out.spread, out.Shade, out.Uneven = lit.leak(s.dots), lit.spread, lit.shade(), lit.uneven(&s, p.cols)
+	placed := math.Max(placedRight(p.explained), surely)
+	out.leak, out.spread, out.Shade, out.Uneven, out.ground = lit.leak(s.dots), lit.spread, lit.shade(), lit.uneven(&s, p.cols), s.ground
 	looks := withLine(q.looks.known)
 	shown := blurredLooks(looks, out.leak)
 	for _, dots := range s.dots {
@@ -155,13 +171,12 @@ func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 		c.Also *= placed
 		out.Cells = append(out.Cells, c)
 	}
-	if at == nil && q.least == somehow && out.score < few {
-		gaps, known := out.gaps(q.pyr[0], s.ground)
-		if known && gaps < gapLeast || gaps < gapSurely && out.odd() {
-			return nil, ErrNoGlass
-		}
-	}
 	return out, nil
+}
+
+// bare makes of a reading that of a glass of so many cells with nothing on it.
+func (r *Reading) bare(cells int) {
+	r.Blank, r.Cells = true, slices.Repeat([]Cell{{Code: ' ', Sure: 0.5}}, cells)
 }
 
 // placedRight is how likely a field lies where it was put, by how much of it is explained (ours, by photographs as TestSure's).

@@ -263,12 +263,6 @@ func (q *search) anywhere(windows []Corners) (best placed, err error) {
 			return best, nil
 		}
 	}
-	if best, ok := q.solid(windows); ok {
-		return best, nil
-	}
-	if best, ok := q.blank(windows); ok {
-		return best, nil
-	}
 	return best, ErrNoGlass
 }
 
@@ -287,12 +281,16 @@ func wholes(g *Grey) (out []Corners) {
 func (q *search) written() (out []Corners) {
 	by := float64(int(1) << (len(q.pyr) - 1))
 	for _, c := range texts(q.pyr[len(q.pyr)-1]) {
-		if c = c.times(by); q.fits(c) && len(out) < mostAreas/4 {
-			out = append(out, aligned(q.pyr, c, q.across()))
+		if c = c.times(by); q.fits(c) && len(out) < mostAreas/2 {
+			c = aligned(q.pyr, c, q.across())
+			out = append(out, c.grown(-tighterX, -tighterY), c)
 		}
 	}
 	return out
 }
+
+// How much tighter a text is looked at first, as parts of its width and height: what is round it may be as busy (ours).
+const tighterX, tighterY = 0.06, 0.18
 
 // fits reports whether a window may hold cells as these, by its sides.
 func (q *search) fits(c Corners) bool {

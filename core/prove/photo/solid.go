@@ -5,7 +5,7 @@ import (
 	"slices"
 )
 
-// Of a glass all of whose cells are solid (ours): in how many windows it is looked for, how much must be explained, and how many dots of a cell
+// Of a glass whose cells are solid (ours): in how many windows it is looked for, how much must be explained, and how many dots of a cell
 // may be missing.
 const (
 	solidWindows = 4
@@ -13,7 +13,8 @@ const (
 	solidMissing = 6
 )
 
-// solid looks for a window all of whose cells are blocks: what stands out there is the gaps between them, so that these are taken for the ground.
+// solid looks for a window whose cells are blocks, or those of some rows: what stands out there is the gaps between them, so that these are taken
+// for the ground.
 func (q *search) solid(windows []Corners) (best placed, ok bool) {
 	for _, c := range q.fitting(windows, solidWindows) {
 		fl, err := q.flat(c)
@@ -27,7 +28,7 @@ func (q *search) solid(windows []Corners) (best placed, ok bool) {
 			if len(starts) == 0 {
 				continue
 			}
-			if p := q.closer(starts); p.explained >= solidLeast && p.allSolid() && (!ok || p.score > best.score) {
+			if p := q.closer(starts); p.explained >= solidLeast && p.solidRows() && (!ok || p.score > best.score) {
 				best, ok = p, true
 			}
 		}
@@ -74,19 +75,30 @@ func (f *flat) overGaps(bright bool) []float32 {
 	return out
 }
 
-// allSolid reports whether all cells are solid, but for a few dots.
-func (p *placed) allSolid() bool {
+// solidRows reports whether the cells of each row are all solid, or all bare, but for a few dots; and those of one are solid.
+func (p *placed) solidRows() bool {
 	all, dots := p.look(), width*p.height
-	for c := 0; c < len(all); c += dots + p.round() {
-		missing := 0
-		for _, v := range all[c : c+dots] {
-			if v < 0.5 {
-				missing++
+	solid := 0
+	for row := range p.rows {
+		var on [2]bool // cells that are bare, and that are solid
+		for col := range p.cols {
+			c, n := (row*p.cols+col)*(dots+p.round()), 0
+			for _, v := range all[c : c+dots] {
+				if v >= 0.5 {
+					n++
+				}
 			}
+			if n > solidMissing && n < dots-solidMissing {
+				return false
+			}
+			on[min(1, n/(dots/2))] = true
 		}
-		if missing > solidMissing {
+		if on[0] && on[1] {
 			return false
 		}
+		if on[1] {
+			solid++
+		}
 	}
-	return true
+	return solid > 0
 }

@@ -91,8 +91,13 @@ func (c *Corners) plausible() bool {
 	if w < leastLying*h || w < leastAcross || h < 6 || c.area() <= 0 {
 		return false
 	}
-	ratio := func(a, b float64) bool { return min(a, b) > leastEdges*max(a, b) }
-	return ratio(dist(c[0], c[1]), dist(c[3], c[2])) && ratio(dist(c[0], c[3]), dist(c[1], c[2]))
+	return c.edgesAlike(leastEdges)
+}
+
+// edgesAlike reports whether of opposite edges the shorter is longer than a part of the other.
+func (c *Corners) edgesAlike(part float64) bool {
+	alike := func(a, b float64) bool { return min(a, b) > part*max(a, b) }
+	return alike(dist(c[0], c[1]), dist(c[3], c[2])) && alike(dist(c[0], c[3]), dist(c[1], c[2]))
 }
 
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
