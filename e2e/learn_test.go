@@ -58,15 +58,19 @@ func TestLearn(t *testing.T) {
 	p.do(chromedp.Focus(part + `//button[.="Show the composed screen again"]`))
 	p.keys(kb.Enter)
 	answers(p, `fetch('/api/table/glass/1').then(r => r.json()).then(g => String(g.text.join('').includes('FGHIJKLMNOPQRST')))`, "false")
-	kept := p.downloads()
+	saved := p.downloads()
 	p.do(chromedp.Click(part + `//button[contains(., "Program that shows them")]`))
-	if zip := downloaded(t, filepath.Join(kept, "chart-screens.zip")); !strings.Contains(string(zip), "hall-chart.csv") {
+	if zip := downloaded(t, filepath.Join(saved, "chart-screens.zip")); !strings.Contains(string(zip), "hall-chart.csv") {
 		t.Errorf("the program is %.80q", zip)
 	}
 
+	text, rom := fmt.Sprintf("%-20s%-20s%-20s%-20s", "Tide 3.2 m rising", "High water 14:05", "Wind NW 4, gusts 6", "Boats out 3 of 11"), charrom.A00()
+	other := kept(t, phototest.Some(rand.New(rand.NewPCG(31, 9)), 20, 4, 8, 24, 20, func(cell, row, col int) bool {
+		return glyph.Of(rom.Dots(text[cell])).Lit(row, col)
+	}).Take(), "glass.jpg")
 	shots, file := chartShots(t), `[aria-label="Photographs of the screens"]`
 	says := `(document.querySelector('[aria-label="What the photographs say"]')?.innerText ?? "")`
-	p.do(chromedp.SetUploadFiles(file, []string{shots[2], photographed(t, "Oars"), shots[0]}, chromedp.NodeReady))
+	p.do(chromedp.SetUploadFiles(file, []string{shots[2], other, shots[0]}, chromedp.NodeReady))
 	until(p, `[...document.querySelectorAll('[aria-label="Photographs"] [role=status]')].map(s => s.innerText.slice(0, 8)).join()`, "screen 3,no mark ,screen 1")
 	until(p, says+`.includes("Of the 4 screens of the chart there is no photograph of 2 and 4.")`, true)
 	p.do(chromedp.Focus(`[aria-label="Leave glass.jpg out"]`))

@@ -6,11 +6,15 @@ import (
 	"encoding/base64"
 	"fmt"
 	"image"
+	"image/color"
 	"image/draw"
 	"image/jpeg"
+	"image/png"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -21,6 +25,7 @@ import (
 	"slatebell/core/part/charrom"
 	"slatebell/core/prove/photo/phototest"
 	"slatebell/core/text/glyph"
+	"slatebell/e2e/harness"
 )
 
 // photographed writes a photograph of a glass of 16 × 2 cells with ROM A00.
@@ -204,4 +209,90 @@ func TestPhotographLight(t *testing.T) {
 	if lit := stored(t, server, 1).Wiring.Lit; len(lit) == 0 {
 		t.Error("no step is done")
 	}
+}
+
+// TestPhotographDrawn photographs glasses as the browser draws them, aslant, with light from one side, noise and much compression, and reads every
+// cell of them: the text that the page says is there, in the colour that the bench has.
+func TestPhotographDrawn(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	file := filepath.Join(t.TempDir(), "boathouse.json")
+	p := open(t, server.URL+"/benches/1/hall/run")
+	bench, _, err := harness.Command(p.ctx, binary, "", "bench", "--demo")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(file, []byte(bench), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	const scale = 3 // of the browser's pixels
+	p.do(chromedp.EmulateViewport(1280, 800, chromedp.EmulateScale(scale)))
+	for i, m := range []struct {
+		id         string
+		cols, rows int
+	}{{"hall", 20, 4}, {"slip", 20, 2}, {"gate", 16, 2}} {
+		p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/1/%s/run", server.URL, m.id)), chromedp.WaitVisible(`canvas[role=img]`))
+		p.settle()
+		box := eval[[4]float64](p, `(() => { // without what the page draws over the glass
+			const glass = document.querySelector("canvas[role=img]"), at = glass.getBoundingClientRect();
+			for (const over of glass.parentElement.querySelectorAll("*")) if (over !== glass) over.style.visibility = "hidden";
+			return [at.x, at.y, at.width, at.height];
+		})()`)
+		rows := eval[[]string](p, `JSON.parse(document.querySelector("canvas[role=img]").dataset.rows)`)
+		shot, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+		if err != nil {
+			t.Fatal(err)
+		}
+		page, err := png.Decode(bytes.NewReader(shot))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for round, cell := range []float64{15, 24, 36} {
+			r := rand.New(rand.NewPCG(uint64(i), uint64(round)))
+			name := aslant(t, page, box, scale, &phototest.Shot{
+				Cell: cell, Slant: 20, Turn: 8 * (2*r.Float64() - 1), GapX: 1, GapY: 1, Light: 0.4, Noise: 0.01, Wide: 1.5, Cols: m.cols, Rows: m.rows, Height: 8,
+			})
+			out, errs, err := harness.Command(p.ctx, binary, "", "read", name, file, "--module", m.id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if got := strings.Split(strings.TrimSuffix(out, "\n"), "\n"); !slices.EqualFunc(got, rows, likeRow) || errs != "" {
+				t.Errorf("%s, cells of %v pixels: it reads %q and says %q; expected %q", m.id, cell, got, errs, rows)
+			}
+		}
+	}
+}
+
+// likeRow holds a row as it is printed against that of a glass, in which ① and on are slots.
+func likeRow(read, shown string) bool {
+	for slot := range 8 {
+		read = strings.ReplaceAll(read, fmt.Sprintf(`\x%02X`, slot), string('①'+rune(slot)))
+	}
+	return read == strings.TrimRight(shown, " ")
+}
+
+// aslant photographs a part of a page, of so many pixels for one of its own, in colours, and returns where the file is.
+func aslant(t *testing.T, page image.Image, box [4]float64, scale float64, s *phototest.Shot) string {
+	t.Helper()
+	dot := box[2] / float64(s.Cols*6-1) * scale
+	var channels [3]*phototest.Picture
+	for k := range channels {
+		s.Rng = rand.New(rand.NewPCG(7, 7)) // the same noise for all
+		s.Plane = func(x, y float64) float64 {
+			red, green, blue, _ := page.At(int(box[0]*scale+x*dot), int(box[1]*scale+y*dot)).RGBA()
+			return float64([3]uint32{red, green, blue}[k]) / 0xffff
+		}
+		channels[k] = s.Take()
+	}
+	img := image.NewRGBA(image.Rect(0, 0, channels[0].W, channels[0].H))
+	for i := range channels[0].Pix {
+		img.SetRGBA(i%channels[0].W, i/channels[0].W, color.RGBA{channels[0].Pix[i], channels[1].Pix[i], channels[2].Pix[i], 255})
+	}
+	name := filepath.Join(t.TempDir(), "aslant.jpg")
+	var file bytes.Buffer
+	jpeg.Encode(&file, img, &jpeg.Options{Quality: 60})
+	if err := os.WriteFile(name, file.Bytes(), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	return name
 }

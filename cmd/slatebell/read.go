@@ -21,11 +21,13 @@ import (
 	"slatebell/formats/photofile"
 )
 
-// subject is what a photograph is of: a module, what its slots may hold, and the screen that it should show, nil where nobody says.
+// subject is what a photograph is of: a module, what its slots may hold, the screen that it should show and the colour of its glass, nil and "" where
+// nobody says.
 type subject struct {
 	module module.Module
 	glyphs glyph.Bank
 	screen []byte
+	tint   string
 }
 
 // photographed is what read prints of a photograph.
@@ -35,6 +37,7 @@ type photographed struct {
 	Corners  [4][2]float64     `json:"corners"` // of the field of cells, in pixels: upper left, upper right, lower right, lower left
 	Dark     bool              `json:"dark"`    // dots are darker than their ground
 	Contrast float64           `json:"contrast"`
+	Colour   string            `json:"colour,omitempty"`
 	Blank    bool              `json:"blank"`
 	Rows     []string          `json:"rows"`
 	Cells    []readCell        `json:"cells"` // row by row
@@ -203,7 +206,7 @@ func photographedModule(name, id, shown string, std stdio) (s subject, err error
 		return s, wrong(exitUsage, "%s: %w", name, err)
 	}
 	l := screen.Compose(&s.module, setup.Text(), setup.Sources())
-	s.screen, s.glyphs = l.Codes(), l.Bank
+	s.screen, s.glyphs, s.tint = l.Codes(), l.Bank, m.Display.Tint
 	return s, nil
 }
 
@@ -256,8 +259,8 @@ func (p *photoFile) read(of []subject, corners *photo.Corners) (*photographed, e
 	}
 	s := &of[is]
 	out := &photographed{
-		Photo: p.name, Geometry: s.module.Geometry.Name, Dark: r.Dark, Contrast: r.Contrast, Blank: r.Blank, Rows: r.Text(&s.module),
-		Findings: append([]finding.Finding{}, r.Findings(&s.module)...),
+		Photo: p.name, Geometry: s.module.Geometry.Name, Dark: r.Dark, Contrast: r.Contrast, Colour: r.Colour, Blank: r.Blank, Rows: r.Text(&s.module),
+		Findings: append(append([]finding.Finding{}, r.Findings(&s.module)...), r.Colours(s.tint)...),
 	}
 	if s.screen != nil {
 		out.Findings = append(out.Findings, r.Differences(&s.module, s.glyphs, s.screen)...)

@@ -84,30 +84,11 @@ func orientation(data []byte) int {
 func grey(img image.Image, orientation int) *photo.Grey {
 	b := img.Bounds()
 	w, h := b.Dx(), b.Dy()
-	// A pixel of the file at column i and row j goes to start + i·across + j·down.
-	g := &photo.Grey{W: w, H: h, Pix: make([]float32, w*h)}
+	g := &photo.Grey{W: w, H: h, Pix: make([]float32, w*h), Chroma: chroma(img, orientation)}
 	if orientation >= 5 {
 		g.W, g.H = h, w
 	}
-	var start, across, down int
-	switch orientation {
-	case 2: // mirrored
-		start, across, down = w-1, -1, w
-	case 3: // upside down
-		start, across, down = w*h-1, -1, -w
-	case 4:
-		start, across, down = (h-1)*w, 1, -w
-	case 5: // mirrored and on its side
-		start, across, down = 0, h, 1
-	case 6: // to be turned clockwise
-		start, across, down = h-1, h, -1
-	case 7:
-		start, across, down = w*h-1, -h, -1
-	case 8:
-		start, across, down = (w-1)*h, -h, 1
-	default:
-		start, across, down = 0, 1, w
-	}
+	start, across, down := turned(w, h, orientation)
 	var value func(j int) []uint8 // of a row
 	switch img := img.(type) {
 	case *image.YCbCr:
@@ -134,4 +115,25 @@ func grey(img image.Image, orientation int) *photo.Grey {
 		}
 	}
 	return g
+}
+
+// turned is where a pixel of the file at column i and row j goes: to start + i·across + j·down.
+func turned(w, h, orientation int) (start, across, down int) {
+	switch orientation {
+	case 2: // mirrored
+		return w - 1, -1, w
+	case 3: // upside down
+		return w*h - 1, -1, -w
+	case 4:
+		return (h - 1) * w, 1, -w
+	case 5: // mirrored and on its side
+		return 0, h, 1
+	case 6: // to be turned clockwise
+		return h - 1, h, -1
+	case 7:
+		return w*h - 1, -h, -1
+	case 8:
+		return (w - 1) * h, -h, 1
+	}
+	return 0, 1, w
 }

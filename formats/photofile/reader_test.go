@@ -75,6 +75,32 @@ func TestTurned(t *testing.T) {
 	}
 }
 
+// TestChroma takes the colours of a picture along with its turn, by the colours of ITU-R BT.601: blue 0000FF has Cb 0.5 and Cr −0.081; and none of one
+// that is grey all over.
+func TestChroma(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 16, 8))
+	for i := range 16 * 8 {
+		img.Set(i%16, i/16, color.Gray{120})
+		if i%16 < 8 && i/16 < 4 {
+			img.Set(i%16, i/16, color.RGBA{0, 0, 255, 255})
+		}
+	}
+	for orientation, at := range [][2]int{1: {0, 0}, 2: {15, 0}, 3: {15, 7}, 4: {0, 7}, 5: {0, 0}, 6: {7, 0}, 7: {7, 15}, 8: {0, 15}} {
+		if orientation == 0 {
+			continue
+		}
+		c := chroma(img, orientation)
+		k := at[1]*c.W + at[0]
+		other := len(c.Cb) - 1 - k
+		if math.Abs(float64(c.Cb[k])-0.5) > 0.01 || math.Abs(float64(c.Cr[k])+0.081) > 0.01 || math.Abs(float64(c.Cb[other])) > 0.01 {
+			t.Errorf("turned as %d, Cb and Cr at %v are %v and %v, and %v at the other corner", orientation, at, c.Cb[k], c.Cr[k], c.Cb[other])
+		}
+	}
+	if c := chroma(sketch(), 1); c != nil {
+		t.Errorf("a picture without colours has %v", c)
+	}
+}
+
 // TestPNG reads pictures with colours, of a palette, and what is transparent in one as white.
 func TestPNG(t *testing.T) {
 	clear := sketch()

@@ -79,11 +79,40 @@ func (r *Reading) Findings(m *module.Module) (out []finding.Finding) {
 	for i := range r.Cells {
 		own[i] = r.Cells[i].bits
 	}
-	out = append(out, r.missing(m, own)...)
+	halved := r.halved(m)
+	if out = append(out, halved...); len(halved) == 0 {
+		out = append(out, r.missing(m, own)...)
+	}
 	if len(blocks) > 0 {
 		return out
 	}
 	return append(out, r.dark(m)...)
+}
+
+// halvedLeast is of how many cells no more than one half shows where these halves are dead (ours).
+const halvedLeast = 3
+
+// halved finds one half of all cells of the glass without a dot.
+func (r *Reading) halved(m *module.Module) []finding.Finding {
+	var shown [3]int
+	for i := range r.Cells {
+		if c := &r.Cells[i]; c.Code != ' ' {
+			shown[c.Half]++
+		}
+	}
+	for _, h := range []struct {
+		of           Half
+		shown, other string
+	}{{Upper, "upper", "lower"}, {Lower, "lower", "upper"}} {
+		if n := shown[h.of]; n >= halvedLeast && n >= shown[Whole] {
+			return []finding.Finding{{
+				Code: "photo.half-cells", Severity: finding.Error, What: fmt.Sprintf("Of %d cells no more than the %s half shows.", n, h.shown),
+				Why: fmt.Sprintf("The common lines of the %s half are dead: contacts between board and glass, or a driver.", h.other),
+				Fix: "Press on the frame at its left and right end: where the dots come back, seat the rubber strip anew, by the module's own instructions; else it is the module.",
+			}}
+		}
+	}
+	return nil
 }
 
 // Of a line of dots that is missing, so much is off that should be on, at least; and so many should be on.

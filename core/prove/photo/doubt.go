@@ -55,7 +55,7 @@ const (
 	gapPixels = 6
 	gapPairs  = 12
 	gapLeast  = 0.03
-	gapSurely = 0.08
+	gapSurely = 0.06
 )
 
 // gaps is by how much what lies between two dots that are on is fainter than these, as a part of their contrast; known where there are enough

@@ -138,6 +138,9 @@ func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 		if looks[k].line {
 			likely[k] -= lineUnlikely
 		}
+		if looks[k].half != Whole {
+			likely[k] -= halfUnlikely
+		}
 		switch {
 		case best < 0 || likely[k] > likely[best]:
 			best, next = k, best
@@ -150,7 +153,7 @@ func (l *light) cell(dots []float64, looks []look, shown [][]float64) Cell {
 		sum += math.Exp(v - likely[best])
 	}
 	return Cell{
-		Code: looks[best].code, bits: looks[best].bits, Line: looks[best].line, Sure: 1 / sum,
+		Code: looks[best].code, bits: looks[best].bits, Line: looks[best].line, Half: looks[best].half, Sure: 1 / sum,
 		Next: looks[next].code, Also: math.Exp(likely[next]-likely[best]) / sum,
 		Dots: values,
 	}

@@ -14,7 +14,18 @@ type look struct {
 	on   []float64 // dots, row by row, 1 or 0
 	bits uint64    // the same, a bit each
 	line bool      // with the cursor's line, which bits leave out
+	half Half      // of what bits are, the rest is off
 }
+
+// Half says that half of a cell's lines of dots are dead.
+type Half uint8
+
+// The halves of a cell that may show alone.
+const (
+	Whole Half = iota
+	Upper
+	Lower
+)
 
 // looks are all that cells may show.
 type looks struct {
@@ -94,6 +105,42 @@ func withLine(looks []look) []look {
 		out = append(out, l)
 	}
 	return out
+}
+
+// What counts against a cell of which half shows, as a logarithm; and how many dots it must show, and hide, at least (ours).
+const (
+	halfUnlikely = 8
+	halfShown    = 4
+	halfHidden   = 3
+)
+
+// withHalves are looks, and each again as its upper or lower half alone shows it.
+func withHalves(looks []look) []look {
+	out := slices.Clip(looks)
+	for _, l := range looks {
+		middle := len(l.on) / width / 2 * width
+		for _, half := range []Half{Upper, Lower} {
+			one := l
+			one.on, one.half = slices.Clone(l.on), half
+			if half == Upper {
+				clear(one.on[middle:])
+			} else {
+				clear(one.on[:middle])
+			}
+			if shown := total(one.on); shown >= halfShown && total(l.on)-shown >= halfHidden {
+				out = append(out, one)
+			}
+		}
+	}
+	return out
+}
+
+// total is how many dots are on.
+func total(on []float64) (n float64) {
+	for _, v := range on {
+		n += v
+	}
+	return n
 }
 
 // blockCode is what a cell is said to show all of whose dots are on, as ROM A00 has it (HD44780U data sheet, table 4).

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	"image/jpeg"
 	"maps"
 	"math"
@@ -312,6 +313,8 @@ func TestFindings(t *testing.T) {
 		{"photo.half", text("Quillfish TIDE 8                ")},
 		{"photo.missing-row", func(cell, row, col int) bool { return full(cell, row, col) && (cell >= 16 || row != 3) }},
 		{"photo.missing-column", func(cell, row, col int) bool { return full(cell, row, col) && (cell%16 != 0 || col != 0) }},
+		{"photo.half-cells", func(cell, row, col int) bool { return full(cell, row, col) && row < 4 }},
+		{"photo.half-cells", func(cell, row, col int) bool { return full(cell, row, col) && row >= 4 }},
 		{"photo.shaded", full},
 		{"photo.faint", full},
 		{"", func(cell, row, col int) bool { return full(cell, row, col) || cell == cursor && row == 7 }},
@@ -340,6 +343,46 @@ func TestFindings(t *testing.T) {
 		}
 		if f.code == "" && len(codes) > 0 || f.code != "" && !slices.Contains(codes, f.code) {
 			t.Errorf("%q is found as %v: %q", f.code, codes, got.Text(&m))
+		}
+	}
+}
+
+// TestColours tells the colours of glasses by those of the page's, and holds them against what a module is said to have; and tells a glass that is
+// darker than the table by far.
+func TestColours(t *testing.T) {
+	m := moduleOf(t, "16x2", "A00")
+	codes := []byte("Quillfish TIDE 8Oars back: 3 of9")
+	for _, c := range []struct {
+		name    string
+		r, g, b uint8
+		ground  float64
+		says    []string // to one that has a blue glass
+	}{
+		{"green", 0xb3, 0xc6, 0x3f, 0.6, []string{"photo.colour"}}, {"amber", 0xf0, 0xa1, 0x3a, 0.6, []string{"photo.colour"}}, {"blue", 0x1f, 0x4f, 0xc4, 0.6, nil},
+		{"teal", 0x6c, 0xf5, 0xd4, 0.6, []string{"photo.colour"}}, {"grey", 0xd3, 0xda, 0xd2, 0.6, []string{"photo.colour"}}, {"", 0x77, 0x81, 0x5a, 0.18, []string{"photo.unlit"}},
+	} {
+		shot := phototest.Some(rand.New(rand.NewPCG(30, 3)), 16, 2, 8, 26, 15, func(cell, row, col int) bool {
+			return glyph.Of(m.ROM.Dots(codes[cell])).Lit(row, col)
+		})
+		shot.Wide, shot.Frame.Table, shot.Ground, shot.On = 6, 0.8, c.ground, c.ground/4
+		g, corners := kept(shot.Take(), 85)
+		y, cb, cr := color.RGBToYCbCr(c.r, c.g, c.b)
+		part := float32(c.ground) / (float32(y) / 255) // of that light
+		g.Chroma = &Chroma{W: 1, H: 1, Cb: []float32{(float32(cb)/255 - 0.5) * part}, Cr: []float32{(float32(cr)/255 - 0.5) * part}}
+		got, err := Read(g, &corners, &m, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var says []string
+		for _, f := range got.Colours("blue") {
+			says = append(says, f.Code)
+		}
+		if got.Colour != c.name || !slices.Equal(says, c.says) {
+			t.Errorf("a glass that is %q, of brightness %v, is %q and said to be %v; expected %v", c.name, c.ground, got.Colour, says, c.says)
+		}
+		g.Chroma = nil
+		if got, err := Read(g, &corners, &m, nil); err != nil || got.Colour != "" {
+			t.Errorf("a photograph without colours shows one: %q, %v", got.Colour, err)
 		}
 	}
 }

@@ -14,8 +14,9 @@ import (
 
 // Grey is a picture of grey values, 0 black to 1 white, row by row.
 type Grey struct {
-	W, H int
-	Pix  []float32
+	W, H   int
+	Pix    []float32
+	Chroma *Chroma // nil: without colours
 }
 
 // At is the value at a point, between four pixels; beyond the border it is that of the border.

@@ -16,6 +16,7 @@ type Cell struct {
 	Code byte      // the likeliest
 	Sure float64   // how likely it is, 0–1
 	Line bool      // the cursor's line is under it
+	Half Half      // no more than that shows of it
 	Next byte      // the next best, of other dots
 	Also float64   // how likely that is
 	Dots []float64 // row by row, how far each is on: 0 off, 1 on; nil where the glass is blank
@@ -32,12 +33,14 @@ type Reading struct {
 	Shade    float64 // of dots that are off, as a part of those that are on
 	Uneven   float64 // how much stronger the contrast is on one side than on another: 1 where it is even
 	Blank    bool    // no dot stands out: the codes mean nothing
+	Colour   string  // of the glass: green, amber, blue, teal, grey; "" where it cannot be told
 
 	field            field
 	leak, spread     float64    // as Sight has them
 	at               homography // of the field
 	score, explained float64
 	ground           []float64 // of each cell, grey
+	glows            float64   // how bright the glass is against what lies round it; 0 unknown
 }
 
 // faintest is the contrast below which nothing is read, in standard deviations of the ground (ours).
@@ -157,13 +160,14 @@ func (q *search) reading(p placed, surely float64) (*Reading, error) {
 	out.at = h
 	s := p.sample(q.pyr[0], &h)
 	lit := scale(&s, out)
+	out.tinted(q.pyr[0])
 	if out.Blank {
 		out.bare(len(s.dots))
 		return out, nil
 	}
 	placed := math.Max(placedRight(p.explained), surely)
 	out.leak, out.spread, out.Shade, out.Uneven, out.ground = lit.leak(s.dots), lit.spread, lit.shade(), lit.uneven(&s, p.cols), s.ground
-	looks := withLine(q.looks.known)
+	looks := withHalves(withLine(q.looks.known))
 	shown := blurredLooks(looks, out.leak)
 	for _, dots := range s.dots {
 		c := lit.cell(dots, looks, shown)

@@ -46,6 +46,7 @@ type Photograph struct {
 	GapY     float64           `json:"gapY" doc:"between rows, in dots"`
 	Blank    bool              `json:"blank" doc:"no dot stands out"`
 	Contrast float64           `json:"contrast" doc:"of dots that are on, as a part of their ground's grey"`
+	Colour   string            `json:"colour,omitempty" enum:"green,blue,grey,amber,teal" doc:"of the glass; absent where it cannot be told"`
 	Rows     []string          `json:"rows" nullable:"false" doc:"as text: \\xHH is a code without a character, U+2588 a block, U+FFFD what cannot be told"`
 	Cells    []PhotoCell       `json:"cells" nullable:"false" doc:"row by row"`
 	Real     facts.Glass       `json:"real" doc:"the dots as they are seen"`
@@ -92,8 +93,8 @@ func read(r *PhotographRequest) (*Photograph, error) {
 	}
 	of := modules[is]
 	out := &Photograph{
-		Width: g.W, Height: g.H, Geometry: of.Geometry.Name, Corners: points(got.Corners), Blank: got.Blank, Contrast: got.Contrast, Rows: got.Text(of),
-		Real: dotsOf(got.Drawn(), of), Findings: append([]finding.Finding{}, got.Findings(of)...),
+		Width: g.W, Height: g.H, Geometry: of.Geometry.Name, Corners: points(got.Corners), Blank: got.Blank, Contrast: got.Contrast, Colour: got.Colour, Rows: got.Text(of),
+		Real: dotsOf(got.Drawn(), of), Findings: append(append([]finding.Finding{}, got.Findings(of)...), got.Colours(r.Bench.Modules[r.Module].Display.Tint)...),
 	}
 	out.GapX, out.GapY = got.Gaps()
 	if len(r.Among) > 0 {

@@ -4902,6 +4902,11 @@ export interface components {
             blank: boolean;
             /** @description row by row */
             cells: components["schemas"]["PhotoCell"][];
+            /**
+             * @description of the glass; absent where it cannot be told
+             * @enum {string}
+             */
+            colour?: "green" | "blue" | "grey" | "amber" | "teal";
             /** @description the screen that should be there; absent for another size than the module's, and where others may be */
             composed?: components["schemas"]["Glass"];
             /**

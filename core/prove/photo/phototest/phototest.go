@@ -44,6 +44,7 @@ type Shot struct {
 	Cols, Rows  int
 	Height      int // rows of dots of a cell
 	Dots        func(cell, row, col int) bool
+	Plane       func(x, y float64) float64 // what else lies there, in dots from the upper left of the cells, 0–1; nil: the glass, by its dots
 }
 
 // Frame is what is round a glass: its ground goes on to the window's edges, then comes a frame of sheet metal, then the board, then the
@@ -111,24 +112,7 @@ func (s *Shot) Take() *Picture {
 		x := a * eye / (math.Cos(sl) - a*math.Sin(sl))
 		y := qy / (eye * scale) * (eye + x*math.Sin(sl))
 		x, y = x+w/2, y+h/2
-		v := s.Ground
-		if s.Frame != nil {
-			v = s.Frame.value(s.Ground, x, y, w, h)
-		}
-		cx, cy := int(math.Floor(x/(5+s.GapX))), int(math.Floor(y/(float64(s.Height)+s.GapY)))
-		if cx >= 0 && cx < s.Cols && cy >= 0 && cy < s.Rows {
-			dx, dy := x-float64(cx)*(5+s.GapX), y-float64(cy)*(float64(s.Height)+s.GapY)
-			if dx < 5 && dy < float64(s.Height) {
-				fx, fy := dx-math.Floor(dx)-0.5, dy-math.Floor(dy)-0.5
-				if math.Abs(fx) < s.DotX/2 && math.Abs(fy) < s.DotY/2 {
-					if s.Dots(cy*s.Cols+cx, int(dy), int(dx)) {
-						v = s.On
-					} else {
-						v += (s.On - s.Ground) * s.Off
-					}
-				}
-			}
-		}
+		v := s.shows(x, y, w, h)
 		v *= 1 + s.Light*(x/w-0.5)
 		if s.Reflection {
 			v += 0.15 * math.Exp(-((x-w*0.7)*(x-w*0.7)+(y-h*0.3)*(y-h*0.3))/(w*w/60))
@@ -158,6 +142,32 @@ func (s *Shot) Take() *Picture {
 		}
 	}
 	return &Picture{gw, gh, pix, corners}
+}
+
+// shows is what lies at a point of the plane, for a glass of a size in dots.
+func (s *Shot) shows(x, y, w, h float64) float64 {
+	if s.Plane != nil {
+		return s.Plane(x, y)
+	}
+	v := s.Ground
+	if s.Frame != nil {
+		v = s.Frame.value(s.Ground, x, y, w, h)
+	}
+	cx, cy := int(math.Floor(x/(5+s.GapX))), int(math.Floor(y/(float64(s.Height)+s.GapY)))
+	if cx >= 0 && cx < s.Cols && cy >= 0 && cy < s.Rows {
+		dx, dy := x-float64(cx)*(5+s.GapX), y-float64(cy)*(float64(s.Height)+s.GapY)
+		if dx < 5 && dy < float64(s.Height) {
+			fx, fy := dx-math.Floor(dx)-0.5, dy-math.Floor(dy)-0.5
+			if math.Abs(fx) < s.DotX/2 && math.Abs(fy) < s.DotY/2 {
+				if s.Dots(cy*s.Cols+cx, int(dy), int(dx)) {
+					v = s.On
+				} else {
+					v += (s.On - s.Ground) * s.Off
+				}
+			}
+		}
+	}
+	return v
 }
 
 // Some is a photograph at random of cells that are so many pixels across, up to a slant in degrees; dots says which are on.
