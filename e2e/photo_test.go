@@ -225,8 +225,11 @@ func TestPhotographDrawn(t *testing.T) {
 	if err := os.WriteFile(file, []byte(bench), 0o644); err != nil {
 		t.Fatal(err)
 	}
-	const scale = 3 // of the browser's pixels
-	p.do(chromedp.EmulateViewport(1280, 800, chromedp.EmulateScale(scale)))
+	const scale = 3 // of the browser's pixels: it is drawn anew for them
+	p.do(chromedp.WaitVisible(`canvas[role=img]`))
+	p.settle()
+	p.do(chromedp.EmulateViewport(1290, 800, chromedp.EmulateScale(scale)))
+	until(p, `document.querySelector("canvas[role=img]").width > 1000`, true)
 	for i, m := range []struct {
 		id         string
 		cols, rows int

@@ -5,9 +5,15 @@ import type { Tint } from "./tints";
 /** The colour between the dots. */
 export const groundOf = (glass: Glass, tint: Tint): string => (tint.glow > 2 || glass.light ? tint.ground : tint.unlit);
 
-/** Draws a glass onto a canvas at the device's resolution. */
-export function paint(canvas: HTMLCanvasElement, glass: Glass, dots: Uint8Array, tint: Tint, pitch: number) {
-  const scale = window.devicePixelRatio || 1;
+/** Draws a glass onto a canvas, with so many pixels of the screen for a CSS pixel. */
+export function paint(
+  canvas: HTMLCanvasElement,
+  glass: Glass,
+  dots: Uint8Array,
+  tint: Tint,
+  pitch: number,
+  scale: number,
+) {
   const width = Math.round((glass.cols * CELL_COLS - 1) * pitch * scale);
   const height = Math.round((glass.rows * rowPitch(glass) - 1) * pitch * scale);
   if (canvas.width !== width || canvas.height !== height) {
