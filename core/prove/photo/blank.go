@@ -6,12 +6,13 @@ import (
 )
 
 // Of a window with nothing on it (ours): by how much it stands out from what is round it on every side, of greys from 0 to 1 and as a part of the
-// brighter of both; how far what stands on it may be off its ground, as a part of that; how near its shape is to what the module's is, and its
+// brighter of both; how far what stands on it may be off its ground, as a part of that or of its grey; how near its shape is to what the module's is, and its
 // opposite edges to one length; what is smaller than a part of the picture is not looked at: a wall of bricks has many.
 const (
 	standsOut     = 0.04
 	standsOutPart = 0.2
 	nothing       = 0.5
+	nothingPart   = 0.25
 	nothingMost   = 0.01 // of its pixels that are farther off
 	shapeLeast    = 0.6
 	shapeMost     = 1.5
@@ -69,7 +70,7 @@ func (q *search) bare(c Corners) (p placed, ok bool) {
 			off = append(off, max(smooth[j*fl.w+i], -smooth[j*fl.w+i]))
 		}
 	}
-	if slices.Sort(off); float64(off[int((1-nothingMost)*float64(len(off)-1))]) > nothing*out {
+	if slices.Sort(off); float64(off[int((1-nothingMost)*float64(len(off)-1))]) > math.Max(nothing*out, nothingPart*inside) {
 		return p, false
 	}
 	return q.on(fl, (1-usualW/(1+2*roundX))/2*float64(fl.w), (1-linesIn.usual/(1+2*roundY))/2*float64(fl.h))

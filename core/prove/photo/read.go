@@ -71,13 +71,13 @@ func ReadUnknown(g *Grey, at *Corners, m *module.Module, glyphs glyph.Bank, like
 	for _, g := range glyphs {
 		q.looks.ends = append(q.looks.ends, look{bits: bitsOf(g.Pattern(), m.CellRows())})
 	}
-	return read(at, found(pyr), q)
+	return read(at, found(pyr, usualLevels), q)
 }
 
 // ReadAny reads a picture as that of the likeliest of some modules, and returns which it is.
 func ReadAny(g *Grey, at *Corners, modules []*module.Module, glyphs glyph.Bank) (is int, r *Reading, err error) {
 	pyr := pyramid(g)
-	windows := found(pyr)
+	windows := found(pyr, usualLevels)
 	if len(modules) > 1 {
 		is = likeliest(pyr, at, windows, modules, glyphs)
 	}
@@ -140,7 +140,7 @@ func read(at *Corners, windows []Corners, q *search) (*Reading, error) {
 	if p, ok := q.solid(windows); ok {
 		return q.reading(p, 0)
 	}
-	if p, ok := q.blank(windows); ok {
+	if p, ok := q.blank(found(q.pyr, manyLevels)); ok {
 		r, err := q.reading(p, 0)
 		if err == nil {
 			r.bare(len(r.Cells))

@@ -146,11 +146,11 @@ func (q *search) at(c Corners) (best placed, ok bool) {
 	return best, true
 }
 
-// found are the windows of a picture, in its own pixels.
-func found(pyr []*Grey) (out []Corners) {
+// found are the windows of a picture, in its own pixels, at so many levels of grey.
+func found(pyr []*Grey, levels int) (out []Corners) {
 	last := pyr[len(pyr)-1]
 	by := float64(int(1) << (len(pyr) - 1))
-	for _, c := range windows(last) {
+	for _, c := range windows(last, levels) {
 		out = append(out, c.times(by))
 		if c.cut(last) {
 			c = c.squared()

@@ -102,14 +102,14 @@ func (c *Corners) edgesAlike(part float64) bool {
 
 // windows are the areas with four corners that may be the glass: those brighter or darker than what is round them, at any of some
 // levels of grey. The list begins with the largest that the picture does not cut off.
-func windows(g *Grey) []Corners {
+func windows(g *Grey, levels int) []Corners {
 	sorted := slices.Clone(g.Pix)
 	slices.Sort(sorted)
 	var out []Corners
 	var badly []float64 // of each, how far its area is from that of its hull
 	region := newRegions(g)
 	last := float32(-1)
-	for _, v := range levelsOf(sorted) {
+	for _, v := range levelsOf(sorted, levels) {
 		if math.Abs(float64(v-last)) < 0.01 {
 			continue
 		}
@@ -182,18 +182,19 @@ func (c *Corners) squared() Corners {
 	return Corners{on(c[0], c[1], left), on(c[0], c[1], right), on(c[3], c[2], right), on(c[3], c[2], left)}
 }
 
-// levels is how many levels of grey are tried, by how often they occur and again evenly; and valleys how many more, that hardly occur while
+// usualLevels is how many levels of grey are tried, by how often they occur and again evenly; and valleys how many more, that hardly occur while
 // brighter and darker ones do.
 const (
-	levels  = 7
-	valleys = 5
+	usualLevels = 7
+	manyLevels  = 24 // where nothing was read
+	valleys     = 5
 )
 
 // levelsOf are the levels of grey that may part a window from what is round it, of greys in their order.
-func levelsOf(sorted []float32) (out []float32) {
+func levelsOf(sorted []float32, levels int) (out []float32) {
 	least, most := sorted[0], sorted[len(sorted)-1]
 	for i := range levels {
-		out = append(out, sorted[(2*i+1)*(len(sorted)-1)/(2*levels)], least+(most-least)*float32(2*i+1)/(2*levels))
+		out = append(out, sorted[(2*i+1)*(len(sorted)-1)/(2*levels)], least+(most-least)*float32(2*i+1)/float32(2*levels))
 	}
 	const bins, near = 128, 3
 	var count [bins]float64
