@@ -1,0 +1,192 @@
+package capture
+
+import (
+	"cmp"
+	"math"
+	"slices"
+)
+
+// strobe is what stands on all channels when E falls.
+type strobe = uint64
+
+// exchange is a byte as it stands on the channels: both its halves on four lines, the first alone on eight; and how often it comes.
+type exchange struct {
+	high, low strobe
+	n         float64
+}
+
+// exchanges puts strobes together: two by two on four lines, beginning with one of them, or one by one. Like ones are counted.
+func exchanges(list []strobe, width, from int) []exchange {
+	type key struct{ high, low strobe }
+	at := map[key]int{}
+	var out []exchange
+	step := 8 / width
+	for i := from; i+step <= len(list); i += step {
+		k := key{high: list[i]}
+		if step == 2 {
+			k.low = list[i+1]
+		}
+		if n, ok := at[k]; ok {
+			out[n].n++
+			continue
+		}
+		at[k] = len(out)
+		out = append(out, exchange{k.high, k.low, 1})
+	}
+	return out
+}
+
+// assignment says which channel is which line, by what the traffic then means.
+type assignment struct {
+	e, rs, rw int // rw is −1 where none was found
+	data      [8]int
+	width     int
+	from      int     // strobes before the first whole byte
+	score     float64 // how much likelier the traffic is than noise, as a logarithm
+}
+
+// What counts against an exchange whose halves differ in RS or R/W, as a logarithm; and up to how much less likely assignments are kept beside the
+// best, and how many (ours).
+const (
+	halvesDiffer = 8
+	keptMargin   = 9
+	keptMost     = 64
+)
+
+// masks are the bits of a byte that are known when so many of its lines are, from D7 down.
+func masks(width int) (out []byte) {
+	mask := byte(0)
+	out = append(out, mask)
+	for bit := 7; bit >= 8-width; bit-- {
+		mask |= 1 << bit
+		if width == 4 {
+			mask |= 1 << (bit - 4)
+		}
+		out = append(out, mask)
+	}
+	return out
+}
+
+// bounds are the highest evidence that a byte can have of which some bits are known, for each number of known lines, by RS and those bits.
+func bounds(width int) (out [][512]float64) {
+	for _, mask := range masks(width) {
+		var best [512]float64
+		for i := range best {
+			best[i] = math.Inf(-1)
+		}
+		for i, v := range evidence {
+			known := i & (0x100 | int(mask))
+			best[known] = math.Max(best[known], v)
+		}
+		out = append(out, best)
+	}
+	return out
+}
+
+// seeker looks for the best assignments of channels to RS, R/W and the data lines: all of them, but for those that cannot come near to the best
+// (branch and bound).
+type seeker struct {
+	list     []exchange
+	channels []int // that may be lines
+	given    Lines // that somebody named
+	width    int
+	bounds   [][512]float64
+	known    [][]int // by depth: of each exchange RS and the known bits; −1 for a read
+	now      assignment
+	best     float64
+	kept     []assignment
+}
+
+// seek returns the likeliest assignments, the best first.
+func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64) []assignment {
+	s := &seeker{list: list, channels: channels, given: given, width: width, bounds: bounds(width), best: least, now: assignment{e: e, width: width, from: from}}
+	for range width + 1 {
+		s.known = append(s.known, make([]int, len(list)))
+	}
+	for _, rs := range given.among("RS", channels) {
+		writes := []int{-1}
+		if given.channel("RW") >= 0 {
+			writes = nil
+		}
+		for _, rw := range append(writes, given.among("RW", channels)...) {
+			if rw != rs {
+				s.begin(rs, rw)
+			}
+		}
+	}
+	slices.SortFunc(s.kept, func(a, b assignment) int { return cmp.Compare(b.score, a.score) })
+	return s.kept
+}
+
+// begin takes RS and R/W as given, and goes on to the data lines.
+func (s *seeker) begin(rs, rw int) {
+	s.now.rs, s.now.rw = rs, rw
+	against := 0.0
+	for i, x := range s.list {
+		s.known[0][i] = int(x.high>>rs&1) << 8
+		if s.width == 4 && (x.high^x.low)>>rs&1 == 1 {
+			against += halvesDiffer * x.n
+		}
+		if rw >= 0 {
+			if x.high>>rw&1 == 1 {
+				s.known[0][i] = -1
+			}
+			if s.width == 4 && (x.high^x.low)>>rw&1 == 1 {
+				against += halvesDiffer * x.n
+			}
+		}
+	}
+	s.deeper(0, against)
+}
+
+// deeper tries all channels for the next data line, from D7 down.
+func (s *seeker) deeper(depth int, against float64) {
+	if s.bound(depth)-against < s.best-keptMargin {
+		return
+	}
+	if depth == s.width {
+		s.keep(s.bound(depth) - against)
+		return
+	}
+	for _, c := range s.given.among(dataRole(depth), s.channels) {
+		if c == s.now.rs || c == s.now.rw || slices.Contains(s.now.data[:depth], c) {
+			continue
+		}
+		s.now.data[depth] = c
+		next := s.known[depth+1]
+		for i, k := range s.known[depth] {
+			if k >= 0 {
+				x := &s.list[i]
+				k |= int(x.high>>c&1) << (7 - depth)
+				if s.width == 4 {
+					k |= int(x.low>>c&1) << (3 - depth)
+				}
+			}
+			next[i] = k
+		}
+		s.deeper(depth+1, against)
+	}
+}
+
+// bound is the highest evidence that there can be with what is known.
+func (s *seeker) bound(depth int) (sum float64) {
+	table := &s.bounds[depth]
+	for i, k := range s.known[depth] {
+		if k < 0 {
+			sum += readEvidence * s.list[i].n
+		} else {
+			sum += table[k] * s.list[i].n
+		}
+	}
+	return sum
+}
+
+func (s *seeker) keep(score float64) {
+	s.now.score = score
+	s.best = math.Max(s.best, score)
+	s.kept = append(s.kept, s.now)
+	if len(s.kept) > 4*keptMost {
+		slices.SortFunc(s.kept, func(a, b assignment) int { return cmp.Compare(b.score, a.score) })
+		s.kept = s.kept[:keptMost]
+	}
+}

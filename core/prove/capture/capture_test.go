@@ -1,0 +1,130 @@
+package capture
+
+import (
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"slatebell/core/bench"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/wave"
+)
+
+// demo is a screen of a 20×4.
+var demo = []string{"Tide 3.2 m  rising", "High water   14:05", "Wind NW 4  gusts 6", "Boats out  3 of 11"}
+
+// wires are the lines that somebody would record of a link.
+func wires(kind link.Kind) []string {
+	switch kind {
+	case link.Backpack:
+		return []string{"SDA", "SCL"}
+	case link.ShiftReg:
+		return []string{"DATA", "CLOCK", "LATCH"}
+	case link.Parallel4:
+		return []string{"RS", "E", "D4", "D5", "D6", "D7"}
+	}
+	return []string{"RS", "E", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
+}
+
+// recorded is a recording of our own program for a screen, on channels of some order among others that carry nothing; sampled at a step, 0 as it is.
+func recorded(t *testing.T, r *rand.Rand, kind link.Kind, rows []string, step time.Duration) (list []Change, at Lines) {
+	t.Helper()
+	m := bench.NewModule("quay", "Quay")
+	m.Link.Kind, m.Display.Geometry = string(kind), "20x4"
+	played, err := run.Do(&testbed.Setup{Display: m.Display, Link: m.Link, Rows: rows}, run.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	trace := wave.Draw(played.Program, 0, len(played.Program.Steps), link.Hardware{})
+	const channels = 12
+	places := r.Perm(channels)
+	at = Lines{}
+	to := make([]int, len(trace.Signals))
+	var levels uint64
+	for i, name := range trace.Signals {
+		to[i] = -1
+		if k := slices.Index(wires(kind), name); k >= 0 {
+			to[i] = places[k]
+			at[Role(name)] = places[k]
+			if trace.Initial[i] {
+				levels |= 1 << places[k]
+			}
+		}
+	}
+	levels |= 1 << places[channels-1] // one that is always high
+	list = []Change{{0, levels}}
+	for _, c := range trace.Changes {
+		if to[c.Signal] < 0 {
+			continue
+		}
+		levels &^= 1 << to[c.Signal]
+		if c.High {
+			levels |= 1 << to[c.Signal]
+		}
+		moment := c.At - trace.Begin
+		if step > 0 {
+			moment = (moment + step - 1) / step * step
+		}
+		if last := &list[len(list)-1]; last.At == moment {
+			last.Levels = levels
+		} else {
+			list = append(list, Change{moment, levels})
+		}
+	}
+	return list, at
+}
+
+// TestIdentify finds the lines of recordings of our own programs on each link, on channels in any order, from their beginning and from anywhere,
+// sampled at several rates.
+func TestIdentify(t *testing.T) {
+	right, all := 0, 0
+	for round := range 40 {
+		for _, kind := range link.Kinds {
+			for _, step := range []time.Duration{0, 100 * time.Nanosecond, 500 * time.Nanosecond} {
+				r := rand.New(rand.NewPCG(27, uint64(round)))
+				list, at := recorded(t, r, kind, demo, step)
+				if round%2 == 1 {
+					list = list[r.IntN(len(list)/3):]
+				}
+				began := time.Now()
+				found := Identify(list, 12, nil)
+				took := time.Since(began)
+				all++
+				if len(found) == 0 || found[0].Kind != kind || !same(found[0].Lines, at) || (kind == link.Backpack && found[0].Mapping != link.UsualMapping) || (kind == link.ShiftReg && found[0].Mapping.RS != link.UsualShiftMapping.RS) {
+					t.Logf("%s, %v, round %d: %v: found %v; expected %v", kind, step, round, took, strings.TrimSpace(describe(found)), at)
+					continue
+				}
+				right++
+			}
+		}
+	}
+	t.Logf("%d of %d right", right, all)
+	if right*100 < all*99 {
+		t.Errorf("the lines of %d of %d recordings are found; expected 99 in 100", right, all)
+	}
+}
+
+func same(a, b Lines) bool {
+	for r, at := range b {
+		if a.channel(r) != at {
+			return false
+		}
+	}
+	return true
+}
+
+func describe(list []Found) string {
+	if len(list) == 0 {
+		return "nothing"
+	}
+	f := list[0]
+	var b strings.Builder
+	for r, at := range f.Lines {
+		b.WriteString(string(r) + "=" + string(rune('a'+at)) + " ")
+	}
+	return b.String() + string(f.Kind) + " " + f.Mapping.String()
+}
