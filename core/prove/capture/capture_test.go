@@ -1,6 +1,7 @@
 package capture
 
 import (
+	"io"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -8,6 +9,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
+	"slatebell/core/part/module"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
@@ -17,8 +19,8 @@ import (
 // demo is a screen of a 20×4.
 var demo = []string{"Tide 3.2 m  rising", "High water   14:05", "Wind NW 4  gusts 6", "Boats out  3 of 11"}
 
-// wires are the lines that somebody would record of a link.
-func wires(kind link.Kind) []string {
+// recordable are the lines that somebody would record of a link.
+func recordable(kind link.Kind) []string {
 	switch kind {
 	case link.Backpack:
 		return []string{"SDA", "SCL"}
@@ -47,7 +49,7 @@ func recorded(t *testing.T, r *rand.Rand, kind link.Kind, rows []string, step ti
 	var levels uint64
 	for i, name := range trace.Signals {
 		to[i] = -1
-		if k := slices.Index(wires(kind), name); k >= 0 {
+		if k := slices.Index(recordable(kind), name); k >= 0 {
 			to[i] = places[k]
 			at[Role(name)] = places[k]
 			if trace.Initial[i] {
@@ -127,4 +129,69 @@ func describe(list []Found) string {
 		b.WriteString(string(r) + "=" + string(rune('a'+at)) + " ")
 	}
 	return b.String() + string(f.Kind) + " " + f.Mapping.String()
+}
+
+// inMemory is a source that is in memory.
+type inMemory struct {
+	list  []Change
+	names []string
+}
+
+func (s *inMemory) Channels() []string { return s.names }
+
+func (s *inMemory) Next() (c Change, err error) {
+	if len(s.list) == 0 {
+		return c, io.EOF
+	}
+	c, s.list = s.list[0], s.list[1:]
+	return c, nil
+}
+
+// TestReplay replays recordings of our own programs on each link: the operations are those of the program, the glass shows its text, no limit is
+// broken; and from the middle on, what is written from there.
+func TestReplay(t *testing.T) {
+	for _, kind := range link.Kinds {
+		for _, part := range []int{0, 2} { // from the beginning, from the middle
+			r := rand.New(rand.NewPCG(28, 1))
+			list, _ := recorded(t, r, kind, demo, 0)
+			if part > 0 {
+				list = list[len(list)/part+r.IntN(50):]
+			}
+			found := Identify(list, 12, nil)
+			if len(found) == 0 {
+				t.Fatalf("%s: nothing is found", kind)
+			}
+			m := moduleOf(t, "20x4")
+			replay, err := NewReplay(&found[0], m, list)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := replay.Play(list, &inMemory{}, -1); err != nil {
+				t.Fatal(err)
+			}
+			g := replay.Glass()
+			got, want := strings.Join(g.Text(m.ROM), "|"), strings.Join(demo, "|")
+			findings := replay.Findings()
+			if part == 0 {
+				if strings.ReplaceAll(got, " ", "") != strings.ReplaceAll(want, " ", "") || len(findings) > 0 || replay.Within || GeometryOf(replay.Operations) != "20x4" {
+					t.Errorf("%s: %q, %v, %s; expected %q", kind, got, findings, GeometryOf(replay.Operations), want)
+				}
+				continue
+			}
+			if !replay.Within || !strings.HasSuffix(strings.TrimRight(got, " |"), "11") || len(findings) != 1 {
+				t.Errorf("%s, from the middle: %q, %v", kind, got, findings)
+			}
+		}
+	}
+}
+
+func moduleOf(t *testing.T, geometry string) module.Module {
+	t.Helper()
+	d := bench.NewModule("quay", "Quay").Display
+	d.Geometry = geometry
+	m, err := d.Module()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
 }

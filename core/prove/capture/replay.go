@@ -1,0 +1,275 @@
+package capture
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"slatebell/core/finding"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+)
+
+// Operation is one that was recorded.
+type Operation struct {
+	hd44780.Operation
+	At     time.Duration // when its last strobe falls
+	Enable link.Enable
+}
+
+// Replay is a recording as it is played into a module.
+type Replay struct {
+	Operations []Operation
+	Bytes      int  // for the module, on the bus or into the register
+	Refused    int  // of these, not acknowledged
+	Within     bool // the recording begins after the initialisation
+	Ends       time.Duration
+
+	module module.Module
+	rig    *rig.Rig
+	origin time.Duration // since power-up, when the recording begins
+	wires  wires
+	skip   int // strobes of a byte whose first half was not recorded
+	pins   link.Pins
+	high   [2]byte
+}
+
+// wires are the levels of a header by those of channels.
+type wires struct {
+	found   *Found
+	coder   *link.Coder
+	take    func(Change) (Byte, bool) // of a bus or a register; nil: the channels are the header's lines
+	address uint8                     // of the transaction, 0 where its beginning was not recorded
+	reads   bool
+}
+
+// newWires begins to read a recording whose first changes are known.
+func newWires(f *Found, c *link.Coder, first []Change) (w wires) {
+	w = wires{found: f, coder: c}
+	switch f.Kind {
+	case link.Backpack:
+		bus := busAt(first, f.Lines[SDA], f.Lines[SCL])
+		w.take = bus.take
+	case link.ShiftReg:
+		register := shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
+		w.take = register.take
+	}
+	return w
+}
+
+// header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
+func (w *wires) header(c Change) (p link.Pins, b *Byte, ok bool) {
+	if w.take == nil {
+		return w.found.Lines.pins(c.Levels), nil, true
+	}
+	got, ok := w.take(c)
+	switch {
+	case !ok:
+		return 0, nil, false
+	case got.First:
+		w.address, w.reads = got.Value>>1, got.Value&1 == 1
+		return 0, nil, false
+	case w.address != 0 && w.address != w.found.Address || w.reads:
+		return 0, nil, false
+	}
+	return w.coder.Levels(link.Word(got.Value)), &got, got.Ack
+}
+
+// mostOperations is how many operations are kept.
+const mostOperations = 1_000_000
+
+// NewReplay makes ready to play a recording into a module; first are its first changes, by which it was found what is what.
+func NewReplay(f *Found, m module.Module, first []Change) (*Replay, error) {
+	l := link.New(f.Kind)
+	l.Enables = m.Geometry.Controllers
+	if l.Expander() {
+		l.Mapping = f.Mapping
+		l.ReadWrite = f.Mapping.RW != link.Open
+	}
+	if f.Address != 0 {
+		l.Address = f.Address
+	}
+	coder, err := link.NewCoder(l)
+	if err != nil {
+		return nil, fmt.Errorf("replaying: %w", err)
+	}
+	r := &Replay{module: m, skip: f.From, wires: newWires(f, coder, first), origin: hd44780.WaitAt3V}
+	if r.rig, err = rig.New(m, l); err != nil {
+		return nil, fmt.Errorf("replaying: %w", err)
+	}
+	if r.Within = !initialises(newWires(f, coder, first), first, f.From); r.Within {
+		r.initialise(coder.Width())
+	}
+	return r, nil
+}
+
+// initialises reports whether a recording begins with an initialisation by instruction: three strobes of 0011 on D7 to D4 (HD44780U data sheet,
+// ADE-207-272(Z), figures 23 and 24).
+func initialises(w wires, first []Change, from int) bool {
+	var was link.Pins
+	strobes := 0
+	for _, c := range first {
+		p, _, ok := w.header(c)
+		if !ok {
+			continue
+		}
+		if was&hd44780.E != 0 && p&hd44780.E == 0 {
+			if from > 0 || was&(hd44780.RS|hd44780.RW) != 0 || was&0xF0 != 0x30 {
+				return false
+			}
+			if strobes++; strobes == 3 {
+				return true
+			}
+		}
+		was = p
+	}
+	return false
+}
+
+// initialise brings the module to where one is that was initialised before the recording: two lines, the display on, counting up.
+func (r *Replay) initialise(width int) {
+	const each = 5 * time.Millisecond
+	send := func(b byte) {
+		p := link.Pins(b) | link.Backlight
+		r.rig.Drive(r.origin, p)
+		r.rig.Drive(r.origin+2*time.Microsecond, p|hd44780.E|link.E2)
+		r.rig.Drive(r.origin+4*time.Microsecond, p)
+		r.origin += each
+	}
+	for range 3 {
+		send(hd44780.FuncBase | hd44780.EightBit)
+	}
+	function := hd44780.FuncBase | hd44780.EightBit | hd44780.TwoLine
+	if width == 4 {
+		function &^= hd44780.EightBit
+		send(hd44780.FuncBase)
+	}
+	for _, b := range []byte{function, hd44780.DisplayOff | hd44780.DisplayOn, hd44780.EntryBase | hd44780.Increment} {
+		send(b)
+		if width == 4 {
+			send(b << 4)
+		}
+	}
+}
+
+// Play plays a source up to a time, or to its end where until is below 0; what was read of it already comes first.
+func (r *Replay) Play(first []Change, source Source, until time.Duration) error {
+	for _, c := range first {
+		if until >= 0 && c.At > until {
+			return nil
+		}
+		r.play(c)
+	}
+	for {
+		c, err := source.Next()
+		if err == io.EOF {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if until >= 0 && c.At > until {
+			return nil
+		}
+		r.play(c)
+	}
+}
+
+// play plays one change.
+func (r *Replay) play(c Change) {
+	r.Ends = c.At
+	p, b, ok := r.wires.header(c)
+	if b != nil {
+		r.Bytes++
+		if !b.Ack {
+			r.Refused++
+		}
+	}
+	if !ok || p == r.pins {
+		return
+	}
+	const enables = hd44780.E | link.E2
+	was := r.pins
+	r.pins = p
+	if r.skip > 0 {
+		if was&hd44780.E != 0 && p&hd44780.E == 0 {
+			r.skip--
+		}
+		r.rig.Drive(r.origin+c.At, p&^enables)
+		return
+	}
+	for i, enable := range []link.Pins{hd44780.E, link.E2} {
+		if was&enable != 0 && p&enable == 0 && i < r.module.Geometry.Controllers {
+			r.strobe(i, c.At, was)
+		}
+	}
+	r.rig.Drive(r.origin+c.At, p)
+}
+
+// strobe takes what stood on the pins when an enable fell: a byte, or half of one, as the controller is set.
+func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
+	c := &r.rig.Controllers()[i]
+	b := byte(was & hd44780.DataPins)
+	if c.FourBit {
+		if !c.Low {
+			r.high[i] = b & 0xF0
+			return
+		}
+		b = r.high[i] | b>>4
+	}
+	if len(r.Operations) == mostOperations {
+		return
+	}
+	r.Operations = append(r.Operations, Operation{
+		hd44780.Operation{RS: was&hd44780.RS != 0, RW: was&hd44780.RW != 0, Byte: b}, at, []link.Enable{link.First, link.Second}[i],
+	})
+}
+
+// Glass is what the module shows at the end of what was played, with its usual contrast.
+func (r *Replay) Glass() rig.Glass {
+	moment := r.rig.Moment()
+	return moment.Glass(&r.module, r.module.UsualContrast())
+}
+
+// Findings says which limits the recording breaks, with the time of the first of each kind, and what else it shows.
+func (r *Replay) Findings() (out []finding.Finding) {
+	kept, more := r.rig.Violations()
+	kinds := map[hd44780.ViolationKind]int{}
+	var list [][]rig.Violation
+	for _, v := range kept {
+		if v.At < r.origin {
+			continue
+		}
+		at, seen := kinds[v.Kind]
+		if !seen {
+			at = len(list)
+			kinds[v.Kind] = at
+			list = append(list, nil)
+		}
+		list[at] = append(list[at], v)
+	}
+	for _, of := range list {
+		f := rig.Findings(of, 0)[0]
+		f.What = fmt.Sprintf("%s; the first at %s.", strings.TrimSuffix(f.What, "."), rig.Duration(of[0].At-r.origin))
+		out = append(out, f)
+	}
+	if more > 0 {
+		out = append(out, finding.Finding{Code: "timing.more", Severity: finding.Note, What: fmt.Sprintf("%d more violations were not kept.", more)})
+	}
+	if r.Refused > 0 {
+		out = append(out, finding.Finding{
+			Code: "capture.refused", Severity: finding.Error, What: fmt.Sprintf("%d of %d bytes for the module are not acknowledged.", r.Refused, r.Bytes),
+			Why: "The expander was not there, not fed, or at another address.", Fix: "Scan the bus, and look at the expander's jumpers, supply and wires.", Source: "UM10204 rev. 7, §3.1.6",
+		})
+	}
+	if r.Within {
+		out = append(out, finding.Finding{
+			Code: "capture.within", Severity: finding.Note, What: "The recording begins after the initialisation: two lines, the display on and an empty memory are taken for what went before.",
+			Fix: "Record from before the host is switched on or reset, to see all of it.",
+		})
+	}
+	return out
+}
