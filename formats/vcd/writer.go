@@ -5,6 +5,7 @@ import (
 	"bufio"
 	"fmt"
 	"io"
+	"time"
 
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
@@ -66,4 +67,34 @@ func value(out *bufio.Writer, i int, high bool) {
 		level = '1'
 	}
 	fmt.Fprintf(out, "%c%c\n", level, identifier(i))
+}
+
+// WriteLevels writes some lines over time: play is given what takes their levels, bit n being that of names[n], from time to time, in the order of
+// these.
+func WriteLevels(w io.Writer, names []string, play func(level func(at time.Duration, levels uint64)) error) error {
+	out := bufio.NewWriter(w)
+	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")
+	for i, name := range names {
+		fmt.Fprintf(out, "$var wire 1 %c %s $end\n", identifier(i), name)
+	}
+	fmt.Fprint(out, "$upscope $end\n$enddefinitions $end\n")
+	was, last := uint64(0), time.Duration(-1)
+	err := play(func(at time.Duration, levels uint64) {
+		if at != last {
+			fmt.Fprintf(out, "#%d\n", at.Nanoseconds())
+		}
+		for i := range names {
+			if last < 0 || (was^levels)>>i&1 == 1 {
+				value(out, i, levels>>i&1 == 1)
+			}
+		}
+		was, last = levels, at
+	})
+	if err != nil {
+		return err
+	}
+	if err := out.Flush(); err != nil {
+		return fmt.Errorf("writing value change dump: %w", err)
+	}
+	return nil
 }

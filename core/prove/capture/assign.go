@@ -9,13 +9,15 @@ import (
 // strobe is what stands on all channels when E falls.
 type strobe = uint64
 
-// exchange is a byte as it stands on the channels: both its halves on four lines, the first alone on eight; and how often it comes.
+// exchange is a byte as it stands on the channels: both its halves on four lines, the first alone on eight; and how much it counts by how
+// often it comes.
 type exchange struct {
 	high, low strobe
 	n         float64
 }
 
-// exchanges puts strobes together: two by two on four lines, beginning with one of them, or one by one. Like ones are counted.
+// exchanges puts strobes together: two by two on four lines, beginning with one of them, or one by one. What comes again and again
+// says less each time: lines that are no module's repeat themselves too.
 func exchanges(list []strobe, width, from int) []exchange {
 	type key struct{ high, low strobe }
 	at := map[key]int{}
@@ -33,6 +35,9 @@ func exchanges(list []strobe, width, from int) []exchange {
 		at[k] = len(out)
 		out = append(out, exchange{k.high, k.low, 1})
 	}
+	for i := range out {
+		out[i].n = 1 + math.Log(out[i].n)
+	}
 	return out
 }
 
@@ -42,6 +47,7 @@ type assignment struct {
 	data      [8]int
 	width     int
 	from      int     // strobes before the first whole byte
+	bytes     float64 // how many
 	score     float64 // how much likelier the traffic is than noise, as a logarithm
 }
 
@@ -97,9 +103,26 @@ type seeker struct {
 	kept     []assignment
 }
 
+// inOrder is how much likelier it is that two neighbouring data lines lie on neighbouring channels, as a logarithm (common practice: wires are put on
+// in their order).
+const inOrder = 0.5
+
+// neighbours is how often an assignment has such.
+func (a *assignment) neighbours() (n float64) {
+	for i := 1; i < a.width; i++ {
+		if a.data[i-1]-a.data[i] == 1 || a.data[i]-a.data[i-1] == 1 {
+			n++
+		}
+	}
+	return n
+}
+
 // seek returns the likeliest assignments, the best first.
 func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64) []assignment {
 	s := &seeker{list: list, channels: channels, given: given, width: width, bounds: bounds(width), best: least, now: assignment{e: e, width: width, from: from}}
+	for _, x := range list {
+		s.now.bytes += x.n
+	}
 	for range width + 1 {
 		s.known = append(s.known, make([]int, len(list)))
 	}
@@ -113,6 +136,9 @@ func seek(list []exchange, channels []int, given Lines, e, width, from int, leas
 				s.begin(rs, rw)
 			}
 		}
+	}
+	for i := range s.kept {
+		s.kept[i].score += inOrder * s.kept[i].neighbours()
 	}
 	slices.SortFunc(s.kept, func(a, b assignment) int { return cmp.Compare(b.score, a.score) })
 	return s.kept

@@ -93,7 +93,7 @@ func TestIdentify(t *testing.T) {
 					list = list[r.IntN(len(list)/3):]
 				}
 				began := time.Now()
-				found := Identify(list, 12, nil)
+				found := Identify(list, make([]string, 12), nil)
 				took := time.Since(began)
 				all++
 				if len(found) == 0 || found[0].Kind != kind || !same(found[0].Lines, at) || (kind == link.Backpack && found[0].Mapping != link.UsualMapping) || (kind == link.ShiftReg && found[0].Mapping.RS != link.UsualShiftMapping.RS) {
@@ -157,7 +157,7 @@ func TestReplay(t *testing.T) {
 			if part > 0 {
 				list = list[len(list)/part+r.IntN(50):]
 			}
-			found := Identify(list, 12, nil)
+			found := Identify(list, make([]string, 12), nil)
 			if len(found) == 0 {
 				t.Fatalf("%s: nothing is found", kind)
 			}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"slatebell/core/wire/link"
 )
@@ -17,7 +18,7 @@ type Found struct {
 	Mapping link.Mapping // of an expander or a shift register
 	Sure    map[Role]float64
 	From    int     // strobes of E before the first whole byte, on four lines
-	Score   float64 // how much likelier the traffic is than noise, as a logarithm
+	Score   float64 // how much likelier the traffic is than what chance would explain, as a logarithm
 }
 
 // Of what channels are found by (ours): how many changes are looked at, how many strobes of E, and how many of these there must be.
@@ -30,9 +31,63 @@ const (
 // wholeShare is which part of the bytes of a bus must be whole.
 const wholeShare = 0.8
 
+// chance is how much likelier than noise a byte is by the best of all wrong assignments, as a logarithm, at most (ours).
+const chance = 1
+
+func (a *assignment) beyondChance() float64 { return a.score - chance*a.bytes }
+
+// named are lines by the names of channels, a set for each link that they would be; names that any tool gives its channels, as D0, count beside
+// others only.
+func named(channels []string) (out []Lines) {
+	all := Lines{}
+	for i, name := range channels {
+		_, name, _ = strings.Cut("."+strings.ToUpper(name), ".")
+		name = name[strings.LastIndex(name, ".")+1:]
+		role := Role(name)
+		switch name {
+		case "R/W":
+			role = "RW"
+		case "EN", "ENABLE":
+			role = "E"
+		case "DB0", "DB1", "DB2", "DB3", "DB4", "DB5", "DB6", "DB7":
+			role = Role("D" + name[2:])
+		}
+		if _, twice := all[role]; !twice && slices.Contains(roles(), role) {
+			all[role] = i
+		}
+	}
+	take := func(list ...Role) {
+		if !all.has(list...) {
+			return
+		}
+		one := Lines{}
+		for _, r := range append(list, "RW", "E2", "D0", "D1", "D2", "D3") {
+			if at := all.channel(r); at >= 0 && (list[0] == "E" || slices.Contains(list, r)) {
+				one[r] = at
+			}
+		}
+		out = append(out, one)
+	}
+	take("E", "RS", "D4", "D5", "D6", "D7")
+	take(SDA, SCL)
+	take(Data, Clock, Latch)
+	return out
+}
+
 // Identify finds which channel is which line, by how well the traffic is explained by it: the likeliest first. given are lines that somebody
-// named; the others are sought among the channels that are left.
-func Identify(list []Change, channels int, given Lines) (out []Found) {
+// named; where nobody did, names that the channels have are tried first. The others are sought among the channels that are left.
+func Identify(list []Change, channels []string, given Lines) (out []Found) {
+	if len(given) == 0 {
+		for _, lines := range named(channels) {
+			if found := identify(list, len(channels), lines); len(found) > 0 && found[0].Score > 0 {
+				return found
+			}
+		}
+	}
+	return identify(list, len(channels), given)
+}
+
+func identify(list []Change, channels int, given Lines) (out []Found) {
 	list = list[:min(len(list), lookedAt)]
 	moving := movingOf(list, channels)
 	if given.Kind() == "" || given.Kind() == link.Backpack {
@@ -80,6 +135,10 @@ func (l Lines) names(channel int) bool {
 	return false
 }
 
+// framed is how much likelier a bus or a register is by each byte that is whole than without, as a logarithm, and what one that is not counts against
+// it, in such (ours).
+const framed, brokenCounts = 1, 3
+
 // buses are the pairs of channels that are a bus, with the expanders on them that drive a module.
 func buses(list []Change, moving []int, given Lines) (out []Found) {
 	for _, sda := range given.among(SDA, moving) {
@@ -88,8 +147,8 @@ func buses(list []Change, moving []int, given Lines) (out []Found) {
 				continue
 			}
 			r := busAt(list, sda, scl)
-			to := map[uint8][]byte{} // by address
-			address := uint8(0)
+			to := map[uint8][]byte{}                  // by address
+			address, acked, refused := uint8(0), 0, 0 // bytes of data
 			var order []uint8
 			for _, c := range list {
 				b, ok := r.take(c)
@@ -98,13 +157,18 @@ func buses(list []Change, moving []int, given Lines) (out []Found) {
 				case b.First:
 					address = b.Value >> 1
 				default:
+					if b.Ack {
+						acked++
+					} else {
+						refused++
+					}
 					if _, seen := to[address]; !seen {
 						order = append(order, address)
 					}
 					to[address] = append(to[address], b.Value)
 				}
 			}
-			if r.whole == 0 || float64(r.whole) < wholeShare*float64(r.whole+r.badly) {
+			if refused*5 > acked && acked > 0 || r.whole == 0 || float64(r.whole) < wholeShare*float64(r.whole+r.badly) {
 				continue
 			}
 			if early := to[0]; len(order) == 2 && order[0] == 0 { // what came before the first address is for the same, where there is no other
@@ -114,6 +178,7 @@ func buses(list []Change, moving []int, given Lines) (out []Found) {
 			for _, a := range order {
 				if one, ok := outputs(to[a]); ok {
 					one.Kind, one.Address = link.Backpack, a
+					one.Score += framed * float64(r.whole-brokenCounts*r.badly)
 					one.Lines = Lines{SDA: sda, SCL: scl}
 					one.Sure[SDA], one.Sure[SCL] = 1, 1
 					out = append(out, one)
@@ -150,6 +215,7 @@ func registers(list []Change, moving []int, given Lines) (out []Found) {
 					}
 				}
 				if one, ok := outputs(bytes); ok {
+					one.Score += framed * float64(r.whole-brokenCounts*r.badly)
 					one.Kind, one.Lines = link.ShiftReg, Lines{Data: data, Clock: clock, Latch: latch}
 					one.Sure[Data], one.Sure[Clock], one.Sure[Latch] = 1, 1, 1
 					out = append(out, one)
@@ -174,7 +240,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 		return f, false
 	}
 	a := best[0]
-	f = Found{Score: a.score, From: a.from, Sure: surely(best)}
+	f = Found{Score: a.beyondChance(), From: a.from, Sure: surely(best)}
 	m := link.Mapping{
 		RS: int8(a.rs), RW: int8(a.rw), E: int8(a.e), E2: link.Open, Backlight: link.Open, D7: int8(a.data[0]), D6: int8(a.data[1]), D5: int8(a.data[2]), D4: int8(a.data[3]),
 	}
@@ -209,7 +275,7 @@ func parallels(list []Change, moving []int, given Lines) (out []Found) {
 			continue
 		}
 		a := best[0]
-		f := Found{Kind: link.Parallel4, Score: a.score, From: a.from, Sure: surely(best), Lines: Lines{"RS": a.rs, "E": a.e}}
+		f := Found{Kind: link.Parallel4, Score: a.beyondChance(), From: a.from, Sure: surely(best), Lines: Lines{"RS": a.rs, "E": a.e}}
 		if width == 8 {
 			f.Kind = link.Parallel8
 		}

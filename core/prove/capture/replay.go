@@ -27,6 +27,7 @@ type Replay struct {
 	Refused    int  // of these, not acknowledged
 	Within     bool // the recording begins after the initialisation
 	Ends       time.Duration
+	Watch      func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
 
 	module module.Module
 	rig    *rig.Rig
@@ -35,6 +36,7 @@ type Replay struct {
 	skip   int // strobes of a byte whose first half was not recorded
 	pins   link.Pins
 	high   [2]byte
+	four   bool // four lines reach the header
 }
 
 // wires are the levels of a header by those of channels.
@@ -96,7 +98,7 @@ func NewReplay(f *Found, m module.Module, first []Change) (*Replay, error) {
 	if err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	r := &Replay{module: m, skip: f.From, wires: newWires(f, coder, first), origin: hd44780.WaitAt3V}
+	r := &Replay{module: m, skip: f.From, wires: newWires(f, coder, first), four: coder.Width() == 4, origin: hd44780.WaitAt3V}
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
@@ -117,7 +119,12 @@ func initialises(w wires, first []Change, from int) bool {
 			continue
 		}
 		if was&hd44780.E != 0 && p&hd44780.E == 0 {
-			if from > 0 || was&(hd44780.RS|hd44780.RW) != 0 || was&0xF0 != 0x30 {
+			if from > 0 { // an expander's E is high from power-up on
+				from--
+				was = p
+				continue
+			}
+			if was&(hd44780.RS|hd44780.RW) != 0 || was&0xF0 != 0x30 {
 				return false
 			}
 			if strobes++; strobes == 3 {
@@ -194,6 +201,9 @@ func (r *Replay) play(c Change) {
 	const enables = hd44780.E | link.E2
 	was := r.pins
 	r.pins = p
+	if r.Watch != nil {
+		r.Watch(c.At, p)
+	}
 	if r.skip > 0 {
 		if was&hd44780.E != 0 && p&hd44780.E == 0 {
 			r.skip--
@@ -213,6 +223,9 @@ func (r *Replay) play(c Change) {
 func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
 	c := &r.rig.Controllers()[i]
 	b := byte(was & hd44780.DataPins)
+	if r.four {
+		b &= 0xF0 // what stands on D3 to D0 nobody drives
+	}
 	if c.FourBit {
 		if !c.Low {
 			r.high[i] = b & 0xF0

@@ -1,0 +1,79 @@
+package capture
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"slatebell/core/bench"
+	"slatebell/core/part/hd44780"
+	"slatebell/core/text/glyph"
+	"slatebell/core/text/screen"
+	"slatebell/core/wire/link"
+)
+
+// Bench is what a recording shows, as a bench: the link, its mapping and address, the glyphs that were loaded, and what the glass shows at the end
+// as a screen. d is what is known of the module.
+func (r *Replay) Bench(d bench.Display) bench.Bench {
+	b := bench.New("Learnt from a recording")
+	m := &b.Modules[0]
+	m.ID, m.Name, m.Display = "learnt", "Learnt", d
+	m.Link.Kind = string(r.wires.found.Kind)
+	if f := r.wires.found; f.Kind == link.Backpack || f.Kind == link.ShiftReg {
+		mapping := f.Mapping
+		m.Link.Outputs.Mapping = &mapping
+		if f.Address != 0 {
+			m.Link.Outputs.Address = int(f.Address)
+		}
+	}
+	loaded := map[int]bool{}
+	inCGRAM, slot := false, 0
+	for i := range r.Operations {
+		op := &r.Operations[i]
+		if op.RW {
+			continue
+		}
+		switch op.Kind() {
+		case hd44780.SetCGRAM:
+			inCGRAM, slot = true, int(op.Byte&0x3F)
+		case hd44780.SetDDRAM, hd44780.Clear, hd44780.Home:
+			inCGRAM = false
+		case hd44780.WriteData:
+			if inCGRAM {
+				loaded[slot/8%glyph.Slots] = true
+				slot++
+			}
+		}
+	}
+	c := &r.rig.Controllers()[0]
+	for slot := range glyph.Slots {
+		if !loaded[slot] {
+			continue
+		}
+		var p glyph.Pattern
+		for row := range 8 {
+			p[row] = c.CGRAM[slot*8+row] & 0x1F
+		}
+		m.Glyphs = append(m.Glyphs, glyph.New(slot, fmt.Sprintf("glyph %d", slot), p))
+	}
+	g := r.Glass()
+	m.Screens[0].Rows = nil
+	for row := range g.Rows {
+		var text strings.Builder
+		for _, cell := range g.Cells[row*g.Cols : (row+1)*g.Cols] {
+			ch, known := r.module.ROM.Rune(cell.Code)
+			if _, slot := r.module.Slot(cell.Code); slot || !known || cell.Code < ' ' {
+				ch = screen.CodeBase + rune(cell.Code)
+			}
+			text.WriteRune(ch)
+		}
+		m.Screens[0].Rows = append(m.Screens[0].Rows, strings.TrimRight(text.String(), " "))
+	}
+	for len(m.Screens[0].Rows) > 0 && m.Screens[0].Rows[len(m.Screens[0].Rows)-1] == "" {
+		m.Screens[0].Rows = slices.Delete(m.Screens[0].Rows, len(m.Screens[0].Rows)-1, len(m.Screens[0].Rows))
+	}
+	if m.Screens[0].Rows == nil {
+		m.Screens[0].Rows = []string{}
+	}
+	return b
+}
