@@ -74,10 +74,10 @@ soak: build tools
 # What tests need, from Debian's packages.
 tools:
 	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || missing=1; \
-	for tool in pdftotext pbmtext bdftopcf pcf2bdf avr-gcc g++; do command -v $$tool >/dev/null || missing=1; done; \
+	for tool in pdftotext pbmtext bdftopcf pcf2bdf avr-gcc g++ sigrok-cli; do command -v $$tool >/dev/null || missing=1; done; \
 	test -f /usr/include/simavr/sim_avr.h -a -f /usr/include/libelf.h -a -d /usr/lib/avr/include || missing=1; \
 	test -z "$$missing" || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends \
-		chromium-headless-shell poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev; }
+		chromium-headless-shell poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev sigrok-cli; }
 
 bench: build
 	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)

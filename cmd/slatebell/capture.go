@@ -269,13 +269,13 @@ func (r *recorded) play(m module.Module, until time.Duration, watch func(time.Du
 		return nil, wrong(exitFailed, "%s: %w", r.name, err)
 	}
 	played.Watch = watch
-	if err := played.Play(nil, source, until); err != nil {
+	if err := played.Play(source, until); err != nil {
 		return nil, wrong(exitUsage, "%s: read up to %s: %w", r.name, rig.Duration(played.Ends), err)
 	}
 	return played, nil
 }
 
-// geometry is the likeliest size of the module.
+// geometry is the likeliest size of the module, by the first changes.
 func (r *recorded) geometry() (string, error) {
 	d := bench.NewModule("learnt", "Learnt").Display
 	d.Geometry = "40x2"
@@ -283,9 +283,12 @@ func (r *recorded) geometry() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	played, err := r.play(m, -1, nil)
+	played, err := capture.NewReplay(&r.found, m, r.first)
 	if err != nil {
-		return "", err
+		return "", wrong(exitFailed, "%s: %w", r.name, err)
+	}
+	for _, c := range r.first {
+		played.Take(c)
 	}
 	return capture.GeometryOf(played.Operations), nil
 }

@@ -21,6 +21,7 @@ type Reader struct {
 	in       *bufio.Scanner
 	line     int
 	names    []string
+	told     []string // names that a remark states
 	comma    string
 	timeAt   int     // the column of time; −1: there is none
 	unit     float64 // of it, in nanoseconds
@@ -72,6 +73,9 @@ func NewReader(r io.Reader, rate float64) (*Reader, error) {
 			}
 		}
 	}
+	if len(c.told) == len(c.names) {
+		c.names = c.told
+	}
 	if c.timeAt < 0 {
 		if rate <= 0 {
 			return nil, fmt.Errorf("line %d: no column is called time; state the rate of the samples, or name the column such as time_us or Time [s]", c.line)
@@ -87,12 +91,17 @@ func NewReader(r io.Reader, rate float64) (*Reader, error) {
 // Channels are the names of the columns, without that of time.
 func (c *Reader) Channels() []string { return c.names }
 
-// row reads the next line that is no remark; a rate that one states is taken where nobody stated one.
+// row reads the next line that is no remark; what one states is kept: names, and a rate where nobody
+// stated one.
 func (c *Reader) row(rate *float64) ([]string, error) {
 	for c.in.Scan() {
 		c.line++
 		text := strings.TrimRight(strings.TrimPrefix(c.in.Text(), "\ufeff"), "\r")
 		if text == "" || text[0] == ';' || text[0] == '#' {
+			if _, list, ok := strings.Cut(text, "Channels ("); ok {
+				_, list, _ = strings.Cut(list, "): ")
+				c.told = strings.Split(list, ", ")
+			}
 			if _, value, ok := strings.Cut(strings.ToLower(text), "samplerate:"); ok && rate != nil && *rate <= 0 {
 				if v, err := rawsamples.Rate(value); err == nil {
 					*rate = v

@@ -21,15 +21,15 @@ var house = []struct {
 }{
 	// core: the computation
 	{"core", "place say quoting finding"},
-	{"core/part", "circuit host i2cbus hd44780 charrom module"},                                                                // what is bought
-	{"core/text", "glyph picture meter bank field screen"},                                                                     // what is to be read
-	{"core/wire", "link update sequence wave rig glass"},                                                                       // how it gets there
-	{"core/bench", "logbook . edit show"},                                                                                      // the saved document
-	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"},                                                 // the table as a whole
-	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run transition bringup check"}, // whether it works, and why not
-	{"core/ship", "firmware firmware/firmtest play card bridge"},                                                               // what is handed over
+	{"core/part", "circuit host i2cbus hd44780 charrom module"},                // what is bought
+	{"core/text", "glyph picture meter bank field screen"},                     // what is to be read
+	{"core/wire", "link update sequence wave rig glass"},                       // how it gets there
+	{"core/bench", "logbook . edit show"},                                      // the saved document
+	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"}, // the table as a whole
+	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run capture transition bringup check"}, // whether it works, and why not
+	{"core/ship", "firmware firmware/firmtest play card bridge"},                                                                       // what is handed over
 	// around it
-	{"formats", ". benchjson pbm raster photofile bdf dottext glyphs program stepcsv wirehex vcd wirelist eventcsv scantext logtext cutout"}, // open formats
+	{"formats", ". benchjson pbm raster photofile bdf dottext glyphs program stepcsv wirehex vcd rawsamples sessionzip samplecsv recording wirelist eventcsv scantext logtext cutout"}, // open formats
 	{"live", "protocol"}, // what a computer and a bridge say to each other
 	{"codegen", "source layout c99 sketch micropython scanner bridge ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files

@@ -33,7 +33,7 @@ func recordable(kind link.Kind) []string {
 }
 
 // recorded is a recording of our own program for a screen, on channels of some order among others that carry nothing; sampled at a step, 0 as it is.
-func recorded(t *testing.T, r *rand.Rand, kind link.Kind, rows []string, step time.Duration) (list []Change, at Lines) {
+func recorded(t testing.TB, r *rand.Rand, kind link.Kind, rows []string, step time.Duration) (list []Change, at Lines) {
 	t.Helper()
 	m := bench.NewModule("quay", "Quay")
 	m.Link.Kind, m.Display.Geometry = string(kind), "20x4"
@@ -166,7 +166,7 @@ func TestReplay(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := replay.Play(list, &inMemory{}, -1); err != nil {
+			if err := replay.Play(&inMemory{list: list}, -1); err != nil {
 				t.Fatal(err)
 			}
 			g := replay.Glass()
@@ -185,7 +185,7 @@ func TestReplay(t *testing.T) {
 	}
 }
 
-func moduleOf(t *testing.T, geometry string) module.Module {
+func moduleOf(t testing.TB, geometry string) module.Module {
 	t.Helper()
 	d := bench.NewModule("quay", "Quay").Display
 	d.Geometry = geometry
@@ -194,4 +194,21 @@ func moduleOf(t *testing.T, geometry string) module.Module {
 		t.Fatal(err)
 	}
 	return m
+}
+
+// BenchmarkReplay replays a recording of a backpack's bus, change by change.
+func BenchmarkReplay(b *testing.B) {
+	list, _ := recorded(b, rand.New(rand.NewPCG(28, 2)), link.Backpack, demo, 0)
+	found := Identify(list, make([]string, 12), nil)
+	m := moduleOf(b, "20x4")
+	for b.Loop() {
+		r, err := NewReplay(&found[0], m, list)
+		if err != nil {
+			b.Fatal(err)
+		}
+		for _, c := range list {
+			r.Take(c)
+		}
+	}
+	b.ReportMetric(float64(b.N*len(list))/b.Elapsed().Seconds(), "changes/s")
 }

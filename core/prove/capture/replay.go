@@ -162,14 +162,8 @@ func (r *Replay) initialise(width int) {
 	}
 }
 
-// Play plays a source up to a time, or to its end where until is below 0; what was read of it already comes first.
-func (r *Replay) Play(first []Change, source Source, until time.Duration) error {
-	for _, c := range first {
-		if until >= 0 && c.At > until {
-			return nil
-		}
-		r.play(c)
-	}
+// Play plays a source up to a time, or to its end where until is below 0.
+func (r *Replay) Play(source Source, until time.Duration) error {
 	for {
 		c, err := source.Next()
 		if err == io.EOF {
@@ -181,12 +175,12 @@ func (r *Replay) Play(first []Change, source Source, until time.Duration) error 
 		if until >= 0 && c.At > until {
 			return nil
 		}
-		r.play(c)
+		r.Take(c)
 	}
 }
 
-// play plays one change.
-func (r *Replay) play(c Change) {
+// Take plays one change; times must not go back.
+func (r *Replay) Take(c Change) {
 	r.Ends = c.At
 	p, b, ok := r.wires.header(c)
 	if b != nil {
