@@ -130,6 +130,12 @@ func newCapture(std stdio) *cobra.Command {
 			return err
 		}
 		findings := played.Findings()
+		if r.broken != nil {
+			findings = append(findings, finding.Finding{
+				Code: "capture.broken", Severity: finding.Error, What: fmt.Sprintf("The recording is read up to %s: %s.", rig.Duration(played.Ends), r.broken),
+				Fix: "Record it again, or save it anew in the program that recorded it.",
+			})
+		}
 		printed := error(nil)
 		if *as == "bench" {
 			learnt := played.Bench(display)
@@ -192,6 +198,7 @@ type recorded struct {
 	names   []string
 	first   []capture.Change
 	found   capture.Found
+	broken  error // why no more of it is read
 }
 
 // openRecording opens a recording and finds which channel is which line.
@@ -269,9 +276,7 @@ func (r *recorded) play(m module.Module, until time.Duration, watch func(time.Du
 		return nil, wrong(exitFailed, "%s: %w", r.name, err)
 	}
 	played.Watch = watch
-	if err := played.Play(source, until); err != nil {
-		return nil, wrong(exitUsage, "%s: read up to %s: %w", r.name, rig.Duration(played.Ends), err)
-	}
+	r.broken = played.Play(source, until)
 	return played, nil
 }
 

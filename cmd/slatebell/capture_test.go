@@ -86,6 +86,15 @@ func TestCaptureJudges(t *testing.T) {
 		}
 	}
 	name := dumped(t)
+	whole, err := os.ReadFile(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	broken := filepath.Join(t.TempDir(), "broken.vcd")
+	os.WriteFile(broken, append(whole, "#60000000\n1!\n9!\n"...), 0o644)
+	if out, errs, code := try("", "capture", broken, "--lines", "SDA=SDA,SCL=SCL"); code != 1 || !strings.HasSuffix(out, "|Tide 3.2 m      |\n|High 14:05      |\n") || !strings.Contains(errs, "capture.broken") || !strings.Contains(errs, "a value '9'; expected 0, 1, x or z") {
+		t.Errorf("a file that is broken at its end: code %d, %q, %q", code, errs, out)
+	}
 	noise := filepath.Join(t.TempDir(), "noise.csv")
 	os.WriteFile(noise, []byte("time_us,a,b\n0,0,1\n1,1,1\n2,0,0\n"), 0o644)
 	for _, c := range []struct {
