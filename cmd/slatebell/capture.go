@@ -129,7 +129,7 @@ func newCapture(std stdio) *cobra.Command {
 		if err != nil {
 			return err
 		}
-		findings := played.Findings()
+		findings := append(played.Findings(), r.quiet.Finding()...)
 		if r.broken != nil {
 			findings = append(findings, finding.Finding{
 				Code: "capture.broken", Severity: finding.Error, What: fmt.Sprintf("The recording is read up to %s: %s.", rig.Duration(played.Ends), r.broken),
@@ -199,6 +199,9 @@ type recorded struct {
 	first   []capture.Change
 	found   capture.Found
 	broken  error // why no more of it is read
+
+	shortest [][2]time.Duration // pulses that are no disturbances
+	quiet    *capture.Quiet     // as it was played last
 }
 
 // openRecording opens a recording and finds which channel is which line.
@@ -228,28 +231,39 @@ func (r *recorded) begin(source capture.Source, lines string) (err error) {
 			return wrong(exitUsage, "--lines: %w", err)
 		}
 	}
-	for len(r.first) < firstChanges {
-		c, err := source.Next()
-		if err == io.EOF {
-			break
+	raw := r.begins(source)
+	if len(raw) == 0 {
+		if r.broken != nil {
+			return wrong(exitUsage, "%s: %w", r.name, r.broken)
 		}
-		if err != nil {
-			if len(r.first) == 0 {
-				return wrong(exitUsage, "%s: %w", r.name, err)
-			}
-			break // it is told when it is played up to there
-		}
-		r.first = append(r.first, c)
-	}
-	if len(r.first) == 0 {
 		return wrong(exitUsage, "%s: nothing is recorded in it", r.name)
 	}
+	r.shortest = capture.Shortest(raw, len(r.names))
+	if source, err = r.open(); err != nil {
+		return err
+	}
+	r.first = r.begins(capture.NewQuiet(source, r.shortest))
 	found := capture.Identify(r.first, r.names, given)
 	if len(found) == 0 {
 		return wrong(exitFailed, "%s: no channels are found that drive a module; name what you know by --lines, such as SDA=0,SCL=1 or E=3,RS=5", r.name)
 	}
 	r.found = found[0]
 	return nil
+}
+
+// begins are the first changes of a source, up to where it is broken.
+func (r *recorded) begins(source capture.Source) (list []capture.Change) {
+	for len(list) < firstChanges {
+		c, err := source.Next()
+		if err != nil {
+			if err != io.EOF {
+				r.broken = err
+			}
+			break
+		}
+		list = append(list, c)
+	}
+	return list
 }
 
 // open begins to read the recording's file.
@@ -276,7 +290,8 @@ func (r *recorded) play(m module.Module, until time.Duration, watch func(time.Du
 		return nil, wrong(exitFailed, "%s: %w", r.name, err)
 	}
 	played.Watch = watch
-	r.broken = played.Play(source, until)
+	r.quiet = capture.NewQuiet(source, r.shortest)
+	r.broken = played.Play(r.quiet, until)
 	return played, nil
 }
 

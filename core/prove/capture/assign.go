@@ -41,6 +41,14 @@ func exchanges(list []strobe, width, from int) []exchange {
 	return out
 }
 
+// counted is how much all exchanges count.
+func counted(list []exchange) (n float64) {
+	for _, x := range list {
+		n += x.n
+	}
+	return n
+}
+
 // assignment says which channel is which line, by what the traffic then means.
 type assignment struct {
 	e, rs, rw int // rw is −1 where none was found
@@ -48,6 +56,7 @@ type assignment struct {
 	width     int
 	from      int     // strobes before the first whole byte
 	bytes     float64 // how many
+	framed    float64 // what the pulses of E say of it
 	score     float64 // how much likelier the traffic is than noise, as a logarithm
 }
 
@@ -58,6 +67,10 @@ const (
 	keptMargin   = 9
 	keptMost     = 64
 )
+
+// What counts against a line that stands still at all strobes, and against an RS that does, as a logarithm: a channel that carries nothing explains
+// whatever one likes (ours).
+const stillLine, stillRS = 5, 20
 
 // masks are the bits of a byte that are known when so many of its lines are, from D7 down.
 func masks(width int) (out []byte) {
@@ -97,7 +110,9 @@ type seeker struct {
 	given    Lines // that somebody named
 	width    int
 	bounds   [][512]float64
-	known    [][]int // by depth: of each exchange RS and the known bits; −1 for a read
+	still    map[int]bool // channels on which no strobe differs from another
+	first    map[int]int  // of channels that stand alike at all strobes, the first; among those only that one is tried
+	known    [][]int      // by depth: of each exchange RS and the known bits; −1 for a read
 	now      assignment
 	best     float64
 	kept     []assignment
@@ -120,19 +135,18 @@ func (a *assignment) neighbours() (n float64) {
 // seek returns the likeliest assignments, the best first.
 func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64) []assignment {
 	s := &seeker{list: list, channels: channels, given: given, width: width, bounds: bounds(width), best: least, now: assignment{e: e, width: width, from: from}}
-	for _, x := range list {
-		s.now.bytes += x.n
-	}
+	s.now.bytes = counted(list)
 	for range width + 1 {
 		s.known = append(s.known, make([]int, len(list)))
 	}
+	s.alike()
 	for _, rs := range given.among("RS", channels) {
 		writes := []int{-1}
 		if given.channel("RW") >= 0 {
 			writes = nil
 		}
 		for _, rw := range append(writes, given.among("RW", channels)...) {
-			if rw != rs {
+			if rw != rs && (rw < 0 || s.reads(rw) || given.channel("RW") == rw) {
 				s.begin(rs, rw)
 			}
 		}
@@ -144,10 +158,52 @@ func seek(list []exchange, channels []int, given Lines, e, width, from int, leas
 	return s.kept
 }
 
+// alike finds channels that cannot be told from each other, and those that stand still.
+func (s *seeker) alike() {
+	s.first, s.still = map[int]int{}, map[int]bool{}
+	for i, c := range s.channels {
+		s.still[c] = !slices.ContainsFunc(s.list, func(x exchange) bool {
+			return (x.high^s.list[0].high)>>c&1 == 1 || s.width == 4 && (x.low^s.list[0].high)>>c&1 == 1
+		})
+		s.first[c] = c
+		for _, other := range s.channels[:i] {
+			if !s.given.names(c) && !s.given.names(other) && !slices.ContainsFunc(s.list, func(x exchange) bool { return (x.high>>c^x.high>>other|x.low>>c^x.low>>other)&1 == 1 }) {
+				s.first[c] = s.first[other]
+				break
+			}
+		}
+	}
+}
+
+// reads reports whether a channel is ever high at a strobe, as R/W is where something is read.
+func (s *seeker) reads(rw int) bool {
+	return slices.ContainsFunc(s.list, func(x exchange) bool { return x.high>>rw&1 == 1 })
+}
+
+// taken reports whether a channel cannot be the next data line: it is another line, or one before it that is alike is not.
+func (s *seeker) taken(c, depth int) bool {
+	used := func(c int) bool { return c == s.now.rs || c == s.now.rw || slices.Contains(s.now.data[:depth], c) }
+	if used(c) {
+		return true
+	}
+	for _, other := range s.channels {
+		if other == c {
+			return false
+		}
+		if s.first[other] == s.first[c] && !used(other) {
+			return true
+		}
+	}
+	return false
+}
+
 // begin takes RS and R/W as given, and goes on to the data lines.
 func (s *seeker) begin(rs, rw int) {
 	s.now.rs, s.now.rw = rs, rw
 	against := 0.0
+	if s.still[rs] {
+		against = stillRS
+	}
 	for i, x := range s.list {
 		s.known[0][i] = int(x.high>>rs&1) << 8
 		if s.width == 4 && (x.high^x.low)>>rs&1 == 1 {
@@ -175,7 +231,7 @@ func (s *seeker) deeper(depth int, against float64) {
 		return
 	}
 	for _, c := range s.given.among(dataRole(depth), s.channels) {
-		if c == s.now.rs || c == s.now.rw || slices.Contains(s.now.data[:depth], c) {
+		if s.taken(c, depth) {
 			continue
 		}
 		s.now.data[depth] = c
@@ -189,6 +245,10 @@ func (s *seeker) deeper(depth int, against float64) {
 				}
 			}
 			next[i] = k
+		}
+		if s.still[c] {
+			s.deeper(depth+1, against+stillLine)
+			continue
 		}
 		s.deeper(depth+1, against)
 	}

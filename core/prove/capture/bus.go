@@ -116,6 +116,14 @@ func (s *shiftReader) take(c Change) (out Byte, ok bool) {
 		return out, false
 	}
 	rises := func(channel int) bool { return c.Levels&^was>>channel&1 == 1 }
+	if rises(s.latch) { // in the same sample as a clock's rise, before it: the last clock's lies half a bit back
+		if s.bits == 8 {
+			s.whole++
+		} else {
+			s.badly++
+		}
+		out, ok, s.bits = Byte{At: c.At, Value: s.value, Ack: true}, true, 0
+	}
 	if rises(s.clock) {
 		s.value <<= 1
 		if c.Levels>>s.data&1 == 1 { // set before, in the same sample at the latest
@@ -123,14 +131,5 @@ func (s *shiftReader) take(c Change) (out Byte, ok bool) {
 		}
 		s.bits++
 	}
-	if !rises(s.latch) {
-		return out, false
-	}
-	if s.bits == 8 {
-		s.whole++
-	} else {
-		s.badly++
-	}
-	s.bits = 0
-	return Byte{At: c.At, Value: s.value, Ack: true}, true
+	return out, ok
 }

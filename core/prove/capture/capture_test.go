@@ -84,9 +84,9 @@ func recorded(t testing.TB, r *rand.Rand, kind link.Kind, rows []string, step ti
 // sampled at several rates.
 func TestIdentify(t *testing.T) {
 	right, all := 0, 0
-	for round := range 40 {
+	for round := range 10 {
 		for _, kind := range link.Kinds {
-			for _, step := range []time.Duration{0, 100 * time.Nanosecond, 500 * time.Nanosecond} {
+			for _, step := range []time.Duration{0, 10 * time.Nanosecond, 100 * time.Nanosecond, time.Microsecond} {
 				r := rand.New(rand.NewPCG(27, uint64(round)))
 				list, at := recorded(t, r, kind, demo, step)
 				if round%2 == 1 {
@@ -194,6 +194,104 @@ func moduleOf(t testing.TB, geometry string) module.Module {
 		t.Fatal(err)
 	}
 	return m
+}
+
+// TestInverted finds lines that are upside down: one of them, or all; what is replayed is the same.
+func TestInverted(t *testing.T) {
+	for _, kind := range link.Kinds {
+		r := rand.New(rand.NewPCG(30, 1))
+		list, at := recorded(t, r, kind, demo, 0)
+		masks := []uint64{1<<12 - 1}
+		for _, c := range at {
+			masks = append(masks, 1<<c)
+		}
+		for _, mask := range masks {
+			over := inverted(list, mask)
+			found := Identify(over, make([]string, 12), nil)
+			if len(found) == 0 || !same(found[0].Lines, at) {
+				t.Errorf("%s, %012b turned over: found %s; expected %v", kind, mask, describe(found), at)
+				continue
+			}
+			replay, err := NewReplay(&found[0], moduleOf(t, "20x4"), over)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := replay.Play(&inMemory{list: over}, -1); err != nil {
+				t.Fatal(err)
+			}
+			g := replay.Glass()
+			if got := strings.Join(g.Text(replay.module.ROM), "|"); !strings.HasPrefix(got, demo[0]) || len(replay.Findings()) > 0 {
+				t.Errorf("%s, %012b turned over: %q, %v", kind, mask, got, replay.Findings())
+			}
+		}
+	}
+}
+
+// disturbed is a recording with pulses of some width at places where nothing else changes.
+func disturbed(r *rand.Rand, list []Change, channels, n int, width time.Duration) []Change {
+	type pulse struct {
+		at      time.Duration
+		channel int
+	}
+	var pulses []pulse
+	for range n {
+		k := 1 + r.IntN(len(list)-2)
+		if list[k+1].At-list[k].At > 4*width && list[k].At-list[k-1].At > 4*width {
+			pulses = append(pulses, pulse{list[k].At + 2*width, r.IntN(channels)})
+		}
+	}
+	slices.SortFunc(pulses, func(a, b pulse) int { return int(a.at - b.at) })
+	pulses = slices.CompactFunc(pulses, func(a, b pulse) bool { return (a.at - b.at).Abs() < 4*width })
+	out := slices.Clone(list)
+	for _, p := range pulses {
+		k, _ := slices.BinarySearchFunc(out, p.at, func(c Change, at time.Duration) int { return int(c.At - at) })
+		level := out[k-1].Levels
+		out = slices.Insert(out, k, Change{p.at, level ^ 1<<p.channel}, Change{p.at + width, level})
+	}
+	return out
+}
+
+// TestQuiet takes disturbances out of recordings on each link, and nothing else: what is left is the recording without them, whose lines are found.
+func TestQuiet(t *testing.T) {
+	for _, kind := range link.Kinds {
+		r := rand.New(rand.NewPCG(29, 1))
+		list, at := recorded(t, r, kind, demo, 0)
+		loud := disturbed(r, list, 12, 200, 60*time.Nanosecond)
+		if len(loud) < len(list)+100 {
+			t.Fatalf("%s: only %d changes more", kind, len(loud)-len(list))
+		}
+		q := NewQuiet(&inMemory{list: loud}, Shortest(loud, 12))
+		var got []Change
+		for {
+			c, err := q.Next()
+			if err != nil {
+				break
+			}
+			got = append(got, c)
+		}
+		whole := got
+		var mask uint64 // of the lines
+		for _, c := range at {
+			mask |= 1 << c
+		}
+		got, list = only(got, mask), only(list, mask)
+		if !slices.Equal(got, list) || len(q.Finding()) != 1 {
+			t.Errorf("%s: %d changes are left of %d, %d disturbances; expected %d", kind, len(got), len(loud), q.Disturbances, len(list))
+		}
+		if found := Identify(whole, make([]string, 12), nil); len(found) == 0 || !same(found[0].Lines, at) {
+			t.Errorf("%s: found %s; expected %v", kind, describe(found), at)
+		}
+	}
+}
+
+// only are the changes of some channels.
+func only(list []Change, mask uint64) (out []Change) {
+	for _, c := range list {
+		if c.Levels &= mask; len(out) == 0 || out[len(out)-1].Levels != c.Levels {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // BenchmarkReplay replays a recording of a backpack's bus, change by change.

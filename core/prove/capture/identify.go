@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"slatebell/core/wire/link"
 )
@@ -17,7 +18,9 @@ type Found struct {
 	Address uint8        // of the expander, on a bus
 	Mapping link.Mapping // of an expander or a shift register
 	Sure    map[Role]float64
+	Invert  uint64  // channels that are upside down, as behind a transistor
 	From    int     // strobes of E before the first whole byte, on four lines
+	each    float64 // what of Score each byte gives
 	Score   float64 // how much likelier the traffic is than what chance would explain, as a logarithm
 }
 
@@ -29,12 +32,15 @@ const (
 )
 
 // wholeShare is which part of the bytes of a bus must be whole.
-const wholeShare = 0.8
+const wholeShare = 0.6
 
 // chance is how much likelier than noise a byte is by the best of all wrong assignments, as a logarithm, at most (ours).
 const chance = 1
 
 func (a *assignment) beyondChance() float64 { return a.score - chance*a.bytes }
+
+// whole is what speaks for an assignment, its strobes too.
+func (a *assignment) whole() float64 { return a.beyondChance() + a.framed }
 
 // named are lines by the names of channels, a set for each link that they would be; names that any tool gives its channels, as D0, count beside
 // others only.
@@ -74,20 +80,99 @@ func named(channels []string) (out []Lines) {
 	return out
 }
 
+// Of channels that are upside down (ours): up to what each byte says of the best lines they are looked for, in how many changes, and how much likelier
+// the traffic must be by it, as a logarithm.
+const (
+	plain      = 0.6
+	invertedAt = 50_000
+	invertGain = 6
+)
+
 // Identify finds which channel is which line, by how well the traffic is explained by it: the likeliest first. given are lines that somebody
-// named; where nobody did, names that the channels have are tried first. The others are sought among the channels that are left.
-func Identify(list []Change, channels []string, given Lines) (out []Found) {
+// named; where nobody did, names that the channels have are tried first. The others are sought among the channels that are left. A channel may be
+// upside down, or all of them.
+func Identify(list []Change, channels []string, given Lines) []Found {
 	if len(given) == 0 {
 		for _, lines := range named(channels) {
-			if found := identify(list, len(channels), lines); len(found) > 0 && found[0].Score > 0 {
+			if found := upright(list, len(channels), lines); len(found) > 0 && found[0].Score > 0 {
 				return found
 			}
 		}
 	}
-	return identify(list, len(channels), given)
+	return upright(list, len(channels), given)
 }
 
-func identify(list []Change, channels int, given Lines) (out []Found) {
+// upright is identify, with channels turned over where the traffic is much likelier then.
+func upright(list []Change, channels int, given Lines) []Found {
+	out := identify(list, channels, given, math.Inf(-1))
+	short := list[:min(len(list), invertedAt)]
+	least := 0.0
+	if found := out; len(short) < len(list) {
+		if found = identify(short, channels, given, math.Inf(-1)); len(found) > 0 {
+			least = found[0].Score
+		}
+	} else if len(out) > 0 {
+		least = out[0].Score
+	}
+	var flip uint64
+	try := func(mask uint64) {
+		if found := identify(inverted(short, mask), channels, given, least+invertGain); len(found) > 0 && found[0].Score > least+invertGain {
+			flip, least = mask, found[0].Score
+		}
+	}
+	if len(out) == 0 || out[0].each < plain {
+		try(1<<channels - 1)
+		for _, c := range movingOf(short, channels) {
+			try(1 << c)
+		}
+	}
+	if flip != 0 {
+		if out = identify(inverted(list, flip), channels, given, math.Inf(-1)); len(out) == 0 {
+			return nil
+		}
+	}
+	for i := range out {
+		out[i].Invert = flip
+		if f := &out[i]; f.Kind == link.Parallel4 || f.Kind == link.Parallel8 { // E rests low
+			if e := f.Lines["E"]; rests(list, e) != flip>>e&1 {
+				f.Invert ^= 1 << e
+			}
+		}
+	}
+	return out
+}
+
+// inverted is a recording with some channels turned over.
+func inverted(list []Change, mask uint64) []Change {
+	out := slices.Clone(list)
+	for i := range out {
+		out[i].Levels ^= mask
+	}
+	return out
+}
+
+// rests is the level that a channel has for most of the time, from its first change to its last: an expander's outputs are high until it is written to.
+func rests(list []Change, channel int) uint64 {
+	moves := func(i int) bool { return (list[i].Levels^list[i-1].Levels)>>channel&1 == 1 }
+	from, to := 1, len(list)-1
+	for from < to && !moves(from) {
+		from++
+	}
+	for to > from && !moves(to) {
+		to--
+	}
+	var spent [2]time.Duration
+	for i := from + 1; i <= to; i++ {
+		spent[list[i-1].Levels>>channel&1] += list[i].At - list[i-1].At
+	}
+	if spent[1] > spent[0] {
+		return 1
+	}
+	return 0
+}
+
+// identify finds lines in the first changes of a recording as they stand; of parallel ones those whose Score is floor, at least.
+func identify(list []Change, channels int, given Lines, floor float64) (out []Found) {
 	list = list[:min(len(list), lookedAt)]
 	moving := movingOf(list, channels)
 	if given.Kind() == "" || given.Kind() == link.Backpack {
@@ -97,7 +182,7 @@ func identify(list []Change, channels int, given Lines) (out []Found) {
 		out = append(out, registers(list, moving, given)...)
 	}
 	if given.Kind() != link.Backpack && given.Kind() != link.ShiftReg {
-		out = append(out, parallels(list, moving, given)...)
+		out = append(out, parallels(list, moving, given, floor)...)
 	}
 	slices.SortStableFunc(out, func(a, b Found) int { return cmp.Compare(b.Score, a.Score) })
 	return out
@@ -235,12 +320,12 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, movingOf(list, 8), Lines{}, 4)
+	best := assigned(list, movingOf(list, 8), Lines{}, 4, math.Inf(-1))
 	if len(best) == 0 {
 		return f, false
 	}
 	a := best[0]
-	f = Found{Score: a.beyondChance(), From: a.from, Sure: surely(best)}
+	f = Found{Score: a.beyondChance(), each: a.beyondChance() / a.bytes, From: a.from, Sure: surely(best)}
 	m := link.Mapping{
 		RS: int8(a.rs), RW: int8(a.rw), E: int8(a.e), E2: link.Open, Backlight: link.Open, D7: int8(a.data[0]), D6: int8(a.data[1]), D5: int8(a.data[2]), D4: int8(a.data[3]),
 	}
@@ -268,14 +353,14 @@ func outputs(bytes []byte) (f Found, ok bool) {
 }
 
 // parallels are the ways to see four or eight data lines in channels.
-func parallels(list []Change, moving []int, given Lines) (out []Found) {
+func parallels(list []Change, moving []int, given Lines, floor float64) (out []Found) {
 	for _, width := range []int{4, 8} {
-		best := assigned(list, moving, given, width)
+		best := assigned(list, moving, given, width, floor)
 		if len(best) == 0 {
 			continue
 		}
 		a := best[0]
-		f := Found{Kind: link.Parallel4, Score: a.beyondChance(), From: a.from, Sure: surely(best), Lines: Lines{"RS": a.rs, "E": a.e}}
+		f := Found{Kind: link.Parallel4, Score: a.whole(), each: a.beyondChance() / a.bytes, From: a.from, Sure: surely(best), Lines: Lines{"RS": a.rs, "E": a.e}}
 		if width == 8 {
 			f.Kind = link.Parallel8
 		}
@@ -303,11 +388,46 @@ func strobesOf(list []Change, e int) (out []strobe) {
 	return out
 }
 
-// assigned are the likeliest ways in which channels are the lines of a module with so many data lines.
-func assigned(list []Change, moving []int, given Lines, width int) (best []assignment) {
-	least := 0.0
-	for _, e := range given.among("E", moving) {
-		strobes := strobesOf(list, e)
+// unclean is what counts against an E in all of whose pulses another line goes up and down, as a logarithm: what stands on the lines may be set while
+// E is high, but once (ours).
+const unclean = 60
+
+// frame is what the pulses of E say of an assignment.
+func (a *assignment) frame(list []Change) float64 {
+	var lines uint64
+	for _, c := range append([]int{a.rs}, a.data[:a.width]...) {
+		lines |= 1 << c
+	}
+	var once, twice uint64
+	pulses, bad := 0, 0
+	for i := 1; i < len(list) && pulses < strobesMost; i++ {
+		moved := list[i].Levels ^ list[i-1].Levels
+		switch was := list[i-1].Levels>>a.e&1 == 1; {
+		case moved>>a.e&1 == 0 && was:
+			twice |= once & moved
+			once |= moved
+		case moved>>a.e&1 == 1 && was: // it falls
+			if pulses++; twice&lines != 0 {
+				bad++
+			}
+		case moved>>a.e&1 == 1:
+			once, twice = 0, 0
+		}
+	}
+	return -unclean * float64(bad) / float64(max(1, pulses))
+}
+
+// assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
+func assigned(list []Change, moving []int, given Lines, width int, floor float64) (best []assignment) {
+	least := floor
+	candidates := given.among("E", moving)
+	strobed := map[int][]strobe{}
+	for _, e := range candidates {
+		strobed[e] = strobesOf(list, e)
+	}
+	slices.SortStableFunc(candidates, func(a, b int) int { return cmp.Compare(len(strobed[b]), len(strobed[a])) }) // the likelier first: it bounds the others
+	for _, e := range candidates {
+		strobes := strobed[e]
 		if len(strobes) < strobesLeast {
 			continue
 		}
@@ -316,13 +436,20 @@ func assigned(list []Change, moving []int, given Lines, width int) (best []assig
 			continue
 		}
 		for from := range 8 / width {
-			got := seek(exchanges(strobes, width, from), others, given, e, width, from, least)
-			if best = append(best, got...); len(got) > 0 {
-				least = math.Max(least, got[0].score)
+			of := exchanges(strobes, width, from)
+			got := seek(of, others, given, e, width, from, least+chance*counted(of))
+			if len(got) == 0 {
+				continue
 			}
+			least = math.Max(least, got[0].beyondChance())
+			frame := got[0].frame(list)
+			for i := range got {
+				got[i].framed = frame
+			}
+			best = append(best, got...)
 		}
 	}
-	slices.SortStableFunc(best, func(a, b assignment) int { return cmp.Compare(b.score, a.score) })
+	slices.SortStableFunc(best, func(a, b assignment) int { return cmp.Compare(b.whole(), a.whole()) })
 	return best[:min(len(best), keptMost)]
 }
 
@@ -333,7 +460,7 @@ func surely(list []assignment) map[Role]float64 {
 	all := 0.0
 	for i := range list {
 		a := &list[i]
-		likely := math.Exp(a.score - best.score)
+		likely := math.Exp(a.whole() - best.whole())
 		all += likely
 		count := func(r Role, same bool) {
 			if same {

@@ -53,7 +53,7 @@ func newWires(f *Found, c *link.Coder, first []Change) (w wires) {
 	w = wires{found: f, coder: c}
 	switch f.Kind {
 	case link.Backpack:
-		bus := busAt(first, f.Lines[SDA], f.Lines[SCL])
+		bus := busAt(inverted(first, f.Invert), f.Lines[SDA], f.Lines[SCL])
 		w.take = bus.take
 	case link.ShiftReg:
 		register := shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
@@ -64,6 +64,7 @@ func newWires(f *Found, c *link.Coder, first []Change) (w wires) {
 
 // header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
 func (w *wires) header(c Change) (p link.Pins, b *Byte, ok bool) {
+	c.Levels ^= w.found.Invert
 	if w.take == nil {
 		return w.found.Lines.pins(c.Levels), nil, true
 	}
