@@ -93,7 +93,7 @@ func bounds(width int) (out [][512]float64) {
 		for i := range best {
 			best[i] = math.Inf(-1)
 		}
-		for i, v := range evidence {
+		for i, v := range evidence[width] {
 			known := i & (0x100 | int(mask))
 			best[known] = math.Max(best[known], v)
 		}
@@ -167,7 +167,7 @@ func (s *seeker) alike() {
 		})
 		s.first[c] = c
 		for _, other := range s.channels[:i] {
-			if !s.given.names(c) && !s.given.names(other) && !slices.ContainsFunc(s.list, func(x exchange) bool { return (x.high>>c^x.high>>other|x.low>>c^x.low>>other)&1 == 1 }) {
+			if !s.given.names(c) && !s.given.names(other) && !slices.ContainsFunc(s.list, func(x exchange) bool { return ((x.high>>c^x.high>>other)|(x.low>>c^x.low>>other))&1 == 1 }) {
 				s.first[c] = s.first[other]
 				break
 			}

@@ -2,6 +2,7 @@ package capture
 
 import (
 	"io"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -32,11 +33,19 @@ func recordable(kind link.Kind) []string {
 	return []string{"RS", "E", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
 }
 
-// recorded is a recording of our own program for a screen, on channels of some order among others that carry nothing; sampled at a step, 0 as it is.
+// recorded is a recording of our own program for a screen on a 20×4, on channels of some order among others that carry nothing; sampled at a step, 0
+// as it is.
 func recorded(t testing.TB, r *rand.Rand, kind link.Kind, rows []string, step time.Duration) (list []Change, at Lines) {
 	t.Helper()
 	m := bench.NewModule("quay", "Quay")
 	m.Link.Kind, m.Display.Geometry = string(kind), "20x4"
+	return recordedOf(t, r, &m, rows, step)
+}
+
+// recordedOf is recorded for any module.
+func recordedOf(t testing.TB, r *rand.Rand, m *bench.Module, rows []string, step time.Duration) (list []Change, at Lines) {
+	t.Helper()
+	kind := link.Kind(m.Link.Kind)
 	played, err := run.Do(&testbed.Setup{Display: m.Display, Link: m.Link, Rows: rows}, run.Options{})
 	if err != nil {
 		t.Fatal(err)
@@ -84,7 +93,7 @@ func recorded(t testing.TB, r *rand.Rand, kind link.Kind, rows []string, step ti
 // sampled at several rates.
 func TestIdentify(t *testing.T) {
 	right, all := 0, 0
-	for round := range 10 {
+	for round := range 6 {
 		for _, kind := range link.Kinds {
 			for _, step := range []time.Duration{0, 10 * time.Nanosecond, 100 * time.Nanosecond, time.Microsecond} {
 				r := rand.New(rand.NewPCG(27, uint64(round)))
@@ -129,6 +138,146 @@ func describe(list []Found) string {
 		b.WriteString(string(r) + "=" + string(rune('a'+at)) + " ")
 	}
 	return b.String() + string(f.Kind) + " " + f.Mapping.String()
+}
+
+// someModule is a module of any size and mapping with a text.
+func someModule(r *rand.Rand, kind link.Kind) (m bench.Module, rows []string) {
+	words := strings.Fields("Tide 3.2 m rising High water 14:05 Wind NW 4 gusts 6 Boats out 3 of 11 Slip clear afloat GATE open 21.5 C Humidity 47% pressure 1013 hPa Level 0815 OK")
+	m = bench.NewModule("quay", "Quay")
+	m.Link.Kind, m.Display.Geometry = string(kind), []string{"16x2", "20x4", "20x2", "16x4", "40x2", "16x1"}[r.IntN(6)]
+	p := r.Perm(8)
+	o := &m.Link.Outputs
+	o.Mapping = &link.Mapping{RS: int8(p[0]), RW: int8(p[1]), E: int8(p[2]), E2: link.Open, Backlight: int8(p[3]), D4: int8(p[4]), D5: int8(p[5]), D6: int8(p[6]), D7: int8(p[7])}
+	o.Setup, o.Transactions = []string{"lawful", "before", "with-e"}[r.IntN(3)], []string{"byte", "operation", "screen"}[r.IntN(3)]
+	g, _ := module.ParseGeometry(m.Display.Geometry)
+	for range g.Rows {
+		row := ""
+		for {
+			word := words[r.IntN(len(words))]
+			if len(row)+len(word) > g.Cols {
+				break
+			}
+			row += word + " "
+		}
+		rows = append(rows, strings.TrimSpace(row))
+	}
+	return m, rows
+}
+
+// TestSeek holds the best assignment of a few channels against that of all there are, each weighed by itself.
+func TestSeek(t *testing.T) {
+	for round := range 12 {
+		r := rand.New(rand.NewPCG(uint64(round), 5))
+		list, at := recorded(t, r, link.Parallel4, demo[:1+r.IntN(3)], 0)
+		strobes := strobesOf(list, at["E"])
+		of := exchanges(strobes[:min(len(strobes), 30+r.IntN(60))], 4, round%2)
+		channels := slices.DeleteFunc(movingOf(list, 12), func(c int) bool { return c == at["E"] })
+		channels = append(channels, 0) // one that stands still, where it is none of them
+		slices.Sort(channels)
+		channels = slices.Compact(channels)
+		best := math.Inf(-1)
+		weigh := func(a assignment) {
+			sum, alike := 0.0, map[int]bool{}
+			for _, c := range append([]int{a.rs}, a.data[:4]...) {
+				if alike[c] || c == a.rw || c == at["E"] {
+					return
+				}
+				alike[c] = true
+			}
+			reads := false
+			moves := map[int]bool{}
+			for _, x := range of {
+				bit := func(v strobe, c int) int { return int(v >> c & 1) }
+				for c := range 12 {
+					moves[c] = moves[c] || bit(x.high, c) != bit(of[0].high, c) || bit(x.low, c) != bit(of[0].high, c)
+				}
+				if a.rw >= 0 && bit(x.high, a.rw) == 1 {
+					reads = true
+					sum += readEvidence * x.n
+				} else {
+					k := bit(x.high, a.rs) << 8
+					for i := range 4 {
+						k |= bit(x.high, a.data[i])<<(7-i) | bit(x.low, a.data[i])<<(3-i)
+					}
+					sum += evidence[4][k] * x.n
+				}
+				if bit(x.high, a.rs) != bit(x.low, a.rs) {
+					sum -= halvesDiffer * x.n
+				}
+				if a.rw >= 0 && bit(x.high, a.rw) != bit(x.low, a.rw) {
+					sum -= halvesDiffer * x.n
+				}
+			}
+			if a.rw >= 0 && !reads {
+				return
+			}
+			if !moves[a.rs] {
+				sum -= stillRS
+			}
+			for _, c := range a.data[:4] {
+				if !moves[c] {
+					sum -= stillLine
+				}
+			}
+			best = math.Max(best, sum)
+		}
+		for _, rs := range channels {
+			for _, rw := range append([]int{-1}, channels...) {
+				for _, d7 := range channels {
+					for _, d6 := range channels {
+						for _, d5 := range channels {
+							for _, d4 := range channels {
+								weigh(assignment{rs: rs, rw: rw, data: [8]int{d7, d6, d5, d4}})
+							}
+						}
+					}
+				}
+			}
+		}
+		got := seek(of, channels, nil, at["E"], 4, round%2, math.Inf(-1))
+		most := math.Inf(-1)
+		for _, a := range got {
+			most = math.Max(most, a.score-inOrder*a.neighbours())
+		}
+		if math.Abs(most-best) > 1e-6 {
+			t.Errorf("round %d: the best is worth %v; of all there are %v", round, most, best)
+		}
+	}
+}
+
+// TestTexts identifies and replays recordings of modules of any size and mapping with a text: the glass shows it. A short text on eight lines may
+// leave some of them open.
+func TestTexts(t *testing.T) {
+	right, all := 0, 0
+	for round := range 12 {
+		for _, kind := range link.Kinds {
+			r := rand.New(rand.NewPCG(uint64(round), 99))
+			m, rows := someModule(r, kind)
+			list, _ := recordedOf(t, r, &m, rows, 0)
+			found, got := Identify(list, make([]string, 12), nil), []string(nil)
+			if len(found) > 0 {
+				replay, err := NewReplay(&found[0], moduleOf(t, m.Display.Geometry), list)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if err := replay.Play(&inMemory{list: list}, -1); err != nil {
+					t.Fatal(err)
+				}
+				g := replay.Glass()
+				for _, row := range g.Text(replay.module.ROM) {
+					got = append(got, strings.TrimSpace(row))
+				}
+			}
+			if all++; slices.Equal(got, rows) {
+				right++
+			} else if kind != link.Parallel8 {
+				t.Errorf("%s, %s: the glass shows %q; expected %q, found %s", kind, m.Display.Geometry, got, rows, describe(found))
+			}
+		}
+	}
+	if t.Logf("%d of %d right", right, all); right*100 < all*95 {
+		t.Errorf("%d of %d recordings show their text", right, all)
+	}
 }
 
 // inMemory is a source that is in memory.

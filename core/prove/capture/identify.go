@@ -182,7 +182,7 @@ func identify(list []Change, channels int, given Lines, floor float64) (out []Fo
 		out = append(out, registers(list, moving, given)...)
 	}
 	if given.Kind() != link.Backpack && given.Kind() != link.ShiftReg {
-		out = append(out, parallels(list, moving, given, floor)...)
+		out = append(out, parallels(list, channels, given, floor)...)
 	}
 	slices.SortStableFunc(out, func(a, b Found) int { return cmp.Compare(b.Score, a.Score) })
 	return out
@@ -320,7 +320,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, movingOf(list, 8), Lines{}, 4, math.Inf(-1))
+	best := assigned(list, 8, Lines{}, 4, math.Inf(-1))
 	if len(best) == 0 {
 		return f, false
 	}
@@ -353,9 +353,9 @@ func outputs(bytes []byte) (f Found, ok bool) {
 }
 
 // parallels are the ways to see four or eight data lines in channels.
-func parallels(list []Change, moving []int, given Lines, floor float64) (out []Found) {
+func parallels(list []Change, channels int, given Lines, floor float64) (out []Found) {
 	for _, width := range []int{4, 8} {
-		best := assigned(list, moving, given, width, floor)
+		best := assigned(list, channels, given, width, floor)
 		if len(best) == 0 {
 			continue
 		}
@@ -370,10 +370,19 @@ func parallels(list []Change, moving []int, given Lines, floor float64) (out []F
 		for i := range width {
 			f.Lines[dataRole(i)] = a.data[i]
 		}
+		for _, c := range movingOf(list, channels) {
+			if !f.Lines.names(c) {
+				f.Score -= leftOver
+			}
+		}
 		out = append(out, f)
 	}
 	return out
 }
+
+// leftOver is what counts against parallel lines for each other channel on which something changes, as a logarithm (ours): four of eight data lines
+// make some sense by themselves.
+const leftOver = 8
 
 // dataRole is that of a data line, counted from D7 down.
 func dataRole(i int) Role { return Role("D" + strconv.Itoa(7-i)) }
@@ -418,9 +427,9 @@ func (a *assignment) frame(list []Change) float64 {
 }
 
 // assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
-func assigned(list []Change, moving []int, given Lines, width int, floor float64) (best []assignment) {
+func assigned(list []Change, channels int, given Lines, width int, floor float64) (best []assignment) {
 	least := floor
-	candidates := given.among("E", moving)
+	candidates := given.among("E", movingOf(list, channels))
 	strobed := map[int][]strobe{}
 	for _, e := range candidates {
 		strobed[e] = strobesOf(list, e)
@@ -431,7 +440,15 @@ func assigned(list []Change, moving []int, given Lines, width int, floor float64
 		if len(strobes) < strobesLeast {
 			continue
 		}
-		others := slices.DeleteFunc(slices.Clone(moving), func(c int) bool { return c == e })
+		others := slices.DeleteFunc(movingOf(list, channels), func(c int) bool { return c == e })
+		if len(others) < width+1 { // also such as stand still: D7 does in a text on one line
+			others = nil
+			for c := range channels {
+				if c != e {
+					others = append(others, c)
+				}
+			}
+		}
 		if len(others) < width+1 {
 			continue
 		}

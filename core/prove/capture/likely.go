@@ -16,8 +16,11 @@ const (
 	unlikelyWrite = 1e-7 // of all: what the controller ignores
 )
 
-// evidence is how much likelier, as a logarithm, a byte is in the traffic of a program than among all bytes alike, by RS and the byte.
-var evidence = func() (out [512]float64) {
+// evidence is how much likelier, as a logarithm, a byte is in the traffic of a program than among all bytes alike, by RS and the byte; on four lines
+// and on eight.
+var evidence = map[int][512]float64{4: evidenceOn(4), 8: evidenceOn(8)}
+
+func evidenceOn(width int) (out [512]float64) {
 	var share [512]float64
 	data := func(b byte, p float64) { share[256|int(b)] += dataShare * p }
 	command := func(b byte, p float64) { share[b] += (1 - dataShare) * p }
@@ -72,16 +75,21 @@ var evidence = func() (out [512]float64) {
 	}{
 		{0x06, 0.04}, {0x04, 0.002}, {0x05, 0.002}, {0x07, 0.004}, // entry mode
 		{0x08, 0.02}, {0x0C, 0.04}, {0x0D, 0.01}, {0x0E, 0.02}, {0x0F, 0.01}, // display on or off, cursor
-		{0x28, 0.03}, {0x38, 0.02}, {0x20, 0.01}, {0x30, 0.03}, {0x24, 0.001}, {0x34, 0.001}, {0x33, 0.02}, {0x32, 0.02}, {0x22, 0.005}, // function set
+		{0x28, 0.03}, {0x38, 0.02}, {0x20, 0.01}, {0x30, 0.03}, {0x24, 0.001}, {0x34, 0.001}, // function set
 		{0x10, 0.002}, {0x14, 0.004}, {0x18, 0.01}, {0x1C, 0.01}, // shift
 	} {
 		command(one.b, one.p)
+	}
+	if width == 4 { // two strobes of the initialisation together
+		command(0x33, 0.02)
+		command(0x32, 0.02)
+		command(0x22, 0.005)
 	}
 	for i := range out {
 		out[i] = math.Log((share[i]*(1-readShare) + unlikelyWrite) * 512)
 	}
 	return out
-}()
+}
 
 // readEvidence is that of a read, whatever is read.
 var readEvidence = math.Log(readShare * 2)
