@@ -51,7 +51,7 @@ func counted(list []exchange) (n float64) {
 
 // assignment says which channel is which line, by what the traffic then means.
 type assignment struct {
-	e, rs, rw int // rw is −1 where none was found
+	e, rs, rw int // rs and rw are −1 where none was found
 	data      [8]int
 	width     int
 	from      int     // strobes before the first whole byte
@@ -70,7 +70,7 @@ const (
 
 // What counts against a line that stands still at all strobes, and against an RS that does, as a logarithm: a channel that carries nothing explains
 // whatever one likes (ours).
-const stillLine, stillRS = 5, 20
+const stillLine, stillRS = 5, 60
 
 // masks are the bits of a byte that are known when so many of its lines are, from D7 down.
 func masks(width int) (out []byte) {
@@ -87,20 +87,30 @@ func masks(width int) (out []byte) {
 }
 
 // bounds are the highest evidence that a byte can have of which some bits are known, for each number of known lines, by RS and those bits.
-func bounds(width int) (out [][512]float64) {
+func bounds(width int) (out [][1024]float64) {
 	for _, mask := range masks(width) {
-		var best [512]float64
+		var best [1024]float64
 		for i := range best {
 			best[i] = math.Inf(-1)
 		}
-		for i, v := range evidence[width] {
+		of := evidence[width]
+		for i, v := range of {
 			known := i & (0x100 | int(mask))
 			best[known] = math.Max(best[known], v)
+			known = unrecorded | i&int(mask)
+			best[known] = math.Max(best[known], v-eitherRS)
 		}
 		out = append(out, best)
 	}
 	return out
 }
+
+// unrecorded marks a byte whose RS nobody recorded; eitherRS is what counts against each, and withoutRS against all together, as a logarithm (ours).
+const (
+	unrecorded = 0x200
+	eitherRS   = 0.3
+	withoutRS  = 5
+)
 
 // seeker looks for the best assignments of channels to RS, R/W and the data lines: all of them, but for those that cannot come near to the best
 // (branch and bound).
@@ -109,7 +119,7 @@ type seeker struct {
 	channels []int // that may be lines
 	given    Lines // that somebody named
 	width    int
-	bounds   [][512]float64
+	bounds   [][1024]float64
 	still    map[int]bool // channels on which no strobe differs from another
 	first    map[int]int  // of channels that stand alike at all strobes, the first; among those only that one is tried
 	known    [][]int      // by depth: of each exchange RS and the known bits; −1 for a read
@@ -132,21 +142,25 @@ func (a *assignment) neighbours() (n float64) {
 	return n
 }
 
-// seek returns the likeliest assignments, the best first.
-func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64) []assignment {
+// seek returns the likeliest assignments, the best first; with noRS such as leave RS out, as nobody recorded it.
+func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64, noRS bool) []assignment {
 	s := &seeker{list: list, channels: channels, given: given, width: width, bounds: bounds(width), best: least, now: assignment{e: e, width: width, from: from}}
 	s.now.bytes = counted(list)
 	for range width + 1 {
 		s.known = append(s.known, make([]int, len(list)))
 	}
 	s.alike()
-	for _, rs := range given.among("RS", channels) {
+	selects := given.among("RS", channels)
+	if noRS && given.channel("RS") < 0 {
+		selects = []int{-1}
+	}
+	for _, rs := range selects {
 		writes := []int{-1}
 		if given.channel("RW") >= 0 {
 			writes = nil
 		}
 		for _, rw := range append(writes, given.among("RW", channels)...) {
-			if rw != rs && (rw < 0 || s.reads(rw) || given.channel("RW") == rw) {
+			if (rw != rs || rw < 0) && (rw < 0 || s.reads(rw) || given.channel("RW") == rw) {
 				s.begin(rs, rw)
 			}
 		}
@@ -201,13 +215,17 @@ func (s *seeker) taken(c, depth int) bool {
 func (s *seeker) begin(rs, rw int) {
 	s.now.rs, s.now.rw = rs, rw
 	against := 0.0
-	if s.still[rs] {
+	if rs < 0 {
+		against = withoutRS
+	} else if s.still[rs] {
 		against = stillRS
 	}
 	for i, x := range s.list {
-		s.known[0][i] = int(x.high>>rs&1) << 8
-		if s.width == 4 && (x.high^x.low)>>rs&1 == 1 {
-			against += halvesDiffer * x.n
+		if s.known[0][i] = unrecorded; rs >= 0 {
+			s.known[0][i] = int(x.high>>rs&1) << 8
+			if s.width == 4 && (x.high^x.low)>>rs&1 == 1 {
+				against += halvesDiffer * x.n
+			}
 		}
 		if rw >= 0 {
 			if x.high>>rw&1 == 1 {

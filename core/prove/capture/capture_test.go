@@ -234,7 +234,7 @@ func TestSeek(t *testing.T) {
 				}
 			}
 		}
-		got := seek(of, channels, nil, at["E"], 4, round%2, math.Inf(-1))
+		got := seek(of, channels, nil, at["E"], 4, round%2, math.Inf(-1), false)
 		most := math.Inf(-1)
 		for _, a := range got {
 			most = math.Max(most, a.score-inOrder*a.neighbours())
@@ -249,7 +249,7 @@ func TestSeek(t *testing.T) {
 // leave some of them open.
 func TestTexts(t *testing.T) {
 	right, all := 0, 0
-	for round := range 12 {
+	for round := range 8 {
 		for _, kind := range link.Kinds {
 			r := rand.New(rand.NewPCG(uint64(round), 99))
 			m, rows := someModule(r, kind)
@@ -373,6 +373,44 @@ func TestInverted(t *testing.T) {
 				t.Errorf("%s, %012b turned over: %q, %v", kind, mask, got, replay.Findings())
 			}
 		}
+	}
+}
+
+// TestWithoutRS identifies and replays recordings from which RS is missing: it is filled in from what the bytes can mean, and that is said.
+func TestWithoutRS(t *testing.T) {
+	right, all := 0, 0
+	for round := range 6 {
+		for _, kind := range []link.Kind{link.Parallel4, link.Parallel8} {
+			r := rand.New(rand.NewPCG(uint64(round), 31))
+			list, at := recorded(t, r, kind, demo, 0)
+			list = only(list, ^(uint64(1) << at["RS"]))
+			delete(at, "RS")
+			found := Identify(list, make([]string, 12), nil)
+			if all++; len(found) == 0 || !same(found[0].Lines, at) {
+				t.Logf("%s, round %d: found %s; expected %v", kind, round, describe(found), at)
+				continue
+			}
+			replay, err := NewReplay(&found[0], moduleOf(t, "20x4"), list)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := replay.Play(&inMemory{list: list}, -1); err != nil {
+				t.Fatal(err)
+			}
+			g := replay.Glass()
+			got, findings := g.Text(replay.module.ROM), replay.Findings()
+			for i := range got {
+				got[i] = strings.TrimRight(got[i], " ")
+			}
+			if !slices.Equal(got, demo) || len(findings) != 1 || findings[0].Code != "capture.no-rs" {
+				t.Logf("%s, round %d: %q, %v", kind, round, got, findings)
+				continue
+			}
+			right++
+		}
+	}
+	if right < all-1 {
+		t.Errorf("%d of %d recordings without RS are read", right, all)
 	}
 }
 

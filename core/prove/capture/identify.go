@@ -320,7 +320,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, 8, Lines{}, 4, math.Inf(-1))
+	best := assigned(list, 8, Lines{}, 4, math.Inf(-1), false)
 	if len(best) == 0 {
 		return f, false
 	}
@@ -355,12 +355,20 @@ func outputs(bytes []byte) (f Found, ok bool) {
 // parallels are the ways to see four or eight data lines in channels.
 func parallels(list []Change, channels int, given Lines, floor float64) (out []Found) {
 	for _, width := range []int{4, 8} {
-		best := assigned(list, channels, given, width, floor)
+		best := assigned(list, channels, given, width, floor, false)
+		if given.channel("RS") < 0 && (len(best) == 0 || best[0].whole()/best[0].bytes < doubtfulRS) {
+			if other := assigned(list, channels, given, width, floor, true); len(best) == 0 || len(other) > 0 && other[0].whole() > best[0].whole() {
+				best = other
+			}
+		}
 		if len(best) == 0 {
 			continue
 		}
 		a := best[0]
-		f := Found{Kind: link.Parallel4, Score: a.whole(), each: a.beyondChance() / a.bytes, From: a.from, Sure: surely(best), Lines: Lines{"RS": a.rs, "E": a.e}}
+		f := Found{Kind: link.Parallel4, Score: a.whole(), each: a.beyondChance() / a.bytes, From: a.from, Sure: surely(best), Lines: Lines{"E": a.e}}
+		if a.rs >= 0 {
+			f.Lines["RS"] = a.rs
+		}
 		if width == 8 {
 			f.Kind = link.Parallel8
 		}
@@ -379,6 +387,9 @@ func parallels(list []Change, channels int, given Lines, floor float64) (out []F
 	}
 	return out
 }
+
+// doubtfulRS is up to what each byte says of the best lines they are sought without RS too (ours).
+const doubtfulRS = 0.25
 
 // leftOver is what counts against parallel lines for each other channel on which something changes, as a logarithm (ours): four of eight data lines
 // make some sense by themselves.
@@ -405,7 +416,9 @@ const unclean = 60
 func (a *assignment) frame(list []Change) float64 {
 	var lines uint64
 	for _, c := range append([]int{a.rs}, a.data[:a.width]...) {
-		lines |= 1 << c
+		if c >= 0 {
+			lines |= 1 << c
+		}
 	}
 	var once, twice uint64
 	pulses, bad := 0, 0
@@ -427,7 +440,7 @@ func (a *assignment) frame(list []Change) float64 {
 }
 
 // assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
-func assigned(list []Change, channels int, given Lines, width int, floor float64) (best []assignment) {
+func assigned(list []Change, channels int, given Lines, width int, floor float64, noRS bool) (best []assignment) {
 	least := floor
 	candidates := given.among("E", movingOf(list, channels))
 	strobed := map[int][]strobe{}
@@ -441,7 +454,11 @@ func assigned(list []Change, channels int, given Lines, width int, floor float64
 			continue
 		}
 		others := slices.DeleteFunc(movingOf(list, channels), func(c int) bool { return c == e })
-		if len(others) < width+1 { // also such as stand still: D7 does in a text on one line
+		needed := width + 1
+		if noRS {
+			needed--
+		}
+		if len(others) < needed { // also such as stand still: D7 does in a text on one line
 			others = nil
 			for c := range channels {
 				if c != e {
@@ -449,12 +466,12 @@ func assigned(list []Change, channels int, given Lines, width int, floor float64
 				}
 			}
 		}
-		if len(others) < width+1 {
+		if len(others) < needed {
 			continue
 		}
 		for from := range 8 / width {
 			of := exchanges(strobes, width, from)
-			got := seek(of, others, given, e, width, from, least+chance*counted(of))
+			got := seek(of, others, given, e, width, from, least+chance*counted(of), noRS)
 			if len(got) == 0 {
 				continue
 			}
@@ -485,7 +502,9 @@ func surely(list []assignment) map[Role]float64 {
 			}
 		}
 		count("E", a.e == best.e)
-		count("RS", a.rs == best.rs)
+		if best.rs >= 0 {
+			count("RS", a.rs == best.rs)
+		}
 		if best.rw >= 0 {
 			count("RW", a.rw == best.rw)
 		}

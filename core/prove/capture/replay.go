@@ -37,6 +37,11 @@ type Replay struct {
 	pins   link.Pins
 	high   [2]byte
 	four   bool // four lines reach the header
+
+	guesses bool // RS was not recorded
+	driven  time.Duration
+	waiting []moment
+	half    []byte
 }
 
 // wires are the levels of a header by those of channels.
@@ -100,6 +105,7 @@ func NewReplay(f *Found, m module.Module, first []Change) (*Replay, error) {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
 	r := &Replay{module: m, skip: f.From, wires: newWires(f, coder, first), four: coder.Width() == 4, origin: hd44780.WaitAt3V}
+	r.guesses = f.Lines.Kind() == f.Kind && !l.Expander() && f.Lines.channel("RS") < 0
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
@@ -190,28 +196,87 @@ func (r *Replay) Take(c Change) {
 			r.Refused++
 		}
 	}
-	if !ok || p == r.pins {
+	if !ok || p == r.pins && !r.guesses {
+		return
+	}
+	if r.guesses {
+		r.guess(c.At, p)
+		return
+	}
+	r.drive(c.At, p)
+}
+
+// guess waits with what comes on the pins until a byte is whole, and takes RS as that byte is likelier meant: until the display is on, for an
+// instruction where it can be one.
+func (r *Replay) guess(at time.Duration, p link.Pins) {
+	was := r.pins
+	if n := len(r.waiting); n > 0 {
+		was = r.waiting[n-1].pins
+	}
+	if was == p {
+		return
+	}
+	r.waiting = append(r.waiting, moment{at, p})
+	if was&hd44780.E == 0 || p&hd44780.E != 0 {
+		return
+	}
+	c := &r.rig.Controllers()[0]
+	r.half = append(r.half, byte(was&hd44780.DataPins))
+	if c.FourBit && len(r.half) < 2 && r.skip == 0 {
+		return
+	}
+	b := r.half[0]
+	if len(r.half) == 2 {
+		b = b&0xF0 | r.half[1]>>4
+	}
+	of := evidence[r.wires.coder.Width()]
+	instruction, data := of[b], of[0x100|int(b)]
+	rs := data > instruction
+	if !c.DisplayOn && instruction > 0 {
+		rs = false
+	}
+	if was := r.pins&hd44780.RS != 0; was != rs { // when it changed nobody knows: between the strobes
+		r.drive((r.driven+r.waiting[0].at)/2, r.pins^hd44780.RS)
+	}
+	for _, w := range r.waiting {
+		if rs {
+			w.pins |= hd44780.RS
+		}
+		r.drive(w.at, w.pins)
+	}
+	r.waiting, r.half = r.waiting[:0], r.half[:0]
+}
+
+// moment is what stands on the pins from a time on.
+type moment struct {
+	at   time.Duration
+	pins link.Pins
+}
+
+// drive puts levels on the module's header.
+func (r *Replay) drive(at time.Duration, p link.Pins) {
+	if p == r.pins {
 		return
 	}
 	const enables = hd44780.E | link.E2
 	was := r.pins
-	r.pins = p
+	r.pins, r.driven = p, at
 	if r.Watch != nil {
-		r.Watch(c.At, p)
+		r.Watch(at, p)
 	}
 	if r.skip > 0 {
 		if was&hd44780.E != 0 && p&hd44780.E == 0 {
 			r.skip--
 		}
-		r.rig.Drive(r.origin+c.At, p&^enables)
+		r.rig.Drive(r.origin+at, p&^enables)
 		return
 	}
 	for i, enable := range []link.Pins{hd44780.E, link.E2} {
 		if was&enable != 0 && p&enable == 0 && i < r.module.Geometry.Controllers {
-			r.strobe(i, c.At, was)
+			r.strobe(i, at, was)
 		}
 	}
-	r.rig.Drive(r.origin+c.At, p)
+	r.rig.Drive(r.origin+at, p)
 }
 
 // strobe takes what stood on the pins when an enable fell: a byte, or half of one, as the controller is set.
@@ -271,6 +336,12 @@ func (r *Replay) Findings() (out []finding.Finding) {
 		out = append(out, finding.Finding{
 			Code: "capture.refused", Severity: finding.Error, What: fmt.Sprintf("%d of %d bytes for the module are not acknowledged.", r.Refused, r.Bytes),
 			Why: "The expander was not there, not fed, or at another address.", Fix: "Scan the bus, and look at the expander's jumpers, supply and wires.", Source: "UM10204 rev. 7, §3.1.6",
+		})
+	}
+	if r.guesses {
+		out = append(out, finding.Finding{
+			Code: "capture.no-rs", Severity: finding.Note, What: "RS was not recorded: each byte is taken for the likelier of an instruction and data.",
+			Fix: "Record RS too, to see what was meant, and whether it stood still in time.",
 		})
 	}
 	if r.Within {
