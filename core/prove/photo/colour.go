@@ -35,7 +35,7 @@ const (
 	colourFrom = 0.15
 )
 
-// across and down are in how many places a cell is looked at for its colour.
+// colourAcross and colourDown are in how many places a cell is looked at for its colour.
 const colourAcross, colourDown = 3, 4
 
 // tinted finds the colour and the brightness of the glass, of ground and dots together; and how bright it is against what lies round the module.

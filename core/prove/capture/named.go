@@ -1,0 +1,44 @@
+package capture
+
+import (
+	"slices"
+	"strings"
+)
+
+// named are lines by the names of channels, a set for each link that they would be; names that any tool gives its channels, as D0, count beside
+// others only.
+func named(channels []string) (out []Lines) {
+	all := Lines{}
+	for i, name := range channels {
+		_, name, _ = strings.Cut("."+strings.ToUpper(name), ".")
+		name = name[strings.LastIndex(name, ".")+1:]
+		role := Role(name)
+		switch name {
+		case "R/W":
+			role = "RW"
+		case "EN", "ENABLE":
+			role = "E"
+		case "DB0", "DB1", "DB2", "DB3", "DB4", "DB5", "DB6", "DB7":
+			role = Role("D" + name[2:])
+		}
+		if _, twice := all[role]; !twice && slices.Contains(roles(), role) {
+			all[role] = i
+		}
+	}
+	take := func(list ...Role) {
+		if !all.has(list...) {
+			return
+		}
+		one := Lines{}
+		for _, r := range append(list, "RW", "E2", "D0", "D1", "D2", "D3") {
+			if at := all.channel(r); at >= 0 && (list[0] == "E" || slices.Contains(list, r)) {
+				one[r] = at
+			}
+		}
+		out = append(out, one)
+	}
+	take("E", "RS", "D4", "D5", "D6", "D7")
+	take(SDA, SCL)
+	take(Data, Clock, Latch)
+	return out
+}
