@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -23,6 +22,7 @@ import (
 	"slatebell/formats/benchjson"
 	"slatebell/formats/rawsamples"
 	"slatebell/formats/recording"
+	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 )
 
@@ -366,15 +366,7 @@ func (r *recorded) print(m *module.Module, played *capture.Replay, findings []fi
 		return e.Encode(out)
 	case "csv":
 		printFindings(std.err, findings)
-		out := csv.NewWriter(std.out)
-		out.UseCRLF = true
-		out.Write([]string{"time_us", "rs", "rw", "value", "enable", "meaning"})
-		for i := range ops {
-			at := strconv.FormatFloat(float64(played.Operations[i].At)/1e3, 'f', -1, 64)
-			out.Write([]string{at, strconv.Itoa(ops[i].RS), strconv.Itoa(ops[i].RW), fmt.Sprintf("%02X", ops[i].Byte), ops[i].Enable, ops[i].Meaning})
-		}
-		out.Flush()
-		return out.Error()
+		return stepcsv.WriteRecorded(std.out, played.Operations, m.Controller().Family)
 	}
 	printFindings(std.err, findings)
 	var b strings.Builder

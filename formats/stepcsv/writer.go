@@ -1,5 +1,5 @@
-// Package stepcsv writes the steps of a program as comma-separated values,
-// RFC 4180.
+// Package stepcsv writes the steps of a program, and operations that were
+// recorded, as comma-separated values, RFC 4180.
 package stepcsv
 
 import (
@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"slatebell/core/part/hd44780"
+	"slatebell/core/prove/capture"
 	"slatebell/core/quoting"
 	"slatebell/core/wire/sequence"
 )
@@ -30,10 +32,7 @@ func Write(w io.Writer, p *sequence.Program) error {
 		s := &p.Steps[i]
 		rs, value := "", ""
 		if s.Sends() {
-			rs, value = "0", fmt.Sprintf("%02X", s.Op.Byte)
-			if s.Op.RS {
-				rs = "1"
-			}
+			rs, value = level(s.Op.RS), fmt.Sprintf("%02X", s.Op.Byte)
 		}
 		if s.Kind == sequence.Raw {
 			value = fmt.Sprintf("%02X", s.Op.Byte)
@@ -49,6 +48,33 @@ func Write(w io.Writer, p *sequence.Program) error {
 		return fmt.Errorf("writing CSV: %w", err)
 	}
 	return nil
+}
+
+// RecordedHeader names the columns of operations that were recorded: as Header has them, and R/W and the enable beside.
+var RecordedHeader = []string{"time_us", "rs", "rw", "value", "enable", "meaning"}
+
+// WriteRecorded writes a header and a record for each operation, with what it means to a family of controllers.
+func WriteRecorded(w io.Writer, list []capture.Operation, family hd44780.Family) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	out.Write(RecordedHeader) // Flush keeps its error
+	for i := range list {
+		op := &list[i]
+		out.Write([]string{micro(op.At), level(op.RS), level(op.RW), fmt.Sprintf("%02X", op.Byte), op.Enable.String(), quoting.Cell(family.Explain(op.Operation))})
+	}
+	out.Flush()
+	if err := out.Error(); err != nil {
+		return fmt.Errorf("writing CSV: %w", err)
+	}
+	return nil
+}
+
+// level writes one as 0 or 1.
+func level(high bool) string {
+	if high {
+		return "1"
+	}
+	return "0"
 }
 
 // micro writes a time in microseconds, exact to the nanosecond.

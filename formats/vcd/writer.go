@@ -21,12 +21,12 @@ func Write(w io.Writer, p *sequence.Program) error { return WriteBehind(w, p, li
 func WriteBehind(w io.Writer, p *sequence.Program, h link.Hardware) error {
 	t := wave.Draw(p, 0, len(p.Steps), h)
 	out := bufio.NewWriter(w)
-	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")
+	fmt.Fprint(out, opening)
 	for i, name := range t.Signals {
 		if wire(name) && (i == 0 || !wire(t.Signals[i-1])) {
 			fmt.Fprint(out, "$upscope $end\n$scope module wire $end\n")
 		}
-		fmt.Fprintf(out, "$var wire 1 %c %s $end\n", identifier(i), name)
+		declare(out, i, name)
 	}
 	fmt.Fprint(out, "$upscope $end\n$enddefinitions $end\n#0\n$dumpvars\n")
 	for i, high := range t.Initial {
@@ -48,6 +48,14 @@ func WriteBehind(w io.Writer, p *sequence.Program, h link.Hardware) error {
 		return fmt.Errorf("writing value change dump: %w", err)
 	}
 	return nil
+}
+
+// opening is what a dump begins with, up to the wires of the header.
+const opening = "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n"
+
+// declare declares a signal by its number.
+func declare(out *bufio.Writer, i int, name string) {
+	fmt.Fprintf(out, "$var wire 1 %c %s $end\n", identifier(i), name)
 }
 
 func wire(name string) bool {
@@ -73,9 +81,9 @@ func value(out *bufio.Writer, i int, high bool) {
 // these.
 func WriteLevels(w io.Writer, names []string, play func(level func(at time.Duration, levels uint64)) error) error {
 	out := bufio.NewWriter(w)
-	fmt.Fprint(out, "$version Slate Bell $end\n$timescale 1 ns $end\n$scope module header $end\n")
+	fmt.Fprint(out, opening)
 	for i, name := range names {
-		fmt.Fprintf(out, "$var wire 1 %c %s $end\n", identifier(i), name)
+		declare(out, i, name)
 	}
 	fmt.Fprint(out, "$upscope $end\n$enddefinitions $end\n")
 	was, last := uint64(0), time.Duration(-1)

@@ -65,30 +65,10 @@ func Identify(list []Change, channels []string, given Lines) []Found {
 // upright is identify, with channels turned over where the traffic is much likelier then.
 func upright(list []Change, channels int, given Lines) []Found {
 	out := identify(list, channels, given, math.Inf(-1))
-	short := list[:min(len(list), invertedAt)]
-	least := 0.0
-	if found := out; len(short) < len(list) {
-		if found = identify(short, channels, given, math.Inf(-1)); len(found) > 0 {
-			least = found[0].Score
-		}
-	} else if len(out) > 0 {
-		least = out[0].Score
-	}
 	var flip uint64
-	try := func(mask uint64) {
-		if found := identify(inverted(short, mask), channels, given, least+invertGain); len(found) > 0 && found[0].Score > least+invertGain {
-			flip, least = mask, found[0].Score
-		}
-	}
 	if len(out) == 0 || out[0].each < plain {
-		try(1<<channels - 1)
-		for _, c := range movingOf(short, channels) {
-			try(1 << c)
-		}
-	}
-	if flip != 0 {
-		if out = identify(inverted(list, flip), channels, given, math.Inf(-1)); len(out) == 0 {
-			return nil
+		if flip = upsideDown(list, out, channels, given); flip != 0 {
+			out = identify(inverted(list, flip), channels, given, math.Inf(-1))
 		}
 	}
 	for i := range out {
@@ -100,6 +80,28 @@ func upright(list []Change, channels int, given Lines) []Found {
 		}
 	}
 	return out
+}
+
+// upsideDown are the channels by whose turning over the traffic gets likeliest, against what was found as it stands; 0 for none.
+func upsideDown(list []Change, found []Found, channels int, given Lines) (flip uint64) {
+	short := list[:min(len(list), invertedAt)]
+	if len(short) < len(list) {
+		found = identify(short, channels, given, math.Inf(-1))
+	}
+	least := 0.0
+	if len(found) > 0 {
+		least = found[0].Score
+	}
+	try := func(mask uint64) {
+		if found := identify(inverted(short, mask), channels, given, least+invertGain); len(found) > 0 && found[0].Score > least+invertGain {
+			flip, least = mask, found[0].Score
+		}
+	}
+	try(1<<channels - 1)
+	for _, c := range movingOf(short, channels) {
+		try(1 << c)
+	}
+	return flip
 }
 
 // inverted is a recording with some channels turned over.
@@ -142,7 +144,7 @@ func identify(list []Change, channels int, given Lines, floor float64) (out []Fo
 		out = append(out, registers(list, moving, given)...)
 	}
 	if given.Kind() != link.Backpack && given.Kind() != link.ShiftReg {
-		out = append(out, parallels(list, channels, given, floor)...)
+		out = append(out, parallels(list, channels, moving, given, floor)...)
 	}
 	slices.SortStableFunc(out, func(a, b Found) int { return cmp.Compare(b.Score, a.Score) })
 	if len(out) > 0 {
@@ -297,7 +299,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, 8, Lines{}, 4, math.Inf(-1), false)
+	best := assigned(list, 8, movingOf(list, 8), Lines{}, 4, math.Inf(-1), false)
 	if len(best) == 0 {
 		return f, false
 	}

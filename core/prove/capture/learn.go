@@ -2,7 +2,6 @@ package capture
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"slatebell/core/bench"
@@ -57,23 +56,17 @@ func (r *Replay) Bench(d bench.Display) bench.Bench {
 		m.Glyphs = append(m.Glyphs, glyph.New(slot, fmt.Sprintf("glyph %d", slot), p))
 	}
 	g := r.Glass()
-	m.Screens[0].Rows = nil
+	rows := []string{}
 	for row := range g.Rows {
 		var text strings.Builder
 		for _, cell := range g.Cells[row*g.Cols : (row+1)*g.Cols] {
-			ch, known := r.module.ROM.Rune(cell.Code)
-			if _, slot := r.module.Slot(cell.Code); slot || !known || cell.Code < ' ' {
-				ch = screen.CodeBase + rune(cell.Code)
-			}
-			text.WriteRune(ch)
+			text.WriteRune(screen.Typed(r.module.ROM, cell.Code))
 		}
-		m.Screens[0].Rows = append(m.Screens[0].Rows, strings.TrimRight(text.String(), " "))
+		rows = append(rows, strings.TrimRight(text.String(), " "))
 	}
-	for len(m.Screens[0].Rows) > 0 && m.Screens[0].Rows[len(m.Screens[0].Rows)-1] == "" {
-		m.Screens[0].Rows = slices.Delete(m.Screens[0].Rows, len(m.Screens[0].Rows)-1, len(m.Screens[0].Rows))
+	for len(rows) > 0 && rows[len(rows)-1] == "" {
+		rows = rows[:len(rows)-1]
 	}
-	if m.Screens[0].Rows == nil {
-		m.Screens[0].Rows = []string{}
-	}
+	m.Screens[0].Rows = rows
 	return b
 }

@@ -29,6 +29,15 @@ func roles() (out []Role) {
 	return append(out, SDA, SCL, Data, Clock, Latch)
 }
 
+// roleOf is the role that a name means; whether it is one, the caller must see.
+func roleOf(name string) Role {
+	name = strings.ToUpper(strings.TrimSpace(name))
+	if name == link.LineRW.Pin() {
+		return Role(link.LineRW.String())
+	}
+	return Role(name)
+}
+
 // Lines says which channel, from 0, carries which role.
 type Lines map[Role]int
 
@@ -38,10 +47,7 @@ func ParseLines(text string, channels []string) (Lines, error) {
 	all := roles()
 	for part := range strings.SplitSeq(text, ",") {
 		name, value, found := strings.Cut(strings.TrimSpace(part), "=")
-		role := Role(strings.ToUpper(strings.TrimSpace(name)))
-		if role == "R/W" {
-			role = Role(link.LineRW.String())
-		}
+		role := roleOf(name)
 		if !found || !slices.Contains(all, role) {
 			var names []string
 			for _, r := range all {

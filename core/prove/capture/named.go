@@ -10,16 +10,12 @@ import (
 func named(channels []string) (out []Lines) {
 	all := Lines{}
 	for i, name := range channels {
-		_, name, _ = strings.Cut("."+strings.ToUpper(name), ".")
-		name = name[strings.LastIndex(name, ".")+1:]
-		role := Role(name)
-		switch name {
-		case "R/W":
-			role = "RW"
-		case "EN", "ENABLE":
+		role := roleOf(name[strings.LastIndex(name, ".")+1:]) // without its scope
+		switch {
+		case role == "EN" || role == "ENABLE":
 			role = "E"
-		case "DB0", "DB1", "DB2", "DB3", "DB4", "DB5", "DB6", "DB7":
-			role = Role("D" + name[2:])
+		case len(role) == len("DB0") && strings.HasPrefix(string(role), "DB"):
+			role = "D" + role[2:]
 		}
 		if _, twice := all[role]; !twice && slices.Contains(roles(), role) {
 			all[role] = i

@@ -10,11 +10,11 @@ import (
 )
 
 // parallels are the ways to see four or eight data lines in channels.
-func parallels(list []Change, channels int, given Lines, floor float64) (out []Found) {
+func parallels(list []Change, channels int, moving []int, given Lines, floor float64) (out []Found) {
 	for _, width := range []int{4, 8} {
-		best := assigned(list, channels, given, width, floor, false)
+		best := assigned(list, channels, moving, given, width, floor, false)
 		if given.channel("RS") < 0 && (len(best) == 0 || best[0].whole()/best[0].bytes < doubtfulRS) {
-			if other := assigned(list, channels, given, width, floor, true); len(best) == 0 || len(other) > 0 && other[0].whole() > best[0].whole() {
+			if other := assigned(list, channels, moving, given, width, floor, true); len(best) == 0 || len(other) > 0 && other[0].whole() > best[0].whole() {
 				best = other
 			}
 		}
@@ -35,7 +35,7 @@ func parallels(list []Change, channels int, given Lines, floor float64) (out []F
 		for i := range width {
 			f.Lines[dataRole(i)] = a.data[i]
 		}
-		for _, c := range movingOf(list, channels) {
+		for _, c := range moving {
 			if !f.Lines.names(c) {
 				f.Score -= leftOver
 			}
@@ -97,9 +97,9 @@ func (a *assignment) frame(list []Change) float64 {
 }
 
 // assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
-func assigned(list []Change, channels int, given Lines, width int, floor float64, noRS bool) (best []assignment) {
+func assigned(list []Change, channels int, moving []int, given Lines, width int, floor float64, noRS bool) (best []assignment) {
 	least := floor
-	candidates := given.among("E", movingOf(list, channels))
+	candidates := given.among("E", moving)
 	strobed := map[int][]strobe{}
 	for _, e := range candidates {
 		strobed[e] = strobesOf(list, e)
@@ -110,7 +110,7 @@ func assigned(list []Change, channels int, given Lines, width int, floor float64
 		if len(strobes) < strobesLeast {
 			continue
 		}
-		others := slices.DeleteFunc(movingOf(list, channels), func(c int) bool { return c == e })
+		others := slices.DeleteFunc(slices.Clone(moving), func(c int) bool { return c == e })
 		needed := width + 1
 		if noRS {
 			needed--

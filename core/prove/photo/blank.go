@@ -40,7 +40,8 @@ func (q *search) blank(windows []Corners) (best placed, ok bool) {
 
 // bare reports whether there is nothing on a window, and where its cells usually are.
 func (q *search) bare(c Corners) (p placed, ok bool) {
-	const roundX, roundY = 0.06, 0.16                                                             // of a window's sides: how far round it one looks
+	const roundX, roundY = 0.06, 0.16 // of a window's sides: how far round it one looks
+
 	if (q.ends(c[0], c[1]) || q.ends(c[2], c[3])) && (q.ends(c[1], c[2]) || q.ends(c[3], c[0])) { // what the picture cuts off on two sides
 		return p, false
 	}

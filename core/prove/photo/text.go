@@ -21,16 +21,13 @@ const doubtful = 0.5
 // screen.CodeBase has it.
 func (r *Reading) Typed(m *module.Module, cell int) rune {
 	c := &r.Cells[cell]
-	ch, known := m.ROM.Rune(c.Code)
 	switch {
 	case !r.Blank && c.Sure < doubtful:
 		return Unreadable
 	case c.full(m):
 		return Block
-	case known && c.Code >= ' ':
-		return ch
 	}
-	return screen.CodeBase + rune(c.Code)
+	return screen.Typed(m.ROM, c.Code)
 }
 
 // Text is what the rows show, as it is typed where the glass is asked for: \xHH is a code without a character, \\ a backslash. Spaces at the

@@ -27,6 +27,14 @@ import (
 // cell of a row is one character.
 const CodeBase = 0xE000
 
+// Typed is how a code is typed into a row: the ROM's character for it, or the code itself where it has none, or is below the space as slots are.
+func Typed(rom *charrom.ROM, code byte) rune {
+	if ch, known := rom.Rune(code); known && code >= ' ' {
+		return ch
+	}
+	return CodeBase + rune(code)
+}
+
 // KeyBase is the first of the private-use characters that stand for drawings of
 // the library: U+E100 + key, whatever slot the glyph comes to.
 const KeyBase = 0xE100
