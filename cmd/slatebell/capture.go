@@ -17,6 +17,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/capture"
+	"slatebell/core/prove/replay"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
 	"slatebell/formats/benchjson"
@@ -25,9 +26,6 @@ import (
 	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 )
-
-// firstChanges is how many changes are read before it is found what is what.
-const firstChanges = 400_000
 
 // captured is what capture prints of a recording as JSON.
 type captured struct {
@@ -114,8 +112,8 @@ func newCapture(std stdio) *cobra.Command {
 		}
 		defer r.file.Close()
 		if display.Geometry == "" {
-			if display.Geometry, err = r.geometry(); err != nil {
-				return err
+			if display.Geometry, err = r.Size(); err != nil {
+				return wrong(exitFailed, "%s: %w", args[0], err)
 			}
 		}
 		m, err := display.Module()
@@ -125,17 +123,11 @@ func newCapture(std stdio) *cobra.Command {
 		if how == "vcd" {
 			return r.writeLevels(m, until, std.out)
 		}
-		played, err := r.play(m, until, nil)
+		played, err := r.Play(m, until, nil)
 		if err != nil {
-			return err
+			return wrong(exitFailed, "%s: %w", args[0], err)
 		}
-		findings := append(played.Findings(), r.quiet.Finding()...)
-		if r.broken != nil {
-			findings = append(findings, finding.Finding{
-				Code: "capture.broken", Severity: finding.Error, What: fmt.Sprintf("The recording is read up to %s: %s.", rig.Duration(played.Ends), r.broken),
-				Fix: "Record it again, or save it anew in the program that recorded it.",
-			})
-		}
+		findings := played.Findings()
 		printed := error(nil)
 		if *as == "bench" {
 			learnt := played.Bench(display)
@@ -171,8 +163,7 @@ func momentOf(text string) (time.Duration, error) {
 
 // capturedDisplay is the module of a bench that a recording is of; a usual one without a size where none is given.
 func capturedDisplay(file, id string, std stdio) (bench.Display, error) {
-	d := bench.NewModule("learnt", "Learnt").Display
-	d.Geometry = ""
+	d := replay.Learnt()
 	if file == "" {
 		if id != "" {
 			return d, wrong(exitUsage, "--module %s: it is of a bench; expected --bench BENCH.json", id)
@@ -190,18 +181,10 @@ func capturedDisplay(file, id string, std stdio) (bench.Display, error) {
 	return b.Modules[at].Display, nil
 }
 
-// recorded is a recording with what was found in it.
+// recorded is a recording in a file.
 type recorded struct {
-	name    string
-	file    *os.File
-	options recording.Options
-	names   []string
-	first   []capture.Change
-	found   capture.Found
-	broken  error // why no more of it is read
-
-	shortest [][2]time.Duration // pulses that are no disturbances
-	quiet    *capture.Quiet     // as it was played last
+	*replay.Recording
+	file *os.File
 }
 
 // openRecording opens a recording and finds which channel is which line.
@@ -210,132 +193,64 @@ func openRecording(name string, o recording.Options, lines string) (*recorded, e
 	if err != nil {
 		return nil, wrong(exitUsage, "%w; expected a recording", err)
 	}
-	r := &recorded{name: name, file: file, options: o}
-	source, err := r.open()
-	if err != nil {
-		file.Close()
-		return nil, err
+	r, err := replay.Open(func() (capture.Source, error) {
+		info, err := file.Stat()
+		if err != nil {
+			return nil, err
+		}
+		return recording.Open(file, info.Size(), o)
+	})
+	if err == nil {
+		err = find(r, lines)
 	}
-	if err := r.begin(source, lines); err != nil {
-		file.Close()
-		return nil, err
+	var code coded
+	switch {
+	case err == nil:
+		return &recorded{r, file}, nil
+	case errors.Is(err, replay.ErrNoLines):
+		err = wrong(exitFailed, "%s: %w; name what you know by --lines, such as SDA=0,SCL=1 or E=3,RS=5", name, err)
+	case !errors.As(err, &code):
+		err = wrong(exitUsage, "%s: %w", name, err)
 	}
-	return r, nil
+	file.Close()
+	return nil, err
 }
 
-func (r *recorded) begin(source capture.Source, lines string) (err error) {
-	r.names = source.Channels()
+// find finds which channel is which line, with those that --lines names.
+func find(r *replay.Recording, lines string) error {
 	var given capture.Lines
 	if lines != "" {
-		if given, err = capture.ParseLines(lines, r.names); err != nil {
+		var err error
+		if given, err = capture.ParseLines(lines, r.Names); err != nil {
 			return wrong(exitUsage, "--lines: %w", err)
 		}
 	}
-	raw := r.begins(source)
-	if len(raw) == 0 {
-		if r.broken != nil {
-			return wrong(exitUsage, "%s: %w", r.name, r.broken)
-		}
-		return wrong(exitUsage, "%s: nothing is recorded in it", r.name)
-	}
-	r.shortest = capture.Shortest(raw, len(r.names))
-	if source, err = r.open(); err != nil {
-		return err
-	}
-	r.first = r.begins(capture.NewQuiet(source, r.shortest))
-	found := capture.Identify(r.first, r.names, given)
-	if len(found) == 0 {
-		return wrong(exitFailed, "%s: no channels are found that drive a module; name what you know by --lines, such as SDA=0,SCL=1 or E=3,RS=5", r.name)
-	}
-	r.found = found[0]
-	return nil
-}
-
-// begins are the first changes of a source, up to where it is broken.
-func (r *recorded) begins(source capture.Source) (list []capture.Change) {
-	for len(list) < firstChanges {
-		c, err := source.Next()
-		if err != nil {
-			if err != io.EOF {
-				r.broken = err
-			}
-			break
-		}
-		list = append(list, c)
-	}
-	return list
-}
-
-// open begins to read the recording's file.
-func (r *recorded) open() (capture.Source, error) {
-	info, err := r.file.Stat()
-	if err != nil {
-		return nil, wrong(exitUsage, "%s: %w", r.name, err)
-	}
-	source, err := recording.Open(r.file, info.Size(), r.options)
-	if err != nil {
-		return nil, wrong(exitUsage, "%s: %w", r.name, err)
-	}
-	return source, nil
-}
-
-// play plays the recording into a module, up to a time.
-func (r *recorded) play(m module.Module, until time.Duration, watch func(time.Duration, link.Pins)) (*capture.Replay, error) {
-	source, err := r.open()
-	if err != nil {
-		return nil, err
-	}
-	played, err := capture.NewReplay(&r.found, m, r.first)
-	if err != nil {
-		return nil, wrong(exitFailed, "%s: %w", r.name, err)
-	}
-	played.Watch = watch
-	r.quiet = capture.NewQuiet(source, r.shortest)
-	r.broken = played.Play(r.quiet, until)
-	return played, nil
-}
-
-// geometry is the likeliest size of the module, by the first changes.
-func (r *recorded) geometry() (string, error) {
-	d := bench.NewModule("learnt", "Learnt").Display
-	d.Geometry = "40x2"
-	m, err := d.Module()
-	if err != nil {
-		return "", err
-	}
-	played, err := capture.NewReplay(&r.found, m, r.first)
-	if err != nil {
-		return "", wrong(exitFailed, "%s: %w", r.name, err)
-	}
-	for _, c := range r.first {
-		played.Take(c)
-	}
-	return capture.GeometryOf(played.Operations), nil
+	return r.Find(given)
 }
 
 // channels are all of them, with the lines that they carry.
 func (r *recorded) channels() []capturedChannel {
-	out := make([]capturedChannel, len(r.names))
-	for i, name := range r.names {
+	out := make([]capturedChannel, len(r.Names))
+	for i, name := range r.Names {
 		out[i] = capturedChannel{Channel: i, Name: name}
 	}
-	for role, at := range r.found.Lines {
-		out[at].Line, out[at].Certainty = string(role), r.found.Sure[role]
+	for role, at := range r.Found[0].Lines {
+		out[at].Line, out[at].Certainty = string(role), r.Found[0].Sure[role]
 	}
 	return out
 }
 
 // link says in words how the module is driven.
 func (r *recorded) link() string {
-	switch r.found.Kind {
+	switch r.Found[0].Kind {
 	case link.Backpack:
 		address := "at an address that was not recorded"
-		if r.found.Address != 0 {
-			address = fmt.Sprintf("at 0x%02X", r.found.Address)
+		if r.Found[0].Address != 0 {
+			address = fmt.Sprintf("at 0x%02X", r.Found[0].Address)
 		}
-		return "backpack " + address + ": " + r.found.Mapping.String()
+		return "backpack " + address + ": " + r.Found[0].Mapping.String()
 	case link.ShiftReg:
-		return "shift register: " + r.found.Mapping.String()
+		return "shift register: " + r.Found[0].Mapping.String()
 	case link.Parallel8:
 		return "parallel, 8 data lines"
 	}
@@ -343,7 +258,7 @@ func (r *recorded) link() string {
 }
 
 // print prints what was played.
-func (r *recorded) print(m *module.Module, played *capture.Replay, findings []finding.Finding, how string, std stdio) error {
+func (r *recorded) print(m *module.Module, played *replay.Replay, findings []finding.Finding, how string, std stdio) error {
 	glass := played.Glass()
 	rows := glass.Text(m.ROM)
 	ops := []capturedOp{}
@@ -357,11 +272,11 @@ func (r *recorded) print(m *module.Module, played *capture.Replay, findings []fi
 		e := json.NewEncoder(std.out)
 		e.SetIndent("", "  ")
 		out := captured{
-			Channels: r.channels(), Link: r.found.Kind, Address: int(r.found.Address), Geometry: m.Geometry.Name, At: played.Ends.Seconds(), Rows: rows, Operations: ops,
+			Channels: r.channels(), Link: r.Found[0].Kind, Address: int(r.Found[0].Address), Geometry: m.Geometry.Name, At: played.Ends.Seconds(), Rows: rows, Operations: ops,
 			Findings: append([]finding.Finding{}, findings...),
 		}
-		if r.found.Kind == link.Backpack || r.found.Kind == link.ShiftReg {
-			out.Mapping = r.found.Mapping.String()
+		if r.Found[0].Kind == link.Backpack || r.Found[0].Kind == link.ShiftReg {
+			out.Mapping = r.Found[0].Mapping.String()
 		}
 		return e.Encode(out)
 	case "csv":
@@ -396,7 +311,7 @@ func (r *recorded) writeLevels(m module.Module, until time.Duration, w io.Writer
 		names = append(names, l.String())
 	}
 	return vcd.WriteLevels(w, names, func(level func(time.Duration, uint64)) error {
-		_, err := r.play(m, until, func(at time.Duration, p link.Pins) { level(at, uint64(p)) })
+		_, err := r.Play(m, until, func(at time.Duration, p link.Pins) { level(at, uint64(p)) })
 		return err
 	})
 }

@@ -17,6 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/capture"
+	"slatebell/core/prove/replay"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/formats/vcd"
@@ -219,7 +220,7 @@ func TestOthers(t *testing.T) {
 	if err != nil || len(what) == 0 {
 		t.Fatal(err, what)
 	}
-	replay, err := capture.NewReplay(&what[0], mod, session)
+	replay, err := replay.NewReplay(&what[0], mod, session)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,7 +11,7 @@ import (
 	"time"
 
 	"slatebell/core/part/hd44780"
-	"slatebell/core/prove/capture"
+	"slatebell/core/prove/replay"
 	"slatebell/core/quoting"
 	"slatebell/core/wire/sequence"
 )
@@ -54,7 +54,7 @@ func Write(w io.Writer, p *sequence.Program) error {
 var RecordedHeader = []string{"time_us", "rs", "rw", "value", "enable", "meaning"}
 
 // WriteRecorded writes a header and a record for each operation, with what it means to a family of controllers.
-func WriteRecorded(w io.Writer, list []capture.Operation, family hd44780.Family) error {
+func WriteRecorded(w io.Writer, list []replay.Operation, family hd44780.Family) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
 	out.Write(RecordedHeader) // Flush keeps its error

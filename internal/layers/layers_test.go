@@ -26,7 +26,7 @@ var house = []struct {
 	{"core/wire", "link update sequence wave rig glass"},                       // how it gets there
 	{"core/bench", "logbook . edit show"},                                      // the saved document
 	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"}, // the table as a whole
-	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run capture transition bringup check"}, // whether it works, and why not
+	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run capture capture/capturetest replay transition bringup check"}, // whether it works, and why not
 	{"core/ship", "firmware firmware/firmtest play card bridge"},                                                                       // what is handed over
 	// around it
 	{"formats", ". benchjson pbm raster photofile bdf dottext glyphs program stepcsv wirehex vcd rawsamples sessionzip samplecsv recording wirelist eventcsv scantext logtext cutout"}, // open formats

@@ -79,21 +79,21 @@ func (l Lines) channel(r Role) int {
 	return -1
 }
 
-// has reports whether all of some roles have a channel.
-func (l Lines) has(list ...Role) bool {
+// Has reports whether all of some roles have a channel.
+func (l Lines) Has(list ...Role) bool {
 	return !slices.ContainsFunc(list, func(r Role) bool { return l.channel(r) < 0 })
 }
 
 // Kind is the link whose lines they are; "" where what it needs is not there.
 func (l Lines) Kind() link.Kind {
 	switch {
-	case l.has(SDA, SCL):
+	case l.Has(SDA, SCL):
 		return link.Backpack
-	case l.has(Data, Clock, Latch):
+	case l.Has(Data, Clock, Latch):
 		return link.ShiftReg
-	case !l.has("E", "D4", "D5", "D6", "D7"):
+	case !l.Has("E", "D4", "D5", "D6", "D7"):
 		return ""
-	case l.has("D0", "D1", "D2", "D3"):
+	case l.Has("D0", "D1", "D2", "D3"):
 		return link.Parallel8
 	}
 	return link.Parallel4

@@ -22,7 +22,7 @@ func named(channels []string) (out []Lines) {
 		}
 	}
 	take := func(list ...Role) {
-		if !all.has(list...) {
+		if !all.Has(list...) {
 			return
 		}
 		one := Lines{}

@@ -1,4 +1,4 @@
-package capture
+package replay
 
 import (
 	"slatebell/core/part/hd44780"

@@ -1,4 +1,4 @@
-package capture
+package replay
 
 import (
 	"fmt"
@@ -9,6 +9,7 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
 )
@@ -30,13 +31,15 @@ type Replay struct {
 	Watch      func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
 
 	module module.Module
+	found  *capture.Found
 	rig    *rig.Rig
 	origin time.Duration // since power-up, when the recording begins
-	wires  wires
+	wires  capture.Wires
+	width  int // data lines that reach the header
 	skip   int // strobes of a byte whose first half was not recorded
 	pins   link.Pins
 	high   [2]byte
-	four   bool // four lines reach the header
+	more   []finding.Finding // beside those of the rig
 
 	guesses bool // RS was not recorded
 	driven  time.Duration
@@ -44,53 +47,11 @@ type Replay struct {
 	half    []byte
 }
 
-// wires are the levels of a header by those of channels.
-type wires struct {
-	found   *Found
-	coder   *link.Coder
-	take    func(Change) (Byte, bool) // of a bus or a register; nil: the channels are the header's lines
-	address uint8                     // of the transaction, 0 where its beginning was not recorded
-	reads   bool
-}
-
-// newWires begins to read a recording whose first changes are known.
-func newWires(f *Found, c *link.Coder, first []Change) (w wires) {
-	w = wires{found: f, coder: c}
-	switch f.Kind {
-	case link.Backpack:
-		bus := busAt(inverted(first, f.Invert), f.Lines[SDA], f.Lines[SCL])
-		w.take = bus.take
-	case link.ShiftReg:
-		register := shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
-		w.take = register.take
-	}
-	return w
-}
-
-// header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
-func (w *wires) header(c Change) (p link.Pins, b *Byte, ok bool) {
-	c.Levels ^= w.found.Invert
-	if w.take == nil {
-		return w.found.Lines.pins(c.Levels), nil, true
-	}
-	got, ok := w.take(c)
-	switch {
-	case !ok:
-		return 0, nil, false
-	case got.First:
-		w.address, w.reads = got.Value>>1, got.Value&1 == 1
-		return 0, nil, false
-	case w.address != 0 && w.address != w.found.Address || w.reads:
-		return 0, nil, false
-	}
-	return w.coder.Levels(link.Word(got.Value)), &got, got.Ack
-}
-
 // mostOperations is how many operations are kept.
 const mostOperations = 1_000_000
 
 // NewReplay makes ready to play a recording into a module; first are its first changes, by which it was found what is what.
-func NewReplay(f *Found, m module.Module, first []Change) (*Replay, error) {
+func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Replay, error) {
 	l := link.New(f.Kind)
 	l.Enables = m.Geometry.Controllers
 	if l.Expander() {
@@ -104,24 +65,24 @@ func NewReplay(f *Found, m module.Module, first []Change) (*Replay, error) {
 	if err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	r := &Replay{module: m, skip: f.From, wires: newWires(f, coder, first), four: coder.Width() == 4, origin: hd44780.WaitAt3V}
-	r.guesses = f.Lines.Kind() == f.Kind && !l.Expander() && f.Lines.channel("RS") < 0
+	r := &Replay{module: m, skip: f.From, found: f, wires: capture.NewWires(f, coder, first), width: coder.Width(), origin: hd44780.WaitAt3V}
+	r.guesses = f.Lines.Kind() == f.Kind && !l.Expander() && !f.Lines.Has("RS")
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	if r.Within = !initialises(newWires(f, coder, first), first, f.From); r.Within {
-		r.initialise(coder.Width())
+	if r.Within = !initialises(capture.NewWires(f, coder, first), first, f.From); r.Within {
+		r.initialise()
 	}
 	return r, nil
 }
 
 // initialises reports whether a recording begins with an initialisation by instruction: three strobes of 0011 on D7 to D4 (HD44780U data sheet,
 // ADE-207-272(Z), figures 23 and 24).
-func initialises(w wires, first []Change, from int) bool {
+func initialises(w capture.Wires, first []capture.Change, from int) bool {
 	var was link.Pins
 	strobes := 0
 	for _, c := range first {
-		p, _, ok := w.header(c)
+		p, _, ok := w.Header(c)
 		if !ok {
 			continue
 		}
@@ -144,7 +105,7 @@ func initialises(w wires, first []Change, from int) bool {
 }
 
 // initialise brings the module to where one is that was initialised before the recording: two lines, the display on, counting up.
-func (r *Replay) initialise(width int) {
+func (r *Replay) initialise() {
 	const each = 5 * time.Millisecond
 	send := func(b byte) {
 		p := link.Pins(b) | link.Backlight
@@ -157,20 +118,20 @@ func (r *Replay) initialise(width int) {
 		send(hd44780.FuncBase | hd44780.EightBit)
 	}
 	function := hd44780.FuncBase | hd44780.EightBit | hd44780.TwoLine
-	if width == 4 {
+	if r.width == 4 {
 		function &^= hd44780.EightBit
 		send(hd44780.FuncBase)
 	}
 	for _, b := range []byte{function, hd44780.DisplayOff | hd44780.DisplayOn, hd44780.EntryBase | hd44780.Increment} {
 		send(b)
-		if width == 4 {
+		if r.width == 4 {
 			send(b << 4)
 		}
 	}
 }
 
 // Play plays a source up to a time, or to its end where until is below 0.
-func (r *Replay) Play(source Source, until time.Duration) error {
+func (r *Replay) Play(source capture.Source, until time.Duration) error {
 	for {
 		c, err := source.Next()
 		if err == io.EOF {
@@ -187,9 +148,9 @@ func (r *Replay) Play(source Source, until time.Duration) error {
 }
 
 // Take plays one change; times must not go back.
-func (r *Replay) Take(c Change) {
+func (r *Replay) Take(c capture.Change) {
 	r.Ends = c.At
-	p, b, ok := r.wires.header(c)
+	p, b, ok := r.wires.Header(c)
 	if b != nil {
 		r.Bytes++
 		if !b.Ack {
@@ -229,10 +190,8 @@ func (r *Replay) guess(at time.Duration, p link.Pins) {
 	if len(r.half) == 2 {
 		b = b&0xF0 | r.half[1]>>4
 	}
-	of := evidence[r.wires.coder.Width()]
-	instruction, data := of[b], of[0x100|int(b)]
-	rs := data > instruction
-	if !c.DisplayOn && instruction > 0 {
+	rs, instruction := capture.Likelier(b, r.width)
+	if !c.DisplayOn && instruction {
 		rs = false
 	}
 	if was := r.pins&hd44780.RS != 0; was != rs { // when it changed nobody knows: between the strobes
@@ -283,7 +242,7 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
 	c := &r.rig.Controllers()[i]
 	b := byte(was & hd44780.DataPins)
-	if r.four {
+	if r.width == 4 {
 		b &= 0xF0 // what stands on D3 to D0 nobody drives
 	}
 	if c.FourBit {
@@ -350,5 +309,5 @@ func (r *Replay) Findings() (out []finding.Finding) {
 			Fix: "Record from before the host is switched on or reset, to see all of it.",
 		})
 	}
-	return out
+	return append(out, r.more...)
 }

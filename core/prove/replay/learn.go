@@ -1,4 +1,4 @@
-package capture
+package replay
 
 import (
 	"fmt"
@@ -17,8 +17,8 @@ func (r *Replay) Bench(d bench.Display) bench.Bench {
 	b := bench.New("Learnt from a recording")
 	m := &b.Modules[0]
 	m.ID, m.Name, m.Display = "learnt", "Learnt", d
-	m.Link.Kind = string(r.wires.found.Kind)
-	if f := r.wires.found; f.Kind == link.Backpack || f.Kind == link.ShiftReg {
+	m.Link.Kind = string(r.found.Kind)
+	if f := r.found; f.Kind == link.Backpack || f.Kind == link.ShiftReg {
 		mapping := f.Mapping
 		m.Link.Outputs.Mapping = &mapping
 		if f.Address != 0 {

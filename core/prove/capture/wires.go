@@ -1,0 +1,55 @@
+package capture
+
+import "slatebell/core/wire/link"
+
+// Wires are the levels of a header by those of the channels of a recording. Make them with NewWires.
+type Wires struct {
+	found *Found
+	coder *link.Coder
+	take  func(Change) (Byte, bool) // of a bus or a register; nil: the channels are the header's lines
+
+	address uint8 // of the transaction, 0 where its beginning was not recorded
+	reads   bool
+	Last    Byte // that which came last on the bus or into the register, of whatever device
+}
+
+// NewWires begins to read a recording whose first changes are known. The coder is that of the link that was found.
+func NewWires(f *Found, c *link.Coder, first []Change) Wires {
+	w := Wires{found: f, coder: c}
+	switch f.Kind {
+	case link.Backpack:
+		bus := busAt(inverted(first, f.Invert), f.Lines[SDA], f.Lines[SCL])
+		w.take = bus.take
+	case link.ShiftReg:
+		register := shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
+		w.take = register.take
+	}
+	return w
+}
+
+// Header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
+func (w *Wires) Header(c Change) (p link.Pins, b *Byte, ok bool) {
+	c.Levels ^= w.found.Invert
+	if w.take == nil {
+		return w.found.Lines.pins(c.Levels), nil, true
+	}
+	got, ok := w.take(c)
+	if !ok {
+		return 0, nil, false
+	}
+	w.Last = got
+	switch {
+	case got.First:
+		w.address, w.reads = got.Value>>1, got.Value&1 == 1
+		return 0, nil, false
+	case w.address != 0 && w.address != w.found.Address || w.reads:
+		return 0, nil, false
+	}
+	return w.coder.Levels(link.Word(got.Value)), &got, got.Ack
+}
+
+// Likelier reports whether a byte is likelier data than an instruction on a link of so many data lines, and whether it can be an instruction at all.
+func Likelier(b byte, width int) (data, instruction bool) {
+	of := evidence[width]
+	return of[0x100|int(b)] > of[b], of[b] > 0
+}

@@ -1,0 +1,144 @@
+// Package replay plays what was recorded on a module's wires into the rig: the operations, the glass at every moment, which limits are broken
+// where, how long the same screens take by the cheapest program, and what differs from a program of ours.
+//
+// It stands on capture, which says which channel is which line, and beside run, which plays programs. Recordings come in as sources; where they are
+// read from, it does not know.
+package replay
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"time"
+
+	"slatebell/core/bench"
+	"slatebell/core/finding"
+	"slatebell/core/part/module"
+	"slatebell/core/prove/capture"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+)
+
+// The errors of recordings of which nothing can be played.
+var (
+	ErrEmpty   = errors.New("nothing is recorded in it")
+	ErrNoLines = errors.New("no channels are found that drive a module")
+)
+
+// firstChanges is how many changes are looked at before it is found what is what.
+const firstChanges = 400_000
+
+// Opener begins to read a recording from its beginning. It is called several times; the sources are read one after the other.
+type Opener func() (capture.Source, error)
+
+// Recording is one with what was found in it. Make it with Open, and find its lines before it is played.
+type Recording struct {
+	Names  []string        // of its channels
+	Found  []capture.Found // what carries what, the likeliest first
+	Broken error           // why no more of it is read; nil where it is read to its end
+
+	open     Opener
+	first    []capture.Change
+	shortest [][2]time.Duration // pulses that are no disturbances
+}
+
+// Open reads the beginning of a recording. Its error is what the opener says, why the file cannot be read, or ErrEmpty.
+func Open(open Opener) (*Recording, error) {
+	r := &Recording{open: open}
+	source, err := open()
+	if err != nil {
+		return nil, err
+	}
+	r.Names = source.Channels()
+	raw := r.begins(source)
+	if len(raw) == 0 {
+		if r.Broken != nil {
+			return nil, r.Broken
+		}
+		return nil, ErrEmpty
+	}
+	r.shortest = capture.Shortest(raw, len(r.Names))
+	if source, err = open(); err != nil {
+		return nil, err
+	}
+	r.first = r.begins(capture.NewQuiet(source, r.shortest))
+	return r, nil
+}
+
+// begins are the first changes of a source, up to where it is broken.
+func (r *Recording) begins(source capture.Source) (list []capture.Change) {
+	for len(list) < firstChanges {
+		c, err := source.Next()
+		if err != nil {
+			if err != io.EOF {
+				r.Broken = err
+			}
+			break
+		}
+		list = append(list, c)
+	}
+	return list
+}
+
+// Find finds which channel is which line; given are those that somebody named. Its error is ErrNoLines.
+func (r *Recording) Find(given capture.Lines) error {
+	r.Found = capture.Identify(r.first, r.Names, given)
+	if len(r.Found) == 0 {
+		return ErrNoLines
+	}
+	return nil
+}
+
+// Size is the likeliest size of the module, by the first changes.
+func (r *Recording) Size() (string, error) {
+	m, err := ofSize("40x2")
+	if err != nil {
+		return "", err
+	}
+	played, err := NewReplay(&r.Found[0], m, r.first)
+	if err != nil {
+		return "", err
+	}
+	for _, c := range r.first {
+		played.Take(c)
+	}
+	return GeometryOf(played.Operations), nil
+}
+
+// Learnt is a module of which nothing is known but what was recorded.
+func Learnt() bench.Display {
+	d := bench.NewModule("learnt", "Learnt").Display
+	d.Geometry = ""
+	return d
+}
+
+// ofSize is a module of some size.
+func ofSize(geometry string) (module.Module, error) {
+	d := Learnt()
+	d.Geometry = geometry
+	return d.Module()
+}
+
+// Play plays the recording into a module, up to a time, or to its end where until is below 0. watch is told whenever the header's pins change, and
+// may be nil.
+func (r *Recording) Play(m module.Module, until time.Duration, watch func(at time.Duration, p link.Pins)) (*Replay, error) {
+	source, err := r.open()
+	if err != nil {
+		return nil, err
+	}
+	played, err := NewReplay(&r.Found[0], m, r.first)
+	if err != nil {
+		return nil, err
+	}
+	played.Watch = watch
+	quiet := capture.NewQuiet(source, r.shortest)
+	r.Broken = played.Play(quiet, until)
+	played.more = quiet.Finding()
+	if r.Broken != nil {
+		played.more = append(played.more, finding.Finding{
+			Code: "capture.broken", Severity: finding.Error, What: fmt.Sprintf("The recording is read up to %s: %s.", rig.Duration(played.Ends), r.Broken),
+			Fix: "Record it again, or save it anew in the program that recorded it.",
+		})
+	}
+	return played, nil
+}
