@@ -42,6 +42,7 @@ type Finding struct {
 	Path     string        `json:"path,omitempty" doc:"RFC 6901 pointer to what of the bench it is about"`
 	Cells    *Cells        `json:"cells,omitempty" doc:"the cells it is about"`
 	Step     *int          `json:"step,omitempty" doc:"index of the step it is about"`
+	AtNs     *int64        `json:"atNs,omitempty" doc:"when in a recording it is, nanoseconds since its beginning"`
 	Pins     []string      `json:"pins,omitempty" nullable:"false" doc:"the pins it is about, such as hall/RS"`
 	Remedies []Remedy      `json:"remedies,omitempty" nullable:"false" doc:"changes that settle it"`
 }

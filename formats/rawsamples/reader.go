@@ -45,6 +45,9 @@ func NewReader(r io.Reader, unit int, rate float64, names []string) (*Reader, er
 // Channels are the names of the channels.
 func (s *Reader) Channels() []string { return s.names }
 
+// Step is how far apart samples are.
+func (s *Reader) Step() time.Duration { return max(1, time.Duration(1e9/s.rate)) }
+
 // Next returns the next sample that differs from the one before; and the last one, for its time.
 func (s *Reader) Next() (c capture.Change, err error) {
 	for {

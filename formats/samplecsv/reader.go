@@ -32,6 +32,7 @@ type Reader struct {
 	before   float64
 	levels   uint64
 	returned bool
+	apart    float64 // two lines, as long as all are alike; 0: the first two are not read yet, −1: they differ
 }
 
 // maxLine is how long a line may be.
@@ -90,6 +91,14 @@ func NewReader(r io.Reader, rate float64) (*Reader, error) {
 
 // Channels are the names of the columns, without that of time.
 func (c *Reader) Channels() []string { return c.names }
+
+// Step is how far apart samples are; 0 where lines come at their own times.
+func (c *Reader) Step() time.Duration {
+	if c.timeAt < 0 {
+		return max(1, time.Duration(c.step))
+	}
+	return max(0, time.Duration(c.apart+0.5))
+}
 
 // row reads the next line that is no remark; what one states is kept: names, and a rate where nobody
 // stated one.
@@ -183,8 +192,13 @@ func (c *Reader) Next() (out capture.Change, err error) {
 		if c.sample == 0 {
 			c.base = math.Min(0, at)
 		}
-		c.sample++
 		at -= c.base
+		if gap := at - c.before; c.sample == 1 {
+			c.apart = gap
+		} else if c.sample > 1 && math.Abs(gap-c.apart) > 1 {
+			c.apart = -1
+		}
+		c.sample++
 		if at < c.before || at > 1<<62 {
 			return out, fmt.Errorf("line %d: its time lies before that of the line above; expected times in their order", c.line)
 		}

@@ -4,11 +4,13 @@ import (
 	"bufio"
 	"fmt"
 	"io"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
 
 	"slatebell/core/prove/capture"
+	"slatebell/formats/rawsamples"
 )
 
 // Reader reads a value change dump as a recording: its wires and registers of one bit are channels, and each bit of wider ones. What is unknown
@@ -27,6 +29,7 @@ type Reader struct {
 	returned bool // and a change was returned, with last
 	last     uint64
 	word     []byte
+	sampled  time.Duration // how far apart samples are, where a comment says so
 }
 
 // variable is a run of channels, the lowest bit first; none where bits is 0.
@@ -72,6 +75,8 @@ func NewReader(r io.Reader) (*Reader, error) {
 				return nil, err
 			}
 			switch {
+			case keyword == "$comment":
+				v.remark(strings.Join(parts, " "))
 			case keyword == "$scope" && len(parts) > 1:
 				scopes = append(scopes, parts[1])
 			case keyword == "$upscope" && len(scopes) > 0:
@@ -102,6 +107,22 @@ func NewReader(r io.Reader) (*Reader, error) {
 
 // Channels are the names of the wires.
 func (v *Reader) Channels() []string { return v.names }
+
+// Step is how far apart samples are, where a comment states their rate; the unit of time where none does.
+func (v *Reader) Step() time.Duration {
+	return max(1, v.sampled, time.Duration(v.factor/v.divide))
+}
+
+// rated is how a comment states the rate of samples.
+var rated = regexp.MustCompile(`\bat ([0-9.]+ ?[kMG]?Hz)`)
+
+func (v *Reader) remark(text string) {
+	if m := rated.FindStringSubmatch(text); m != nil {
+		if rate, err := rawsamples.Rate(m[1]); err == nil && rate <= rawsamples.MaxRate {
+			v.sampled = time.Duration(1e9 / rate)
+		}
+	}
+}
 
 func (v *Reader) wrong(what string) error { return fmt.Errorf("line %d: %s", v.line, what) }
 

@@ -20,3 +20,9 @@ type Source interface {
 	Channels() []string    // names, at most MaxChannels
 	Next() (Change, error) // io.EOF at the end
 }
+
+// Stepped is a source that knows how far apart two of its times are at least: its samples' distance, or the unit in which it counts. What is shorter,
+// it cannot show.
+type Stepped interface {
+	Step() time.Duration // 0 where it does not know
+}

@@ -11,6 +11,7 @@ type Wires struct {
 	address uint8 // of the transaction, 0 where its beginning was not recorded
 	reads   bool
 	Last    Byte // that which came last on the bus or into the register, of whatever device
+	Came    int  // how many came
 }
 
 // NewWires begins to read a recording whose first changes are known. The coder is that of the link that was found.
@@ -27,6 +28,9 @@ func NewWires(f *Found, c *link.Coder, first []Change) Wires {
 	return w
 }
 
+// Bare reports whether the channels are the header's lines themselves, so that what is between their edges is what the module sees.
+func (w *Wires) Bare() bool { return w.take == nil }
+
 // Header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
 func (w *Wires) Header(c Change) (p link.Pins, b *Byte, ok bool) {
 	c.Levels ^= w.found.Invert
@@ -38,6 +42,7 @@ func (w *Wires) Header(c Change) (p link.Pins, b *Byte, ok bool) {
 		return 0, nil, false
 	}
 	w.Last = got
+	w.Came++
 	switch {
 	case got.First:
 		w.address, w.reads = got.Value>>1, got.Value&1 == 1
@@ -48,8 +53,11 @@ func (w *Wires) Header(c Change) (p link.Pins, b *Byte, ok bool) {
 	return w.coder.Levels(link.Word(got.Value)), &got, got.Ack
 }
 
-// Likelier reports whether a byte is likelier data than an instruction on a link of so many data lines, and whether it can be an instruction at all.
-func Likelier(b byte, width int) (data, instruction bool) {
+// Evidence is how much likelier, as a logarithm, a byte is in the traffic of a program on so many data lines, 4 or 8, than among all bytes alike.
+func Evidence(width int, rs bool, b byte) float64 {
 	of := evidence[width]
-	return of[0x100|int(b)] > of[b], of[b] > 0
+	if rs {
+		return of[0x100|int(b)]
+	}
+	return of[b]
 }

@@ -67,12 +67,15 @@ func New(s *Subject, watch Watch) (*Index, error) {
 // List returns the single faults of a subject without what they show. Of the orders of
 // eight data lines, which are 40,320, it leaves out all but the exchanges.
 func List(s *Subject) ([]Fault, error) {
-	x, err := listed(s, s.Link.Width() == 4)
+	x, err := Listed(s)
 	if err != nil {
 		return nil, err
 	}
 	return x.Faults, nil
 }
+
+// Listed is an index of the faults that List has, which has played none of them: Made makes them.
+func Listed(s *Subject) (*Index, error) { return listed(s, s.Link.Width() == 4) }
 
 // listed returns an index that has its faults, and has played nothing but the program
 // as it ought to be.

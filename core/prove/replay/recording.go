@@ -40,6 +40,7 @@ type Recording struct {
 	open     Opener
 	first    []capture.Change
 	shortest [][2]time.Duration // pulses that are no disturbances
+	step     time.Duration      // how far apart two times are at least
 }
 
 // Open reads the beginning of a recording. Its error is what the opener says, why the file cannot be read, or ErrEmpty.
@@ -56,6 +57,12 @@ func Open(open Opener) (*Recording, error) {
 			return nil, r.Broken
 		}
 		return nil, ErrEmpty
+	}
+	if s, ok := source.(capture.Stepped); ok {
+		r.step = s.Step()
+	}
+	if r.step == 0 {
+		r.step = figures(raw)
 	}
 	r.shortest = capture.Shortest(raw, len(r.Names))
 	if source, err = open(); err != nil {
@@ -78,6 +85,17 @@ func (r *Recording) begins(source capture.Source) (list []capture.Change) {
 		list = append(list, c)
 	}
 	return list
+}
+
+// figures is the last figure of the times, in nanoseconds: 1, 10, 100 and on, as somebody wrote them down.
+func figures(list []capture.Change) time.Duration {
+	step := time.Second
+	for _, c := range list {
+		for c.At%step != 0 {
+			step /= 10
+		}
+	}
+	return step
 }
 
 // Find finds which channel is which line; given are those that somebody named. Its error is ErrNoLines.
@@ -130,7 +148,7 @@ func (r *Recording) Play(m module.Module, until time.Duration, watch func(at tim
 	if err != nil {
 		return nil, err
 	}
-	played.Watch = watch
+	played.Watch, played.step = watch, r.step
 	quiet := capture.NewQuiet(source, r.shortest)
 	r.Broken = played.Play(quiet, until)
 	played.more = quiet.Finding()

@@ -3,7 +3,6 @@ package replay
 import (
 	"fmt"
 	"io"
-	"strings"
 	"time"
 
 	"slatebell/core/finding"
@@ -19,6 +18,8 @@ type Operation struct {
 	hd44780.Operation
 	At     time.Duration // when its last strobe falls
 	Enable link.Enable
+	Lost   bool // it came while the controller was busy
+	Bytes  int  // on the bus with addresses, or into the register, up to it; strobes on bare lines
 }
 
 // Replay is a recording as it is played into a module.
@@ -30,21 +31,35 @@ type Replay struct {
 	Ends       time.Duration
 	Watch      func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
 
-	module module.Module
-	found  *capture.Found
-	rig    *rig.Rig
-	origin time.Duration // since power-up, when the recording begins
-	wires  capture.Wires
-	width  int // data lines that reach the header
-	skip   int // strobes of a byte whose first half was not recorded
-	pins   link.Pins
-	high   [2]byte
-	more   []finding.Finding // beside those of the rig
+	module  module.Module
+	link    link.Link
+	found   *capture.Found
+	rig     *rig.Rig
+	slow    *rig.Rig      // the same module with the slowest oscillator; nil where that is its own
+	origin  time.Duration // since power-up, when the recording begins
+	wires   capture.Wires
+	width   int // data lines that reach the header
+	skip    int // strobes of a byte whose first half was not recorded
+	pins    link.Pins
+	high    [2]byte
+	strobes int
+	step    time.Duration     // how far apart two times of the recording are at least; 0: not known
+	pace    *pace             // of a bus; nil for others
+	halves  [2][]half         // of bytes on four lines, by controller
+	kept    []rig.Moment      // of each momentEach operations, before them
+	lights  []light           // when the backlight was switched
+	more    []finding.Finding // beside those of the rig
 
 	guesses bool // RS was not recorded
 	driven  time.Duration
 	waiting []moment
-	half    []byte
+	first   []byte // half of a byte
+}
+
+// light is the backlight from a time on.
+type light struct {
+	at time.Duration
+	on bool
 }
 
 // mostOperations is how many operations are kept.
@@ -65,10 +80,19 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 	if err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	r := &Replay{module: m, skip: f.From, found: f, wires: capture.NewWires(f, coder, first), width: coder.Width(), origin: hd44780.WaitAt3V}
+	r := &Replay{module: m, link: l, skip: f.From, found: f, wires: capture.NewWires(f, coder, first), width: coder.Width(), origin: hd44780.WaitAt3V}
 	r.guesses = f.Lines.Kind() == f.Kind && !l.Expander() && !f.Lines.Has("RS")
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
+	}
+	if m.Oscillator != hd44780.MinOscillator {
+		m.Oscillator = hd44780.MinOscillator
+		if r.slow, err = rig.New(m, l); err != nil {
+			return nil, fmt.Errorf("replaying: %w", err)
+		}
+	}
+	if f.Kind == link.Backpack {
+		r.pace = &pace{sda: f.Lines[capture.SDA], scl: f.Lines[capture.SCL]}
 	}
 	if r.Within = !initialises(capture.NewWires(f, coder, first), first, f.From); r.Within {
 		r.initialise()
@@ -76,28 +100,19 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 	return r, nil
 }
 
-// initialises reports whether a recording begins with an initialisation by instruction: three strobes of 0011 on D7 to D4 (HD44780U data sheet,
-// ADE-207-272(Z), figures 23 and 24).
+// initialises reports whether a recording begins with an initialisation: with a function set.
 func initialises(w capture.Wires, first []capture.Change, from int) bool {
 	var was link.Pins
-	strobes := 0
 	for _, c := range first {
 		p, _, ok := w.Header(c)
 		if !ok {
 			continue
 		}
 		if was&hd44780.E != 0 && p&hd44780.E == 0 {
-			if from > 0 { // an expander's E is high from power-up on
-				from--
-				was = p
-				continue
+			if from == 0 {
+				return was&(hd44780.RS|hd44780.RW) == 0 && byte(was)&0xE0 == hd44780.FuncBase
 			}
-			if was&(hd44780.RS|hd44780.RW) != 0 || was&0xF0 != 0x30 {
-				return false
-			}
-			if strobes++; strobes == 3 {
-				return true
-			}
+			from-- // an expander's E is high from power-up on
 		}
 		was = p
 	}
@@ -109,9 +124,9 @@ func (r *Replay) initialise() {
 	const each = 5 * time.Millisecond
 	send := func(b byte) {
 		p := link.Pins(b) | link.Backlight
-		r.rig.Drive(r.origin, p)
-		r.rig.Drive(r.origin+2*time.Microsecond, p|hd44780.E|link.E2)
-		r.rig.Drive(r.origin+4*time.Microsecond, p)
+		r.put(0, p)
+		r.put(2*time.Microsecond, p|hd44780.E|link.E2)
+		r.put(4*time.Microsecond, p)
 		r.origin += each
 	}
 	for range 3 {
@@ -150,6 +165,9 @@ func (r *Replay) Play(source capture.Source, until time.Duration) error {
 // Take plays one change; times must not go back.
 func (r *Replay) Take(c capture.Change) {
 	r.Ends = c.At
+	if r.pace != nil {
+		r.pace.take(capture.Change{At: c.At, Levels: c.Levels ^ r.found.Invert})
+	}
 	p, b, ok := r.wires.Header(c)
 	if b != nil {
 		r.Bytes++
@@ -182,16 +200,17 @@ func (r *Replay) guess(at time.Duration, p link.Pins) {
 		return
 	}
 	c := &r.rig.Controllers()[0]
-	r.half = append(r.half, byte(was&hd44780.DataPins))
-	if c.FourBit && len(r.half) < 2 && r.skip == 0 {
+	r.first = append(r.first, byte(was&hd44780.DataPins))
+	if c.FourBit && len(r.first) < 2 && r.skip == 0 {
 		return
 	}
-	b := r.half[0]
-	if len(r.half) == 2 {
-		b = b&0xF0 | r.half[1]>>4
+	b := r.first[0]
+	if len(r.first) == 2 {
+		b = b&0xF0 | r.first[1]>>4
 	}
-	rs, instruction := capture.Likelier(b, r.width)
-	if !c.DisplayOn && instruction {
+	instruction, data := capture.Evidence(r.width, false, b), capture.Evidence(r.width, true, b)
+	rs := data > instruction
+	if !c.DisplayOn && instruction > 0 {
 		rs = false
 	}
 	if was := r.pins&hd44780.RS != 0; was != rs { // when it changed nobody knows: between the strobes
@@ -203,7 +222,7 @@ func (r *Replay) guess(at time.Duration, p link.Pins) {
 		}
 		r.drive(w.at, w.pins)
 	}
-	r.waiting, r.half = r.waiting[:0], r.half[:0]
+	r.waiting, r.first = r.waiting[:0], r.first[:0]
 }
 
 // moment is what stands on the pins from a time on.
@@ -220,6 +239,9 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 	const enables = hd44780.E | link.E2
 	was := r.pins
 	r.pins, r.driven = p, at
+	if on := p&link.Backlight != 0; on != (was&link.Backlight != 0) || len(r.lights) == 0 {
+		r.lights = append(r.lights, light{at, on})
+	}
 	if r.Watch != nil {
 		r.Watch(at, p)
 	}
@@ -227,7 +249,7 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 		if was&hd44780.E != 0 && p&hd44780.E == 0 {
 			r.skip--
 		}
-		r.rig.Drive(r.origin+at, p&^enables)
+		r.put(at, p&^enables)
 		return
 	}
 	for i, enable := range []link.Pins{hd44780.E, link.E2} {
@@ -235,15 +257,27 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 			r.strobe(i, at, was)
 		}
 	}
+	r.put(at, p)
+}
+
+// put drives the rigs.
+func (r *Replay) put(at time.Duration, p link.Pins) {
 	r.rig.Drive(r.origin+at, p)
+	if r.slow != nil {
+		r.slow.Drive(r.origin+at, p)
+	}
 }
 
 // strobe takes what stood on the pins when an enable fell: a byte, or half of one, as the controller is set.
 func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
+	r.strobes++
 	c := &r.rig.Controllers()[i]
-	b := byte(was & hd44780.DataPins)
+	b, rs := byte(was&hd44780.DataPins), was&hd44780.RS != 0
 	if r.width == 4 {
 		b &= 0xF0 // what stands on D3 to D0 nobody drives
+		if len(r.halves[i]) > 0 || c.FourBit {
+			r.halves[i] = append(r.halves[i], half{at, b >> 4, rs, was&hd44780.RW != 0, !c.FourBit || !c.Low})
+		}
 	}
 	if c.FourBit {
 		if !c.Low {
@@ -255,59 +289,23 @@ func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
 	if len(r.Operations) == mostOperations {
 		return
 	}
-	r.Operations = append(r.Operations, Operation{
-		hd44780.Operation{RS: was&hd44780.RS != 0, RW: was&hd44780.RW != 0, Byte: b}, at, []link.Enable{link.First, link.Second}[i],
-	})
+	if len(r.Operations)%momentEach == 0 {
+		r.kept = append(r.kept, r.rig.Moment())
+	}
+	op := hd44780.Operation{RS: rs, RW: was&hd44780.RW != 0, Byte: b}
+	r.Operations = append(r.Operations, Operation{op, at, []link.Enable{link.First, link.Second}[i], c.Busy(r.origin+at) && op.Kind() != hd44780.ReadStatus, r.sent()})
+}
+
+// sent is how many bytes came so far, or strobes of bare lines.
+func (r *Replay) sent() int {
+	if r.wires.Bare() {
+		return r.strobes
+	}
+	return r.wires.Came
 }
 
 // Glass is what the module shows at the end of what was played, with its usual contrast.
 func (r *Replay) Glass() rig.Glass {
 	moment := r.rig.Moment()
 	return moment.Glass(&r.module, r.module.UsualContrast())
-}
-
-// Findings says which limits the recording breaks, with the time of the first of each kind, and what else it shows.
-func (r *Replay) Findings() (out []finding.Finding) {
-	kept, more := r.rig.Violations()
-	kinds := map[hd44780.ViolationKind]int{}
-	var list [][]rig.Violation
-	for _, v := range kept {
-		if v.At < r.origin {
-			continue
-		}
-		at, seen := kinds[v.Kind]
-		if !seen {
-			at = len(list)
-			kinds[v.Kind] = at
-			list = append(list, nil)
-		}
-		list[at] = append(list[at], v)
-	}
-	for _, of := range list {
-		f := rig.Findings(of, 0)[0]
-		f.What = fmt.Sprintf("%s; the first at %s.", strings.TrimSuffix(f.What, "."), rig.Duration(of[0].At-r.origin))
-		out = append(out, f)
-	}
-	if more > 0 {
-		out = append(out, finding.Finding{Code: "timing.more", Severity: finding.Note, What: fmt.Sprintf("%d more violations were not kept.", more)})
-	}
-	if r.Refused > 0 {
-		out = append(out, finding.Finding{
-			Code: "capture.refused", Severity: finding.Error, What: fmt.Sprintf("%d of %d bytes for the module are not acknowledged.", r.Refused, r.Bytes),
-			Why: "The expander was not there, not fed, or at another address.", Fix: "Scan the bus, and look at the expander's jumpers, supply and wires.", Source: "UM10204 rev. 7, §3.1.6",
-		})
-	}
-	if r.guesses {
-		out = append(out, finding.Finding{
-			Code: "capture.no-rs", Severity: finding.Note, What: "RS was not recorded: each byte is taken for the likelier of an instruction and data.",
-			Fix: "Record RS too, to see what was meant, and whether it stood still in time.",
-		})
-	}
-	if r.Within {
-		out = append(out, finding.Finding{
-			Code: "capture.within", Severity: finding.Note, What: "The recording begins after the initialisation: two lines, the display on and an empty memory are taken for what went before.",
-			Fix: "Record from before the host is switched on or reset, to see all of it.",
-		})
-	}
-	return append(out, r.more...)
 }

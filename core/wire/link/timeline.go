@@ -11,11 +11,11 @@ import (
 const bitsPerByte = 9
 
 // BusTimes are the I²C limits around a transaction, UM10204 rev. 7 table 10.
-type BusTimes struct{ Low, SetupStart, HoldStart, SetupStop, Free time.Duration }
+type BusTimes struct{ Low, High, SetupStart, HoldStart, SetupStop, Free, SetupData time.Duration }
 
 var (
-	standardMode = BusTimes{4700, 4700, 4000, 4000, 4700}
-	fastMode     = BusTimes{1300, 600, 600, 600, 1300}
+	standardMode = BusTimes{4700, 4000, 4700, 4000, 4000, 4700, 250}
+	fastMode     = BusTimes{1300, 600, 600, 600, 600, 1300, 100}
 )
 
 // TimesAt returns the limits that hold at a bus speed: those of standard mode up

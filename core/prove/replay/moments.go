@@ -1,0 +1,83 @@
+package replay
+
+import (
+	"sort"
+	"time"
+
+	"slatebell/core/part/hd44780"
+	"slatebell/core/part/module"
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/rig"
+)
+
+// momentEach is each how many operations the module's state is kept.
+const momentEach = 512
+
+// Until is how many operations there are up to a time.
+func (r *Replay) Until(at time.Duration) int {
+	return sort.Search(len(r.Operations), func(i int) bool { return r.Operations[i].At > at })
+}
+
+// At is the module as it stands at a time of the recording: the state that was kept last before it, and the operations since.
+func (r *Replay) At(at time.Duration) rig.Moment {
+	n := r.Until(at)
+	var mo rig.Moment
+	switch k := n / momentEach; {
+	case k < len(r.kept):
+		mo = r.kept[k]
+	default: // just as many as were kept, and no more
+		mo = r.rig.Moment()
+		mo.At = r.origin + at
+		return r.lit(mo, at)
+	}
+	for i := range mo.Controllers {
+		mo.Controllers[i].Observe(nil)
+	}
+	for i := n / momentEach * momentEach; i < n; i++ {
+		op := &r.Operations[i]
+		repeat(&mo.Controllers[int(op.Enable)%2], r.origin+op.At, op.Operation)
+	}
+	mo.At = r.origin + at
+	return r.lit(mo, at)
+}
+
+// lit is a moment with the backlight as it was at a time.
+func (r *Replay) lit(mo rig.Moment, at time.Duration) rig.Moment {
+	i := sort.Search(len(r.lights), func(i int) bool { return r.lights[i].at > at }) - 1
+	mo.Pins &^= link.Backlight
+	if i >= 0 && r.lights[i].on {
+		mo.Pins |= link.Backlight
+	}
+	return mo
+}
+
+// repeat lets a controller take an operation again at its time, by its pins, so that what is lost is lost again.
+func repeat(c *hd44780.Controller, at time.Duration, op hd44780.Operation) {
+	p := hd44780.Pins(op.Byte)
+	if op.RS {
+		p |= hd44780.RS
+	}
+	if op.RW {
+		p |= hd44780.RW
+	}
+	pulse := func(p hd44780.Pins) {
+		c.HoldEnable(p)
+		c.Drive(at, p|hd44780.E)
+		c.Drive(at, p)
+	}
+	if c.FourBit {
+		c.Low = false
+		pulse(p)
+		p = p&^hd44780.DataPins | p<<4&hd44780.DataPins
+	}
+	pulse(p)
+}
+
+// Module is that into which the recording is played.
+func (r *Replay) Module() *module.Module { return &r.module }
+
+// GlassAt is what the module shows at a time, with its usual contrast.
+func (r *Replay) GlassAt(at time.Duration) rig.Glass {
+	mo := r.At(at)
+	return mo.Glass(&r.module, r.module.UsualContrast())
+}
