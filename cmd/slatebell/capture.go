@@ -1,14 +1,11 @@
 package main
 
 import (
-	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"os"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -19,44 +16,11 @@ import (
 	"slatebell/core/prove/capture"
 	"slatebell/core/prove/replay"
 	"slatebell/core/wire/link"
-	"slatebell/core/wire/rig"
 	"slatebell/formats/benchjson"
 	"slatebell/formats/rawsamples"
 	"slatebell/formats/recording"
-	"slatebell/formats/stepcsv"
 	"slatebell/formats/vcd"
 )
-
-// captured is what capture prints of a recording as JSON.
-type captured struct {
-	Channels   []capturedChannel `json:"channels"`
-	Link       link.Kind         `json:"link"`
-	Address    int               `json:"address,omitempty"`
-	Mapping    string            `json:"mapping,omitempty"`
-	Geometry   string            `json:"geometry"`
-	At         float64           `json:"at"` // seconds since the recording began: of the glass
-	Rows       []string          `json:"rows"`
-	Operations []capturedOp      `json:"operations"`
-	Findings   []finding.Finding `json:"findings"`
-}
-
-// capturedChannel is a channel with the line that it carries, "" where it is none, and how sure that is, 0–1.
-type capturedChannel struct {
-	Channel   int     `json:"channel"`
-	Name      string  `json:"name"`
-	Line      string  `json:"line,omitempty"`
-	Certainty float64 `json:"certainty,omitempty"`
-}
-
-// capturedOp is an operation; At counts in seconds since the recording began.
-type capturedOp struct {
-	At      float64 `json:"at"`
-	RS      int     `json:"rs"`
-	RW      int     `json:"rw"`
-	Byte    int     `json:"byte"`
-	Enable  string  `json:"enable"`
-	Meaning string  `json:"meaning"`
-}
 
 func newCapture(std stdio) *cobra.Command {
 	c := &cobra.Command{
@@ -74,7 +38,7 @@ func newCapture(std stdio) *cobra.Command {
 	rate := f.String("rate", "", "rate of samples, such as 1000000 or 24MHz, where the file does not say it")
 	width := f.Int("channels", 8, "channels of samples and nothing else: 8 or 16")
 	named := f.String("lines", "", "which channel is which line, such as E=3,RS=5; the others are found")
-	file := f.String("bench", "", "bench document whose module it is of: its size, ROM and times")
+	file := f.String("bench", "", "bench document whose module it is of: its size, ROM and times, and the program that it is held against")
 	id := f.String("module", "", "id of the bench's module; its only one where absent")
 	geometry := f.String("geometry", "", "size of the module; the likeliest by its addresses where absent")
 	when := f.String("at", "", "show the glass at this time since the recording began, such as 1.5s, 20ms or a number of seconds; its end where absent")
@@ -99,10 +63,11 @@ func newCapture(std stdio) *cobra.Command {
 				return wrong(exitUsage, "--rate: %w", err)
 			}
 		}
-		display, err := capturedDisplay(*file, *id, std)
+		of, err := capturedOf(*file, *id, std)
 		if err != nil {
 			return err
 		}
+		display := of.display
 		if *geometry != "" {
 			display.Geometry = *geometry
 		}
@@ -127,18 +92,21 @@ func newCapture(std stdio) *cobra.Command {
 		if err != nil {
 			return wrong(exitFailed, "%s: %w", args[0], err)
 		}
-		findings := played.Findings()
+		seen, err := see(r, played, of)
+		if err != nil {
+			return wrong(exitFailed, "%s: %w", args[0], err)
+		}
 		printed := error(nil)
 		if *as == "bench" {
 			learnt := played.Bench(display)
 			printed = benchjson.Write(std.out, &learnt)
 		} else {
-			printed = r.print(&m, played, findings, how, std)
+			printed = seen.print(how, std)
 		}
 		if printed != nil {
 			return printed
 		}
-		if slices.ContainsFunc(findings, func(f finding.Finding) bool { return f.Severity != finding.Note }) {
+		if slices.ContainsFunc(seen.findings, func(f finding.Finding) bool { return f.Severity != finding.Note }) {
 			return coded{exitFailed, errors.New("")} // the findings have said it
 		}
 		return nil
@@ -161,24 +129,30 @@ func momentOf(text string) (time.Duration, error) {
 	return at, nil
 }
 
-// capturedDisplay is the module of a bench that a recording is of; a usual one without a size where none is given.
-func capturedDisplay(file, id string, std stdio) (bench.Display, error) {
-	d := replay.Learnt()
-	if file == "" {
+// captureOf is what a recording is of: a module of a bench, where one is given.
+type captureOf struct {
+	display bench.Display
+	bench   *bench.Bench // nil where none is given
+	module  int
+}
+
+// capturedOf is the module that a recording is of; a usual one without a size where no bench is given.
+func capturedOf(file, id string, std stdio) (of captureOf, err error) {
+	if of.display = replay.Learnt(); file == "" {
 		if id != "" {
-			return d, wrong(exitUsage, "--module %s: it is of a bench; expected --bench BENCH.json", id)
+			return of, wrong(exitUsage, "--module %s: it is of a bench; expected --bench BENCH.json", id)
 		}
-		return d, nil
+		return of, nil
 	}
 	b, err := readBench(file, std.in)
 	if err != nil {
-		return d, err
+		return of, err
 	}
-	at, err := moduleOf(&b, id)
-	if err != nil {
-		return d, err
+	if of.module, err = moduleOf(&b, id); err != nil {
+		return of, err
 	}
-	return b.Modules[at].Display, nil
+	of.bench, of.display = &b, b.Modules[of.module].Display
+	return of, nil
 }
 
 // recorded is a recording in a file.
@@ -226,82 +200,6 @@ func find(r *replay.Recording, lines string) error {
 		}
 	}
 	return r.Find(given)
-}
-
-// channels are all of them, with the lines that they carry.
-func (r *recorded) channels() []capturedChannel {
-	out := make([]capturedChannel, len(r.Names))
-	for i, name := range r.Names {
-		out[i] = capturedChannel{Channel: i, Name: name}
-	}
-	for role, at := range r.Found[0].Lines {
-		out[at].Line, out[at].Certainty = string(role), r.Found[0].Sure[role]
-	}
-	return out
-}
-
-// link says in words how the module is driven.
-func (r *recorded) link() string {
-	switch r.Found[0].Kind {
-	case link.Backpack:
-		address := "at an address that was not recorded"
-		if r.Found[0].Address != 0 {
-			address = fmt.Sprintf("at 0x%02X", r.Found[0].Address)
-		}
-		return "backpack " + address + ": " + r.Found[0].Mapping.String()
-	case link.ShiftReg:
-		return "shift register: " + r.Found[0].Mapping.String()
-	case link.Parallel8:
-		return "parallel, 8 data lines"
-	}
-	return "parallel, 4 data lines"
-}
-
-// print prints what was played.
-func (r *recorded) print(m *module.Module, played *replay.Replay, findings []finding.Finding, how string, std stdio) error {
-	glass := played.Glass()
-	rows := glass.Text(m.ROM)
-	ops := []capturedOp{}
-	level := map[bool]int{true: 1}
-	for i := range played.Operations {
-		op := &played.Operations[i]
-		ops = append(ops, capturedOp{op.At.Seconds(), level[op.RS], level[op.RW], int(op.Byte), op.Enable.String(), m.Controller().Family.Explain(op.Operation)})
-	}
-	switch how {
-	case "json":
-		e := json.NewEncoder(std.out)
-		e.SetIndent("", "  ")
-		out := captured{
-			Channels: r.channels(), Link: r.Found[0].Kind, Address: int(r.Found[0].Address), Geometry: m.Geometry.Name, At: played.Ends.Seconds(), Rows: rows, Operations: ops,
-			Findings: append([]finding.Finding{}, findings...),
-		}
-		if r.Found[0].Kind == link.Backpack || r.Found[0].Kind == link.ShiftReg {
-			out.Mapping = r.Found[0].Mapping.String()
-		}
-		return e.Encode(out)
-	case "csv":
-		printFindings(std.err, findings)
-		return stepcsv.WriteRecorded(std.out, played.Operations, m.Controller().Family)
-	}
-	printFindings(std.err, findings)
-	var b strings.Builder
-	for _, c := range r.channels() {
-		line := "–"
-		if c.Line != "" {
-			line = fmt.Sprintf("%s  %.0f %%", c.Line, 100*c.Certainty)
-		}
-		fmt.Fprintf(&b, "%-10s %s\n", c.Name, line)
-	}
-	fmt.Fprintf(&b, "%s\n%s\n\n", r.link(), m.Geometry.Name)
-	for i := range ops {
-		fmt.Fprintf(&b, "%12s  %d %d %02X  %s\n", rig.Duration(played.Operations[i].At), ops[i].RS, ops[i].RW, ops[i].Byte, ops[i].Meaning)
-	}
-	fmt.Fprintf(&b, "\nglass at %s\n", rig.Duration(played.Ends))
-	for _, row := range rows {
-		fmt.Fprintf(&b, "|%s|\n", row)
-	}
-	_, err := io.WriteString(std.out, b.String())
-	return err
 }
 
 // writeLevels writes what stood on the header's pins.

@@ -19,27 +19,47 @@ type exchange struct {
 // exchanges puts strobes together: two by two on four lines, beginning with one of them, or one by one. What comes again and again
 // says less each time: lines that are no module's repeat themselves too.
 func exchanges(list []strobe, width, from int) []exchange {
-	type key struct{ high, low strobe }
-	at := map[key]int{}
-	var out []exchange
+	var out tally
 	step := 8 / width
 	for i := from; i+step <= len(list); i += step {
-		k := key{high: list[i]}
 		if step == 2 {
-			k.low = list[i+1]
+			out.add(list[i], list[i+1])
+		} else {
+			out.add(list[i], 0)
 		}
-		if n, ok := at[k]; ok {
-			out[n].n++
-			continue
-		}
-		at[k] = len(out)
-		out = append(out, exchange{k.high, k.low, 1})
 	}
-	for i := range out {
-		out[i].n = 1 + math.Log(out[i].n)
-	}
-	return out
+	return out.weighed()
 }
+
+// tally counts exchanges, in the order in which they come first.
+type tally struct {
+	list []exchange
+	at   map[[2]strobe]int
+}
+
+func (t *tally) add(high, low strobe) {
+	k := [2]strobe{high, low}
+	if n, ok := t.at[k]; ok {
+		t.list[n].n++
+		return
+	}
+	if t.at == nil {
+		t.at = map[[2]strobe]int{}
+	}
+	t.at[k] = len(t.list)
+	t.list = append(t.list, exchange{high, low, 1})
+}
+
+// weighed makes of how often exchanges come how much they count.
+func (t *tally) weighed() []exchange {
+	for i := range t.list {
+		t.list[i].n = oftenCounts(int(t.list[i].n))
+	}
+	return t.list
+}
+
+// oftenCounts is how much something counts that comes so often.
+func oftenCounts(n int) float64 { return 1 + math.Log(float64(n)) }
 
 // counted is how much all exchanges count.
 func counted(list []exchange) (n float64) {

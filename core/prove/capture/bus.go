@@ -10,6 +10,20 @@ type Byte struct {
 	First bool // the address after a START
 }
 
+// counts is how often each byte came.
+type counts [256]int
+
+// framing is how much likelier a bus or a register is by bytes that are whole than without, as a logarithm, where some are not; what comes again and
+// again says less each time.
+func (c *counts) framing(whole, badly int) (sum float64) {
+	for _, n := range c {
+		if n > 0 {
+			sum += framed * oftenCounts(n)
+		}
+	}
+	return sum * (1 - brokenCounts*float64(badly)/float64(whole))
+}
+
 // inBus is a reader of a bus that begins within a transaction, so many bits before the end of a byte.
 func inBus(sda, scl, bits int) busReader {
 	return busReader{sda: sda, scl: scl, in: true, bits: -bits}
@@ -59,6 +73,7 @@ type busReader struct {
 	ack      bool
 	badly    int // bytes that a START or STOP cuts off
 	whole    int
+	values   counts // of those that are whole
 }
 
 // take follows the bus to new levels and returns the byte that ends there.
@@ -93,6 +108,7 @@ func (b *busReader) take(c Change) (out Byte, ok bool) {
 		out = Byte{c.At, b.value, b.ack, b.first}
 		b.first, b.bits, b.value = false, 0, 0
 		b.whole++
+		b.values[out.Value]++
 		return out, true
 	}
 	return out, false
@@ -106,6 +122,7 @@ type shiftReader struct {
 	value              byte
 	bits               int
 	whole, badly       int // latches after eight clocks, and after another number
+	values             counts
 }
 
 func (s *shiftReader) take(c Change) (out Byte, ok bool) {
@@ -119,6 +136,7 @@ func (s *shiftReader) take(c Change) (out Byte, ok bool) {
 	if rises(s.latch) { // in the same sample as a clock's rise, before it: the last clock's lies half a bit back
 		if s.bits == 8 {
 			s.whole++
+			s.values[s.value]++
 		} else {
 			s.badly++
 		}

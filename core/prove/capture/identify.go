@@ -242,7 +242,7 @@ func buses(list []Change, moving []int, given Lines) (out []Found) {
 			for _, a := range order {
 				if one, ok := outputs(to[a]); ok {
 					one.Kind, one.Address = link.Backpack, a
-					one.Score += framed * float64(r.whole-brokenCounts*r.badly)
+					one.Score += r.values.framing(r.whole, r.badly)
 					one.Lines = Lines{SDA: sda, SCL: scl}
 					one.Sure[SDA], one.Sure[SCL] = 1, 1 // against whatever else was found it is weighed at last
 					out = append(out, one)
@@ -279,7 +279,7 @@ func registers(list []Change, moving []int, given Lines) (out []Found) {
 					}
 				}
 				if one, ok := outputs(bytes); ok {
-					one.Score += framed * float64(r.whole-brokenCounts*r.badly)
+					one.Score += r.values.framing(r.whole, r.badly)
 					one.Kind, one.Lines = link.ShiftReg, Lines{Data: data, Clock: clock, Latch: latch}
 					one.Sure[Data], one.Sure[Clock], one.Sure[Latch] = 1, 1, 1
 					out = append(out, one)

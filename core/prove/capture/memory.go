@@ -3,6 +3,7 @@ package capture
 import (
 	"io"
 	"slices"
+	"time"
 
 	"slatebell/core/wire/wave"
 )
@@ -11,6 +12,7 @@ import (
 type Memory struct {
 	Names []string // of its channels
 	List  []Change
+	Step  time.Duration // how far apart its times are at least; 0: a nanosecond
 }
 
 // Drawn is a recording of some signals of a trace, a channel each in the order of their names; its times count from the trace's beginning.
@@ -42,14 +44,17 @@ func Drawn(t *wave.Trace, names ...string) Memory {
 }
 
 // Source reads it from its beginning.
-func (m *Memory) Source() Source { return &inMemory{m.Names, m.List} }
+func (m *Memory) Source() Source { return &inMemory{m.Names, m.List, max(1, m.Step)} }
 
 type inMemory struct {
 	names []string
 	left  []Change
+	step  time.Duration
 }
 
 func (s *inMemory) Channels() []string { return s.names }
+
+func (s *inMemory) Step() time.Duration { return s.step }
 
 func (s *inMemory) Next() (c Change, err error) {
 	if len(s.left) == 0 {

@@ -105,25 +105,13 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 		strobed[e] = strobesOf(list, e)
 	}
 	slices.SortStableFunc(candidates, func(a, b int) int { return cmp.Compare(len(strobed[b]), len(strobed[a])) }) // the likelier first: it bounds the others
+	needed := width + 1
+	if noRS {
+		needed--
+	}
 	for _, e := range candidates {
-		strobes := strobed[e]
-		if len(strobes) < strobesLeast {
-			continue
-		}
-		others := slices.DeleteFunc(slices.Clone(moving), func(c int) bool { return c == e })
-		needed := width + 1
-		if noRS {
-			needed--
-		}
-		if len(others) < needed { // also such as stand still: D7 does in a text on one line
-			others = nil
-			for c := range channels {
-				if c != e {
-					others = append(others, c)
-				}
-			}
-		}
-		if len(others) < needed {
+		strobes, others := strobed[e], beside(e, channels, moving, needed)
+		if len(strobes) < strobesLeast || len(others) < needed {
 			continue
 		}
 		for from := range 8 / width {
@@ -133,15 +121,48 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 				continue
 			}
 			least = math.Max(least, got[0].beyondChance())
-			frame := got[0].frame(list)
-			for i := range got {
-				got[i].framed = frame
-			}
-			best = append(best, got...)
+			best = append(best, framedAll(got, list)...)
 		}
 	}
-	slices.SortStableFunc(best, func(a, b assignment) int { return cmp.Compare(b.whole(), a.whole()) })
+	slices.SortStableFunc(best, likelier)
+	if width == 4 && !noRS && (len(best) == 0 || best[0].beyondChance() < plain*best[0].bytes) {
+		for _, e := range candidates {
+			if others := beside(e, channels, moving, needed); len(others) >= needed {
+				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list)...)
+			}
+		}
+		slices.SortStableFunc(best, likelier)
+	}
 	return best[:min(len(best), keptMost)]
+}
+
+func likelier(a, b assignment) int { return cmp.Compare(b.whole(), a.whole()) }
+
+// beside are the channels that may be lines beside an E: those that move, and all where these are too few, as D7 stands still in a text on one line.
+func beside(e, channels int, moving []int, needed int) (out []int) {
+	out = slices.DeleteFunc(slices.Clone(moving), func(c int) bool { return c == e })
+	if len(out) >= needed {
+		return out
+	}
+	out = nil
+	for c := range channels {
+		if c != e {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// framedAll are assignments with one E, with what its pulses say of them.
+func framedAll(of []assignment, list []Change) []assignment {
+	if len(of) == 0 {
+		return nil
+	}
+	frame := of[0].frame(list)
+	for i := range of {
+		of[i].framed = frame
+	}
+	return of
 }
 
 // surely is how sure each line of the best assignment is: the part of what is likely that agrees with it.

@@ -5,11 +5,14 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
+	"slatebell/core/bench"
 	"slatebell/core/finding"
-	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/capture"
 	"slatebell/core/prove/fault"
+	"slatebell/core/prove/run"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/say"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
@@ -29,7 +32,7 @@ type Cause struct {
 
 // Comparison is a recording beside the program that a bench sends.
 type Comparison struct {
-	Screen  int         // which of the subjects it is nearest to
+	Screen  int         // of the module, to which it is nearest
 	Program []Operation // of that, with their times as it is sent
 	Pairs   []Pair
 	First   int // pair in which they differ first; −1 where they do not
@@ -39,7 +42,6 @@ type Comparison struct {
 	Added   int
 	Changed int
 	Causes  []Cause // the likeliest first
-	Family  hd44780.Family
 
 	replay *Replay
 	kind   link.Kind // of the bench
@@ -55,9 +57,21 @@ const (
 	beyondShares = 0.005
 )
 
-// Against holds the recording against the programs of some subjects, the screens of a module, and finds which of them it is nearest to, where it
-// differs, and which fault of the catalogue explains that.
-func (r *Replay) Against(subjects []*fault.Subject) (*Comparison, error) {
+// Against holds the recording against what a module of a bench is sent for each of its screens, and finds which of them it is nearest to, where it
+// differs, and which fault of the catalogue explains that. Its error is a bench.Problem where the module cannot be run.
+func (r *Replay) Against(b *bench.Bench, module int) (*Comparison, error) {
+	var subjects []*fault.Subject
+	for screen := range b.Modules[module].Screens {
+		s, err := run.SubjectOf(b, testbed.At{Module: module, Screen: screen})
+		if err != nil {
+			return nil, err
+		}
+		subjects = append(subjects, s)
+	}
+	return r.against(subjects)
+}
+
+func (r *Replay) against(subjects []*fault.Subject) (*Comparison, error) {
 	var best *Comparison
 	least := math.MaxInt
 	for i, s := range subjects {
@@ -85,7 +99,7 @@ func (r *Replay) beside(s *fault.Subject, screen int) (*Comparison, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Comparison{Screen: screen, Program: sound.Operations, First: -1, Family: s.Module.Family, replay: r, kind: s.Link.Kind}
+	c := &Comparison{Screen: screen, Program: sound.Operations, First: -1, replay: r, kind: s.Link.Kind}
 	c.align()
 	return c, nil
 }
@@ -336,16 +350,21 @@ func (c *Comparison) explain(s *fault.Subject) error {
 	return nil
 }
 
-// Says is what an operation of the program or the recording is, in words.
-func (c *Comparison) Says(op *Operation) string {
-	if c.Family == c.replay.module.Family {
-		return c.replay.explain(op)
+// FirstAt is when they differ first, of the recording; false where they do not, or what is missing comes after its end.
+func (c *Comparison) FirstAt() (at time.Duration, ok bool) {
+	if c.First < 0 {
+		return 0, false
 	}
-	return c.Family.Explain(op.Operation)
+	for _, p := range c.Pairs[c.First:] {
+		if p.Recorded >= 0 {
+			return c.replay.Operations[p.Recorded].At, true
+		}
+	}
+	return 0, false
 }
 
-// explain is what an operation means to the module.
-func (r *Replay) explain(op *Operation) string { return r.module.Family.Explain(op.Operation) }
+// Says is what an operation of the program or of the recording means to the module.
+func (c *Comparison) Says(op *Operation) string { return c.replay.module.Family.Explain(op.Operation) }
 
 // Findings says where they differ first, and why that may be.
 func (c *Comparison) Findings() (out []finding.Finding) {
@@ -356,23 +375,22 @@ func (c *Comparison) Findings() (out []finding.Finding) {
 		})
 	}
 	if c.First < 0 {
-		return append(out, finding.Finding{Code: "capture.as-sent", Severity: finding.Note, What: fmt.Sprintf("The recording holds the %s that the bench's program sends, and no other.", say.Plural(len(c.Pairs), "operation"))})
+		return append(out, finding.Finding{Code: "capture.as-sent", Severity: finding.Note, What: fmt.Sprintf("The recording holds the %d %s that the bench's program sends, and no other.", len(c.Pairs), say.Plural(len(c.Pairs), "operation"))})
 	}
 	p := c.Pairs[c.First]
-	var what string
 	f := finding.Finding{Code: "capture.differs", Severity: finding.Note}
+	when, seen := c.FirstAt()
+	if seen {
+		f = at(when, f)
+	}
+	what := ""
 	switch {
 	case p.Recorded < 0:
-		what = fmt.Sprintf("%s is missing", c.Says(&c.Program[p.Program]))
-		if next := slices.IndexFunc(c.Pairs[c.First:], func(p Pair) bool { return p.Recorded >= 0 }); next >= 0 {
-			f = at(c.replay.Operations[c.Pairs[c.First+next].Recorded].At, f)
-		}
+		what = fmt.Sprintf("%q is missing", c.Says(&c.Program[p.Program]))
 	case p.Program < 0:
-		op := &c.replay.Operations[p.Recorded]
-		what, f = fmt.Sprintf("%s was added at %s", c.Says(op), rig.Duration(op.At)), at(op.At, f)
+		what = fmt.Sprintf("%q was added at %s", c.Says(&c.replay.Operations[p.Recorded]), rig.Duration(when))
 	default:
-		op := &c.replay.Operations[p.Recorded]
-		what, f = fmt.Sprintf("in place of %s came %s at %s", c.Says(&c.Program[p.Program]), c.Says(op), rig.Duration(op.At)), at(op.At, f)
+		what = fmt.Sprintf("in place of %q came %q at %s", c.Says(&c.Program[p.Program]), c.Says(&c.replay.Operations[p.Recorded]), rig.Duration(when))
 	}
 	f.What = fmt.Sprintf("The recording differs from the bench's program: first %s. Of %d operations %d are missing and %d changed, %d were added.", what, len(c.Program), c.Missing, c.Changed, c.Added)
 	if len(c.Causes) > 0 && c.Causes[0].Fault.ID != fault.Sound {

@@ -3,6 +3,7 @@ package replay
 import (
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -15,17 +16,15 @@ import (
 	"slatebell/core/wire/link"
 )
 
-// subjectOf is a 20×4 behind a link with some rows.
-func subjectOf(t testing.TB, kind link.Kind, rows []string) *fault.Subject {
-	t.Helper()
+// benchOf is a bench with a 20×4 behind a link, and some screens.
+func benchOf(kind link.Kind, screens ...[]string) bench.Bench {
 	b := bench.New("Quay")
 	b.Modules[0] = capturetest.Of20x4(kind)
-	b.Modules[0].Screens = []bench.Screen{{ID: "one", Name: "One", Rows: rows}}
-	s, err := run.SubjectOf(&b, testbed.At{})
-	if err != nil {
-		t.Fatal(err)
+	b.Modules[0].Screens = nil
+	for i, rows := range screens {
+		b.Modules[0].Screens = append(b.Modules[0].Screens, bench.Screen{ID: "screen-" + strconv.Itoa(i), Rows: rows})
 	}
-	return s
+	return b
 }
 
 // TestAgainst holds recordings of a program beside the program itself, and beside recordings of faults: with nothing wrong they are the same; of each
@@ -36,8 +35,8 @@ func TestAgainst(t *testing.T) {
 		list, _ := recorded(t, r, kind, 0)
 		found := capture.Identify(list, capturetest.Names(), nil)
 		played, _ := shown(t, &found[0], "20x4", list)
-		other := append([]string{"Slip"}, capturetest.Demo[1:]...)
-		c, err := played.Against([]*fault.Subject{subjectOf(t, kind, other), subjectOf(t, kind, capturetest.Demo)})
+		b := benchOf(kind, append([]string{"Slip"}, capturetest.Demo[1:]...), capturetest.Demo)
+		c, err := played.Against(&b, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -45,7 +44,11 @@ func TestAgainst(t *testing.T) {
 			t.Errorf("%s: the recording of a program differs from it: screen %d, %d missing, %d added, %d changed, %d after; %+v", kind, c.Screen, c.Missing, c.Added, c.Changed, c.After, c.Causes)
 		}
 	}
-	s := subjectOf(t, link.Backpack, capturetest.Demo)
+	b := benchOf(link.Backpack, capturetest.Demo)
+	s, err := run.SubjectOf(&b, testbed.At{})
+	if err != nil {
+		t.Fatal(err)
+	}
 	x, err := fault.Listed(s)
 	if err != nil {
 		t.Fatal(err)
@@ -70,7 +73,7 @@ func TestAgainst(t *testing.T) {
 		if c.First < 0 && made.Refused == 0 { // nothing of it is in the recording
 			continue
 		}
-		c, err = made.Against([]*fault.Subject{s})
+		c, err = made.against([]*fault.Subject{s})
 		if err != nil {
 			t.Fatalf("%s: %v", f.ID, err)
 		}

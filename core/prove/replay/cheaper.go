@@ -58,13 +58,14 @@ const (
 	mostScreens = 500
 )
 
-// Cheaper compares the recording with the cheapest program for the same screens on the same link, with an initialisation where the recording has one.
+// Cheaper compares the recording with the cheapest program for the same screens on the same link, with an initialisation where the recording has one, and
+// with waits that suffice for the slowest oscillator.
 func (r *Replay) Cheaper() (*Cheaper, error) {
 	l := r.link
 	if clock := r.Clock(); clock > 0 {
 		l.Speed = min(max(clock, physic.KiloHertz), 400*physic.KiloHertz)
 	}
-	b, err := sequence.NewBuilder(r.module, l, sequence.Options{Waits: sequence.Typical})
+	b, err := sequence.NewBuilder(r.module, l, sequence.Options{})
 	if err != nil {
 		return nil, fmt.Errorf("the cheapest program: %w", err)
 	}
@@ -90,7 +91,7 @@ func (r *Replay) Cheaper() (*Cheaper, error) {
 			c.waits(&r.Operations[i-1], op, costs)
 		}
 		c.needless(op)
-		repeat(&c.now.Controllers[int(op.Enable)%2], r.origin+op.At, op.Operation)
+		repeat(&c.now.Controllers[int(op.Enable)%2], r.origin+op.At, op)
 	}
 	if len(r.Operations) > c.first && len(out.Screens) < mostScreens {
 		c.screen(len(r.Operations))
@@ -186,8 +187,9 @@ func (c *comparison) screen(next int) {
 		b.Do(sequence.Setting, hd44780.Command(hd44780.DisplayOff), link.First, "")
 	}
 	c.on = g.On
-	s.Cheapest = effortOf(b.Program(), len(c.out.programs) == 0 && !r.Within)
-	c.out.programs = append(c.out.programs, b.Program())
+	program := *b.Program()
+	s.Cheapest = effortOf(&program, len(c.out.programs) == 0 && !r.Within)
+	c.out.programs = append(c.out.programs, &program)
 	b.Restart()
 	c.out.Screens = append(c.out.Screens, s)
 	if c.wiped[0] || c.wiped[1] {
@@ -289,7 +291,7 @@ func (c *Cheaper) Finding() []finding.Finding {
 	}
 	return []finding.Finding{{
 		Code: "capture.cheaper", Severity: finding.Note,
-		What: fmt.Sprintf("%s took %d bytes and %s; the cheapest program for the same sends %d bytes in %s.", say.Plural(n, "screen"), c.Recorded.Bytes, rig.Duration(c.Recorded.Time), c.Cheapest.Bytes, rig.Duration(c.Cheapest.Time)),
+		What: fmt.Sprintf("%d %s took %d bytes and %s; the cheapest program for the same sends %d bytes in %s.", n, say.Plural(n, "screen"), c.Recorded.Bytes, rig.Duration(c.Recorded.Time), c.Cheapest.Bytes, rig.Duration(c.Cheapest.Time)),
 		Fix:  "Write the cells that change and nothing else, and wait no longer than the controller needs.",
 	}}
 }

@@ -7,6 +7,7 @@ import (
 
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
+	"slatebell/core/say"
 	"slatebell/core/wire/rig"
 )
 
@@ -47,13 +48,12 @@ func (r *Replay) tooFine(v rig.Violation) bool {
 // Findings says which limits the recording breaks, with the time of the first of each kind, and what else it shows.
 func (r *Replay) Findings() (out []finding.Finding) {
 	all, more := r.rig.Violations()
-	early, n := 0, 0
+	early := 0
 	kinds := map[hd44780.ViolationKind]int{}
 	var first []time.Duration
 	var list [][]rig.Violation
 	for _, v := range all {
 		if v.At < r.origin || r.tooFine(v) {
-			n++
 			continue
 		}
 		if v.Kind == hd44780.WhileBusy {
@@ -99,13 +99,38 @@ func (r *Replay) Findings() (out []finding.Finding) {
 			Fix: "Record from before the host is switched on or reset, to see all of it.",
 		})
 	}
-	if n > 0 && r.step > time.Nanosecond && r.wires.Bare() {
+	if unseen := r.unseen(); len(unseen) > 0 {
 		out = append(out, finding.Finding{
-			Code: "capture.coarse", Severity: finding.Note, What: fmt.Sprintf("Samples lie %s apart: whether limits that are shorter are kept, as the set-up of RS and data and the width of E's pulse, and pulses between two samples, cannot be seen.", rig.Duration(r.step)),
-			Fix: "Record at 10 MHz or more to judge them.",
+			Code: "capture.coarse", Severity: finding.Note, What: fmt.Sprintf("Samples lie %s apart: whether %s kept cannot be seen, nor pulses between two samples.", rig.Duration(r.step), say.List(unseen)+areKept(len(unseen))),
+			Fix: "Record at a higher rate to judge them, 24 MHz or more.",
 		})
 	}
 	return append(out, r.more...)
+}
+
+// areKept ends a sentence about some limits.
+func areKept(n int) string {
+	if n == 1 {
+		return " is"
+	}
+	return " are"
+}
+
+// unseen are the limits of the header's lines that are shorter than samples lie apart.
+func (r *Replay) unseen() (out []string) {
+	if !r.wires.Bare() || r.step <= time.Nanosecond {
+		return nil
+	}
+	limits := hd44780.BusLimits(r.module.Supply)
+	for _, one := range []struct {
+		symbol string
+		limit  time.Duration
+	}{{"t_cycE", limits.Cycle}, {"PW_EH", limits.PulseWidth}, {"t_DSW", limits.DataSetup}, {"t_AS", limits.AddressSetup}, {"t_AH", limits.AddressHold}, {"t_H", limits.DataHold}} {
+		if one.limit < r.step {
+			out = append(out, one.symbol)
+		}
+	}
+	return out
 }
 
 // start says what is missing of an initialisation by instruction.

@@ -35,7 +35,7 @@ func (r *Replay) At(at time.Duration) rig.Moment {
 	}
 	for i := n / momentEach * momentEach; i < n; i++ {
 		op := &r.Operations[i]
-		repeat(&mo.Controllers[int(op.Enable)%2], r.origin+op.At, op.Operation)
+		repeat(&mo.Controllers[int(op.Enable)%2], r.origin+op.At, op)
 	}
 	mo.At = r.origin + at
 	return r.lit(mo, at)
@@ -52,7 +52,7 @@ func (r *Replay) lit(mo rig.Moment, at time.Duration) rig.Moment {
 }
 
 // repeat lets a controller take an operation again at its time, by its pins, so that what is lost is lost again.
-func repeat(c *hd44780.Controller, at time.Duration, op hd44780.Operation) {
+func repeat(c *hd44780.Controller, at time.Duration, op *Operation) {
 	p := hd44780.Pins(op.Byte)
 	if op.RS {
 		p |= hd44780.RS
@@ -67,7 +67,7 @@ func repeat(c *hd44780.Controller, at time.Duration, op hd44780.Operation) {
 	}
 	if c.FourBit {
 		c.Low = false
-		pulse(p)
+		pulse(p&hd44780.DataPins | op.opened)
 		p = p&^hd44780.DataPins | p<<4&hd44780.DataPins
 	}
 	pulse(p)

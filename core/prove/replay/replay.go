@@ -18,8 +18,9 @@ type Operation struct {
 	hd44780.Operation
 	At     time.Duration // when its last strobe falls
 	Enable link.Enable
-	Lost   bool // it came while the controller was busy
-	Bytes  int  // on the bus with addresses, or into the register, up to it; strobes on bare lines
+	Lost   bool      // it came while the controller was busy
+	Bytes  int       // on the bus with addresses, or into the register, up to it; strobes on bare lines
+	opened link.Pins // RS and R/W at its first strobe
 }
 
 // Replay is a recording as it is played into a module.
@@ -42,6 +43,7 @@ type Replay struct {
 	skip    int // strobes of a byte whose first half was not recorded
 	pins    link.Pins
 	high    [2]byte
+	opened  [2]link.Pins
 	strobes int
 	step    time.Duration     // how far apart two times of the recording are at least; 0: not known
 	pace    *pace             // of a bus; nil for others
@@ -94,6 +96,7 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 	if f.Kind == link.Backpack {
 		r.pace = &pace{sda: f.Lines[capture.SDA], scl: f.Lines[capture.SCL]}
 	}
+	r.lights = []light{{-1, r.rig.Pins()&link.Backlight != 0}}
 	if r.Within = !initialises(capture.NewWires(f, coder, first), first, f.From); r.Within {
 		r.initialise()
 	}
@@ -239,7 +242,7 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 	const enables = hd44780.E | link.E2
 	was := r.pins
 	r.pins, r.driven = p, at
-	if on := p&link.Backlight != 0; on != (was&link.Backlight != 0) || len(r.lights) == 0 {
+	if on := p&link.Backlight != 0; on != r.lights[len(r.lights)-1].on {
 		r.lights = append(r.lights, light{at, on})
 	}
 	if r.Watch != nil {
@@ -276,12 +279,12 @@ func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
 	if r.width == 4 {
 		b &= 0xF0 // what stands on D3 to D0 nobody drives
 		if len(r.halves[i]) > 0 || c.FourBit {
-			r.halves[i] = append(r.halves[i], half{at, b >> 4, rs, was&hd44780.RW != 0, !c.FourBit || !c.Low})
+			r.halves[i] = append(r.halves[i], half{capture.Half{Bits: b >> 4, RS: rs, Reads: was&hd44780.RW != 0}, at, !c.FourBit || !c.Low})
 		}
 	}
 	if c.FourBit {
 		if !c.Low {
-			r.high[i] = b & 0xF0
+			r.high[i], r.opened[i] = b&0xF0, was&(hd44780.RS|hd44780.RW)
 			return
 		}
 		b = r.high[i] | b>>4
@@ -293,7 +296,7 @@ func (r *Replay) strobe(i int, at time.Duration, was link.Pins) {
 		r.kept = append(r.kept, r.rig.Moment())
 	}
 	op := hd44780.Operation{RS: rs, RW: was&hd44780.RW != 0, Byte: b}
-	r.Operations = append(r.Operations, Operation{op, at, []link.Enable{link.First, link.Second}[i], c.Busy(r.origin+at) && op.Kind() != hd44780.ReadStatus, r.sent()})
+	r.Operations = append(r.Operations, Operation{op, at, []link.Enable{link.First, link.Second}[i], c.Busy(r.origin+at) && op.Kind() != hd44780.ReadStatus, r.sent(), r.opened[i]})
 }
 
 // sent is how many bytes came so far, or strobes of bare lines.
