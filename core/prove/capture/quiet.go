@@ -51,6 +51,7 @@ type Quiet struct {
 	shortest [][2]time.Duration
 	longest  time.Duration
 	queue    []Change // not yet returned; the first is what was returned last
+	room     []Change // where the queue lies, at its end
 	flipped  []time.Duration
 	raw      uint64
 	ended    bool
@@ -119,8 +120,17 @@ func (q *Quiet) take(c Change) {
 		}
 		q.flipped[i] = c.At
 	}
+	if len(q.queue) == cap(q.queue) { // back to the beginning of its room
+		if len(q.queue) > len(q.room)/2 {
+			q.room = make([]Change, 2*len(q.queue)+queueLeast)
+		}
+		q.queue = q.room[:copy(q.room, q.queue)]
+	}
 	q.queue = append(q.queue, Change{c.At, levels})
 }
+
+// queueLeast is for how many changes a queue has room, at least.
+const queueLeast = 1024
 
 // Finding says how many disturbances were left out; nothing where there was none.
 func (q *Quiet) Finding() []finding.Finding {

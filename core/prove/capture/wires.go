@@ -31,26 +31,27 @@ func NewWires(f *Found, c *link.Coder, first []Change) Wires {
 // Bare reports whether the channels are the header's lines themselves, so that what is between their edges is what the module sees.
 func (w *Wires) Bare() bool { return w.take == nil }
 
-// Header is what stands on the header's pins after a change; ok where they may have changed. b is the byte for the module that came by it.
-func (w *Wires) Header(c Change) (p link.Pins, b *Byte, ok bool) {
+// Header is what stands on the header's pins after a change; ok where they may have changed. came says that a byte for the module came by it, which is
+// Last; one that is not acknowledged changes nothing.
+func (w *Wires) Header(c Change) (p link.Pins, came, ok bool) {
 	c.Levels ^= w.found.Invert
 	if w.take == nil {
-		return w.found.Lines.pins(c.Levels), nil, true
+		return w.found.Lines.pins(c.Levels), false, true
 	}
 	got, ok := w.take(c)
 	if !ok {
-		return 0, nil, false
+		return 0, false, false
 	}
 	w.Last = got
 	w.Came++
 	switch {
 	case got.First:
 		w.address, w.reads = got.Value>>1, got.Value&1 == 1
-		return 0, nil, false
+		return 0, false, false
 	case w.address != 0 && w.address != w.found.Address || w.reads:
-		return 0, nil, false
+		return 0, false, false
 	}
-	return w.coder.Levels(link.Word(got.Value)), &got, got.Ack
+	return w.coder.Levels(link.Word(got.Value)), true, got.Ack
 }
 
 // Evidence is how much likelier, as a logarithm, a byte is in the traffic of a program on so many data lines, 4 or 8, than among all bytes alike.

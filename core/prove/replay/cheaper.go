@@ -2,6 +2,7 @@ package replay
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"periph.io/x/conn/v3/physic"
@@ -133,6 +134,9 @@ type comparison struct {
 	bytes int        // of the recording, before it
 	wiped [2]bool    // a clear came in it, by controller
 	on    bool       // the builder's display is
+
+	shown  []byte // by the builder, row by row; nil: nothing yet
+	cursor sequence.Cursor
 }
 
 // cells are the codes that the glass shows.
@@ -177,13 +181,15 @@ func (c *comparison) screen(next int) {
 	s.Recorded = Effort{next - c.first, last.Bytes - c.bytes, last.At - r.Operations[c.first].At + busy}
 	shown := cells(r, &c.now)
 	g := c.now.Glass(&r.module, r.module.UsualContrast())
-	if g.On {
-		b.Update(shown, c.fresh(shown), g.Cursor, update.Allowed{Clear: true, Shift: true})
+	if glyphs := c.fresh(shown); g.On && (!slices.Equal(shown, c.shown) || len(glyphs) > 0 || g.Cursor != c.cursor) {
+		b.Update(shown, glyphs, g.Cursor, update.Allowed{Clear: true, Shift: true})
 		b.Leave(g.Cursor)
-		if !c.on {
-			b.Do(sequence.Setting, hd44780.Command(g.Cursor.Control()), link.First, "")
-		}
-	} else if c.on {
+		c.shown, c.cursor = shown, g.Cursor
+	}
+	switch {
+	case g.On && !c.on:
+		b.Do(sequence.Setting, hd44780.Command(g.Cursor.Control()), link.First, "")
+	case !g.On && c.on:
 		b.Do(sequence.Setting, hd44780.Command(hd44780.DisplayOff), link.First, "")
 	}
 	c.on = g.On

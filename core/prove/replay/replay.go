@@ -171,10 +171,10 @@ func (r *Replay) Take(c capture.Change) {
 	if r.pace != nil {
 		r.pace.take(capture.Change{At: c.At, Levels: c.Levels ^ r.found.Invert})
 	}
-	p, b, ok := r.wires.Header(c)
-	if b != nil {
+	p, came, ok := r.wires.Header(c)
+	if came {
 		r.Bytes++
-		if !b.Ack {
+		if !r.wires.Last.Ack {
 			r.Refused++
 		}
 	}
