@@ -88,7 +88,7 @@ func newCapture(std stdio) *cobra.Command {
 		if how == "vcd" {
 			return r.writeLevels(m, until, std.out)
 		}
-		played, err := r.Play(m, until, nil)
+		played, err := r.Play(m, until, replay.Watch{})
 		if err != nil {
 			return wrong(exitFailed, "%s: %w", args[0], err)
 		}
@@ -209,7 +209,7 @@ func (r *recorded) writeLevels(m module.Module, until time.Duration, w io.Writer
 		names = append(names, l.String())
 	}
 	return vcd.WriteLevels(w, names, func(level func(time.Duration, uint64)) error {
-		_, err := r.Play(m, until, func(at time.Duration, p link.Pins) { level(at, uint64(p)) })
+		_, err := r.Play(m, until, replay.Watch{Pins: func(at time.Duration, p link.Pins) { level(at, uint64(p)) }})
 		return err
 	})
 }

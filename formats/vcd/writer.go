@@ -5,8 +5,11 @@ import (
 	"bufio"
 	"fmt"
 	"io"
+	"slices"
+	"strings"
 	"time"
 
+	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/wave"
@@ -105,4 +108,27 @@ func WriteLevels(w io.Writer, names []string, play func(level func(at time.Durat
 		return fmt.Errorf("writing value change dump: %w", err)
 	}
 	return nil
+}
+
+// WriteSource writes a recording.
+func WriteSource(w io.Writer, s capture.Source) error {
+	names := slices.Clone(s.Channels())
+	for i, name := range names {
+		if name = strings.Join(strings.Fields(name), "_"); name == "" {
+			name = fmt.Sprintf("D%d", i)
+		}
+		names[i] = name
+	}
+	return WriteLevels(w, names, func(level func(time.Duration, uint64)) error {
+		for {
+			c, err := s.Next()
+			if err == io.EOF {
+				return nil
+			}
+			if err != nil {
+				return fmt.Errorf("writing value change dump: %w", err)
+			}
+			level(c.At, c.Levels)
+		}
+	})
 }

@@ -35,7 +35,7 @@ var house = []struct {
 	{"export", "."}, // a bench as files
 	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                     // the real table
 	{"server", "demo builds compile store cache idle"},                                                                           // the database, made-up data, this machine's compiler
-	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults photos log live ."}, // HTTP, a package a subject,
+	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
 	{"internal", "golden soak lawful layers notices"}, // for tests
@@ -55,7 +55,7 @@ func floors() (out []string) {
 // coreKept is all that core may import of the standard library and beyond.
 var coreKept = strings.Fields(`bufio bytes cmp embed errors fmt hash/maphash io maps math math/bits math/rand/v2 slices sort strconv
 	strings sync time unicode unicode/utf8 regexp
-	encoding/csv encoding/json encoding/xml html/template
+	encoding/binary encoding/csv encoding/json encoding/xml html/template
 	reflect gonum.org/v1/gonum/mat github.com/evanphx/json-patch/v5
 	golang.org/x/text/unicode/norm golang.org/x/text/unicode/runenames periph.io/x/conn/v3/i2c periph.io/x/conn/v3/physic`)
 

@@ -28,6 +28,7 @@ import (
 	"slatebell/server/api/log"
 	"slatebell/server/api/photos"
 	"slatebell/server/api/progress"
+	"slatebell/server/api/recordings"
 	"slatebell/server/api/runs"
 	"slatebell/server/api/screens"
 	"slatebell/server/api/shows"
@@ -46,6 +47,7 @@ type Server struct {
 	plays   *shows.Plays
 	finders *faults.Finders
 	table   *live.Desk
+	shelf   *recordings.Shelf
 	handler http.Handler
 }
 
@@ -62,8 +64,11 @@ func (s *Server) Rest() {
 // EndWatches ends what is watched, which would keep the program from ending.
 func (s *Server) EndWatches() { s.table.EndWatches() }
 
-// Close lets the pins of a connected board rest, and closes its port.
-func (s *Server) Close() { s.table.Close() }
+// Close lets the pins of a connected board rest, closes its port, and removes the recordings that are held.
+func (s *Server) Close() {
+	s.table.Close()
+	s.shelf.Close()
+}
 
 // Options say what a handler serves.
 type Options struct {
@@ -118,12 +123,12 @@ func build(o Options) (*Server, huma.API) {
 	config.DocsPath, config.SchemasPath = "", "" // the docs page would load from outside
 	config.CreateHooks = nil                     // no $schema links
 	config.Transformers = append(config.Transformers, answer.BoundEcho)
-	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = maxBody })
+	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = bodyBound(op.Method, op.Path) })
 	config.OnAddOperation = append(config.OnAddOperation, answer.Refusing)
 	api := humagin.New(engine, config)
 
 	watches := &progress.Watches{}
-	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, handler: engine}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, shelf: &recordings.Shelf{}, handler: engine}
 	benches.Register(api, o.Store)
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)
@@ -135,6 +140,7 @@ func build(o Options) (*Server, huma.API) {
 	code.Register(api, o.Store)
 	faults.Register(api, s.finders)
 	photos.Register(api)
+	recordings.Register(api, s.shelf, watches)
 	progress.Register(api, watches)
 	s.table.Hidden = s.finders.Hidden
 	live.Register(api, s.table)

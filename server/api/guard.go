@@ -16,6 +16,7 @@ import (
 	"slatebell/server/api/answer"
 	"slatebell/server/api/code"
 	"slatebell/server/api/live"
+	"slatebell/server/api/recordings"
 )
 
 // problem answers with problem details, RFC 9457.
@@ -94,9 +95,20 @@ func headers(c *gin.Context) {
 // which sends on meanwhile, gets to the answer.
 const drained = 64 << 20
 
+// bodyBound is how large the body of a request may be, in bytes.
+func bodyBound(method, path string) int64 {
+	if method == http.MethodPost && path == recordings.Path {
+		return recordings.MaxBytes
+	}
+	return maxBody
+}
+
 // bounded refuses a body that is too large, by what it says of itself; one that does not
 // say is read first.
 func bounded(c *gin.Context) {
+	if bodyBound(c.Request.Method, c.Request.URL.Path) > maxBody {
+		return // it goes to the disk as it comes, up to its own bound
+	}
 	large := c.Request.ContentLength > maxBody
 	if c.Request.ContentLength < 0 {
 		body, err := io.ReadAll(io.LimitReader(c.Request.Body, maxBody+1))

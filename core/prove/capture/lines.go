@@ -21,8 +21,8 @@ const (
 	Latch Role = "LATCH"
 )
 
-// roles are all of them.
-func roles() (out []Role) {
+// Roles are all of them, in the order of the header, then those of the wires.
+func Roles() (out []Role) {
 	for l := range link.Lines {
 		out = append(out, Role(l.String()))
 	}
@@ -44,7 +44,7 @@ type Lines map[Role]int
 // ParseLines reads lines such as "E=3,RS=5,SDA=D4": roles with a channel's number, from 0, or its name.
 func ParseLines(text string, channels []string) (Lines, error) {
 	out := Lines{}
-	all := roles()
+	all := Roles()
 	for part := range strings.SplitSeq(text, ",") {
 		name, value, found := strings.Cut(strings.TrimSpace(part), "=")
 		role := roleOf(name)

@@ -17,7 +17,7 @@ func named(channels []string) (out []Lines) {
 		case len(role) == len("DB0") && strings.HasPrefix(string(role), "DB"):
 			role = "D" + role[2:]
 		}
-		if _, twice := all[role]; !twice && slices.Contains(roles(), role) {
+		if _, twice := all[role]; !twice && slices.Contains(Roles(), role) {
 			all[role] = i
 		}
 	}

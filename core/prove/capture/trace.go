@@ -109,6 +109,12 @@ func (t *Trace) Begins() time.Duration {
 	return t.blocks[0].at
 }
 
+// Moves reports whether a channel changes.
+func (t *Trace) Moves(channel int) bool {
+	top := t.moved[len(t.moved)-1]
+	return slices.ContainsFunc(top, func(moved uint64) bool { return moved>>channel&1 == 1 })
+}
+
 // changes reads those of a block.
 func (t *Trace) changes(at int) ([]Change, error) {
 	n := min(blockChanges, t.n-at*blockChanges)

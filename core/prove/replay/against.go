@@ -155,12 +155,12 @@ func (c *Comparison) align() {
 	}
 	c.Pairs = changed(pairs)
 	for i, p := range c.Pairs {
-		switch {
-		case p.Recorded < 0:
+		switch c.Kind(p) {
+		case Missing:
 			c.Missing++
-		case p.Program < 0:
+		case Added:
 			c.Added++
-		case !same(&a[p.Program], &b[p.Recorded]):
+		case Changed:
 			c.Changed++
 		default:
 			continue
@@ -169,6 +169,27 @@ func (c *Comparison) align() {
 			c.First = i
 		}
 	}
+}
+
+// How the operations of a pair stand to each other.
+const (
+	Same    = "same"
+	Missing = "missing" // the program's was not recorded
+	Added   = "added"   // the program does not send what was recorded
+	Changed = "changed"
+)
+
+// Kind is how a pair's operations stand to each other.
+func (c *Comparison) Kind(p Pair) string {
+	switch {
+	case p.Recorded < 0:
+		return Missing
+	case p.Program < 0:
+		return Added
+	case !same(&c.Program[p.Program], &c.replay.Operations[p.Recorded]):
+		return Changed
+	}
+	return Same
 }
 
 // changed joins operations that are missing with as many that were added in their place.
@@ -364,7 +385,7 @@ func (c *Comparison) FirstAt() (at time.Duration, ok bool) {
 }
 
 // Says is what an operation of the program or of the recording means to the module.
-func (c *Comparison) Says(op *Operation) string { return c.replay.module.Family.Explain(op.Operation) }
+func (c *Comparison) Says(op *Operation) string { return c.replay.Says(op) }
 
 // Findings says where they differ first, and why that may be.
 func (c *Comparison) Findings() (out []finding.Finding) {

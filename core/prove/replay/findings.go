@@ -48,16 +48,12 @@ func (r *Replay) tooFine(v rig.Violation) bool {
 // Findings says which limits the recording breaks, with the time of the first of each kind, and what else it shows.
 func (r *Replay) Findings() (out []finding.Finding) {
 	all, more := r.rig.Violations()
-	early := 0
 	kinds := map[hd44780.ViolationKind]int{}
 	var first []time.Duration
 	var list [][]rig.Violation
 	for _, v := range all {
 		if v.At < r.origin || r.tooFine(v) {
 			continue
-		}
-		if v.Kind == hd44780.WhileBusy {
-			early++
 		}
 		k, seen := kinds[v.Kind]
 		if !seen {
@@ -86,7 +82,7 @@ func (r *Replay) Findings() (out []finding.Finding) {
 	if r.pace != nil {
 		out = append(out, r.pace.findings(r.Clock(), r.step)...)
 	}
-	out = append(out, r.slowOscillator(early)...)
+	out = append(out, r.slowOscillator()...)
 	if r.guesses {
 		out = append(out, finding.Finding{
 			Code: "capture.no-rs", Severity: finding.Note, What: "RS was not recorded: each byte is taken for the likelier of an instruction and data.",

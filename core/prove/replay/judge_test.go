@@ -31,7 +31,7 @@ func openedAt(t testing.TB, list []capture.Change, step time.Duration) *Replay {
 	if err != nil {
 		t.Fatal(err)
 	}
-	played, err := r.Play(capturetest.Module(t, "20x4"), -1, nil)
+	played, err := r.Play(capturetest.Module(t, "20x4"), -1, Watch{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -193,13 +193,13 @@ func TestAt(t *testing.T) {
 			t.Fatal(err)
 		}
 		mod := capturetest.Module(t, "20x4")
-		whole, err := of.Play(mod, -1, nil)
+		whole, err := of.Play(mod, -1, Watch{})
 		if err != nil {
 			t.Fatal(err)
 		}
 		for range 12 {
 			until := time.Duration(r.Int64N(int64(whole.Ends)))
-			part, err := of.Play(mod, until, nil)
+			part, err := of.Play(mod, until, Watch{})
 			if err != nil {
 				t.Fatal(err)
 			}

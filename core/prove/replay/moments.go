@@ -1,11 +1,13 @@
 package replay
 
 import (
+	"fmt"
 	"sort"
 	"time"
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
 )
@@ -45,7 +47,7 @@ func (r *Replay) At(at time.Duration) rig.Moment {
 func (r *Replay) lit(mo rig.Moment, at time.Duration) rig.Moment {
 	i := sort.Search(len(r.lights), func(i int) bool { return r.lights[i].at > at }) - 1
 	mo.Pins &^= link.Backlight
-	if i >= 0 && r.lights[i].on {
+	if i >= 0 && r.lights[i].on || r.wires.Bare() && !r.found.Lines.Has("BL") { // fed by itself
 		mo.Pins |= link.Backlight
 	}
 	return mo
@@ -71,6 +73,24 @@ func repeat(c *hd44780.Controller, at time.Duration, op *Operation) {
 		p = p&^hd44780.DataPins | p<<4&hd44780.DataPins
 	}
 	pulse(p)
+}
+
+// Says is what an operation means to the module, with the character that it writes.
+func (r *Replay) Says(op *Operation) string {
+	if op.Kind() == hd44780.WriteData {
+		if ch, ok := r.module.ROM.Rune(op.Byte); ok && ch != ' ' {
+			return fmt.Sprintf("Write data: 0x%02X, '%c'", op.Byte, ch)
+		}
+	}
+	return r.module.Family.Explain(op.Operation)
+}
+
+// Came are the bytes on the bus, or into the register, that end from a time to another.
+func (r *Replay) Came(from, to time.Duration) []capture.Byte {
+	find := func(at time.Duration) int {
+		return sort.Search(len(r.Traffic), func(i int) bool { return r.Traffic[i].At >= at })
+	}
+	return r.Traffic[find(from):find(to+1)]
 }
 
 // Module is that into which the recording is played.

@@ -8,7 +8,6 @@ import (
 	"periph.io/x/conn/v3/physic"
 
 	"slatebell/core/finding"
-	"slatebell/core/part/hd44780"
 	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
@@ -202,45 +201,4 @@ func at(t time.Duration, f finding.Finding) finding.Finding {
 	ns := t.Nanoseconds()
 	f.AtNs = &ns
 	return f
-}
-
-// slowOscillator says how many bytes come too early for a module whose oscillator is the slowest that there may be; nothing where none does, or where
-// they come too early for this one.
-func (r *Replay) slowOscillator(early int) []finding.Finding {
-	if r.slow == nil {
-		return nil
-	}
-	kept, _ := r.slow.Violations()
-	n, first, most := 0, time.Duration(0), time.Duration(0)
-	for _, v := range kept {
-		if v.Kind == hd44780.WhileBusy && v.At >= r.origin && v.Limit > r.step {
-			if n++; n == 1 {
-				first = v.At - r.origin
-			}
-			most = max(most, v.Limit)
-		}
-	}
-	if n <= early {
-		return nil
-	}
-	return []finding.Finding{at(first, finding.Finding{
-		Code: "capture.slow-oscillator", Severity: finding.Note, What: fmt.Sprintf("A module with the slowest oscillator, %d kHz, loses %d bytes: the first at %s; up to %s too early. At %d kHz %s.",
-			hd44780.MinOscillator/physic.KiloHertz, n, rig.Duration(first), rig.Duration(most), r.oscillator()/physic.KiloHertz, lost(early)),
-		Why: "Execution times scale with the oscillator, which may have 190 to 350 kHz.", Fix: "Wait 53 µs after each byte and 2.16 ms after clear and home, or poll the busy flag.", Source: "HD44780U data sheet, ADE-207-272(Z), electrical characteristics",
-	})}
-}
-
-func lost(n int) string {
-	if n == 0 {
-		return "none is lost"
-	}
-	return fmt.Sprintf("%d are lost", n)
-}
-
-// oscillator is the module's own.
-func (r *Replay) oscillator() physic.Frequency {
-	if r.module.Oscillator == 0 {
-		return hd44780.TypicalOscillator
-	}
-	return r.module.Oscillator
 }

@@ -98,6 +98,9 @@ func figures(list []capture.Change) time.Duration {
 	return step
 }
 
+// Step is how far apart two of its times are at least; what is shorter, it cannot show.
+func (r *Recording) Step() time.Duration { return r.step }
+
 // Find finds which channel is which line; given are those that somebody named. Its error is ErrNoLines.
 func (r *Recording) Find(given capture.Lines) error {
 	r.Found = capture.Identify(r.first, r.Names, given)
@@ -137,9 +140,14 @@ func ofSize(geometry string) (module.Module, error) {
 	return d.Module()
 }
 
-// Play plays the recording into a module, up to a time, or to its end where until is below 0. watch is told whenever the header's pins change, and
-// may be nil.
-func (r *Recording) Play(m module.Module, until time.Duration, watch func(at time.Duration, p link.Pins)) (*Replay, error) {
+// Watch is told of a recording while it is played; either may be nil.
+type Watch struct {
+	Pins   func(at time.Duration, p link.Pins) // whenever the header's pins change
+	Change func(c capture.Change)              // of each change as it was recorded, disturbances with it
+}
+
+// Play plays the recording into a module, up to a time, or to its end where until is below 0.
+func (r *Recording) Play(m module.Module, until time.Duration, watch Watch) (*Replay, error) {
 	source, err := r.open()
 	if err != nil {
 		return nil, err
@@ -148,10 +156,13 @@ func (r *Recording) Play(m module.Module, until time.Duration, watch func(at tim
 	if err != nil {
 		return nil, err
 	}
-	played.Watch, played.step = watch, r.step
+	played.Watch, played.step = watch.Pins, r.step
+	if watch.Change != nil {
+		source = &tee{source, watch.Change}
+	}
 	quiet := capture.NewQuiet(source, r.shortest)
 	r.Broken = played.Play(quiet, until)
-	played.more = quiet.Finding()
+	played.Disturbances, played.more = quiet.Disturbances, quiet.Finding()
 	if r.Broken != nil {
 		played.more = append(played.more, finding.Finding{
 			Code: "capture.broken", Severity: finding.Error, What: fmt.Sprintf("The recording is read up to %s: %s.", rig.Duration(played.Ends), r.Broken),
@@ -159,4 +170,18 @@ func (r *Recording) Play(m module.Module, until time.Duration, watch func(at tim
 		})
 	}
 	return played, nil
+}
+
+// tee tells of each change that is read.
+type tee struct {
+	capture.Source
+	tell func(capture.Change)
+}
+
+func (t *tee) Next() (capture.Change, error) {
+	c, err := t.Source.Next()
+	if err == nil {
+		t.tell(c)
+	}
+	return c, err
 }

@@ -11,6 +11,8 @@ import (
 	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
+
+	"periph.io/x/conn/v3/physic"
 )
 
 // Operation is one that was recorded.
@@ -25,18 +27,20 @@ type Operation struct {
 
 // Replay is a recording as it is played into a module.
 type Replay struct {
-	Operations []Operation
-	Bytes      int  // for the module, on the bus or into the register
-	Refused    int  // of these, not acknowledged
-	Within     bool // the recording begins after the initialisation
-	Ends       time.Duration
-	Watch      func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
+	Operations   []Operation
+	Traffic      []capture.Byte // on the bus or into the register, for whatever device; the first of them
+	Disturbances int            // pulses that were left out
+	Bytes        int            // for the module, on the bus or into the register
+	Refused      int            // of these, not acknowledged
+	Within       bool           // the recording begins after the initialisation
+	Ends         time.Duration
+	Watch        func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
 
 	module  module.Module
 	link    link.Link
 	found   *capture.Found
 	rig     *rig.Rig
-	slow    *rig.Rig      // the same module with the slowest oscillator; nil where that is its own
+	others  []*rig.Rig    // the same module with other oscillators: the slowest, then a typical one, where these are not its own
 	origin  time.Duration // since power-up, when the recording begins
 	wires   capture.Wires
 	width   int // data lines that reach the header
@@ -87,11 +91,16 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	if m.Oscillator != hd44780.MinOscillator {
-		m.Oscillator = hd44780.MinOscillator
-		if r.slow, err = rig.New(m, l); err != nil {
+	for _, osc := range []physic.Frequency{hd44780.MinOscillator, hd44780.TypicalOscillator} {
+		if osc == r.oscillator() {
+			continue
+		}
+		m.Oscillator = osc
+		other, err := rig.New(m, l)
+		if err != nil {
 			return nil, fmt.Errorf("replaying: %w", err)
 		}
+		r.others = append(r.others, other)
 	}
 	if f.Kind == link.Backpack {
 		r.pace = &pace{sda: f.Lines[capture.SDA], scl: f.Lines[capture.SCL]}
@@ -171,7 +180,11 @@ func (r *Replay) Take(c capture.Change) {
 	if r.pace != nil {
 		r.pace.take(capture.Change{At: c.At, Levels: c.Levels ^ r.found.Invert})
 	}
+	before := r.wires.Came
 	p, came, ok := r.wires.Header(c)
+	if r.wires.Came > before && len(r.Traffic) < mostOperations {
+		r.Traffic = append(r.Traffic, r.wires.Last)
+	}
 	if came {
 		r.Bytes++
 		if !r.wires.Last.Ack {
@@ -266,8 +279,8 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 // put drives the rigs.
 func (r *Replay) put(at time.Duration, p link.Pins) {
 	r.rig.Drive(r.origin+at, p)
-	if r.slow != nil {
-		r.slow.Drive(r.origin+at, p)
+	for _, other := range r.others {
+		other.Drive(r.origin+at, p)
 	}
 }
 
@@ -309,6 +322,6 @@ func (r *Replay) sent() int {
 
 // Glass is what the module shows at the end of what was played, with its usual contrast.
 func (r *Replay) Glass() rig.Glass {
-	moment := r.rig.Moment()
+	moment := r.lit(r.rig.Moment(), r.Ends)
 	return moment.Glass(&r.module, r.module.UsualContrast())
 }
