@@ -14,10 +14,11 @@ type Sought string
 
 // What can be looked for.
 const (
-	ForText    Sought = "text"    // characters that are written one after the other
-	ForByte    Sought = "byte"    // such as 0x41 or 65, sent as an instruction or as data
-	ForAddress Sought = "address" // of DDRAM, such as 0x40, that is set
-	ForLimit   Sought = "limit"   // a limit that is broken
+	ForText      Sought = "text"      // characters that are written one after the other
+	ForByte      Sought = "byte"      // such as 0x41 or 65, sent as an instruction or as data
+	ForAddress   Sought = "address"   // of DDRAM, such as 0x40, that is set
+	ForLimit     Sought = "limit"     // a limit that is broken
+	ForOperation Sought = "operation" // any
 )
 
 // Search returns the time of the next operation after a time that is what is looked for, or of the one before it; ok is false where there is none.
@@ -28,6 +29,10 @@ func (r *Replay) Search(sought Sought, text string, from time.Duration, back boo
 	case ForLimit:
 		for _, v := range r.Violations() {
 			times = append(times, v.At)
+		}
+	case ForOperation:
+		for i := range r.Operations {
+			times = append(times, r.Operations[i].At)
 		}
 	case ForText:
 		if text == "" {
@@ -46,7 +51,7 @@ func (r *Replay) Search(sought Sought, text string, from time.Duration, back boo
 			}
 		}
 	default:
-		return 0, false, fmt.Errorf("%q cannot be looked for; expected text, byte, address or limit", sought)
+		return 0, false, fmt.Errorf("%q cannot be looked for; expected text, byte, address, limit or operation", sought)
 	}
 	for i := range times {
 		if back {

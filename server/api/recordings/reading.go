@@ -51,6 +51,7 @@ type Reading struct {
 	Findings     []finding.Finding  `json:"findings" nullable:"false"`
 	Broken       []BrokenLimit      `json:"broken" nullable:"false" doc:"limits that are broken, in the order of time; the first of them"`
 	Screens      int                `json:"screens" doc:"that stood on the glass for a while"`
+	Stood        []StoodScreen      `json:"stood" nullable:"false" doc:"the first of them"`
 	Recorded     Effort             `json:"recorded" doc:"what they took"`
 	Cheapest     Effort             `json:"cheapest" doc:"what they take by the cheapest program on the same link"`
 	Needless     Needless           `json:"needless"`
@@ -82,6 +83,18 @@ type Effort struct {
 	Us         float64 `json:"us" doc:"µs in use"`
 	PerSecond  float64 `json:"perSecond" doc:"such screens a second; 0 where they take no time"`
 }
+
+// StoodScreen is a screen that stood on the glass for a while.
+type StoodScreen struct {
+	FromNs   int64    `json:"fromNs" doc:"the first strobe of what brought it"`
+	AtNs     int64    `json:"atNs" doc:"the last"`
+	Rows     []string `json:"rows" nullable:"false" doc:"as characters; of a display that is off none are seen"`
+	Recorded Effort   `json:"recorded"`
+	Cheapest Effort   `json:"cheapest"`
+}
+
+// mostStood is how many screens are listed.
+const mostStood = 200
 
 // Needless is what is sent that changes nothing.
 type Needless struct {
@@ -158,7 +171,7 @@ func (s *Shelf) read(k *kept, req *ReadingRequest, tell fault.Watch) (*Reading, 
 // play plays it into the module, and lays down its changes.
 func (r *reading) play(k *kept, size string, tell fault.Watch) (*Reading, error) {
 	tell.Tell("Finding the lines", 0, 0)
-	out := &Reading{ID: k.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}}
+	out := &Reading{ID: k.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}, Stood: []StoodScreen{}}
 	for _, role := range capture.Roles() {
 		out.Roles = append(out.Roles, string(role))
 	}
@@ -259,6 +272,10 @@ func (r *reading) judge(k *kept) error {
 	}
 	out.Screens, out.Disturbances = len(cheaper.Screens), p.Disturbances
 	out.Recorded, out.Cheapest = effort(cheaper.Recorded, out.Screens), effort(cheaper.Cheapest, out.Screens)
+	for _, one := range cheaper.Screens[:min(out.Screens, mostStood)] {
+		g := p.GlassAt(one.At)
+		out.Stood = append(out.Stood, StoodScreen{p.Operations[one.First].At.Nanoseconds(), one.At.Nanoseconds(), g.Text(p.Module().ROM), effort(one.Recorded, 1), effort(one.Cheapest, 1)})
+	}
 	n := cheaper.Needless
 	out.Needless = Needless{n.Rewritten, n.Addressed, n.Set, n.Cleared, us(n.Waits)}
 	for _, o := range p.Oscillators() {

@@ -162,7 +162,7 @@ type RecordedOperations struct {
 // searchQuery looks for something.
 type searchQuery struct {
 	HeldPath
-	For  string `query:"for" enum:"text,byte,address,limit,edge"`
+	For  string `query:"for" enum:"text,byte,address,limit,operation,edge"`
 	Text string `query:"text" maxLength:"80" doc:"what is looked for; of an edge, the channel's index"`
 	From int64  `query:"from" minimum:"0" doc:"ns since the recording began"`
 	Back bool   `query:"back" doc:"before it, not after it"`

@@ -5888,6 +5888,8 @@ export interface components {
              * @description how far apart two times are at least; 0: not known
              */
             stepNs: number;
+            /** @description the first of them */
+            stood: components["schemas"]["StoodScreen"][];
             /** @description why it is not */
             why?: string;
         };
@@ -6792,6 +6794,22 @@ export interface components {
              * @description that feeds it
              */
             supplyMV: number;
+        };
+        StoodScreen: {
+            /**
+             * Format: int64
+             * @description the last
+             */
+            atNs: number;
+            cheapest: components["schemas"]["Effort"];
+            /**
+             * Format: int64
+             * @description the first strobe of what brought it
+             */
+            fromNs: number;
+            recorded: components["schemas"]["Effort"];
+            /** @description as characters; of a display that is off none are seen */
+            rows: string[];
         };
         Stops: {
             /** @description what was looked for, in words */
@@ -14335,7 +14353,7 @@ export interface operations {
     "search-recording": {
         parameters: {
             query?: {
-                for?: "text" | "byte" | "address" | "limit" | "edge";
+                for?: "text" | "byte" | "address" | "limit" | "operation" | "edge";
                 /** @description what is looked for; of an edge, the channel's index */
                 text?: string;
                 /** @description ns since the recording began */

@@ -19,6 +19,7 @@ const FaultsView = lazy(() => import("../views/faults/FaultsView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
 const LogView = lazy(() => import("../views/log/LogView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
+const RecordingView = lazy(() => import("../views/recording/RecordingView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScenesView = lazy(() => import("../views/scenes/ScenesView"));
 const ScreensView = lazy(() => import("../views/screens/ScreensView"));
@@ -60,6 +61,7 @@ export function App() {
                       <Route path="screens" element={<ScreensView />} />
                       <Route path="scenes" element={<ScenesView />} />
                       <Route path="run" element={<RunView />} />
+                      <Route path="recording" element={<RecordingView />} />
                       <Route path="code" element={<CodeView />} />
                       <Route path="faults" element={<FaultsView />} />
                       <Route path="log" element={<LogView />} />

@@ -5,6 +5,7 @@ import { logQuery } from "../api/faults";
 import { checkQuery } from "../api/queries";
 import { Icon } from "../ui/Icon";
 import { useBench, useSavingState } from "../work/BenchContext";
+import { useHeldRecording, type HeldRecording } from "../work/recordings";
 import { laid } from "../work/setup";
 import { useRun } from "../work/useRun";
 import { groups, stateText, type View, type ViewState } from "./views";
@@ -29,6 +30,7 @@ export function Rail() {
   const facts = {
     onBus,
     onTable: laid(bench),
+    recorded: recordedState(useHeldRecording(id)),
     noted: (log?.total ?? 0) > 0,
     drawn: (bench.glyphs ?? []).length > 0 || (module.glyphs ?? []).length > 0,
     staged: (module.show?.scenes ?? []).length > 0,
@@ -52,6 +54,9 @@ export function Rail() {
     </nav>
   );
 }
+
+/** How far a recording has come that is held. */
+const recordedState = (held: HeldRecording | undefined): ViewState => (!held ? "idle" : held.open ? "open" : "done");
 
 const RailLink = memo(function RailLink({ view, to, state }: { view: View; to: string; state: ViewState }) {
   return (

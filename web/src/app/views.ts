@@ -24,6 +24,8 @@ export interface Facts {
   drawn: boolean;
   /** The selected module has a show. */
   staged: boolean;
+  /** Something of a recording of the wires that is held. */
+  recorded: ViewState;
   /** Something was written into the log. */
   noted: boolean;
   /** Wires or boards lie on the table. */
@@ -108,6 +110,12 @@ export const groups: { title: string; views: View[] }[] = [
         title: "Run",
         icon: "wave",
         state: ({ empty, findings }) => (empty ? "idle" : open(findings) ? "open" : "done"),
+      },
+      {
+        path: "recording",
+        title: "Recording",
+        icon: "probe",
+        state: ({ recorded }) => recorded,
       },
       {
         path: "code",

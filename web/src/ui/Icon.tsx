@@ -32,6 +32,7 @@ const paths = {
   film: "M3 6h8v6H3zM13 12h8v6h-8zM7 12v3a2 2 0 0 0 2 2h4M17 12V9a2 2 0 0 0-2-2h-4",
   code: "M8 5 3 12l5 7M16 5l5 7-5 7M13.5 4l-3 16",
   wave: "M2 17h4V7h6v10h6V7h4",
+  probe: "M2 8h4V4h5v4h3M2 19h7v-4h4v4h3M18 3v9l3-3M18 12v9",
   seek: "M10 4a6 6 0 1 0 0 12 6 6 0 0 0 0-12zM14.5 14.5 21 21M10 7v3.4M10 13v.1",
   earlier: "M4 5v5h5M4.6 10A8 8 0 1 1 4 14M12 8v5l3.5 2",
   book: "M5 4h12a2 2 0 0 1 2 2v14H7a2 2 0 0 1-2-2zM5 17a2 2 0 0 1 2-2h12M9 8h6M9 11h4",

@@ -47,6 +47,14 @@ export const shortcuts = {
   module: { keys: ["Alt", "Page Up", "Page Down"], what: "module before and after" },
   fold: { keys: ["Alt", "↑", "↓"], what: "fold the module to a strip, and unfold it" },
   run: { keys: ["F7", "F8", "F9"], what: "in the run: step back, play or pause, step" },
+  recording: {
+    keys: ["←", "→", "+", "-", "0", "Page Up", "Page Down", "Home", "End", "A", "B", "V"],
+    what: "over a recording: operation before and after, nearer, further, all, along, ends, marks, the next broken limit",
+  },
+  recordingEdge: {
+    keys: ["Shift", "←", "→", "V"],
+    what: "over a recording: edge before and after, broken limit before",
+  },
   show: { keys: ["F8", "F9"], what: "in the scenes: play or pause, to the next change" },
   map: {
     keys: ["←", "→", "↑", "↓", "Delete"],

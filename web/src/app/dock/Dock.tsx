@@ -157,8 +157,9 @@ function useFold(view: string): [boolean, (folded: boolean) => void] {
   const [folded, setFolded] = useState(
     () =>
       (localStorage.getItem(key) ??
-        (["bench", "bus", "wiring", "glyphs", "scenes", "code", "faults", "log"].includes(view) ? "yes" : "no")) ===
-      "yes",
+        (["bench", "bus", "wiring", "glyphs", "scenes", "code", "faults", "log", "recording"].includes(view)
+          ? "yes"
+          : "no")) === "yes",
   );
   const fold = useCallback(
     (next: boolean) => {

@@ -1,0 +1,74 @@
+import { useRef, type PointerEvent } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { partOf, type Reading } from "../../api/recordings";
+import { drag } from "../../ui/drag";
+import { useWidth } from "../../ui/useWidth";
+import { stamp } from "./time";
+import type { Moved } from "./useWindow";
+import css from "./Overview.module.css";
+
+const HEIGHT = 34;
+
+/** The whole recording: where something happens, which limits are broken, and the part that is in sight, which can be moved. */
+export function Overview({ reading, read, moved }: { reading: Reading; read: number; moved: Moved }) {
+  const box = useRef<HTMLDivElement>(null);
+  const width = useWidth(box);
+  const { w, whole } = moved;
+  const columns = Math.max(Math.round(width / 2), 1);
+  const { data } = useQuery({
+    queryKey: ["recording overview", reading.id, read, columns],
+    queryFn: () => partOf(reading.id, 0, Math.ceil(whole) + 1, columns),
+    staleTime: Infinity,
+  });
+  const x = (ns: number) => (ns / whole) * width;
+  const to = (e: { clientX: number }) => {
+    const left = box.current?.getBoundingClientRect().left ?? 0;
+    return Math.min(Math.max(((e.clientX - left) / width) * whole, 0), whole);
+  };
+  const onPointerDown = (e: PointerEvent<HTMLDivElement>) => {
+    if (e.button !== 0) return;
+    const t = to(e);
+    const span = w.to - w.from;
+    const within = span < whole && t >= w.from && t <= w.to;
+    const off = within ? t - w.from : span / 2;
+    if (!within) moved.show(t - off, t - off + span);
+    moved.look(t);
+    drag(e, {
+      move: (ev) => {
+        const now = to(ev);
+        if (span < whole) moved.show(now - off, now - off + span);
+        moved.look(now);
+      },
+    });
+  };
+  let d = "";
+  for (const c of data?.channels ?? []) {
+    for (const t of c.turns) d += `M${x(t).toFixed(1)} 8V${HEIGHT - 8}`;
+    for (let i = 0; i + 1 < c.busy.length; i += 2)
+      d += `M${x(((c.busy[i] ?? 0) + (c.busy[i + 1] ?? 0)) / 2).toFixed(1)} 8V${HEIGHT - 8}`;
+  }
+  return (
+    <div
+      ref={box}
+      className={css.overview}
+      title="The whole recording; drag the part that is in sight, or click another"
+      onPointerDown={onPointerDown}
+    >
+      <svg width={width} height={HEIGHT} role="img" aria-label={`The whole recording, ${stamp(whole)}`}>
+        <path className={css.action} d={d} />
+        {reading.broken.map((b, i) => (
+          <path key={i} className={css.broken} d={`M${x(b.atNs).toFixed(1)} 0V${HEIGHT}`} />
+        ))}
+        <rect
+          className={css.seen}
+          x={x(w.from) + 0.5}
+          y={0.5}
+          width={Math.max(x(w.to) - x(w.from) - 1, 3)}
+          height={HEIGHT - 1}
+          rx={3}
+        />
+        <path className={css.at} d={`M${x(w.at).toFixed(1)} 0V${HEIGHT}`} />
+      </svg>
+    </div>
+  );
+}
