@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
 	document "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -153,6 +154,18 @@ func (p *page) clickText(text string) {
 func (p *page) pick(name string) {
 	p.t.Helper()
 	p.do(chromedp.Click(`[popovertarget="modules"]`), chromedp.Click(fmt.Sprintf(`//div[@id="modules"]/button[contains(., %q)]`, name)))
+}
+
+// dropFile drops a file onto an element of the page, by the browser's own events.
+func (p *page) dropFile(selector, name string) {
+	p.t.Helper()
+	x, y := p.at(selector)
+	for _, kind := range []input.DispatchDragEventType{"dragEnter", "dragOver", "drop"} {
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			_, err := cdp.Call(ctx, target, input.DispatchDragEvent, input.DispatchDragEventParams{Type: kind, X: x, Y: y, Data: &input.DragData{Items: []*input.DragDataItem{}, Files: []string{name}, DragOperationsMask: 1}})
+			return err
+		}))
+	}
 }
 
 // eval evaluates an expression; of a promise, what it settles with.

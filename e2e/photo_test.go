@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"bytes"
-	"context"
 	"encoding/base64"
 	"fmt"
 	"image"
@@ -17,8 +16,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/cdp"
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
@@ -116,13 +113,7 @@ func TestPhotographDropped(t *testing.T) {
 	p := open(t, fmt.Sprintf("%s/benches/%d/hall/faults", server.URL, storeBench(t, server, b)))
 	shot := photographed(t, "  o___ ? ? _")
 	p.do(chromedp.WaitVisible(fromPhoto))
-	x, y := p.at(fromPhoto)
-	for _, kind := range []input.DispatchDragEventType{"dragEnter", "dragOver", "drop"} {
-		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-			_, err := cdp.Call(ctx, target, input.DispatchDragEvent, input.DispatchDragEventParams{Type: kind, X: x, Y: y, Data: &input.DragData{Items: []*input.DragDataItem{}, Files: []string{shot}, DragOperationsMask: 1}})
-			return err
-		}))
-	}
+	p.dropFile(fromPhoto, shot)
 	p.do(chromedp.WaitVisible(`//button[.="Which size is it?"]`))
 	p.do(chromedp.Click(`//button[.="Which size is it?"]`))
 	until(p, photoSays, "32 of 32 cells are read. It looks like 16 × 2.")

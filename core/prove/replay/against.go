@@ -395,11 +395,20 @@ func (c *Comparison) Findings() (out []finding.Finding) {
 			Fix: "Change the module's link, or choose the module that was recorded.",
 		})
 	}
+	f := finding.Finding{Code: "capture.as-sent", Severity: finding.Note}
+	if len(c.Causes) > 0 && c.Causes[0].Fault.ID != fault.Sound {
+		f.Why = fmt.Sprintf("Likeliest, by %.0f %%: %s", 100*c.Causes[0].Share, c.Causes[0].Fault.What())
+		f.Fix = c.Causes[0].Fault.Fix()
+	}
 	if c.First < 0 {
-		return append(out, finding.Finding{Code: "capture.as-sent", Severity: finding.Note, What: fmt.Sprintf("The recording holds the %d %s that the bench's program sends, and no other.", len(c.Pairs), say.Plural(len(c.Pairs), "operation"))})
+		f.What = fmt.Sprintf("The recording holds the %d %s that the bench's program sends, and no other.", len(c.Pairs), say.Plural(len(c.Pairs), "operation"))
+		if f.Why != "" {
+			f.What = fmt.Sprintf("The recording holds the %d %s that the bench's program sends, but not as it sends them: other limits are broken, or other bytes refused.", len(c.Pairs), say.Plural(len(c.Pairs), "operation"))
+		}
+		return append(out, f)
 	}
 	p := c.Pairs[c.First]
-	f := finding.Finding{Code: "capture.differs", Severity: finding.Note}
+	f.Code = "capture.differs"
 	when, seen := c.FirstAt()
 	if seen {
 		f = at(when, f)
@@ -414,10 +423,6 @@ func (c *Comparison) Findings() (out []finding.Finding) {
 		what = fmt.Sprintf("in place of %q came %q at %s", c.Says(&c.Program[p.Program]), c.Says(&c.replay.Operations[p.Recorded]), rig.Duration(when))
 	}
 	f.What = fmt.Sprintf("The recording differs from the bench's program: first %s. Of %d operations %d are missing and %d changed, %d were added.", what, len(c.Program), c.Missing, c.Changed, c.Added)
-	if len(c.Causes) > 0 && c.Causes[0].Fault.ID != fault.Sound {
-		f.Why = fmt.Sprintf("Likeliest, by %.0f %%: %s", 100*c.Causes[0].Share, c.Causes[0].Fault.What())
-		f.Fix = c.Causes[0].Fault.Fix()
-	}
 	return append(out, f)
 }
 

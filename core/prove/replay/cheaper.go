@@ -88,10 +88,12 @@ func (r *Replay) Cheaper() (*Cheaper, error) {
 			} else {
 				c.screen(i)
 			}
-		} else if i > 0 {
+		} else if i > 0 && c.started {
 			c.waits(&r.Operations[i-1], op, costs)
 		}
-		c.needless(op)
+		if c.started = c.started || r.Within || op.RS || op.Kind() == hd44780.SetDDRAM || op.Kind() == hd44780.SetCGRAM; c.started {
+			c.needless(op)
+		}
 		repeat(&c.now.Controllers[int(op.Enable)%2], r.origin+op.At, op)
 	}
 	if len(r.Operations) > c.first && len(out.Screens) < mostScreens {
@@ -134,6 +136,8 @@ type comparison struct {
 	bytes int        // of the recording, before it
 	wiped [2]bool    // a clear came in it, by controller
 	on    bool       // the builder's display is
+
+	started bool // the initialisation, whose waits and settings are never needless, is over
 
 	shown  []byte // by the builder, row by row; nil: nothing yet
 	cursor sequence.Cursor

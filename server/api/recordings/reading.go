@@ -2,6 +2,9 @@ package recordings
 
 import (
 	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
@@ -32,7 +35,7 @@ type ReadingRequest struct {
 
 // Reading is what a recording shows.
 type Reading struct {
-	ID           string             `json:"id"`
+	ID           string             `json:"id" doc:"of this reading: what it shows is asked for by it"`
 	Name         string             `json:"name"`
 	Found        bool               `json:"found" doc:"it is known which channel is which line"`
 	Why          string             `json:"why,omitempty" doc:"why it is not"`
@@ -114,6 +117,7 @@ type OscillatorLosses struct {
 
 // reading is a recording that was played.
 type reading struct {
+	id      string // the recording's, and what it is read by
 	played  *replay.Replay
 	trace   *capture.Trace
 	store   *os.File
@@ -148,11 +152,18 @@ func (s *Shelf) read(k *kept, req *ReadingRequest, tell fault.Watch) (*Reading, 
 		}
 		given[capture.Role(role)] = channel
 	}
+	id, err := k.readingID(given, req.Size, &m.Display)
+	if err != nil {
+		return nil, err
+	}
+	if was := k.reading(id); was != nil {
+		return was.answer, nil
+	}
 	store, err := s.place()
 	if err != nil {
 		return nil, err
 	}
-	next := &reading{store: store, trace: capture.NewTrace(store), given: given, display: m.Display}
+	next := &reading{id: id, store: store, trace: capture.NewTrace(store), given: given, display: m.Display}
 	out, err := next.play(k, req.Size, tell)
 	if err == nil {
 		err = next.trace.Close()
@@ -161,17 +172,32 @@ func (s *Shelf) read(k *kept, req *ReadingRequest, tell fault.Watch) (*Reading, 
 		next.close()
 		return nil, err
 	}
-	if k.reading != nil {
-		k.reading.close()
+	if len(k.readings) == mostReadings {
+		k.readings[0].close()
+		k.readings = k.readings[1:]
 	}
-	k.reading = next
+	k.readings = append(k.readings, next)
 	return out, nil
+}
+
+// readingID names a way to read it.
+func (k *kept) readingID(given capture.Lines, size string, d *bench.Display) (string, error) {
+	by, err := json.Marshal(struct {
+		Lines   capture.Lines
+		Size    string
+		Display *bench.Display
+	}{given, size, d})
+	if err != nil {
+		return "", err
+	}
+	sum := sha256.Sum256(by)
+	return k.id + "." + hex.EncodeToString(sum[:6]), nil
 }
 
 // play plays it into the module, and lays down its changes.
 func (r *reading) play(k *kept, size string, tell fault.Watch) (*Reading, error) {
 	tell.Tell("Finding the lines", 0, 0)
-	out := &Reading{ID: k.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}, Stood: []StoodScreen{}}
+	out := &Reading{ID: r.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}, Stood: []StoodScreen{}}
 	for _, role := range capture.Roles() {
 		out.Roles = append(out.Roles, string(role))
 	}

@@ -96,9 +96,9 @@ func Recorded(r *run.Run) capture.Memory {
 	return capture.Drawn(&trace, names...)
 }
 
-// HeldPath names a recording.
+// HeldPath names a recording, or one of its readings.
 type HeldPath struct {
-	Recording string `path:"recording" maxLength:"60"`
+	Recording string `path:"recording" maxLength:"60" doc:"id of the recording, or of the reading that is asked about"`
 }
 
 // readable is a recording that was read, and not let go of while it is looked at.
@@ -109,13 +109,14 @@ func (s *Shelf) readable(id string, played bool, do func(r *reading) error) erro
 	}
 	k.mu.Lock()
 	defer k.mu.Unlock()
+	r := k.reading(id)
 	switch {
-	case k.reading == nil:
-		return huma.Error409Conflict("this recording was not read yet")
-	case played && k.reading.played == nil:
+	case r == nil:
+		return huma.Error409Conflict("this reading of the recording is held no longer; ask for it again")
+	case played && r.played == nil:
 		return huma.Error409Conflict("it is not known which channel of this recording is which line")
 	}
-	return do(k.reading)
+	return do(r)
 }
 
 // asked wraps a question about a recording that was read.
@@ -312,13 +313,14 @@ func Register(api huma.API, s *Shelf, watches *progress.Watches) {
 			if err != nil {
 				return nil, err
 			}
-			if err := s.readable(in.Recording, f.id == "get-annotations", func(*reading) error { return nil }); err != nil {
+			var r *reading
+			if err := s.readable(in.Recording, f.id == "get-annotations", func(of *reading) error { r = of; return nil }); err != nil {
 				return nil, err
 			}
 			return answer.File(f.kind, f.name, func(w io.Writer) error {
 				k.mu.Lock()
 				defer k.mu.Unlock()
-				return f.write(w, k, k.reading)
+				return f.write(w, k, r)
 			}), nil
 		})
 	}

@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -25,8 +26,8 @@ type Shelf struct {
 	kept []*kept
 }
 
-// mostKept is how many recordings are held; the oldest gives way.
-const mostKept = 4
+// Of how many recordings are held, and how many ways to read each: the oldest gives way.
+const mostKept, mostReadings = 4, 3
 
 // kept is a recording that is held.
 type kept struct {
@@ -36,10 +37,10 @@ type kept struct {
 	options  recording.Options
 	memory   *capture.Memory // of one that was made here; nil for a file
 
-	mu      sync.Mutex // one reads it at a time
-	opened  *replay.Recording
-	reading *reading
-	tell    func(done int64) // of how much of the file was read; may be nil
+	mu       sync.Mutex // one reads it at a time
+	opened   *replay.Recording
+	readings []*reading       // the last asked for at the end
+	tell     func(done int64) // of how much of the file was read; may be nil
 }
 
 // at is the file as it is read, which tells how far it has come.
@@ -63,13 +64,24 @@ func (k *kept) open() (capture.Source, error) {
 func (k *kept) close() {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	if k.reading != nil {
-		k.reading.close()
+	for _, r := range k.readings {
+		r.close()
 	}
 	if k.file != nil {
 		k.file.Close()
 		os.Remove(k.file.Name())
 	}
+}
+
+// reading returns one of its readings by its id, which is the last asked for then; nil where it gave way.
+func (k *kept) reading(id string) *reading {
+	at := slices.IndexFunc(k.readings, func(r *reading) bool { return r.id == id })
+	if at < 0 {
+		return nil
+	}
+	r := k.readings[at]
+	k.readings = append(slices.Delete(k.readings, at, at+1), r)
+	return r
 }
 
 // place is a new file on the disk.
@@ -113,8 +125,9 @@ func (s *Shelf) drop(k *kept) {
 	k.close()
 }
 
-// find returns a recording by its id.
+// find returns a recording by its id, or that of one of its readings.
 func (s *Shelf) find(id string) (*kept, error) {
+	id, _, _ = strings.Cut(id, ".")
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for _, k := range s.kept {

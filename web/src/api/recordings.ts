@@ -50,7 +50,7 @@ export interface Reader {
   size: string;
 }
 
-/** What a recording shows; it is read anew when lines, size or the module change, and not before. */
+/** What a recording shows, read by some lines as one of a module of some size. */
 export const readingQuery = (id: string, by: Reader, watch: string) =>
   queryOptions({
     queryKey: ["reading", id, by.bench.modules[by.module]?.display, by.lines, by.size],
@@ -63,7 +63,7 @@ export const readingQuery = (id: string, by: Reader, watch: string) =>
       ),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-    gcTime: Infinity,
+    gcTime: 0, // the program holds the last few
     retry: false,
   });
 
@@ -84,9 +84,9 @@ export const instantOf = async (id: string, at: number) =>
 export const OPERATIONS_PAGE = 200;
 
 /** A page of the operations. */
-export const operationsQuery = (id: string, read: number, page: number) =>
+export const operationsQuery = (id: string, page: number) =>
   queryOptions({
-    queryKey: ["recorded operations", id, read, page],
+    queryKey: ["recorded operations", id, page],
     queryFn: async () =>
       unwrap(
         await client.GET("/api/recordings/{recording}/operations", {
@@ -108,9 +108,9 @@ export const searchIn = async (id: string, sought: Sought, text: string, from: n
   ).atNs;
 
 /** The recording beside what the bench's program sends. */
-export const comparisonQuery = (id: string, read: number, bench: Bench, module: number) =>
+export const comparisonQuery = (id: string, bench: Bench, module: number) =>
   queryOptions({
-    queryKey: ["recording beside", id, read, bench.modules[module]],
+    queryKey: ["recording beside", id, bench.modules[module]],
     queryFn: async () =>
       unwrap(
         await client.POST("/api/recordings/{recording}/comparison", {

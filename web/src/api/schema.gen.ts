@@ -5861,6 +5861,7 @@ export interface components {
             found: boolean;
             /** @description of the module into which it was played */
             geometry: string;
+            /** @description of this reading: what it shows is asked for by it */
             id: string;
             /** @description size of module by the addresses that are written */
             likeliest: string;
@@ -13419,6 +13420,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13511,6 +13513,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13610,6 +13613,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13705,6 +13709,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13797,6 +13802,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13894,6 +13900,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -13989,6 +13996,7 @@ export interface operations {
                 Watch?: string;
             };
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -14085,6 +14093,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -14175,6 +14184,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -14265,6 +14275,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;
@@ -14363,6 +14374,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description id of the recording, or of the reading that is asked about */
                 recording: string;
             };
             cookie?: never;

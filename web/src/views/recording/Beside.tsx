@@ -14,10 +14,10 @@ const AROUND = 2;
 const said = { same: "", missing: "is missing", added: "was added", changed: "was changed" } as const;
 
 /** The recording beside what this bench's program sends: where they differ first, and which fault explains it. */
-export function Beside({ reading, read, look }: { reading: Reading; read: number; look: (ns: number) => void }) {
+export function Beside({ reading, look }: { reading: Reading; look: (ns: number) => void }) {
   const { id, bench, module } = useBench();
   const at = bench.modules.indexOf(module);
-  const { data, error } = useQuery(comparisonQuery(reading.id, read, bench, at));
+  const { data, error } = useQuery(comparisonQuery(reading.id, bench, at));
   if (error) return <p role="alert">{sentence(error)}</p>;
   if (!data) return <p role="status">Holding it against the program of {module.name || "this module"}…</p>;
   const first = data.pairs[data.first];
@@ -25,7 +25,7 @@ export function Beside({ reading, read, look }: { reading: Reading; read: number
     <section className={css.beside} aria-label="Beside this bench’s program">
       {data.findings.map((f) => (
         <p key={f.code} className={css.found} data-code={f.code}>
-          {f.what}
+          {f.what} {f.why}
         </p>
       ))}
       <p>
@@ -40,7 +40,7 @@ export function Beside({ reading, read, look }: { reading: Reading; read: number
           </Quiet>
         </p>
       )}
-      {data.first >= 0 && <Causes data={data} to={`/benches/${id}/${module.id}/faults`} />}
+      {(data.first >= 0 || !data.causes[0]?.sound) && <Causes data={data} to={`/benches/${id}/${module.id}/faults`} />}
       <ol className={css.pairs} aria-label="Operations beside each other">
         {around(data).map((row, i) =>
           typeof row === "number" ? (

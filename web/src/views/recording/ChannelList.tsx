@@ -1,26 +1,31 @@
 import type { Channel, Reading } from "../../api/recordings";
 import { List } from "../../ui/List";
-import { LANE } from "./Lanes";
+import { HEAD, LANE, WORDS } from "./lanes";
 import css from "./ChannelList.module.css";
 
 interface Props {
   reading: Reading;
   shown: number[];
-  /** px above the first channel. */
-  top: number;
+  /** What stands above the first channel. */
+  words: string[];
   lines: Record<string, number>;
   setLines: (lines: Record<string, number>) => void;
 }
 
 /** The channels by name, each with the line that it carries: how sure that is, and another where somebody knows better. */
-export function ChannelList({ reading, shown, top, lines, setLines }: Props) {
+export function ChannelList({ reading, shown, words, lines, setLines }: Props) {
   const change = (channel: number, role: string) => {
     const next = Object.fromEntries(Object.entries(lines).filter(([r, c]) => c !== channel && r !== role));
     if (role !== "") next[role] = channel;
     setLines(next);
   };
   return (
-    <ul className={css.list} style={{ paddingTop: top }} aria-label="Channels">
+    <ul className={css.list} style={{ paddingTop: HEAD }} aria-label="Channels">
+      {words.map((w) => (
+        <li key={w} className={css.word} style={{ height: WORDS }}>
+          {w}
+        </li>
+      ))}
       {shown.map((i) => {
         const c = reading.channels[i];
         if (!c) return null;
@@ -30,7 +35,7 @@ export function ChannelList({ reading, shown, top, lines, setLines }: Props) {
             {c.line && <span className={css.sure}>{c.given ? "said" : `${Math.floor(c.sure * 100)} %`}</span>}
             <List
               aria-label={`Line of ${c.name}`}
-              className={css.role}
+              className={`plain ${css.role}`}
               value={c.line ?? ""}
               onChange={(e) => change(i, e.target.value)}
             >

@@ -5,19 +5,16 @@ import { digits } from "../../ui/numbers";
 import { pressed } from "../../ui/shortcuts";
 import { useLatest } from "../../ui/useLatest";
 import { useWidth } from "../../ui/useWidth";
+import { HEAD, LANE, WORDS, wordsOf } from "./lanes";
 import { stamp, ticks } from "./time";
 import { usePart, type Drawn } from "./usePart";
 import type { Moved, Window } from "./useWindow";
 import css from "./Lanes.module.css";
 
-export const LANE = 28; // px, of a channel
-const WORDS = 26; // px, of what was decoded
-const HEAD = 22; // px, of the times
 const SNAP = 8; // px, to the edge beside the pointer
 
 interface Props {
   reading: Reading;
-  read: number;
   /** Indexes of the channels that are drawn. */
   shown: number[];
   moved: Moved;
@@ -28,16 +25,16 @@ interface Props {
 }
 
 /** The channels over time, with what their levels mean, under one time that is looked at. */
-export function Lanes({ reading, read, shown, moved, step, says }: Props) {
+export function Lanes({ reading, shown, moved, step, says }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(box);
   const { w, whole } = moved;
-  const part = usePart(reading.id, read, w, width, whole);
+  const part = usePart(reading.id, w, width, whole);
   const span = w.to - w.from;
   const x = (ns: number) => ((ns - w.from) / span) * width;
   const time = (px: number) => w.from + (px / width) * span;
   const latest = useLatest({ moved, time });
-  const words = reading.found ? (reading.link === "backpack" || reading.link === "shift" ? 2 : 1) : 0;
+  const words = wordsOf(reading).length;
   const top = HEAD + words * WORDS;
   const height = top + shown.length * LANE;
 
@@ -148,6 +145,7 @@ export function Lanes({ reading, read, shown, moved, step, says }: Props) {
           ))}
         <Marks w={w} x={x} height={height} />
         <path className={css.at} d={`M${x(w.at).toFixed(1)} 0V${height}`} />
+        <path className={css.head} d={`M${(x(w.at) - 6).toFixed(1)} 0h12l-6 9z`} />
       </svg>
       {(["a", "b"] as const).map((which) => {
         const t = w[which];

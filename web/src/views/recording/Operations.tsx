@@ -11,7 +11,6 @@ const ROW = 30;
 
 interface Props {
   id: string;
-  read: number;
   of: number;
   /** How many came up to the time that is looked at. */
   up: number;
@@ -19,7 +18,7 @@ interface Props {
 }
 
 /** All operations with their times; that which came last is marked, and in sight. */
-export function Operations({ id, read, of, up, look }: Props) {
+export function Operations({ id, of, up, look }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: of,
@@ -34,7 +33,7 @@ export function Operations({ id, read, of, up, look }: Props) {
   const items = rows.getVirtualItems();
   const first = Math.floor((items[0]?.index ?? 0) / OPERATIONS_PAGE);
   const last = Math.floor((items.at(-1)?.index ?? 0) / OPERATIONS_PAGE);
-  const pages = [useQuery(operationsQuery(id, read, first)).data, useQuery(operationsQuery(id, read, last)).data];
+  const pages = [useQuery(operationsQuery(id, first)).data, useQuery(operationsQuery(id, last)).data];
   const list = new Map(pages.flatMap((p) => (p?.operations ?? []).map((o) => [o.index, o])));
   if (of === 0) return <p>No operation was recorded.</p>;
   return (

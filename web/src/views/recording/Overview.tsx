@@ -10,13 +10,13 @@ import css from "./Overview.module.css";
 const HEIGHT = 34;
 
 /** The whole recording: where something happens, which limits are broken, and the part that is in sight, which can be moved. */
-export function Overview({ reading, read, moved }: { reading: Reading; read: number; moved: Moved }) {
+export function Overview({ reading, moved }: { reading: Reading; moved: Moved }) {
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(box);
   const { w, whole } = moved;
   const columns = Math.max(Math.round(width / 2), 1);
   const { data } = useQuery({
-    queryKey: ["recording overview", reading.id, read, columns],
+    queryKey: ["recording overview", reading.id, columns],
     queryFn: () => partOf(reading.id, 0, Math.ceil(whole) + 1, columns),
     staleTime: Infinity,
   });

@@ -16,6 +16,7 @@ import { ChannelList } from "./ChannelList";
 import { Drop } from "./Drop";
 import { Effort } from "./Effort";
 import { Lanes } from "./Lanes";
+import { wordsOf } from "./lanes";
 import { Operations } from "./Operations";
 import { Overview } from "./Overview";
 import { Said } from "./Said";
@@ -47,7 +48,7 @@ export default function RecordingView() {
         )}
       </div>
     );
-  return <Read key={`${reading.id}`} recording={recording} reading={reading} />;
+  return <Read key={held.id} recording={recording} reading={reading} />;
 }
 
 const tabs = [
@@ -55,7 +56,7 @@ const tabs = [
   { id: "operations", title: "Operations" },
   { id: "memory", title: "Memory" },
   { id: "better", title: "Cheaper" },
-  { id: "beside", title: "Beside the bench" },
+  { id: "beside", title: "Bench" },
 ] as const;
 
 /** How near a finding is looked at, ns. */
@@ -66,11 +67,10 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
   const { module } = useBench();
   const moved = useWindow(reading.endsNs);
   const { w } = moved;
-  const { read } = recording;
   const [tab, setTab] = useState<(typeof tabs)[number]["id"]>("findings");
   const [still, setStill] = useState(false);
   const [none, setNone] = useState<string>();
-  const instant = useInstant(reading.id, read, w.at, reading.found);
+  const instant = useInstant(reading.id, w.at, reading.found);
   const step = (what: "operation" | "edge" | "limit", back: boolean) => {
     const go = async () => {
       const at = await searchIn(reading.id, what, "", Math.round(w.at), back);
@@ -84,12 +84,11 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
   const all = reading.channels.map((_, i) => i);
   const lively = all.filter((i) => reading.channels[i]?.moves || reading.channels[i]?.line);
   const shown = still || lively.length === 0 ? all : lively;
-  const words = reading.found ? (reading.link === "backpack" || reading.link === "shift" ? 2 : 1) : 0;
   const says = none ?? instant?.last?.meaning ?? "";
   return (
     <div className={css.view}>
       <Said recording={recording} reading={reading} />
-      <Overview reading={reading} read={read} moved={moved} />
+      <Overview reading={reading} moved={moved} />
       <Bar id={reading.id} found={reading.found} limits={reading.broken.length} moved={moved} step={step} />
       {recording.fetching && <Working watch={recording.watch} says="Reading it anew" />}
       {recording.trouble && (
@@ -103,11 +102,11 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
             <ChannelList
               reading={reading}
               shown={shown}
-              top={22 + words * 26}
+              words={wordsOf(reading)}
               lines={recording.lines}
               setLines={recording.setLines}
             />
-            <Lanes reading={reading} read={read} shown={shown} moved={moved} step={step} says={says} />
+            <Lanes reading={reading} shown={shown} moved={moved} step={step} says={says} />
           </div>
           {lively.length < all.length && (
             <Check checked={still} onChange={(e) => setStill(e.target.checked)}>
@@ -133,7 +132,7 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
                 {tab === "operations" && (
                   <Operations
                     id={reading.id}
-                    read={read}
+
                     of={reading.operations}
                     up={instant?.operation ?? 0}
                     look={moved.look}
@@ -150,7 +149,7 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
                   </>
                 )}
                 {tab === "better" && <Effort reading={reading} />}
-                {tab === "beside" && <Beside reading={reading} read={read} look={moved.look} />}
+                {tab === "beside" && <Beside reading={reading} look={moved.look} />}
               </div>
             </>
           )}

@@ -35,16 +35,16 @@ export function Said({ recording, reading }: { recording: Recording; reading: Re
             <b>{reading.link && linkKinds[reading.link]}</b>
             {reading.address && (
               <>
-                {" at "}
+                {" · "}
                 <Copy text={reading.address.hex} what="the address">
                   <code>{reading.address.hex}</code>
                 </Copy>
               </>
             )}
-            {reading.clockHz ? `, ${(reading.clockHz / 1000).toPrecision(3)} kHz` : ""}
+            {reading.clockHz ? ` · ${(reading.clockHz / 1000).toPrecision(3)} kHz` : ""}
             {reading.mapping && (
               <>
-                {", "}
+                {" · "}
                 <Copy text={reading.mapping} what="the mapping of the outputs">
                   <code>{reading.mapping}</code>
                 </Copy>

@@ -27,9 +27,11 @@ export function Stood({ reading, at, look }: { reading: Reading; at: number; loo
                 {stamp(s.atNs)} <small>took {lasting(s.recorded.us * 1000)}</small>
               </span>
               <span className={css.rows}>
-                {s.rows.map((r, k) => (
-                  <span key={k}>{r.trimEnd() || " "}</span>
-                ))}
+                {s.rows.every((r) => r.trim() === "") ? (
+                  <small>blank</small>
+                ) : (
+                  s.rows.map((r, k) => <span key={k}>{r.trimEnd() || " "}</span>)
+                )}
               </span>
             </Bare>
           </li>

@@ -40,12 +40,11 @@ function useNewest<W, T>(ask: (wish: W) => Promise<T>, of: string) {
 const BEYOND = 1;
 
 /** What is recorded in a window and beside it, in the detail that its width shows. */
-export function usePart(id: string, read: number, w: Window, width: number, whole: number): Drawn | undefined {
-  const of = `${id} ${read}`;
+export function usePart(id: string, w: Window, width: number, whole: number): Drawn | undefined {
   const { got, want } = useNewest(async ({ from, to, columns }: { from: number; to: number; columns: number }) => {
     const part = await partOf(id, from, to, columns);
     return { from, to, part, per: (to - from) / columns };
-  }, of);
+  }, id);
   useEffect(() => {
     const span = w.to - w.from;
     const from = Math.max(0, Math.floor(w.from - BEYOND * span));
@@ -54,7 +53,7 @@ export function usePart(id: string, read: number, w: Window, width: number, whol
     const fits =
       got && got.from <= w.from && got.to >= w.to && (got.per <= per * 1.5 || sparse(got.part)) && got.per >= per / 4;
     if (!fits) want({ from, to, columns: Math.min(4000, Math.max(1, Math.ceil((to - from) / per))) });
-  }, [w.from, w.to, width, whole, of, got]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [w.from, w.to, width, whole, id, got]); // eslint-disable-line react-hooks/exhaustive-deps
   return got;
 }
 
@@ -62,11 +61,10 @@ export function usePart(id: string, read: number, w: Window, width: number, whol
 const sparse = (p: Part) => !p.many && p.channels.every((c) => c.busy.length === 0);
 
 /** The module at the time that is looked at. */
-export function useInstant(id: string, read: number, at: number, enabled: boolean): Instant | undefined {
-  const of = `${id} ${read}`;
-  const { got, want } = useNewest((t: number) => instantOf(id, t), of);
+export function useInstant(id: string, at: number, enabled: boolean): Instant | undefined {
+  const { got, want } = useNewest((t: number) => instantOf(id, t), id);
   useEffect(() => {
     if (enabled) want(Math.round(at));
-  }, [at, of, enabled]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [at, id, enabled]); // eslint-disable-line react-hooks/exhaustive-deps
   return got;
 }

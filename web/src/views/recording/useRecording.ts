@@ -47,7 +47,7 @@ export function useRecording() {
     ...readingQuery(now?.recording.id ?? "", { bench, module: at, lines, size: now?.size ?? "" }, name),
     enabled: now !== undefined,
   });
-  const reading = now && query.data?.id === now.recording.id ? query.data : undefined;
+  const reading = now && query.data?.id.startsWith(now.recording.id) ? query.data : undefined;
   const open = reading?.findings.some((f) => f.severity !== "note");
   useEffect(() => {
     if (now && open !== undefined && now.open !== open) holdRecording(id, { ...now, open });
@@ -55,7 +55,6 @@ export function useRecording() {
   return {
     recording: now?.recording,
     reading,
-    read: query.dataUpdatedAt,
     watch: name,
     fetching: query.isFetching,
     trouble: query.error ? reason(query.error) : undefined,
