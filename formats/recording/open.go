@@ -1,5 +1,5 @@
-// Package recording opens a recording of any format that is read: a value change dump, a zipped session, comma-separated values, or samples and
-// nothing else. Which it is, its first bytes say.
+// Package recording opens a recording of any format that is read: a value change dump, a zipped session, comma-separated values, a list of
+// decoded bytes, or samples and nothing else. Which it is, its first bytes say.
 package recording
 
 import (
@@ -9,6 +9,7 @@ import (
 	"io"
 
 	"slatebell/core/prove/capture"
+	"slatebell/formats/i2ctext"
 	"slatebell/formats/rawsamples"
 	"slatebell/formats/samplecsv"
 	"slatebell/formats/sessionzip"
@@ -39,6 +40,8 @@ func Open(r io.ReaderAt, size int64, o Options) (capture.Source, error) {
 		return sessionzip.NewReader(r, size)
 	case bytes.HasPrefix(text, []byte("$")):
 		return vcd.NewReader(all)
+	case isText(head) && i2ctext.Looks(head):
+		return i2ctext.NewReader(all), nil
 	case isText(head):
 		return samplecsv.NewReader(all, o.Rate)
 	}

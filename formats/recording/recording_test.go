@@ -17,9 +17,13 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/prove/capture"
+	"slatebell/core/prove/capture/capturetest"
 	"slatebell/core/prove/replay"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
+	"slatebell/core/wire/link"
+	"slatebell/formats/samplecsv"
+	"slatebell/formats/sessionzip"
 	"slatebell/formats/vcd"
 )
 
@@ -220,19 +224,78 @@ func TestOthers(t *testing.T) {
 	if err != nil || len(what) == 0 {
 		t.Fatal(err, what)
 	}
-	replay, err := replay.NewReplay(&what[0], mod, session)
+	direct, err := replay.NewReplay(&what[0], mod, session)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range session {
-		replay.Take(c)
+		direct.Take(c)
 	}
-	if replay.Bytes != len(sent) {
-		t.Errorf("%d bytes are replayed; expected %d", replay.Bytes, len(sent))
+	decoded := sigrok("-i", name("gate.sr"), "-P", "i2c:scl=SCL:sda=SDA") // line by line, as a list
+	listed, err := replay.Open(func() (capture.Source, error) {
+		return Open(strings.NewReader(decoded), int64(len(decoded)), Options{})
+	})
+	if err == nil {
+		err = listed.Find(nil)
 	}
-	g := replay.Glass()
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := listed.Play(mod, -1, replay.Watch{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if g, want := again.Glass(), direct.Glass(); !slices.Equal(g.Text(mod.ROM), want.Text(mod.ROM)) {
+		t.Errorf("its list of bytes shows %q", g.Text(mod.ROM))
+	}
+	if direct.Bytes != len(sent) {
+		t.Errorf("%d bytes are replayed; expected %d", direct.Bytes, len(sent))
+	}
+	g := direct.Glass()
 	if got := g.Text(mod.ROM); strings.TrimRight(got[0], " ") != "Tide 3.2 m" || strings.TrimRight(got[1], " ") != "High 14:05" {
 		t.Errorf("the glass shows %q", got)
+	}
+}
+
+// TestWritten reads what was written of a recording in each format: the same; and what sigrok-cli makes of our session.
+func TestWritten(t *testing.T) {
+	m := capturetest.Of20x4(link.ShiftReg)
+	list, _ := capturetest.Recorded(t, rand.New(rand.NewPCG(27, 12)), &m, capturetest.Demo, time.Microsecond)
+	list = capturetest.Only(list, 1<<capturetest.Channels-1) // a microsecond takes some edges together
+	recorded := capture.Memory{Names: []string{"latch", "a", "b", "", "e", "f", "g", "h", "i", "j", "k", "l"}, List: list, Step: time.Microsecond}
+	var dump, table, session bytes.Buffer
+	for _, err := range []error{vcd.WriteSource(&dump, recorded.Source()), samplecsv.Write(&table, recorded.Source()), sessionzip.Write(&session, recorded.Source(), sessionzip.UsualRate)} {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	for name, data := range map[string][]byte{"dump": dump.Bytes(), "table": table.Bytes(), "session": session.Bytes()} {
+		s, err := Open(bytes.NewReader(data), int64(len(data)), Options{})
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		got, err := all(t, s)
+		if name == "session" { // which has whole bytes of channels
+			got = capturetest.Only(got, 1<<capturetest.Channels-1)
+		}
+		if err != nil || !slices.Equal(got, list) || s.Channels()[0] != "latch" || s.Channels()[3] != "D3" {
+			t.Errorf("%s: %d changes of %d, %v, %v", name, len(got), len(list), s.Channels(), err)
+		}
+	}
+	name := filepath.Join(t.TempDir(), "ours.sr")
+	if err := os.WriteFile(name, session.Bytes(), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	out, err := exec.CommandContext(t.Context(), "sigrok-cli", "-i", name, "-O", "csv").Output()
+	if err != nil {
+		t.Fatal("sigrok-cli: ", err)
+	}
+	s, err := Open(bytes.NewReader(out), int64(len(out)), Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, err := all(t, s); err != nil || !slices.Equal(got, list) {
+		t.Errorf("sigrok-cli reads %d changes of %d in our session, %v", len(got), len(list), err)
 	}
 }
 
@@ -241,6 +304,7 @@ func FuzzOpen(f *testing.F) {
 	f.Add([]byte("$timescale 1 ns $end $var wire 1 ! E $end $var wire 3 # D [2:0] $end $enddefinitions $end\n#0\n1!\nb101 #\n#5\n0!\n"), 0.0)
 	f.Add([]byte("Time [us],E,RS\n0,1,0\n5,0,1\n"), 0.0)
 	f.Add([]byte("; Samplerate: 1 MHz\nlogic,logic\n1,0\n"), 0.0)
+	f.Add([]byte("i2c-1: Start\ni2c-1: Address write: 27\ni2c-1: ACK\ni2c-1: Data write: 0C\n"), 0.0)
 	f.Add([]byte{0, 1, 2, 3}, 1e6)
 	f.Fuzz(func(t *testing.T, data []byte, rate float64) {
 		s, err := Open(bytes.NewReader(data), int64(len(data)), Options{Rate: rate})

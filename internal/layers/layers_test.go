@@ -29,7 +29,7 @@ var house = []struct {
 	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run capture capture/capturetest replay transition bringup check"}, // whether it works, and why not
 	{"core/ship", "firmware firmware/firmtest play card bridge"},                                                                       // what is handed over
 	// around it
-	{"formats", ". benchjson pbm raster photofile bdf dottext glyphs program stepcsv wirehex rawsamples vcd sessionzip samplecsv recording wirelist eventcsv scantext logtext cutout"}, // open formats
+	{"formats", ". benchjson pbm raster photofile bdf dottext glyphs program stepcsv wirehex rawsamples vcd sessionzip samplecsv i2ctext recording wirelist eventcsv scantext logtext cutout"}, // open formats
 	{"live", "protocol"}, // what a computer and a bridge say to each other
 	{"codegen", "source layout c99 sketch micropython scanner bridge ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files

@@ -26,3 +26,8 @@ type Source interface {
 type Stepped interface {
 	Step() time.Duration // 0 where it does not know
 }
+
+// Untimed is a source whose times are made up, as of a list of bytes.
+type Untimed interface {
+	Untimed() bool
+}

@@ -82,7 +82,7 @@ func (r *Replay) Cheaper() (*Cheaper, error) {
 	c := comparison{r: r, b: b, out: out, now: now, begun: now, on: true}
 	for i := range r.Operations {
 		op := &r.Operations[i]
-		if i > 0 && op.At-r.Operations[i-1].At >= stillFor {
+		if i > 0 && op.At-r.Operations[i-1].At >= stillFor && !r.Untimed {
 			if len(out.Screens) == mostScreens {
 				out.More++
 			} else {
@@ -99,7 +99,11 @@ func (r *Replay) Cheaper() (*Cheaper, error) {
 	if len(r.Operations) > c.first && len(out.Screens) < mostScreens {
 		c.screen(len(r.Operations))
 	}
-	for _, s := range out.Screens {
+	for i := range out.Screens {
+		s := &out.Screens[i]
+		if r.Untimed {
+			s.Recorded.Time, out.Needless.Waits = 0, 0
+		}
 		out.Recorded.add(s.Recorded)
 		out.Cheapest.add(s.Cheapest)
 	}
@@ -299,9 +303,13 @@ func (c *Cheaper) Finding() []finding.Finding {
 	if n == 0 || c.Recorded.Time*10 <= c.Cheapest.Time*11 && c.Recorded.Bytes*10 <= c.Cheapest.Bytes*11 {
 		return nil
 	}
+	took := " and " + rig.Duration(c.Recorded.Time)
+	if c.Recorded.Time == 0 { // nobody knows
+		took = ""
+	}
 	return []finding.Finding{{
 		Code: "capture.cheaper", Severity: finding.Note,
-		What: fmt.Sprintf("%d %s took %d bytes and %s; the cheapest program for the same sends %d bytes in %s.", n, say.Plural(n, "screen"), c.Recorded.Bytes, rig.Duration(c.Recorded.Time), c.Cheapest.Bytes, rig.Duration(c.Cheapest.Time)),
+		What: fmt.Sprintf("%d %s took %d bytes%s; the cheapest program for the same sends %d bytes in %s.", n, say.Plural(n, "screen"), c.Recorded.Bytes, took, c.Cheapest.Bytes, rig.Duration(c.Cheapest.Time)),
 		Fix:  "Write the cells that change and nothing else, and wait no longer than the controller needs.",
 	}}
 }

@@ -89,6 +89,12 @@ func (r *Replay) Findings() (out []finding.Finding) {
 			Fix: "Record RS too, to see what was meant, and whether it stood still in time.",
 		})
 	}
+	if r.Untimed {
+		out = append(out, finding.Finding{
+			Code: "capture.untimed", Severity: finding.Note, What: "It is a list of bytes: when they came nobody wrote down. Waits, the clock and limits of time cannot be judged.",
+			Fix: "Record the levels of SDA and SCL to judge them.",
+		})
+	}
 	if r.Within {
 		out = append(out, finding.Finding{
 			Code: "capture.within", Severity: finding.Note, What: "The recording begins after the initialisation: two lines, the display on and an empty memory are taken for what went before.",

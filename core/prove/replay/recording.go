@@ -41,6 +41,7 @@ type Recording struct {
 	first    []capture.Change
 	shortest [][2]time.Duration // pulses that are no disturbances
 	step     time.Duration      // how far apart two times are at least
+	untimed  bool               // its times are made up
 }
 
 // Open reads the beginning of a recording. Its error is what the opener says, why the file cannot be read, or ErrEmpty.
@@ -57,6 +58,9 @@ func Open(open Opener) (*Recording, error) {
 			return nil, r.Broken
 		}
 		return nil, ErrEmpty
+	}
+	if s, ok := source.(capture.Untimed); ok {
+		r.untimed = s.Untimed()
 	}
 	if s, ok := source.(capture.Stepped); ok {
 		r.step = s.Step()
@@ -156,7 +160,9 @@ func (r *Recording) Play(m module.Module, until time.Duration, watch Watch) (*Re
 	if err != nil {
 		return nil, err
 	}
-	played.Watch, played.step = watch.Pins, r.step
+	if played.Watch, played.step = watch.Pins, r.step; r.untimed {
+		played.Untimed, played.pace = true, nil
+	}
 	if watch.Change != nil {
 		source = &tee{source, watch.Change}
 	}

@@ -33,6 +33,7 @@ type Replay struct {
 	Bytes        int            // for the module, on the bus or into the register
 	Refused      int            // of these, not acknowledged
 	Within       bool           // the recording begins after the initialisation
+	Untimed      bool           // its times are made up
 	Ends         time.Duration
 	Watch        func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
 
