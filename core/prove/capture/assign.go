@@ -3,6 +3,7 @@ package capture
 import (
 	"cmp"
 	"math"
+	"math/bits"
 	"slices"
 )
 
@@ -125,6 +126,36 @@ func bounds(width int) (out [][1024]float64) {
 	return out
 }
 
+// boundsWithout are bounds where one data line, counted from D7 down, was not recorded: its bits are never known, and what is known of a byte is as likely as
+// all that it can be together.
+func boundsWithout(width, missing int) (out [][1024]float64) {
+	unknown := byte(0x80 >> missing)
+	if width == 4 {
+		unknown |= unknown >> 4
+	}
+	for depth, mask := range masks(width) {
+		var best [1024]float64
+		for i := range best {
+			best[i] = math.Inf(-1)
+		}
+		of := evidence[width]
+		n := math.Pow(2, float64(bits.OnesCount8(unknown)))
+		for i, v := range of {
+			known := i & (0x100 | int(mask&^unknown))
+			if depth < width {
+				best[known] = math.Max(best[known], v)
+			} else {
+				best[known] = math.Log(math.Exp(best[known]) + math.Exp(v)/n)
+			}
+		}
+		out = append(out, best)
+	}
+	return out
+}
+
+// none is what no search lacks.
+const none = -1
+
 // unrecorded marks a byte whose RS nobody recorded; eitherRS is what counts against each, and withoutRS against all together, as a logarithm (ours).
 const (
 	unrecorded = 0x200
@@ -139,6 +170,7 @@ type seeker struct {
 	channels []int // that may be lines
 	given    Lines // that somebody named
 	width    int
+	missing  int // data line that was not recorded, counted from D7 down; none
 	bounds   [][1024]float64
 	still    map[int]bool // channels on which no strobe differs from another
 	first    map[int]int  // of channels that stand alike at all strobes, the first; among those only that one is tried
@@ -155,23 +187,32 @@ const inOrder = 0.5
 // neighbours is how often an assignment has such.
 func (a *assignment) neighbours() (n float64) {
 	for i := 1; i < a.width; i++ {
-		if a.data[i-1]-a.data[i] == 1 || a.data[i]-a.data[i-1] == 1 {
+		if a.data[i-1] >= 0 && a.data[i] >= 0 && (a.data[i-1]-a.data[i] == 1 || a.data[i]-a.data[i-1] == 1) {
 			n++
 		}
 	}
 	return n
 }
 
-// seek returns the likeliest assignments, the best first; with noRS such as leave RS out, as nobody recorded it.
-func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64, noRS bool) []assignment {
-	s := &seeker{list: list, channels: channels, given: given, width: width, bounds: bounds(width), best: least, now: assignment{e: e, width: width, from: from}}
+// lack is a line that nobody recorded; the zero value is none.
+type lack struct {
+	rs   bool
+	data int // data line, counted from 1 at D7 down; 0 for none
+}
+
+// seek returns the likeliest assignments, the best first, without a line that nobody recorded.
+func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64, without lack) []assignment {
+	s := &seeker{list: list, channels: channels, given: given, width: width, missing: without.data - 1, best: least, now: assignment{e: e, width: width, from: from}}
+	if s.bounds = bounds(width); s.missing != none {
+		s.bounds = boundsWithout(width, s.missing)
+	}
 	s.now.bytes = counted(list)
 	for range width + 1 {
 		s.known = append(s.known, make([]int, len(list)))
 	}
 	s.alike()
 	selects := given.among("RS", channels)
-	if noRS && given.channel("RS") < 0 {
+	if without.rs && given.channel("RS") < 0 {
 		selects = []int{-1}
 	}
 	for _, rs := range selects {
@@ -266,6 +307,12 @@ func (s *seeker) deeper(depth int, against float64) {
 	}
 	if depth == s.width {
 		s.keep(s.bound(depth) - against)
+		return
+	}
+	if depth == s.missing {
+		s.now.data[depth] = none
+		copy(s.known[depth+1], s.known[depth])
+		s.deeper(depth+1, against)
 		return
 	}
 	for _, c := range s.given.among(dataRole(depth), s.channels) {

@@ -47,6 +47,9 @@ func Alone(list []Half) (out []int) {
 // half is what a strobe takes by an assignment.
 func (a *assignment) half(s strobe) (h Half) {
 	for i, c := range a.data[:4] {
+		if c < 0 {
+			continue
+		}
 		h.Bits |= byte(s>>c&1) << (3 - i)
 	}
 	h.RS = a.rs >= 0 && s>>a.rs&1 == 1
@@ -76,18 +79,8 @@ func (a *assignment) through(strobes []strobe) {
 	if len(stand) > 0 && stand[0] == 0 {
 		a.from = 1
 	}
-	a.bytes, a.score = counted(of), -aloneCosts*float64(len(stand)-a.from)
-	for _, x := range of {
-		high, low := a.half(x.high), a.half(x.low)
-		switch {
-		case high.RS != low.RS || high.Reads != low.Reads:
-			a.score -= halvesDiffer * x.n
-		case high.Reads:
-			a.score += readEvidence * x.n
-		default:
-			a.score += Evidence(4, high.RS, high.Bits<<4|low.Bits) * x.n
-		}
-	}
+	a.weigh(of)
+	a.score -= aloneCosts * float64(len(stand)-a.from)
 	a.score += inOrder * a.neighbours()
 	for i, c := range append([]int{a.rs}, a.data[:4]...) {
 		switch still := stands(strobes, c); {
@@ -97,6 +90,41 @@ func (a *assignment) through(strobes []strobe) {
 			a.score -= stillLine
 		}
 	}
+}
+
+// weigh makes of exchanges what they say of an assignment.
+func (a *assignment) weigh(list []exchange) {
+	a.bytes, a.score = counted(list), 0
+	for _, x := range list {
+		b, reads, differ := a.byteOf(x)
+		switch {
+		case differ:
+			a.score -= halvesDiffer * x.n
+		case reads:
+			a.score += readEvidence * x.n
+		default:
+			a.score += evidence[a.width][b] * x.n
+		}
+	}
+}
+
+// byteOf is what an exchange carries, with RS as bit 8; differ says that its halves differ in RS or R/W.
+func (a *assignment) byteOf(x exchange) (b int, reads, differ bool) {
+	if a.width == 4 {
+		high, low := a.half(x.high), a.half(x.low)
+		b = int(high.Bits)<<4 | int(low.Bits)
+		if high.RS {
+			b |= 0x100
+		}
+		return b, high.Reads, high.RS != low.RS || high.Reads != low.Reads
+	}
+	for i, c := range a.data {
+		b |= int(x.high>>c&1) << (7 - i)
+	}
+	if a.rs >= 0 {
+		b |= int(x.high>>a.rs&1) << 8
+	}
+	return b, a.rw >= 0 && x.high>>a.rw&1 == 1, false
 }
 
 // stands reports whether a channel is alike at all strobes.
@@ -122,7 +150,7 @@ func outOfStep(strobes []strobe, others []int, given Lines, e int, least float64
 			continue
 		}
 		for from := range 2 {
-			got := seek(exchanges(some, 4, from), others, given, e, 4, from, 0, false)
+			got := seek(exchanges(some, 4, from), others, given, e, 4, from, 0, lack{})
 			for _, a := range got[:min(len(got), followedFew)] {
 				if a.through(strobes); a.beyondChance() > least+outOfStepGain {
 					best = append(best, a)

@@ -48,13 +48,17 @@ const (
 	invertGain = 6
 )
 
+// namedLeast is how likely traffic must be by the names of the channels, at least, as a logarithm (ours): names count for much, also where a line is
+// missing.
+const namedLeast = -60
+
 // Identify finds which channel is which line, by how well the traffic is explained by it: the likeliest first. given are lines that somebody
 // named; where nobody did, names that the channels have are tried first. The others are sought among the channels that are left. A channel may be
 // upside down, or all of them.
 func Identify(list []Change, channels []string, given Lines) []Found {
 	if len(given) == 0 {
 		for _, lines := range named(channels) {
-			if found := upright(list, len(channels), lines); len(found) > 0 && found[0].Score > 0 {
+			if found := upright(list, len(channels), lines); len(found) > 0 && found[0].Score > namedLeast {
 				return found
 			}
 		}
@@ -299,7 +303,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, 8, movingOf(list, 8), Lines{}, 4, math.Inf(-1), false)
+	best := assigned(list, 8, movingOf(list, 8), Lines{}, 4, math.Inf(-1), lack{})
 	if len(best) == 0 {
 		return f, false
 	}
@@ -311,8 +315,11 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if a.rw < 0 {
 		m.RW = link.Open
 	}
+	if c := a.second(list, movingOf(list, 8), Lines{}); c >= 0 {
+		m.E2 = int8(c)
+	}
 	// Of those that hardly move, that which is high is the backlight's, and one that is always low R/W.
-	used := []int8{m.RS, m.RW, m.E, m.D4, m.D5, m.D6, m.D7}
+	used := []int8{m.RS, m.RW, m.E, m.E2, m.D4, m.D5, m.D6, m.D7}
 	last := bytes[len(bytes)-1]
 	usual := link.UsualMapping
 	for _, o := range []int8{usual.Backlight, usual.RW, 0, 1, 2, 3, 4, 5, 6, 7} {

@@ -104,3 +104,19 @@ func TestQuiet(t *testing.T) {
 		}
 	}
 }
+
+// TestSecond finds both enables of modules with two controllers, bare and behind an expander.
+func TestSecond(t *testing.T) {
+	for _, kind := range []link.Kind{link.Parallel4, link.Parallel8, link.Backpack} {
+		m := capturetest.Of20x4(kind)
+		m.Display.Geometry = "40x4"
+		if kind == link.Backpack {
+			m.Link.Outputs.Mapping = &link.Mapping{RS: 0, RW: link.Open, E: 2, E2: 1, Backlight: 3, D4: 4, D5: 5, D6: 6, D7: 7}
+		}
+		list, at := capturetest.Recorded(t, rand.New(rand.NewPCG(42, 1)), &m, []string{"Tide 3.2 m rising at the slip", "High water 14:05, low 20:31", "Wind NW 4, gusts 6, from the sea", "Boats out 3 of 11, one overdue"}, 0)
+		found := capture.Identify(list, capturetest.Names(), nil)
+		if len(found) == 0 || found[0].Kind != kind || kind != link.Backpack && !capturetest.Same(found[0].Lines, at) || kind == link.Backpack && (found[0].Mapping.E2 == link.Open || found[0].Mapping.E == found[0].Mapping.E2) {
+			t.Errorf("%s: found %s; expected %v", kind, capturetest.Describe(found), at)
+		}
+	}
+}

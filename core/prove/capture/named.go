@@ -21,19 +21,26 @@ func named(channels []string) (out []Lines) {
 			all[role] = i
 		}
 	}
-	take := func(list ...Role) {
+	take := func(list ...Role) bool {
 		if !all.Has(list...) {
-			return
+			return false
 		}
 		one := Lines{}
-		for _, r := range append(list, "RW", "E2", "D0", "D1", "D2", "D3") {
+		for _, r := range append(list, "RS", "RW", "E2", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7") {
 			if at := all.channel(r); at >= 0 && (list[0] == "E" || slices.Contains(list, r)) {
 				one[r] = at
 			}
 		}
 		out = append(out, one)
+		return true
 	}
-	take("E", "RS", "D4", "D5", "D6", "D7")
+	if header := []Role{"E", "RS", "D7", "D6", "D5", "D4"}; !take(header...) { // or one of them was not recorded
+		for i := 1; i < len(header); i++ {
+			if take(slices.Delete(slices.Clone(header), i, i+1)...) {
+				break
+			}
+		}
+	}
 	take(SDA, SCL)
 	take(Data, Clock, Latch)
 	return out

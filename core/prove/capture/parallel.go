@@ -11,11 +11,28 @@ import (
 
 // parallels are the ways to see four or eight data lines in channels.
 func parallels(list []Change, channels int, moving []int, given Lines, floor float64) (out []Found) {
-	for _, width := range []int{4, 8} {
-		best := assigned(list, channels, moving, given, width, floor, false)
-		if given.channel("RS") < 0 && (len(best) == 0 || best[0].whole()/best[0].bytes < doubtfulRS) {
-			if other := assigned(list, channels, moving, given, width, floor, true); len(best) == 0 || len(other) > 0 && other[0].whole() > best[0].whole() {
-				best = other
+	widths := []int{4, 8}
+	bests := map[int][]assignment{}
+	explained := false
+	for _, width := range widths {
+		best := assigned(list, channels, moving, given, width, floor, lack{})
+		bests[width] = best
+		explained = explained || len(best) > 0 && best[0].beyondChance() >= plain*best[0].bytes && best[0].explains(list, moving) && !best[0].stands(moving)
+	}
+	for _, width := range widths {
+		best := bests[width]
+		if !explained && len(moving) >= width && (len(best) == 0 || best[0].whole()/best[0].bytes < doubtful || best[0].stands(moving)) { // E, and all but one of the others
+			for _, without := range lacks(given, width) {
+				if without.data > 0 && !math.IsInf(floor, -1) {
+					break // where channels are turned over, no data line is missing too
+				}
+				other := assigned(list, channels, moving, given, width, floor, without)
+				for i := range other {
+					other[i].score -= without.costs()
+				}
+				if len(best) == 0 || len(other) > 0 && other[0].whole() > best[0].whole()-best[0].standing(moving) {
+					best = other
+				}
 			}
 		}
 		if len(best) == 0 {
@@ -33,7 +50,12 @@ func parallels(list []Change, channels int, moving []int, given Lines, floor flo
 			f.Lines["RW"] = a.rw
 		}
 		for i := range width {
-			f.Lines[dataRole(i)] = a.data[i]
+			if a.data[i] >= 0 {
+				f.Lines[dataRole(i)] = a.data[i]
+			}
+		}
+		if c := a.second(list, moving, given); c >= 0 {
+			f.Lines["E2"], f.Sure["E2"] = c, f.Sure["E"]
 		}
 		for _, c := range moving {
 			if !f.Lines.names(c) {
@@ -45,8 +67,89 @@ func parallels(list []Change, channels int, moving []int, given Lines, floor flo
 	return out
 }
 
-// doubtfulRS is up to what each byte says of the best lines they are sought without RS too (ours).
-const doubtfulRS = 0.25
+// doubtful is up to what each byte says of the best lines they are sought without RS, or without a data line, too (ours).
+const doubtful = 0.25
+
+// second is the channel that is E of a second controller: its strobes make sense on the same lines; −1 where there is none.
+func (a *assignment) second(list []Change, moving []int, given Lines) int {
+	if c := given.channel("E2"); c >= 0 {
+		return c
+	}
+	if a.rs < 0 || slices.Contains(a.data[:a.width], none) {
+		return none
+	}
+	first := len(strobesOf(list, a.e))
+	for _, c := range moving {
+		if c == a.e || c == a.rs || c == a.rw || slices.Contains(a.data[:a.width], c) || given.names(c) {
+			continue
+		}
+		strobes := strobesOf(list, c)
+		if len(strobes) < 2*strobesLeast || len(strobes) > 3*first {
+			continue
+		}
+		other := *a
+		if other.e = c; a.width == 4 {
+			other.through(strobes)
+		} else {
+			other.weigh(exchanges(strobes, 8, 0))
+		}
+		if other.frame(list) > -1 && other.beyondChance() >= plain*other.bytes {
+			return c
+		}
+	}
+	return none
+}
+
+// explains reports whether an assignment has all channels that change about as often as lines do.
+func (a *assignment) explains(list []Change, moving []int) bool {
+	changes := func(channel int) (n int) {
+		for i := 1; i < len(list); i++ {
+			n += int((list[i].Levels ^ list[i-1].Levels) >> channel & 1)
+		}
+		return n
+	}
+	few := changes(a.e) / 20
+	return !slices.ContainsFunc(moving, func(c int) bool {
+		return c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) && changes(c) > few
+	})
+}
+
+// stands reports whether one of the data lines never changes, so that it may as well not have been recorded.
+func (a *assignment) stands(moving []int) bool {
+	return slices.ContainsFunc(a.data[:a.width], func(c int) bool { return c >= 0 && !slices.Contains(moving, c) })
+}
+
+// standing is by how much an assignment must be likelier than one without a line to be preferred, as a logarithm (ours): D7 stands in a text of one row,
+// the others in none.
+func (a *assignment) standing(moving []int) float64 {
+	if d7 := a.data[0]; a.stands(moving) && (d7 < 0 || slices.Contains(moving, d7)) {
+		return 20
+	}
+	return 0
+}
+
+// lacks are the lines that may not have been recorded: RS, then each data line.
+func lacks(given Lines, width int) (out []lack) {
+	if given.channel("RS") < 0 {
+		out = append(out, lack{rs: true})
+	}
+	for i := range width {
+		if given.channel(dataRole(i)) < 0 {
+			out = append(out, lack{data: i + 1})
+		}
+	}
+	return out
+}
+
+// lackCosts is what counts against a data line that was not recorded, as a logarithm (ours); RS is counted in seek.
+const lackCosts = 6
+
+func (l lack) costs() float64 {
+	if l.data > 0 {
+		return lackCosts
+	}
+	return 0
+}
 
 // leftOver is what counts against parallel lines for each other channel on which something changes, as a logarithm (ours): four of eight data lines
 // make some sense by themselves.
@@ -97,7 +200,7 @@ func (a *assignment) frame(list []Change) float64 {
 }
 
 // assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
-func assigned(list []Change, channels int, moving []int, given Lines, width int, floor float64, noRS bool) (best []assignment) {
+func assigned(list []Change, channels int, moving []int, given Lines, width int, floor float64, without lack) (best []assignment) {
 	least := floor
 	candidates := given.among("E", moving)
 	strobed := map[int][]strobe{}
@@ -106,7 +209,7 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 	}
 	slices.SortStableFunc(candidates, func(a, b int) int { return cmp.Compare(len(strobed[b]), len(strobed[a])) }) // the likelier first: it bounds the others
 	needed := width + 1
-	if noRS {
+	if without != (lack{}) {
 		needed--
 	}
 	for _, e := range candidates {
@@ -116,7 +219,7 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 		}
 		for from := range 8 / width {
 			of := exchanges(strobes, width, from)
-			got := seek(of, others, given, e, width, from, least+chance*counted(of), noRS)
+			got := seek(of, others, given, e, width, from, least+chance*counted(of), without)
 			if len(got) == 0 {
 				continue
 			}
@@ -125,7 +228,7 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 		}
 	}
 	slices.SortStableFunc(best, likelier)
-	if width == 4 && !noRS && (len(best) == 0 || best[0].beyondChance() < plain*best[0].bytes) {
+	if width == 4 && without == (lack{}) && (len(best) == 0 || best[0].beyondChance() < plain*best[0].bytes) {
 		for _, e := range candidates {
 			if others := beside(e, channels, moving, needed); len(others) >= needed {
 				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list)...)
@@ -187,7 +290,9 @@ func surely(list []assignment) map[Role]float64 {
 			count("RW", a.rw == best.rw)
 		}
 		for k := range best.width {
-			count(dataRole(k), a.data[k] == best.data[k])
+			if best.data[k] >= 0 {
+				count(dataRole(k), a.data[k] == best.data[k])
+			}
 		}
 	}
 	for r := range out {

@@ -95,7 +95,7 @@ func TestSeek(t *testing.T) {
 				}
 			}
 		}
-		got := seek(of, channels, nil, e, 4, round%2, math.Inf(-1), false)
+		got := seek(of, channels, nil, e, 4, round%2, math.Inf(-1), lack{})
 		most := math.Inf(-1)
 		for _, a := range got {
 			most = math.Max(most, a.score-inOrder*a.neighbours())

@@ -83,12 +83,7 @@ func (r *Replay) Findings() (out []finding.Finding) {
 		out = append(out, r.pace.findings(r.Clock(), r.step)...)
 	}
 	out = append(out, r.slowOscillator()...)
-	if r.guesses {
-		out = append(out, finding.Finding{
-			Code: "capture.no-rs", Severity: finding.Note, What: "RS was not recorded: each byte is taken for the likelier of an instruction and data.",
-			Fix: "Record RS too, to see what was meant, and whether it stood still in time.",
-		})
-	}
+	out = append(out, r.fill.finding()...)
 	if r.Untimed {
 		out = append(out, finding.Finding{
 			Code: "capture.untimed", Severity: finding.Note, What: "It is a list of bytes: when they came nobody wrote down. Waits, the clock and limits of time cannot be judged.",

@@ -23,6 +23,12 @@ func opened(t testing.TB, list []capture.Change) *Replay {
 // openedAt is opened for samples that lie so far apart.
 func openedAt(t testing.TB, list []capture.Change, step time.Duration) *Replay {
 	t.Helper()
+	return openedIn(t, list, step, "20x4")
+}
+
+// openedIn is openedAt for a module of some size, "" for the likeliest.
+func openedIn(t testing.TB, list []capture.Change, step time.Duration, size string) *Replay {
+	t.Helper()
 	m := capture.Memory{Names: capturetest.Names(), List: list, Step: step}
 	r, err := Open(func() (capture.Source, error) { return m.Source(), nil })
 	if err == nil {
@@ -31,7 +37,12 @@ func openedAt(t testing.TB, list []capture.Change, step time.Duration) *Replay {
 	if err != nil {
 		t.Fatal(err)
 	}
-	played, err := r.Play(capturetest.Module(t, "20x4"), -1, Watch{})
+	if size == "" {
+		if size, err = r.Size(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	played, err := r.Play(capturetest.Module(t, size), -1, Watch{})
 	if err != nil {
 		t.Fatal(err)
 	}

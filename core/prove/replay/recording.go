@@ -116,6 +116,9 @@ func (r *Recording) Find(given capture.Lines) error {
 
 // Size is the likeliest size of the module, by the first changes.
 func (r *Recording) Size() (string, error) {
+	if f := &r.Found[0]; f.Lines.Has("E2") || f.Mapping.E2 != link.Open && f.Mapping != (link.Mapping{}) {
+		return "40x4", nil
+	}
 	m, err := ofSize("40x2")
 	if err != nil {
 		return "", err

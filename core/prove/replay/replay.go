@@ -57,10 +57,7 @@ type Replay struct {
 	lights  []light           // when the backlight was switched
 	more    []finding.Finding // beside those of the rig
 
-	guesses bool // RS was not recorded
-	driven  time.Duration
-	waiting []moment
-	first   []byte // half of a byte
+	fill *filler // where a line was not recorded; else nil
 }
 
 // light is the backlight from a time on.
@@ -88,7 +85,7 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
 	r := &Replay{module: m, link: l, skip: f.From, found: f, wires: capture.NewWires(f, coder, first), width: coder.Width(), origin: hd44780.WaitAt3V}
-	r.guesses = f.Lines.Kind() == f.Kind && !l.Expander() && !f.Lines.Has("RS")
+	r.fill = newFiller(f)
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
@@ -192,60 +189,14 @@ func (r *Replay) Take(c capture.Change) {
 			r.Refused++
 		}
 	}
-	if !ok || p == r.pins && !r.guesses {
+	if !ok || p == r.pins && r.fill == nil {
 		return
 	}
-	if r.guesses {
+	if r.fill != nil {
 		r.guess(c.At, p)
 		return
 	}
 	r.drive(c.At, p)
-}
-
-// guess waits with what comes on the pins until a byte is whole, and takes RS as that byte is likelier meant: until the display is on, for an
-// instruction where it can be one.
-func (r *Replay) guess(at time.Duration, p link.Pins) {
-	was := r.pins
-	if n := len(r.waiting); n > 0 {
-		was = r.waiting[n-1].pins
-	}
-	if was == p {
-		return
-	}
-	r.waiting = append(r.waiting, moment{at, p})
-	if was&hd44780.E == 0 || p&hd44780.E != 0 {
-		return
-	}
-	c := &r.rig.Controllers()[0]
-	r.first = append(r.first, byte(was&hd44780.DataPins))
-	if c.FourBit && len(r.first) < 2 && r.skip == 0 {
-		return
-	}
-	b := r.first[0]
-	if len(r.first) == 2 {
-		b = b&0xF0 | r.first[1]>>4
-	}
-	instruction, data := capture.Evidence(r.width, false, b), capture.Evidence(r.width, true, b)
-	rs := data > instruction
-	if !c.DisplayOn && instruction > 0 {
-		rs = false
-	}
-	if was := r.pins&hd44780.RS != 0; was != rs { // when it changed nobody knows: between the strobes
-		r.drive((r.driven+r.waiting[0].at)/2, r.pins^hd44780.RS)
-	}
-	for _, w := range r.waiting {
-		if rs {
-			w.pins |= hd44780.RS
-		}
-		r.drive(w.at, w.pins)
-	}
-	r.waiting, r.first = r.waiting[:0], r.first[:0]
-}
-
-// moment is what stands on the pins from a time on.
-type moment struct {
-	at   time.Duration
-	pins link.Pins
 }
 
 // drive puts levels on the module's header.
@@ -255,7 +206,9 @@ func (r *Replay) drive(at time.Duration, p link.Pins) {
 	}
 	const enables = hd44780.E | link.E2
 	was := r.pins
-	r.pins, r.driven = p, at
+	if r.pins = p; r.fill != nil {
+		r.fill.driven = at
+	}
 	if on := p&link.Backlight != 0; on != r.lights[len(r.lights)-1].on {
 		r.lights = append(r.lights, light{at, on})
 	}

@@ -157,3 +157,26 @@ func BenchmarkReplay(b *testing.B) {
 	}
 	b.ReportMetric(float64(b.N*len(list))/b.Elapsed().Seconds(), "changes/s")
 }
+
+// TestSecond replays recordings of modules with two controllers.
+func TestSecond(t *testing.T) {
+	rows := []string{"Tide 3.2 m rising at the slip", "High water 14:05, low 20:31", "Wind NW 4, gusts 6, from the sea", "Boats out 3 of 11, one overdue"}
+	for _, kind := range []link.Kind{link.Parallel4, link.Parallel8, link.Backpack} {
+		m := capturetest.Of20x4(kind)
+		m.Display.Geometry = "40x4"
+		if kind == link.Backpack {
+			m.Link.Outputs.Mapping = &link.Mapping{RS: 0, RW: link.Open, E: 2, E2: 1, Backlight: 3, D4: 4, D5: 5, D6: 6, D7: 7}
+		}
+		list, _ := capturetest.Recorded(t, rand.New(rand.NewPCG(42, 1)), &m, rows, 0)
+		played := openedIn(t, list, time.Nanosecond, "")
+		g := played.Glass()
+		got := g.Text(played.module.ROM)
+		for i := range got {
+			got[i] = strings.TrimSpace(got[i])
+		}
+		turned := slices.Concat(got[2:], got[:2]) // which of the two is the first, nothing tells
+		if !slices.Equal(got, rows) && !slices.Equal(turned, rows) || len(played.Findings()) > 0 {
+			t.Errorf("%s: %q, %v", kind, got, codes(played.Findings()))
+		}
+	}
+}

@@ -4,6 +4,7 @@ package capturetest
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -31,9 +32,9 @@ func Lines(kind link.Kind) []string {
 	case link.ShiftReg:
 		return []string{"DATA", "CLOCK", "LATCH"}
 	case link.Parallel4:
-		return []string{"RS", "E", "D4", "D5", "D6", "D7"}
+		return []string{"RS", "E", "E2", "D4", "D5", "D6", "D7"}
 	}
-	return []string{"RS", "E", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
+	return []string{"RS", "E", "E2", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
 }
 
 // Names are those of channels that say nothing.
@@ -66,7 +67,7 @@ func Recorded(t testing.TB, r *rand.Rand, m *bench.Module, rows []string, step t
 		t.Fatal(err)
 	}
 	trace := wave.Draw(played.Program, 0, len(played.Program.Steps), link.Hardware{})
-	names := Lines(link.Kind(m.Link.Kind))
+	names := slices.DeleteFunc(Lines(link.Kind(m.Link.Kind)), func(name string) bool { return !slices.Contains(trace.Signals, name) })
 	places := r.Perm(Channels)
 	at = capture.Lines{}
 	for i, name := range names {
