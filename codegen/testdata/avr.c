@@ -13,6 +13,7 @@
  * The simulator takes 9 microseconds for a byte at any speed; whoever reads this must make
  * up for it by the divider. ADDRESSes are those that acknowledge. STUCK is 1 for a bus on which nothing moves.
  *     H CYCLE                 a character has come over the pseudo-terminal
+ * With VCD in the environment, its own value change dump of the pins of ports B to D is written to that file.
  * With PTY in the environment, serial line 0 is a pseudo-terminal, whose name is told first: Y 0 NAME.
  * SCRIPT is a file of what others do to its pins, or -: lines in their order, each the cycle after the
  * program's first mark, and what happens then:
@@ -37,6 +38,7 @@
 #include <simavr/sim_avr.h>
 #include <simavr/sim_elf.h>
 #include <simavr/sim_io.h>
+#include <simavr/sim_vcd_file.h>
 
 static avr_t *avr;
 static int ask, selected;
@@ -270,6 +272,24 @@ static void on_mark(struct avr_t *a, avr_io_addr_t address, uint8_t value, void 
     fflush(stdout);
 }
 
+static avr_vcd_t dump;
+
+/* Has the simulator itself record the pins. */
+static void record(const char *file)
+{
+    int port, pin;
+
+    avr_vcd_init(avr, file, &dump, 10);
+    for (port = 0; port < 3; port++) {
+        for (pin = 0; pin < 8; pin++) {
+            char name[] = {'P', (char)('B' + port), (char)('0' + pin), 0};
+
+            avr_vcd_add_signal(&dump, avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ("BCD"[port]), pin), 1, name);
+        }
+    }
+    avr_vcd_start(&dump);
+}
+
 int main(int n, char **args)
 {
     elf_firmware_t firmware = {{0}};
@@ -326,6 +346,9 @@ int main(int n, char **args)
         avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0' + i), &flags);
     }
     avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), on_character, 0);
+    if (getenv("VCD")) {
+        record(getenv("VCD"));
+    }
     if (ask || stuck) {
         avr->run_cycle_limit = 1; /* an instruction at a time */
     }
@@ -351,5 +374,8 @@ int main(int n, char **args)
         }
     }
     fflush(stdout);
+    if (getenv("VCD")) {
+        avr_vcd_stop(&dump);
+    }
     return state == cpu_Crashed ? 3 : 0;
 }
