@@ -15,6 +15,7 @@ type strobe = uint64
 type exchange struct {
 	high, low strobe
 	n         float64
+	opens     bool // the recording begins with it, several times over
 }
 
 // exchanges puts strobes together: two by two on four lines, beginning with one of them, or one by one. What comes again and again
@@ -28,6 +29,9 @@ func exchanges(list []strobe, width, from int) []exchange {
 		} else {
 			out.add(list[i], 0)
 		}
+	}
+	if from == 0 && len(list) > 2 && list[0] == list[1] && list[1] == list[2] {
+		out.list[0].opens = true
 	}
 	return out.weighed()
 }
@@ -48,7 +52,7 @@ func (t *tally) add(high, low strobe) {
 		t.at = map[[2]strobe]int{}
 	}
 	t.at[k] = len(t.list)
-	t.list = append(t.list, exchange{high, low, 1})
+	t.list = append(t.list, exchange{high: high, low: low, n: 1})
 }
 
 // weighed makes of how often exchanges come how much they count.
@@ -108,13 +112,12 @@ func masks(width int) (out []byte) {
 }
 
 // bounds are the highest evidence that a byte can have of which some bits are known, for each number of known lines, by RS and those bits.
-func bounds(width int) (out [][1024]float64) {
+func bounds(width int, of *[512]float64) (out [][1024]float64) {
 	for _, mask := range masks(width) {
 		var best [1024]float64
 		for i := range best {
 			best[i] = math.Inf(-1)
 		}
-		of := evidence[width]
 		for i, v := range of {
 			known := i & (0x100 | int(mask))
 			best[known] = math.Max(best[known], v)
@@ -122,6 +125,29 @@ func bounds(width int) (out [][1024]float64) {
 			best[known] = math.Max(best[known], v-eitherRS)
 		}
 		out = append(out, best)
+	}
+	return out
+}
+
+// openingShare is how often what a recording begins with three times over is the function set of an initialisation by instruction (ours; HD44780U data
+// sheet, ADE-207-272(Z), figures 23 and 24).
+const openingShare = 0.95
+
+// opening is how much likelier, as a logarithm, a byte is where a recording begins with it three times over than among all bytes alike.
+func opening(width int) (out [512]float64) {
+	sets := 0
+	is := func(i int) bool { return width == 8 && i&0x1F0 == 0x30 || i == 0x33 }
+	for i := range out {
+		if is(i) {
+			sets++
+		}
+	}
+	for i := range out {
+		if is(i) {
+			out[i] = math.Log(openingShare / float64(sets) * 512)
+		} else {
+			out[i] = math.Log((1 - openingShare) / float64(512-sets) * 512)
+		}
 	}
 	return out
 }
@@ -172,9 +198,10 @@ type seeker struct {
 	width    int
 	missing  int // data line that was not recorded, counted from D7 down; none
 	bounds   [][1024]float64
-	still    map[int]bool // channels on which no strobe differs from another
-	first    map[int]int  // of channels that stand alike at all strobes, the first; among those only that one is tried
-	known    [][]int      // by depth: of each exchange RS and the known bits; −1 for a read
+	opening  [][1024]float64 // of what the recording begins with
+	still    map[int]bool    // channels on which no strobe differs from another
+	first    map[int]int     // of channels that stand alike at all strobes, the first; among those only that one is tried
+	known    [][]int         // by depth: of each exchange RS and the known bits; −1 for a read
 	now      assignment
 	best     float64
 	kept     []assignment
@@ -203,7 +230,9 @@ type lack struct {
 // seek returns the likeliest assignments, the best first, without a line that nobody recorded.
 func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64, without lack) []assignment {
 	s := &seeker{list: list, channels: channels, given: given, width: width, missing: without.data - 1, best: least, now: assignment{e: e, width: width, from: from}}
-	if s.bounds = bounds(width); s.missing != none {
+	of, opens := evidence[width], opening(width)
+	s.opening = bounds(width, &opens)
+	if s.bounds = bounds(width, &of); s.missing != none {
 		s.bounds = boundsWithout(width, s.missing)
 	}
 	s.now.bytes = counted(list)
@@ -347,6 +376,9 @@ func (s *seeker) bound(depth int) (sum float64) {
 			sum += readEvidence * s.list[i].n
 		} else {
 			sum += table[k] * s.list[i].n
+			if s.list[i].opens && s.missing == none {
+				sum += s.opening[depth][k]
+			}
 		}
 	}
 	return sum

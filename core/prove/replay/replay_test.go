@@ -18,10 +18,8 @@ func recorded(t testing.TB, r *rand.Rand, kind link.Kind, step time.Duration) ([
 	return capturetest.Recorded(t, r, &m, capturetest.Demo, step)
 }
 
-// TestTexts identifies and replays recordings of modules of any size and mapping with a text: the glass shows it. A short text on eight lines may
-// leave some of them open.
+// TestTexts identifies and replays recordings of modules of any size and mapping with a text: the glass shows it.
 func TestTexts(t *testing.T) {
-	right, all := 0, 0
 	for round := range 8 {
 		for _, kind := range link.Kinds {
 			r := rand.New(rand.NewPCG(uint64(round), 99))
@@ -31,15 +29,10 @@ func TestTexts(t *testing.T) {
 			if len(found) > 0 {
 				_, got = shown(t, &found[0], m.Display.Geometry, list)
 			}
-			if all++; slices.Equal(got, rows) {
-				right++
-			} else if kind != link.Parallel8 {
+			if !slices.Equal(got, rows) {
 				t.Errorf("%s, %s: the glass shows %q; expected %q, found %s", kind, m.Display.Geometry, got, rows, capturetest.Describe(found))
 			}
 		}
-	}
-	if t.Logf("%d of %d right", right, all); right*100 < all*95 {
-		t.Errorf("%d of %d recordings show their text", right, all)
 	}
 }
 

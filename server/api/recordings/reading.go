@@ -41,6 +41,8 @@ type Reading struct {
 	Why          string             `json:"why,omitempty" doc:"why it is not"`
 	Channels     []Channel          `json:"channels" nullable:"false"`
 	Roles        []string           `json:"roles" nullable:"false" doc:"lines that a channel may be"`
+	Because      string             `json:"because,omitempty" doc:"what speaks for the lines"`
+	Others       []OtherReading     `json:"others" nullable:"false" doc:"other ways to read it that are not quite unlikely"`
 	Link         string             `json:"link,omitempty" enum:"backpack,shift,parallel4,parallel8"`
 	Address      *facts.Forms       `json:"address,omitempty" doc:"of the expander"`
 	Mapping      string             `json:"mapping,omitempty" doc:"of its outputs, or those of the shift register"`
@@ -60,6 +62,14 @@ type Reading struct {
 	Needless     Needless           `json:"needless"`
 	Oscillators  []OscillatorLosses `json:"oscillators" nullable:"false" doc:"bytes that come too early, by the module's oscillator"`
 	Disturbances int                `json:"disturbances" doc:"pulses that were left out"`
+}
+
+// OtherReading is another way to read a recording.
+type OtherReading struct {
+	Share float64        `json:"share" doc:"how likely it is, 0–1"`
+	Link  string         `json:"link" enum:"backpack,shift,parallel4,parallel8"`
+	Says  string         `json:"says" doc:"the lines with their channels"`
+	Lines map[string]int `json:"lines" doc:"channels by lines, to read it so"`
 }
 
 // Channel is one of a recording.
@@ -197,7 +207,7 @@ func (k *kept) readingID(given capture.Lines, size string, d *bench.Display) (st
 // play plays it into the module, and lays down its changes.
 func (r *reading) play(k *kept, size string, tell fault.Watch) (*Reading, error) {
 	tell.Tell("Finding the lines", 0, 0)
-	out := &Reading{ID: r.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}, Stood: []StoodScreen{}}
+	out := &Reading{ID: r.id, Name: k.name, StepNs: k.opened.Step().Nanoseconds(), Findings: []finding.Finding{}, Broken: []BrokenLimit{}, Oscillators: []OscillatorLosses{}, Stood: []StoodScreen{}, Others: []OtherReading{}}
 	for _, role := range capture.Roles() {
 		out.Roles = append(out.Roles, string(role))
 	}
@@ -283,6 +293,14 @@ func (r *reading) judge(k *kept) error {
 		return answer.Refused(err)
 	}
 	out.Found, out.Link, out.Geometry = true, string(f.Kind), p.Module().Geometry.Name
+	out.Because = p.Why()
+	for _, o := range k.opened.Others() {
+		other := OtherReading{Share: o.Share, Link: string(k.opened.Found[o.Index].Kind), Says: k.opened.LinesOf(o.Index), Lines: map[string]int{}}
+		for role, channel := range k.opened.Found[o.Index].Lines {
+			other.Lines[string(role)] = channel
+		}
+		out.Others = append(out.Others, other)
+	}
 	if f.Kind == link.Backpack && f.Address != 0 {
 		forms := facts.Address(i2cbus.Address(f.Address))
 		out.Address = &forms

@@ -5091,6 +5091,21 @@ export interface components {
             /** @enum {string} */
             name: "slowest" | "typical" | "own";
         };
+        OtherReading: {
+            /** @description channels by lines, to read it so */
+            lines: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            link: "backpack" | "shift" | "parallel4" | "parallel8";
+            /** @description the lines with their channels */
+            says: string;
+            /**
+             * Format: double
+             * @description how likely it is, 0–1
+             */
+            share: number;
+        };
         OutcomeChoice: {
             /** @description what it would mean, the likeliest first */
             causes: string[];
@@ -5834,6 +5849,8 @@ export interface components {
         Reading: {
             /** @description of the expander */
             address?: components["schemas"]["Forms"];
+            /** @description what speaks for the lines */
+            because?: string;
             /** @description limits that are broken, in the order of time; the first of them */
             broken: components["schemas"]["BrokenLimit"][];
             /** Format: int64 */
@@ -5875,6 +5892,8 @@ export interface components {
             operations: number;
             /** @description bytes that come too early, by the module's oscillator */
             oscillators: components["schemas"]["OscillatorLosses"][];
+            /** @description other ways to read it that are not quite unlikely */
+            others: components["schemas"]["OtherReading"][];
             /** @description what they took */
             recorded: components["schemas"]["Effort"];
             /** @description lines that a channel may be */

@@ -1,5 +1,7 @@
 import type { Channel, Reading } from "../../api/recordings";
 import { List } from "../../ui/List";
+import { Quiet } from "../../ui/Quiet";
+import { linkKinds } from "../../work/linkKinds";
 import { HEAD, LANE, WORDS } from "./lanes";
 import css from "./ChannelList.module.css";
 
@@ -60,4 +62,21 @@ function why(c: Channel): string {
   const upside = c.inverted ? "; it is upside down, as behind a transistor" : "";
   if (c.given) return `${c.name} carries ${c.line}, as you said${upside}`;
   return `${c.name} carries ${c.line}: of all ways to give the channels their lines, those in which it does explain ${Math.floor(c.sure * 100)} % of the traffic’s likelihood (lawful instructions, an initialisation, text)${upside}`;
+}
+
+/** What speaks for the lines that were found, and other ways to read the recording. */
+export function Because({ reading, setLines }: Pick<Props, "reading" | "setLines">) {
+  return (
+    <div className={css.because}>
+      <p>{reading.because}</p>
+      {reading.others.map((o) => (
+        <p key={o.says}>
+          {o.share < 0.01 ? "Less than 1" : Math.round(o.share * 100)} % likely: {linkKinds[o.link]}, {o.says}{" "}
+          <Quiet size="small" onClick={() => setLines(o.lines)}>
+            Read it so
+          </Quiet>
+        </p>
+      ))}
+    </div>
+  );
 }

@@ -12,7 +12,7 @@ import { Tabs } from "../../ui/Tabs";
 import { useBench } from "../../work/BenchContext";
 import { Bar } from "./Bar";
 import { Beside } from "./Beside";
-import { ChannelList } from "./ChannelList";
+import { Because, ChannelList } from "./ChannelList";
 import { Drop } from "./Drop";
 import { Effort } from "./Effort";
 import { Lanes } from "./Lanes";
@@ -113,6 +113,7 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
               also the {all.length - lively.length} channels that stand still
             </Check>
           )}
+          {reading.found && <Because reading={reading} setLines={recording.setLines} />}
           <Stood reading={reading} at={w.at} look={moved.look} />
         </div>
         <div className={css.side}>
