@@ -110,3 +110,32 @@ func TestCaptureJudges(t *testing.T) {
 		}
 	}
 }
+
+// TestRecordings writes our own programs and plays as recordings, and reads them again.
+func TestRecordings(t *testing.T) {
+	for _, kind := range []string{"backpack", "shift", "parallel4", "parallel8"} {
+		for _, format := range []string{"changes", "session"} {
+			out, errs, code := try("", "sequence", "--link", kind, "--text", "Tide 3.2 m\nHigh 14:05", "--format", format)
+			name := filepath.Join(t.TempDir(), "own")
+			if err := os.WriteFile(name, []byte(out), 0o644); err != nil || code != 0 {
+				t.Fatal(err, code, errs)
+			}
+			if out, errs, code := try("", "capture", name); code != 0 || !strings.HasSuffix(out, "|Tide 3.2 m      |\n|High 14:05      |\n") {
+				t.Errorf("%s as %s: code %d, %s%.300s", kind, format, code, errs, out)
+			}
+		}
+	}
+	demo, _, _ := try("", "bench", "--demo")
+	file := filepath.Join(t.TempDir(), "demo.json")
+	if err := os.WriteFile(file, []byte(demo), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	out, errs, code := try("", "play", file, "--module", "gate", "--format", "session", "--until", "3000")
+	name := filepath.Join(t.TempDir(), "play.zip")
+	if err := os.WriteFile(name, []byte(out), 0o644); err != nil || code != 0 {
+		t.Fatal(err, code, errs)
+	}
+	if out, errs, code := try("", "capture", name, "--format", "json", "--bench", file, "--module", "gate"); code != 0 || !strings.Contains(out, `"rows": [`) {
+		t.Errorf("a play: code %d, %s%.300s", code, errs, out)
+	}
+}

@@ -17,21 +17,19 @@ import (
 	"slatebell/core/ship/play"
 	"slatebell/core/table/pinout"
 	"slatebell/formats/eventcsv"
-	"slatebell/formats/stepcsv"
-	"slatebell/formats/vcd"
 )
 
 func newPlay(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "play BENCH.json --module ID --events FILE.csv", Short: "Play a module's show, and print the glass after every change",
 		Long: "Play a module's show by events, a line each: time_ms,input,value, in the order of their times.\nThe input is its id; the value press or release (1 or 0) for a button, +1 or -1 for a counter, a\n" +
-			"number for a signal; for a serial line the text that begins to come then, with \\n, \\r, \\f, \\\\ and\n\\xHH. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done, and its cursor where one is seen;\nas csv or vcd the bytes.",
+			"number for a signal; for a serial line the text that begins to come then, with \\n, \\r, \\f, \\\\ and\n\\xHH. Time 0 is when the module has been initialised. As text the glass is printed\nafter every change, with the milliseconds at which it is done, and its cursor where one is seen;\nas csv or vcd the bytes; changes (CSV) and session (ZIP) are what an analyser would record of them.",
 		Example: "  slatebell play boathouse.json --module gate --events evening.csv --until 60000", Args: oneFile("a bench document"),
 	}
 	id := c.Flags().String("module", "", "id of the module; its only one where absent")
 	name := c.Flags().String("events", "", "file of events, - for standard input; none where absent")
 	until := c.Flags().Int64("until", 0, "milliseconds; 5 s after the last event where absent")
-	format := formatFlag(c, "text", "csv", "vcd")
+	format := formatFlag(c, "text", "csv", "vcd", "changes", "session")
 	c.RunE = func(_ *cobra.Command, args []string) error {
 		how, err := format()
 		if err != nil {
@@ -71,10 +69,8 @@ func newPlay(std stdio) *cobra.Command {
 			printFindings(std.err, behind)
 		}
 		switch how {
-		case "csv":
-			return stepcsv.Write(std.out, played.Program)
-		case "vcd":
-			return vcd.Write(std.out, played.Program)
+		case "csv", "vcd", "changes", "session":
+			return programWriters[how](std.out, played.Program)
 		}
 		for i := range played.Frames {
 			printFrame(std.out, &played.Frames[i], mod.Display.ROM)

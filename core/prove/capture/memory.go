@@ -5,6 +5,8 @@ import (
 	"slices"
 	"time"
 
+	"slatebell/core/wire/link"
+	"slatebell/core/wire/sequence"
 	"slatebell/core/wire/wave"
 )
 
@@ -41,6 +43,22 @@ func Drawn(t *wave.Trace, names ...string) Memory {
 		}
 	}
 	return m
+}
+
+// OfProgram is what somebody would record of a program: SDA and SCL, or DATA, CLOCK and LATCH, or the header's lines that the host drives, as they are
+// behind some hardware.
+func OfProgram(p *sequence.Program, h link.Hardware) Memory {
+	trace := wave.Draw(p, 0, len(p.Steps)-1, h)
+	var names []string
+	switch p.Coder.Link().Kind {
+	case link.Backpack:
+		names = []string{string(SDA), string(SCL)}
+	case link.ShiftReg:
+		names = []string{string(Data), string(Clock), string(Latch)}
+	default:
+		names = trace.Signals
+	}
+	return Drawn(&trace, names...)
 }
 
 // Source reads it from its beginning.

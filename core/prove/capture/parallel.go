@@ -72,7 +72,7 @@ const doubtful = 0.25
 
 // second is the channel that is E of a second controller: its strobes make sense on the same lines; −1 where there is none.
 func (a *assignment) second(list []Change, moving []int, given Lines) int {
-	if c := given.channel("E2"); c >= 0 {
+	if c := given.channel("E2"); c >= 0 && slices.Contains(moving, c) {
 		return c
 	}
 	if a.rs < 0 || slices.Contains(a.data[:a.width], none) {

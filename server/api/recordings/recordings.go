@@ -16,8 +16,6 @@ import (
 	"slatebell/core/prove/replay"
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
-	"slatebell/core/wire/link"
-	"slatebell/core/wire/wave"
 	"slatebell/formats/rawsamples"
 	"slatebell/formats/recording"
 	"slatebell/formats/samplecsv"
@@ -74,26 +72,11 @@ func (s *Shelf) record(r *RecordRequest) (*Held, error) {
 	if err != nil {
 		return nil, answer.Invalid(err)
 	}
-	drawn := Recorded(done)
+	drawn := capture.OfProgram(done.Program, done.Hardware)
 	name := r.Bench.Modules[r.Module].Name + ", its own program"
 	k := &kept{name: name, memory: &drawn, size: int64(len(drawn.List))}
 	s.put(k)
 	return &Held{k.id, k.name, k.size}, nil
-}
-
-// Recorded is what somebody would record of a run: the wires from the host to the module.
-func Recorded(r *run.Run) capture.Memory {
-	trace := wave.Draw(r.Program, 0, len(r.Program.Steps)-1, r.Hardware)
-	var names []string
-	switch r.Wired.Kind {
-	case link.Backpack:
-		names = []string{string(capture.SDA), string(capture.SCL)}
-	case link.ShiftReg:
-		names = []string{string(capture.Data), string(capture.Clock), string(capture.Latch)}
-	default:
-		names = trace.Signals
-	}
-	return capture.Drawn(&trace, names...)
 }
 
 // HeldPath names a recording, or one of its readings.

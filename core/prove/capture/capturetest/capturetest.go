@@ -4,7 +4,6 @@ package capturetest
 import (
 	"fmt"
 	"math/rand/v2"
-	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -15,7 +14,6 @@ import (
 	"slatebell/core/prove/run"
 	"slatebell/core/prove/testbed"
 	"slatebell/core/wire/link"
-	"slatebell/core/wire/wave"
 )
 
 // Channels is how many channels the recordings have.
@@ -23,19 +21,6 @@ const Channels = 12
 
 // Demo is a screen of a 20×4.
 var Demo = []string{"Tide 3.2 m  rising", "High water   14:05", "Wind NW 4  gusts 6", "Boats out  3 of 11"}
-
-// Lines are those that somebody would record of a link.
-func Lines(kind link.Kind) []string {
-	switch kind {
-	case link.Backpack:
-		return []string{"SDA", "SCL"}
-	case link.ShiftReg:
-		return []string{"DATA", "CLOCK", "LATCH"}
-	case link.Parallel4:
-		return []string{"RS", "E", "E2", "D4", "D5", "D6", "D7"}
-	}
-	return []string{"RS", "E", "E2", "D0", "D1", "D2", "D3", "D4", "D5", "D6", "D7"}
-}
 
 // Names are those of channels that say nothing.
 func Names() []string { return make([]string, Channels) }
@@ -66,14 +51,13 @@ func Recorded(t testing.TB, r *rand.Rand, m *bench.Module, rows []string, step t
 	if err != nil {
 		t.Fatal(err)
 	}
-	trace := wave.Draw(played.Program, 0, len(played.Program.Steps), link.Hardware{})
-	names := slices.DeleteFunc(Lines(link.Kind(m.Link.Kind)), func(name string) bool { return !slices.Contains(trace.Signals, name) })
+	drawn := capture.OfProgram(played.Program, link.Hardware{})
+	names := drawn.Names
 	places := r.Perm(Channels)
 	at = capture.Lines{}
 	for i, name := range names {
 		at[capture.Role(name)] = places[i]
 	}
-	drawn := capture.Drawn(&trace, names...)
 	for _, c := range drawn.List {
 		levels := uint64(1) << places[Channels-1] // one that is always high
 		for i := range names {
