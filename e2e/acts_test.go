@@ -30,7 +30,7 @@ import (
 )
 
 // views are those of the rail.
-var views = []string{"bench", "wiring", "bus", "module", "glyphs", "screens", "scenes", "run", "code", "faults", "log"}
+var views = []string{"bench", "wiring", "bus", "module", "glyphs", "screens", "scenes", "run", "recording", "code", "faults", "log"}
 
 // watched notes what goes wrong on a page behind everybody's back: answers that fail, and
 // errors in the console.

@@ -3,6 +3,7 @@ package e2e
 import (
 	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -116,6 +117,52 @@ func TestAxeScenes(t *testing.T) {
 			p.do(chromedp.Click(`//label[contains(., "all modules")]`), chromedp.Click(`//button[.="Wind"]`))
 		}},
 		{fmt.Sprintf("/benches/%d/module-1/scenes", id), nil},
+	})
+}
+
+// TestAxeRecording does the same with recordings: none yet, samples whose rate is asked for, one with broken limits, one that was not read, and what
+// stands beside one.
+func TestAxeRecording(t *testing.T) {
+	t.Parallel()
+	own := func(p *page) {
+		p.choose("Its program", "wait.none")
+		p.do(chromedp.Click(`//button[.="Record it"]`), chromedp.WaitVisible(lanes))
+	}
+	tab := func(name, there string) func(p *page) {
+		return func(p *page) {
+			own(p)
+			p.do(chromedp.Click(fmt.Sprintf(`//button[@role="tab"][.=%q]`, name)), chromedp.WaitVisible(there))
+		}
+	}
+	written := func(name, data string) func(p *page) {
+		name = filepath.Join(t.TempDir(), name)
+		if err := os.WriteFile(name, []byte(data), 0o644); err != nil {
+			t.Fatal(err)
+		}
+		return func(p *page) { p.dropFile(dropHere, name) }
+	}
+	look(t, serve(t, "--demo"), []visit{
+		{"/benches/1/gate/recording", nil},
+		{"/benches/1/gate/recording", func(p *page) {
+			own(p)
+			p.do(chromedp.Focus(lanes))
+			for _, key := range []string{"+", "+", "+", "+", "a", "0", "b"} {
+				p.keys(key)
+			}
+			p.do(chromedp.Click(`//button[.="Save as"]`))
+		}},
+		{"/benches/1/gate/recording", tab("Operations", `[role=list] button`)},
+		{"/benches/1/slip/recording", tab("Memory", `[aria-label=Memory]`)},
+		{"/benches/1/gate/recording", tab("Cheaper", `[aria-label="What a better program takes"]`)},
+		{"/benches/1/gate/recording", tab("Bench", `[aria-label="What explains the difference"] li`)},
+		{"/benches/1/gate/recording", func(p *page) {
+			written("samples.bin", "\x00\x01")(p)
+			p.do(chromedp.WaitVisible(dropHere + ` form`))
+		}},
+		{"/benches/1/gate/recording", func(p *page) {
+			written("still.csv", "time,A,B\n0,0,1\n0.1,1,1\n")(p)
+			p.do(chromedp.WaitVisible(lanes))
+		}},
 	})
 }
 

@@ -116,6 +116,13 @@ func TestRecording(t *testing.T) {
 	p.do(chromedp.Click(`(//div[@aria-label="Operations"]//button)[3]`))
 	until(p, fmt.Sprintf(`+%s < %s`, timeSeen, at), true)
 
+	p.do(chromedp.Focus(`[aria-label=Operations] [data-current]`))
+	at = eval[string](p, timeSeen)
+	p.keys(kb.ArrowDown)
+	until(p, fmt.Sprintf(`+%s > %s && document.activeElement.hasAttribute("data-current")`, timeSeen, at), true)
+	p.keys(kb.ArrowUp)
+	until(p, timeSeen, at)
+
 	// Search: text, byte, address; a wrong one is said, and kept.
 	p.do(chromedp.Click(`button[aria-label="Look before"]`))
 	until(p, `document.querySelector("#recording-found").innerText.startsWith("no text")`, true)

@@ -121,7 +121,12 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
           {reading.found && (
             <>
               <Tabs label="About the recording" tabs={tabs} value={tab} onChange={setTab} />
-              <div className={css.panel}>
+              <div
+                className={css.panel}
+                role="tabpanel"
+                aria-label={tabs.find((t) => t.id === tab)?.title}
+                tabIndex={0}
+              >
                 {tab === "findings" && (
                   <Findings
                     findings={reading.findings}
