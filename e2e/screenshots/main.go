@@ -5,6 +5,7 @@ package main
 import (
 	"context"
 	"flag"
+	"fmt"
 	"log"
 	"os"
 	"path/filepath"
@@ -60,10 +61,6 @@ var shots = []shot{
 	{name: "screens-changes", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`[aria-label="Screen 3: Weather"]`), chromedp.Click(`//button[@role="tab"][.="Changes"]`), chromedp.Sleep(900 * time.Millisecond),
 	}},
-	{name: "screens-all", path: "/benches/1/gate/screens", theme: "dark", width: 1024, height: 768, do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="All changes"]`), chromedp.Sleep(600 * time.Millisecond),
-		chromedp.Focus(`[data-change="1 3"]`), chromedp.Sleep(600 * time.Millisecond),
-	}},
 	{name: "scenes", path: "/benches/1/gate/scenes", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`[aria-label="Play"]`), chromedp.Sleep(6500 * time.Millisecond), chromedp.Click(`[aria-label="Press Bell rope"]`), chromedp.Sleep(1900 * time.Millisecond),
 		chromedp.Click(`[aria-label="Pause"]`),
@@ -74,6 +71,12 @@ var shots = []shot{
 	{name: "run", path: "/benches/1/gate/run", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Focus(`[aria-label="Step of the run"]`),
 		chromedp.KeyEvent(strings.Repeat(kb.ArrowLeft, 12)),
+	}},
+	{name: "recording", path: "/benches/1/hall/recording", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.WaitReady(`//option[starts-with(., "A pulse of E")]`), choose("Its program", "A pulse of E"),
+		chromedp.Click(`//button[.="Record it"]`), chromedp.WaitVisible(`[role=slider]`), chromedp.Sleep(900 * time.Millisecond),
+		chromedp.Click(`//button[starts-with(., "Go to ")]`), chromedp.Sleep(600 * time.Millisecond), chromedp.Focus(`[role=slider]`),
+		chromedp.KeyEvent("a"), chromedp.KeyEvent("-"), chromedp.KeyEvent("-"), chromedp.KeyEvent(kb.ArrowRight), chromedp.Sleep(600 * time.Millisecond), chromedp.KeyEvent("b"), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "code", path: "/benches/1/gate/code", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//aside[@aria-label="Screens and fields"]//button[contains(., "Tide") and not(contains(., "Tides"))]`),
@@ -90,6 +93,15 @@ var shots = []shot{
 		chromedp.Click(`//button[contains(., "Scan the bus")]`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "log", path: "/benches/1/hall/log", theme: "dark", do: []chromedp.Action[chromedp.Void]{chromedp.Sleep(600 * time.Millisecond)}},
+}
+
+// choose picks the option of a list that begins with a text.
+func choose(label, text string) chromedp.Action[chromedp.Void] {
+	return chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => {
+		const s = [...document.querySelectorAll("label")].find((l) => l.textContent === %q).control;
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, [...s.options].find((o) => o.text.startsWith(%q)).value);
+		s.dispatchEvent(new Event("change", {bubbles: true}));
+	})()`, label, text))
 }
 
 func main() {

@@ -63,6 +63,7 @@ func (r *Replay) Findings() (out []finding.Finding) {
 		}
 		list[k] = append(list[k], v)
 	}
+	out = append(out, r.outOfStep()...) // which may be why the others are broken
 	for k, of := range list {
 		f := at(first[k], rig.Findings(of, 0)[0])
 		f.What = fmt.Sprintf("%s; the first at %s.", strings.TrimSuffix(f.What, "."), rig.Duration(first[k]))
@@ -77,7 +78,6 @@ func (r *Replay) Findings() (out []finding.Finding) {
 			Why: "The expander was not there, not fed, or at another address.", Fix: "Scan the bus, and look at the expander's jumpers, supply and wires.", Source: "UM10204 rev. 7, §3.1.6",
 		})
 	}
-	out = append(out, r.outOfStep()...)
 	out = append(out, r.start()...)
 	if r.pace != nil {
 		out = append(out, r.pace.findings(r.Clock(), r.step)...)

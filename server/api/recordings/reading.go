@@ -48,6 +48,7 @@ type Reading struct {
 	Mapping      string             `json:"mapping,omitempty" doc:"of its outputs, or those of the shift register"`
 	Geometry     string             `json:"geometry" doc:"of the module into which it was played"`
 	Likeliest    string             `json:"likeliest" doc:"size of module by the addresses that are written"`
+	BeginsNs     int64              `json:"beginsNs" doc:"when something changes first"`
 	EndsNs       int64              `json:"endsNs" doc:"time of the last change"`
 	Changes      int                `json:"changes"`
 	StepNs       int64              `json:"stepNs" doc:"how far apart two times are at least; 0: not known"`
@@ -259,8 +260,16 @@ func (r *reading) unread(k *kept, why error) error {
 		r.trace.Add(c)
 	}
 	r.channels(k, nil)
+	r.begins()
 	out.EndsNs, out.Changes = r.trace.Ends().Nanoseconds(), r.trace.Len()
 	return nil
+}
+
+// begins says when something changes first.
+func (r *reading) begins() {
+	if at, ok, err := r.trace.Edge(r.trace.Begins(), ^uint64(0), false); ok && err == nil {
+		r.answer.BeginsNs = at.Nanoseconds()
+	}
 }
 
 // channels are those of the recording, with what was found.
@@ -288,6 +297,7 @@ func (r *reading) channels(k *kept, f *capture.Found) {
 func (r *reading) judge(k *kept) error {
 	f, out, p := &k.opened.Found[0], r.answer, r.played
 	r.channels(k, f)
+	r.begins()
 	cheaper, err := p.Cheaper()
 	if err != nil {
 		return answer.Refused(err)

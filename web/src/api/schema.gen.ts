@@ -5851,6 +5851,11 @@ export interface components {
             address?: components["schemas"]["Forms"];
             /** @description what speaks for the lines */
             because?: string;
+            /**
+             * Format: int64
+             * @description when something changes first
+             */
+            beginsNs: number;
             /** @description limits that are broken, in the order of time; the first of them */
             broken: components["schemas"]["BrokenLimit"][];
             /** Format: int64 */

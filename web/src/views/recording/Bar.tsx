@@ -67,10 +67,10 @@ export function Bar({ id, found, limits, moved, step }: Props) {
           <Copy text={lasting(apart)} what="the time between the marks">
             {lasting(apart)}
           </Copy>{" "}
-          <small>apart, {often(apart)}</small>
-          <Quiet size="small" onClick={moved.unmark}>
-            Take the marks off
-          </Quiet>
+          <small>apart{apart > 0 && `, ${often(apart)}`}</small>
+          <IconButton aria-label="Take the marks off" title="Take the marks off" color="inherit" onClick={moved.unmark}>
+            <Icon name="close" size={16} />
+          </IconButton>
         </span>
       )}
       {limits > 0 && (

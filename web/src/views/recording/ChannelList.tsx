@@ -22,7 +22,11 @@ export function ChannelList({ reading, shown, words, lines, setLines }: Props) {
     setLines(next);
   };
   return (
-    <ul className={css.list} style={{ paddingTop: HEAD }} aria-label="Channels">
+    <ul className={css.list} aria-label="Channels">
+      <li className={css.head} style={{ height: HEAD }}>
+        <span>Channel</span>
+        <span>Line</span>
+      </li>
       {words.map((w) => (
         <li key={w} className={css.word} style={{ height: WORDS }}>
           {w}

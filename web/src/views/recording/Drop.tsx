@@ -1,5 +1,7 @@
 import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { faultsQuery, type FaultChoice } from "../../api/faults";
 import { Working } from "../../parts/progress/Working";
 import { Choice } from "../../ui/Choice";
 import { Line } from "../../ui/Line";
@@ -9,17 +11,18 @@ import { useBench } from "../../work/BenchContext";
 import type { Recording } from "./useRecording";
 import css from "./Drop.module.css";
 
-/** Mistakes that one can have recorded with the module's own program, to see how they show. */
-const mistakes = [
-  { id: "", title: "as it is" },
-  { id: "nibble.lost", title: "with a half of a byte lost on the way" },
-  { id: "wait.none", title: "without any wait" },
-  { id: "start.none", title: "without the initialisation" },
-];
+/** Mistakes of a program that one can have recorded, to see how they show: of halves that are lost, one in the middle. */
+function mistakesIn(faults: FaultChoice[]): FaultChoice[] {
+  const lost = faults.filter((f) => f.code === "nibble.lost");
+  const one = lost[Math.floor(lost.length / 2)];
+  return faults.filter((f) => f.topic === "program" && (f.code !== "nibble.lost" || f === one));
+}
 
 /** Where a recording comes from: a file that is dropped or chosen, or the module's own program. */
 export function Drop({ recording }: { recording: Recording }) {
-  const { module } = useBench();
+  const { module, setup } = useBench();
+  const { data: faults } = useQuery(faultsQuery({ ...setup, joined: undefined }));
+  const mistakes = mistakesIn(faults ?? []);
   const file = useRef<HTMLInputElement>(null);
   const [fault, setFault] = useState("");
   const [rate, setRate] = useState("24 MHz");
@@ -86,11 +89,14 @@ export function Drop({ recording }: { recording: Recording }) {
         <h2>No analyser at hand?</h2>
         <p>Record what the program of {module.name || "this module"} sends, to see how a recording reads.</p>
         <Choice label="Its program" value={fault} onChange={setFault}>
-          {mistakes.map((m) => (
-            <option key={m.id} value={m.id}>
-              {m.title}
-            </option>
-          ))}
+          <option value="">as it is</option>
+          <optgroup label="with a mistake">
+            {mistakes.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.what}
+              </option>
+            ))}
+          </optgroup>
         </Choice>
         <Quiet disabled={busy} onClick={() => void own(fault)}>
           Record it

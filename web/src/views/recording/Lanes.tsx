@@ -115,10 +115,10 @@ export function Lanes({ reading, shown, moved, step, says }: Props) {
     >
       <svg width={width} height={height} aria-hidden="true">
         {ticks(w.from, w.to, Math.max(2, Math.floor(width / 130))).map((t) => (
-          <g key={t} className={css.tick}>
-            <path d={`M${x(t).toFixed(1)} ${HEAD - 6}V${height}`} />
-            <text x={x(t) + 4} y={14}>
-              {stamp(t)}
+          <g key={t.at} className={css.tick}>
+            <path d={`M${x(t.at).toFixed(1)} ${HEAD - 6}V${height}`} />
+            <text x={x(t.at) + 4} y={14}>
+              {t.says}
             </text>
           </g>
         ))}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { searchIn, type Instant, type Reading } from "../../api/recordings";
 import type { Finding } from "../../api/client";
 import { Findings } from "../../parts/findings/Findings";
@@ -9,6 +9,7 @@ import { Registers } from "../../parts/memory/Registers";
 import { Working } from "../../parts/progress/Working";
 import { Check } from "../../ui/Check";
 import { Tabs } from "../../ui/Tabs";
+import { useWidth } from "../../ui/useWidth";
 import { useBench } from "../../work/BenchContext";
 import { Bar } from "./Bar";
 import { Beside } from "./Beside";
@@ -65,7 +66,7 @@ const NEAR = 200_000;
 /** A recording that was read. */
 function Read({ recording, reading }: { recording: Recording; reading: Reading }) {
   const { module } = useBench();
-  const moved = useWindow(reading.endsNs);
+  const moved = useWindow(reading.beginsNs, reading.endsNs);
   const { w } = moved;
   const [tab, setTab] = useState<(typeof tabs)[number]["id"]>("findings");
   const [still, setStill] = useState(false);
@@ -73,7 +74,10 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
   const instant = useInstant(reading.id, w.at, reading.found);
   const step = (what: "operation" | "edge" | "limit", back: boolean) => {
     const go = async () => {
-      const at = await searchIn(reading.id, what, "", Math.round(w.at), back);
+      let at = await searchIn(reading.id, what, "", Math.round(w.at), back);
+      if (at === undefined && what === "limit")
+        // round the end
+        at = await searchIn(reading.id, what, "", back ? Math.ceil(reading.endsNs) + 1 : 0, back);
       setNone(at === undefined ? `nothing ${back ? "before" : "after"} this time` : undefined);
       if (at === undefined) return;
       if (what === "limit") moved.near(at, Math.min(NEAR, w.to - w.from));
@@ -171,13 +175,15 @@ function placeOf(f: Finding, go: (at: number) => void) {
   return atNs === undefined ? undefined : { name: stamp(atNs), go: () => go(atNs) };
 }
 
-const WIDEST = 332; // px, of the glass
+const FRAME = 24; // px, of the bezel
 
 /** The glass at the time that is looked at. */
 function Shown({ instant, tint, says }: { instant: Instant; tint: string | undefined; says: string }) {
-  const pitch = Math.max(1, Math.floor((WIDEST / (instant.glass.cols * CELL_COLS)) * 2) / 2);
+  const box = useRef<HTMLElement>(null);
+  const width = useWidth(box);
+  const pitch = Math.max(1, Math.floor(((width - FRAME) / (instant.glass.cols * CELL_COLS)) * 2) / 2);
   return (
-    <figure className={css.glass}>
+    <figure ref={box} className={css.glass}>
       <div className={css.bezel}>
         <Glass glass={instant.glass} tint={tint} pitch={pitch} name="The recorded module" />
       </div>

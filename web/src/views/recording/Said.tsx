@@ -16,6 +16,7 @@ export function Said({ recording, reading }: { recording: Recording; reading: Re
   const navigate = useNavigate();
   const [refused, setRefused] = useState<string>();
   const [taking, setTaking] = useState(false);
+  const misread = reading.findings.some((f) => f.code === "capture.halves"); // addresses are not what was meant
   const takeOver = async () => {
     setTaking(true);
     try {
@@ -58,7 +59,7 @@ export function Said({ recording, reading }: { recording: Recording; reading: Re
         {refused && <p role="alert">{refused}</p>}
       </div>
       <div className={css.acts}>
-        {reading.found && reading.likeliest !== reading.geometry && (
+        {reading.found && reading.likeliest !== reading.geometry && !misread && (
           <Quiet
             size="small"
             title="By the addresses that are written"

@@ -19,12 +19,15 @@ export function often(ns: number): string {
   return `${Number(value.toPrecision(4))} ${unit}`;
 }
 
-/** Round times within a window: steps of 1, 2 or 5 times a power of ten. */
-export function ticks(from: number, to: number, most: number): number[] {
+/** Round times within a window: steps of 1, 2 or 5 times a power of ten; each with its digits as far as the step needs them. */
+export function ticks(from: number, to: number, most: number): { at: number; says: string }[] {
   const rough = Math.max((to - from) / most, 1);
   const power = 10 ** Math.floor(Math.log10(rough));
   const step = power * ([1, 2, 5, 10].find((n) => n * power >= rough) ?? 10);
-  const out: number[] = [];
-  for (let t = Math.ceil(from / step) * step; t <= to; t += step) out.push(t);
+  const [unit, name] = to >= 1e9 ? [1e9, "s"] : to >= 1e6 ? [1e6, "ms"] : to >= 1e3 ? [1e3, "µs"] : [1, "ns"];
+  const digits = Math.max(0, Math.ceil(Math.log10(unit / step) - 1e-9));
+  const out: { at: number; says: string }[] = [];
+  for (let t = Math.ceil(from / step) * step; t <= to; t += step)
+    out.push({ at: t, says: `${(t / unit).toFixed(digits)} ${name}` });
   return out;
 }

@@ -12,10 +12,17 @@ export interface Window {
 /** The shortest time that fills the view, ns. */
 const SHORTEST = 40;
 
-/** How a window is moved over a recording that ends at some time; it begins with all of it. */
-export function useWindow(ends: number) {
+/** Which part of it a window shows before the first change. */
+const BEFORE = 0.03;
+
+/** How a window is moved over a recording in which things happen from a time to another; it begins with all of that. */
+export function useWindow(begins: number, ends: number) {
   const whole = Math.max(ends, SHORTEST);
-  const [w, setW] = useState<Window>({ from: 0, to: whole, at: ends }); // the glass shows the end;
+  const [w, setW] = useState<Window>({
+    from: Math.max(0, Math.min(begins - BEFORE * (whole - begins), whole - SHORTEST)),
+    to: whole,
+    at: ends, // the glass shows the end
+  });
   const bounded = useCallback(
     (from: number, to: number) => {
       const span = Math.min(Math.max(to - from, SHORTEST), whole);
