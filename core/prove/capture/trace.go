@@ -115,39 +115,38 @@ func (t *Trace) Moves(channel int) bool {
 	return slices.ContainsFunc(top, func(moved uint64) bool { return moved>>channel&1 == 1 })
 }
 
-// changes reads those of a block.
-func (t *Trace) changes(at int) ([]Change, error) {
-	n := min(blockChanges, t.n-at*blockChanges)
-	data := make([]byte, n*recordBytes)
-	if _, err := t.store.ReadAt(data, int64(at)*blockChanges*recordBytes); err != nil {
-		return nil, fmt.Errorf("reading a recording: %w", err)
-	}
-	out := make([]Change, n)
-	for i := range out {
-		out[i] = Change{time.Duration(binary.LittleEndian.Uint64(data[i*recordBytes:])), binary.LittleEndian.Uint64(data[i*recordBytes+8:])}
-	}
-	return out, nil
-}
-
 // cursor is a place among the changes, with the block that was read last.
 type cursor struct {
 	t     *Trace
 	block int
-	list  []Change
+	data  []byte
 }
 
-func (t *Trace) cursor() *cursor { return &cursor{t: t, block: -1} }
+func (t *Trace) cursor() *cursor {
+	return &cursor{t: t, block: -1, data: make([]byte, blockChanges*recordBytes)}
+}
+
+// read reads a block.
+func (c *cursor) read(block int) error {
+	if block == c.block {
+		return nil
+	}
+	n := min(blockChanges, c.t.n-block*blockChanges)
+	c.block = -1
+	if _, err := c.t.store.ReadAt(c.data[:n*recordBytes], int64(block)*blockChanges*recordBytes); err != nil {
+		return fmt.Errorf("reading a recording: %w", err)
+	}
+	c.block = block
+	return nil
+}
 
 // get returns a change by its index.
 func (c *cursor) get(i int) (Change, error) {
-	if at := i / blockChanges; at != c.block {
-		list, err := c.t.changes(at)
-		if err != nil {
-			return Change{}, err
-		}
-		c.block, c.list = at, list
+	if err := c.read(i / blockChanges); err != nil {
+		return Change{}, err
 	}
-	return c.list[i%blockChanges], nil
+	at := c.data[i%blockChanges*recordBytes:]
+	return Change{time.Duration(binary.LittleEndian.Uint64(at)), binary.LittleEndian.Uint64(at[8:])}, nil
 }
 
 // from is the index of the first change at a time or after it.
@@ -156,11 +155,13 @@ func (c *cursor) from(at time.Duration) (int, error) {
 	if b < 0 {
 		return 0, nil
 	}
-	if _, err := c.get(b * blockChanges); err != nil {
+	if err := c.read(b); err != nil {
 		return 0, err
 	}
-	i, _ := slices.BinarySearchFunc(c.list, at, func(one Change, at time.Duration) int { return int(min(max(one.At-at, -1), 1)) })
-	return b*blockChanges + i, nil
+	n := min(blockChanges, c.t.n-b*blockChanges)
+	return b*blockChanges + sort.Search(n, func(i int) bool {
+		return time.Duration(binary.LittleEndian.Uint64(c.data[i*recordBytes:])) >= at
+	}), nil
 }
 
 // before are the levels before a change.
