@@ -1,5 +1,5 @@
 import IconButton from "@mui/material/IconButton";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { searchIn, type Sought } from "../../api/recordings";
 import { Bare } from "../../ui/Bare";
 import { Copy } from "../../ui/Copy";
@@ -78,7 +78,7 @@ export function Bar({ id, found, limits, moved, step }: Props) {
           {limits === 1 ? "To the broken limit" : `To the next of ${limits} broken limits`}
         </Quiet>
       )}
-      <Search id={id} found={found} moved={moved} />
+      <Search id={id} found={found} at={w.at} look={moved.look} />
     </div>
   );
 }
@@ -90,15 +90,25 @@ const kinds: { id: Sought; title: string; hint: string }[] = [
 ];
 
 /** Looks for a text that is written, a byte, an address that is set. */
-function Search({ id, found, moved }: { id: string; found: boolean; moved: Moved }) {
+const Search = memo(function Search({
+  id,
+  found,
+  at: now,
+  look,
+}: {
+  id: string;
+  found: boolean;
+  at: number;
+  look: (ns: number) => void;
+}) {
   const [kind, setKind] = useState<Sought>("text");
   const [text, setText] = useState("");
   const [says, setSays] = useState<{ text: string; wrong?: boolean }>();
   if (!found) return null;
   const go = async (back: boolean) => {
     try {
-      const at = await searchIn(id, kind, text, Math.round(moved.w.at), back);
-      if (at !== undefined) moved.look(at);
+      const at = await searchIn(id, kind, text, Math.round(now), back);
+      if (at !== undefined) look(at);
       setSays({ text: at === undefined ? (back ? "not before" : "not after") : stamp(at) });
     } catch (e) {
       setSays({ text: reason(e), wrong: true });
@@ -151,4 +161,4 @@ function Search({ id, found, moved }: { id: string; found: boolean; moved: Moved
       </small>
     </span>
   );
-}
+});

@@ -1,21 +1,20 @@
+import { memo } from "react";
 import type { Channel, Reading } from "../../api/recordings";
 import { List } from "../../ui/List";
 import { Quiet } from "../../ui/Quiet";
 import { linkKinds } from "../../work/linkKinds";
-import { HEAD, LANE, WORDS } from "./lanes";
+import { HEAD, LANE, WORDS, wordsOf } from "./lanes";
 import css from "./ChannelList.module.css";
 
 interface Props {
   reading: Reading;
   shown: number[];
-  /** What stands above the first channel. */
-  words: string[];
   lines: Record<string, number>;
   setLines: (lines: Record<string, number>) => void;
 }
 
 /** The channels by name, each with the line that it carries: how sure that is, and another where somebody knows better. */
-export function ChannelList({ reading, shown, words, lines, setLines }: Props) {
+export const ChannelList = memo(function ChannelList({ reading, shown, lines, setLines }: Props) {
   const change = (channel: number, role: string) => {
     const next = Object.fromEntries(Object.entries(lines).filter(([r, c]) => c !== channel && r !== role));
     if (role !== "") next[role] = channel;
@@ -27,7 +26,7 @@ export function ChannelList({ reading, shown, words, lines, setLines }: Props) {
         <span>Channel</span>
         <span>Line</span>
       </li>
-      {words.map((w) => (
+      {wordsOf(reading).map((w) => (
         <li key={w} className={css.word} style={{ height: WORDS }}>
           {w}
         </li>
@@ -57,7 +56,7 @@ export function ChannelList({ reading, shown, words, lines, setLines }: Props) {
       })}
     </ul>
   );
-}
+});
 
 /** Why a channel is taken for its line. */
 function why(c: Channel): string {
@@ -69,7 +68,7 @@ function why(c: Channel): string {
 }
 
 /** What speaks for the lines that were found, and other ways to read the recording. */
-export function Because({ reading, setLines }: Pick<Props, "reading" | "setLines">) {
+export const Because = memo(function Because({ reading, setLines }: Pick<Props, "reading" | "setLines">) {
   return (
     <div className={css.because}>
       <p>{reading.because}</p>
@@ -83,4 +82,4 @@ export function Because({ reading, setLines }: Pick<Props, "reading" | "setLines
       ))}
     </div>
   );
-}
+});

@@ -11,6 +11,7 @@ import { usePart, type Drawn } from "./usePart";
 import type { Moved, Window } from "./useWindow";
 import css from "./Lanes.module.css";
 
+const LEAST = 4; // px, of an operation that is drawn
 const SNAP = 8; // px, to the edge beside the pointer
 
 interface Props {
@@ -238,7 +239,8 @@ function Wave({
 /** What the strobes mean: the characters that are written, and the instructions. */
 function Operations({ drawn, x, w, y }: Drawing) {
   const list = drawn?.part.operations ?? [];
-  if (drawn?.part.many)
+  const room = (w.to - w.from) / list.length; // about, of each
+  if (drawn?.part.many || x(w.from + room) < LEAST)
     return (
       <text className={css.many} x={6} y={y + 17}>
         too many operations to be named: look nearer
@@ -256,12 +258,12 @@ function Operations({ drawn, x, w, y }: Drawing) {
           o.atNs - (gap === Infinity ? (w.to - w.from) / 12 : gap),
         );
         const [left, right] = [x(begin), x(o.atNs)];
-        if (right < 0 || x(w.from) - left > 1e6) return null;
-        const room = right - left;
+        if (right < 0 || left > x(w.to)) return null;
+        const wide = right - left;
         return (
           <g key={o.index} className={css.word} data-data={o.rs || undefined} data-lost={o.lost || undefined}>
-            <rect x={left + 0.5} y={y + 2} width={Math.max(room - 1, 1)} height={WORDS - 5} rx={3} />
-            {room > 12 && (
+            <rect x={left + 0.5} y={y + 2} width={Math.max(wide - 1, 1)} height={WORDS - 5} rx={3} />
+            {wide > 12 && (
               <text x={(Math.max(left, 0) + right) / 2} y={y + 17}>
                 {o.short === " " ? "␣" : o.short}
               </text>
@@ -278,12 +280,12 @@ function Operations({ drawn, x, w, y }: Drawing) {
 }
 
 /** The bytes on the bus, or into the register. */
-function Bytes({ drawn, x, y }: Drawing) {
+function Bytes({ drawn, x, w, y }: Drawing) {
   return (
     <g>
       {(drawn?.part.bytes ?? []).map((b) => {
         const [left, right] = [x(b.fromNs), x(b.atNs)];
-        if (right < 0) return null;
+        if (right < 0 || left > x(w.to)) return null;
         return (
           <g
             key={b.atNs}

@@ -1,6 +1,6 @@
-import { useRef, type PointerEvent } from "react";
+import { memo, useRef, type PointerEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { partOf, type Reading } from "../../api/recordings";
+import { partOf, type Part, type Reading } from "../../api/recordings";
 import { drag } from "../../ui/drag";
 import { useWidth } from "../../ui/useWidth";
 import { stamp } from "./time";
@@ -41,12 +41,6 @@ export function Overview({ reading, moved }: { reading: Reading; moved: Moved })
       },
     });
   };
-  let d = "";
-  for (const c of data?.channels ?? []) {
-    for (const t of c.turns) d += `M${x(t).toFixed(1)} 8V${HEIGHT - 8}`;
-    for (let i = 0; i + 1 < c.busy.length; i += 2)
-      d += `M${x(((c.busy[i] ?? 0) + (c.busy[i + 1] ?? 0)) / 2).toFixed(1)} 8V${HEIGHT - 8}`;
-  }
   return (
     <div
       ref={box}
@@ -55,10 +49,7 @@ export function Overview({ reading, moved }: { reading: Reading; moved: Moved })
       onPointerDown={onPointerDown}
     >
       <svg width={width} height={HEIGHT} role="img" aria-label={`The whole recording, ${stamp(whole)}`}>
-        <path className={css.action} d={d} />
-        {reading.broken.map((b, i) => (
-          <path key={i} className={css.broken} d={`M${x(b.atNs).toFixed(1)} 0V${HEIGHT}`} />
-        ))}
+        <Action data={data} reading={reading} whole={whole} width={width} />
         <rect
           className={css.seen}
           x={x(w.from) + 0.5}
@@ -72,3 +63,31 @@ export function Overview({ reading, moved }: { reading: Reading; moved: Moved })
     </div>
   );
 }
+
+/** Where something happens, and which limits are broken; it is drawn anew when the width changes, not when one looks elsewhere. */
+const Action = memo(function Action({
+  data,
+  reading,
+  whole,
+  width,
+}: {
+  data: Part | undefined;
+  reading: Reading;
+  whole: number;
+  width: number;
+}) {
+  const x = (ns: number) => Math.round((ns / whole) * width * 2) / 2;
+  const seen = new Set<number>();
+  for (const c of data?.channels ?? []) {
+    for (const t of c.turns) seen.add(x(t));
+    for (let i = 0; i + 1 < c.busy.length; i += 2) seen.add(x(((c.busy[i] ?? 0) + (c.busy[i + 1] ?? 0)) / 2));
+  }
+  const broken = new Set(reading.broken.map((b) => x(b.atNs)));
+  const lines = (at: Set<number>, from: number, to: number) => [...at].map((px) => `M${px} ${from}V${to}`).join("");
+  return (
+    <>
+      <path className={css.action} d={lines(seen, 8, HEIGHT - 8)} />
+      <path className={css.broken} d={lines(broken, 0, HEIGHT)} />
+    </>
+  );
+});

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { importBench } from "../../api/client";
 import { fileOf, files, learntBench, type Reading } from "../../api/recordings";
@@ -12,7 +12,7 @@ import { lasting } from "./time";
 import css from "./Said.module.css";
 
 /** What the recording is of, in a line, and what can be made of it. */
-export function Said({ recording, reading }: { recording: Recording; reading: Reading }) {
+export const Said = memo(function Said({ recording, reading }: { recording: Recording; reading: Reading }) {
   const navigate = useNavigate();
   const [refused, setRefused] = useState<string>();
   const [taking, setTaking] = useState(false);
@@ -101,4 +101,4 @@ export function Said({ recording, reading }: { recording: Recording; reading: Re
       </div>
     </header>
   );
-}
+});

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Reading } from "../../api/recordings";
 import { Bare } from "../../ui/Bare";
 import { time } from "../../ui/numbers";
@@ -5,7 +6,15 @@ import { lasting, stamp } from "./time";
 import css from "./Stood.module.css";
 
 /** The screens that stood on the glass, one after the other, each with when it came and what that took. */
-export function Stood({ reading, at, look }: { reading: Reading; at: number; look: (ns: number) => void }) {
+export const Stood = memo(function Stood({
+  reading,
+  at,
+  look,
+}: {
+  reading: Reading;
+  at: number;
+  look: (ns: number) => void;
+}) {
   const { stood } = reading;
   if (stood.length === 0) return null;
   const current = stood.findLastIndex((s) => s.fromNs <= at);
@@ -39,4 +48,4 @@ export function Stood({ reading, at, look }: { reading: Reading; at: number; loo
       </ul>
     </section>
   );
-}
+});

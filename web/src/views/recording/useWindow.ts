@@ -12,6 +12,9 @@ export interface Window {
 /** The shortest time that fills the view, ns. */
 const SHORTEST = 40;
 
+/** From how near something is looked at, ns at most. */
+const NEAR = 200_000;
+
 /** Which part of it a window shows before the first change. */
 const BEFORE = 0.03;
 
@@ -43,8 +46,11 @@ export function useWindow(begins: number, ends: number) {
           return { ...w, at: t, ...(seen ? {} : bounded(t - span / 2, t + span / 2)) };
         }),
       /** Looks at a time from so near that what happens there is seen. */
-      near: (at: number, span: number) =>
-        setW((w) => ({ ...w, at: Math.round(at), ...bounded(at - span / 2, at + span / 2) })),
+      near: (at: number) =>
+        setW((w) => {
+          const half = Math.min(NEAR, w.to - w.from) / 2;
+          return { ...w, at: Math.round(at), ...bounded(at - half, at + half) };
+        }),
       zoom: (factor: number, round?: number) =>
         setW((w) => {
           const pivot = round ?? Math.min(Math.max(w.at, w.from), w.to);
