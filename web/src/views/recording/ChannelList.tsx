@@ -1,6 +1,7 @@
 import { memo } from "react";
 import type { Channel, Reading } from "../../api/recordings";
 import { List } from "../../ui/List";
+import { Term } from "../../ui/Term";
 import { Quiet } from "../../ui/Quiet";
 import { linkKinds } from "../../work/linkKinds";
 import { HEAD, LANE, WORDS, wordsOf } from "./lanes";
@@ -23,7 +24,9 @@ export const ChannelList = memo(function ChannelList({ reading, shown, lines, se
   return (
     <ul className={css.list} aria-label="Channels">
       <li className={css.head} style={{ height: HEAD }}>
-        <span>Channel</span>
+        <span>
+          <Term of="channel">Channel</Term>
+        </span>
         <span>Line</span>
       </li>
       {wordsOf(reading).map((w) => (
