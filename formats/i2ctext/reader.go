@@ -54,7 +54,6 @@ type Reader struct {
 	line    int
 	table   *table // of a table's columns; nil for other lists
 	address int    // of the table's transaction; −1: none is open
-	events  []event
 	held    *event // a byte whose acknowledge may come in the next line
 	open    bool   // a transaction is
 	queue   []capture.Change

@@ -57,13 +57,6 @@ func codes(list []finding.Finding) (out []string) {
 	return out
 }
 
-// moved is a recording with one of its changes at another time.
-func moved(list []capture.Change, i int, by time.Duration) []capture.Change {
-	out := slices.Clone(list)
-	out[i].At += by
-	return out
-}
-
 // later is a recording of which all from a change on comes later, or earlier.
 func later(list []capture.Change, i int, by time.Duration) []capture.Change {
 	out := slices.Clone(list)
