@@ -1,6 +1,7 @@
 package replay
 
 import (
+	"maps"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -82,14 +83,16 @@ func shown(t *testing.T, f *capture.Found, geometry string, list []capture.Chang
 	return r, rows
 }
 
-// TestInverted finds lines that are upside down: one of them, or all; what is replayed is the same.
+// TestInverted finds lines that are upside down: some one of them, or all; what is replayed is the same.
 func TestInverted(t *testing.T) {
 	for _, kind := range link.Kinds {
 		r := rand.New(rand.NewPCG(30, 1))
 		list, at := recorded(t, r, kind, 0)
 		masks := []uint64{1<<12 - 1}
-		for _, c := range at {
-			masks = append(masks, 1<<c)
+		for i, role := range slices.Sorted(maps.Keys(at)) {
+			if i%3 == int(kind[0])%3 { // each third line: of eight lines they are many
+				masks = append(masks, 1<<at[role])
+			}
 		}
 		for _, mask := range masks {
 			over := capturetest.Inverted(list, mask)
