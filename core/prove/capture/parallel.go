@@ -300,3 +300,26 @@ func surely(list []assignment) map[Role]float64 {
 	}
 	return out
 }
+
+// Weigh is how much likelier the first changes of a recording are by lines that were found than by chance, as a logarithm; 0 for a bus or a register.
+func (f *Found) Weigh(list []Change) float64 {
+	if f.Kind != link.Parallel4 && f.Kind != link.Parallel8 || !f.Lines.Has("E", "RS") {
+		return 0
+	}
+	a := assignment{e: f.Lines["E"], rs: f.Lines["RS"], rw: f.Lines.channel("RW"), width: 4}
+	if f.Kind == link.Parallel8 {
+		a.width = 8
+	}
+	for i := range a.width {
+		if a.data[i] = f.Lines.channel(dataRole(i)); a.data[i] < 0 {
+			return 0
+		}
+	}
+	strobes := strobesOf(inverted(list[:min(len(list), lookedAt)], f.Invert), a.e)
+	if a.width == 4 {
+		a.through(strobes)
+	} else {
+		a.weigh(exchanges(strobes, 8, 0))
+	}
+	return a.beyondChance()
+}

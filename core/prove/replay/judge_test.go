@@ -113,6 +113,7 @@ func TestPlanted(t *testing.T) {
 	}{
 		{"nothing", four, 0, ""}, {"nothing on a bus", bus, 0, ""},
 		{"E is high for 100 ns", later(four, falls[nth], four[rises[nth]].At+100-four[falls[nth]].At), four[rises[nth]].At, "timing.pw-eh"},
+		{"E is high for 40 ns", later(four, falls[nth], four[rises[nth]].At+40-four[falls[nth]].At), four[rises[nth]].At, "timing.pw-eh"},
 		{"a byte comes during the clear", later(four, early, -time.Millisecond), next - time.Millisecond, "timing.while-busy"},
 		{"the clock is low for 3 µs", later(bus, inByte, -time.Duration(int(bus[inByte].At-bus[inByte-1].At))+3*time.Microsecond), bus[inByte].At, "capture.t-low"},
 		{"the clock is high for 2 µs", later(bus, clockFalls[0], bus[inByte].At+2000-bus[clockFalls[0]].At), bus[clockFalls[0]].At, "capture.t-high"},

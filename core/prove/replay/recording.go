@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"time"
 
 	"slatebell/core/bench"
@@ -38,7 +39,8 @@ type Recording struct {
 	Broken error           // why no more of it is read; nil where it is read to its end
 
 	open     Opener
-	first    []capture.Change
+	raw      []capture.Change   // its first changes, disturbances with them
+	first    []capture.Change   // without them
 	shortest [][2]time.Duration // pulses that are no disturbances
 	step     time.Duration      // how far apart two times are at least
 	untimed  bool               // its times are made up
@@ -69,10 +71,9 @@ func Open(open Opener) (*Recording, error) {
 		r.step = figures(raw)
 	}
 	r.shortest = capture.Shortest(raw, len(r.Names))
-	if source, err = open(); err != nil {
-		return nil, err
-	}
-	r.first = r.begins(capture.NewQuiet(source, r.shortest))
+	r.raw = raw
+	begun := capture.Memory{Names: r.Names, List: raw}
+	r.first = r.begins(capture.NewQuiet(begun.Source(), r.shortest))
 	return r, nil
 }
 
@@ -111,6 +112,24 @@ func (r *Recording) Find(given capture.Lines) error {
 	if len(r.Found) == 0 {
 		return ErrNoLines
 	}
+	return r.meant()
+}
+
+// meant leaves the short pulses of E in where these make more sense than without: the host meant them, and they are to be judged.
+func (r *Recording) meant() error {
+	f := &r.Found[0]
+	e, bare := f.Lines["E"]
+	if !bare || r.raw == nil {
+		return nil
+	}
+	shortest := slices.Clone(r.shortest)
+	shortest[e] = [2]time.Duration{}
+	source := capture.Memory{Names: r.Names, List: r.raw}
+	with := r.begins(capture.NewQuiet(source.Source(), shortest))
+	if f.Weigh(with) <= f.Weigh(r.first) {
+		return nil
+	}
+	r.first, r.shortest = with, shortest
 	return nil
 }
 

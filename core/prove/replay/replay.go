@@ -5,14 +5,14 @@ import (
 	"io"
 	"time"
 
+	"periph.io/x/conn/v3/physic"
+
 	"slatebell/core/finding"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/capture"
 	"slatebell/core/wire/link"
 	"slatebell/core/wire/rig"
-
-	"periph.io/x/conn/v3/physic"
 )
 
 // Operation is one that was recorded.
@@ -25,39 +25,58 @@ type Operation struct {
 	opened link.Pins // RS and R/W at its first strobe
 }
 
-// Replay is a recording as it is played into a module.
-type Replay struct {
-	Operations   []Operation
-	Traffic      []capture.Byte // on the bus or into the register, for whatever device; the first of them
+// Sent is what came by the wires.
+type Sent struct {
+	Operations   []Operation    // that the controllers took, the first mostOperations of them
+	Traffic      []capture.Byte // on the bus or into the register, for whatever device; as many
 	Disturbances int            // pulses that were left out
 	Bytes        int            // for the module, on the bus or into the register
 	Refused      int            // of these, not acknowledged
 	Within       bool           // the recording begins after the initialisation
 	Untimed      bool           // its times are made up
 	Ends         time.Duration
-	Watch        func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
+}
 
-	module  module.Module
-	link    link.Link
-	found   *capture.Found
-	rig     *rig.Rig
-	others  []*rig.Rig    // the same module with other oscillators: the slowest, then a typical one, where these are not its own
-	origin  time.Duration // since power-up, when the recording begins
-	wires   capture.Wires
+// Replay is a recording as it is played into a module. Make it with NewReplay.
+type Replay struct {
+	Sent
+	Watch func(at time.Duration, p link.Pins) // is told whenever the header's pins change; may be nil
+
+	module module.Module
+	link   link.Link
+	found  *capture.Found
+	wires  capture.Wires
+	rigs
+	taken
+	past
+	fill *filler           // where a line was not recorded; else nil
+	pace *pace             // of a bus; nil for others
+	step time.Duration     // how far apart two times of the recording are at least; 0: not known
+	more []finding.Finding // beside those of the rig
+}
+
+// rigs are the module, and the same with other oscillators.
+type rigs struct {
+	rig    *rig.Rig
+	others []*rig.Rig    // the slowest first, then a typical one, where these are not its own
+	origin time.Duration // since power-up, when the recording begins
+}
+
+// taken is what stands on the header, and what of it the controllers have taken.
+type taken struct {
 	width   int // data lines that reach the header
 	skip    int // strobes of a byte whose first half was not recorded
 	pins    link.Pins
-	high    [2]byte
-	opened  [2]link.Pins
+	high    [2]byte      // first halves of bytes, by controller
+	opened  [2]link.Pins // RS and R/W at their strobes
 	strobes int
-	step    time.Duration     // how far apart two times of the recording are at least; 0: not known
-	pace    *pace             // of a bus; nil for others
-	halves  [2][]half         // of bytes on four lines, by controller
-	kept    []rig.Moment      // of each momentEach operations, before them
-	lights  []light           // when the backlight was switched
-	more    []finding.Finding // beside those of the rig
+	halves  [2][]half // of bytes on four lines
+}
 
-	fill *filler // where a line was not recorded; else nil
+// past is what the module was like before.
+type past struct {
+	kept   []rig.Moment // of each momentEach operations, before them
+	lights []light      // when the backlight was switched
 }
 
 // light is the backlight from a time on.
@@ -84,8 +103,7 @@ func NewReplay(f *capture.Found, m module.Module, first []capture.Change) (*Repl
 	if err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
-	r := &Replay{module: m, link: l, skip: f.From, found: f, wires: capture.NewWires(f, coder, first), width: coder.Width(), origin: hd44780.WaitAt3V}
-	r.fill = newFiller(f)
+	r := &Replay{module: m, link: l, found: f, wires: capture.NewWires(f, coder, first), fill: newFiller(f), rigs: rigs{origin: hd44780.WaitAt3V}, taken: taken{skip: f.From, width: coder.Width()}}
 	if r.rig, err = rig.New(m, l); err != nil {
 		return nil, fmt.Errorf("replaying: %w", err)
 	}
