@@ -202,7 +202,10 @@ func TestRecording(t *testing.T) {
 	p.choose(fmt.Sprintf("Line of D%d", lines["D4"]), "")
 	until(p, fmt.Sprintf(lineOf, lines["D4"]), "D4")
 
-	// Another view and back: it is there again. Then it is saved.
+	// Another view and back, and the page loaded anew: it is there again. Then it is saved.
+	p.settle()
+	p.do(chromedp.Reload(), chromedp.WaitVisible(lanes))
+	until(p, recGlass, rowsOf(capturetest.Demo...))
 	p.do(chromedp.Click(`//nav//a[contains(., "Run")]`), chromedp.WaitVisible(`[aria-label=Registers]`), chromedp.Click(`//nav//a[contains(., "Recording")]`), chromedp.WaitVisible(lanes))
 	dir := p.downloads()
 	for file, holds := range map[string]string{"operations.csv": "time_us,rs,rw,value,enable,meaning", "recording.vcd": "$timescale 1 ns", "recording.csv": "time [s],D0,D1", "recording.zip": "PK"} {

@@ -130,7 +130,7 @@ func TestErrors(t *testing.T) {
 		{"", "sequence --address 0x50", 2, "0x20–0x27 (PCF8574) or 0x38–0x3F (PCF8574A)"},
 		{"", "sequence --address x", 2, "address \"x\"; expected 0x20–0x27"},
 		{"", "sequence --link smoke", 2, "expected backpack, parallel4, parallel8 or shift"},
-		{"", "sequence --format xml", 2, "expected csv, hex, json or vcd"},
+		{"", "sequence --format xml", 2, "expected csv, hex, json, vcd, changes or session"},
 		{"", "sequence stray", 2, "unexpected argument \"stray\""},
 		{"", "sequence --nope", 2, "slatebell sequence --help lists the flags"},
 		{"", "polish", 2, "\"polish\" is no command"},

@@ -12,15 +12,25 @@ export interface HeldRecording {
   open?: boolean;
 }
 
-/** One a bench, for as long as the page is open, so that it is there again after another view. */
-const held = new Map<number, HeldRecording>();
+/** One a bench, for as long as the tab is open, so that it is there again after another view, or when the page is loaded anew. */
+const held = new Map<number, HeldRecording | undefined>();
 const watchers = new Set<() => void>();
+const placeOf = (bench: number) => `slatebell-recording-${bench}`;
 
 /** Holds a recording for a bench, or none any more. */
 export function holdRecording(bench: number, to: HeldRecording | undefined): void {
-  if (to) held.set(bench, to);
-  else held.delete(bench);
+  held.set(bench, to);
+  if (to) sessionStorage.setItem(placeOf(bench), JSON.stringify(to));
+  else sessionStorage.removeItem(placeOf(bench));
   watchers.forEach((tell) => tell());
+}
+
+function heldFor(bench: number): HeldRecording | undefined {
+  if (!held.has(bench)) {
+    const kept = sessionStorage.getItem(placeOf(bench));
+    held.set(bench, kept === null ? undefined : (JSON.parse(kept) as HeldRecording));
+  }
+  return held.get(bench);
 }
 
 const watch = (changed: () => void) => {
@@ -30,4 +40,4 @@ const watch = (changed: () => void) => {
 
 /** The recording that is held for a bench. */
 export const useHeldRecording = (bench: number): HeldRecording | undefined =>
-  useSyncExternalStore(watch, () => held.get(bench));
+  useSyncExternalStore(watch, () => heldFor(bench));

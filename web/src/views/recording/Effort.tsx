@@ -7,8 +7,12 @@ export function Effort({ reading: r }: { reading: Reading }) {
   const rows: [string, string, string][] = [
     ["Operations", r.recorded.operations.toLocaleString("en"), r.cheapest.operations.toLocaleString("en")],
     ["Bytes on the wire", r.recorded.bytes.toLocaleString("en"), r.cheapest.bytes.toLocaleString("en")],
-    ["Time", time(r.recorded.us), time(r.cheapest.us)],
-    ["Such screens a second", r.recorded.perSecond.toFixed(1), r.cheapest.perSecond.toFixed(1)],
+    ["Time", r.recorded.us > 0 ? time(r.recorded.us) : "not recorded", time(r.cheapest.us)],
+    [
+      "Such screens a second",
+      r.recorded.perSecond > 0 ? r.recorded.perSecond.toFixed(1) : "–",
+      r.cheapest.perSecond.toFixed(1),
+    ],
   ];
   const n = r.needless;
   const needless: [number, string][] = [
@@ -50,9 +54,12 @@ export function Effort({ reading: r }: { reading: Reading }) {
               <b>{count.toLocaleString("en")}</b> {what}
             </li>
           ))}
-        <li>
-          <b>{time(n.waitsUs)}</b> of waits beyond what link and controller need
-        </li>
+        {n.waitsUs > 0 && (
+          <li>
+            <b>{time(n.waitsUs)}</b> of waits beyond what link and controller need
+          </li>
+        )}
+        {n.waitsUs === 0 && needless.every(([count]) => count === 0) && <li>Nothing that could be seen.</li>}
       </ul>
       <h3>Modules that keep up</h3>
       <ul>

@@ -58,11 +58,13 @@ function Read({ recording, reading }: { recording: Recording; reading: Reading }
   const step = useCallback(
     (what: "operation" | "edge" | "limit", back: boolean) => {
       const go = async () => {
-        const now = Math.round(atRef.current);
+        const began = atRef.current;
+        const now = Math.round(began);
         let at = await searchIn(reading.id, what, "", now, back);
         if (at === undefined && what === "limit")
           // round the end
           at = await searchIn(reading.id, what, "", back ? Math.ceil(reading.endsNs) + 1 : 0, back);
+        if (atRef.current !== began) return; // one looks elsewhere by now
         setNone(at === undefined ? `nothing ${back ? "before" : "after"} this time` : undefined);
         if (at === undefined) return;
         if (what === "limit") near(at);
