@@ -122,6 +122,8 @@ type shiftReader struct {
 	value              byte
 	bits               int
 	whole, badly       int // latches after eight clocks, and after another number
+	missed             int // that must have been between two samples: more clocks came after eight
+	clocked            time.Duration
 	values             counts
 }
 
@@ -143,6 +145,11 @@ func (s *shiftReader) take(c Change) (out Byte, ok bool) {
 		out, ok, s.bits = Byte{At: c.At, Value: s.value, Ack: true}, true, 0
 	}
 	if rises(s.clock) {
+		if s.bits == 8 && !ok {
+			out, ok, s.bits = Byte{At: s.clocked, Value: s.value, Ack: true}, true, 0
+			s.missed++
+		}
+		s.clocked = c.At
 		s.value <<= 1
 		if c.Levels>>s.data&1 == 1 { // set before, in the same sample at the latest
 			s.value |= 1

@@ -7,6 +7,7 @@ type Wires struct {
 	found *Found
 	coder *link.Coder
 	take  func(Change) (Byte, bool) // of a bus or a register; nil: the channels are the header's lines
+	shift *shiftReader              // of a register
 
 	address uint8 // of the transaction, 0 where its beginning was not recorded
 	reads   bool
@@ -22,10 +23,18 @@ func NewWires(f *Found, c *link.Coder, first []Change) Wires {
 		bus := busAt(inverted(first, f.Invert), f.Lines[SDA], f.Lines[SCL])
 		w.take = bus.take
 	case link.ShiftReg:
-		register := shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
-		w.take = register.take
+		w.shift = &shiftReader{data: f.Lines[Data], clock: f.Lines[Clock], latch: f.Lines[Latch]}
+		w.take = w.shift.take
 	}
 	return w
+}
+
+// Missed is how many rises of a register's latch lie between two samples, by the clocks that came.
+func (w *Wires) Missed() int {
+	if w.shift == nil {
+		return 0
+	}
+	return w.shift.missed
 }
 
 // Bare reports whether the channels are the header's lines themselves, so that what is between their edges is what the module sees.

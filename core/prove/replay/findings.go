@@ -96,6 +96,11 @@ func (r *Replay) Findings() (out []finding.Finding) {
 			Fix: "Record from before the host is switched on or reset, to see all of it.",
 		})
 	}
+	if n := r.wires.Missed(); n > 0 {
+		out = append(out, finding.Finding{
+			Code: "capture.latch", Severity: finding.Note, What: fmt.Sprintf("%d rises of the latch lie between two samples: they are taken to come after each eight clocks.", n), Fix: "Record at a higher rate.",
+		})
+	}
 	if unseen := r.unseen(); len(unseen) > 0 {
 		out = append(out, finding.Finding{
 			Code: "capture.coarse", Severity: finding.Note, What: fmt.Sprintf("Samples lie %s apart: whether %s kept cannot be seen, nor pulses between two samples.", rig.Duration(r.step), say.List(unseen)+areKept(len(unseen))),

@@ -214,7 +214,11 @@ func (r *Replay) Take(c capture.Change) {
 		r.guess(c.At, p)
 		return
 	}
-	r.drive(c.At, p)
+	at := c.At
+	if came { // a byte that no latch was seen after came earlier
+		at = r.wires.Last.At
+	}
+	r.drive(at, p)
 }
 
 // drive puts levels on the module's header.
