@@ -50,7 +50,7 @@ type Comparison struct {
 // Of comparing (ours): how far two lists may differ, how much likelier a cause is by each operation that it explains, how many such a broken limit
 // counts for, and how many causes are told.
 const (
-	mostEdits    = 1500
+	mostEdits    = 800
 	eachEdit     = 5.0
 	eachLimit    = 4
 	mostCauses   = 8

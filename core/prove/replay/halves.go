@@ -6,6 +6,7 @@ import (
 
 	"slatebell/core/finding"
 	"slatebell/core/prove/capture"
+	"slatebell/core/say"
 	"slatebell/core/wire/rig"
 )
 
@@ -24,7 +25,7 @@ func (r *Replay) outOfStep() (out []finding.Finding) {
 		for k := range list {
 			plain[k] = list[k].Half
 		}
-		for n, k := range capture.Alone(plain) {
+		for _, k := range capture.Alone(plain) {
 			if k+2 >= len(list) || list[k+1].opens { // the controller reads on in step, or nothing comes after
 				continue
 			}
@@ -32,11 +33,8 @@ func (r *Replay) outOfStep() (out []finding.Finding) {
 			for j := k + 1; j < len(list) && !list[j].opens; j += 2 {
 				misread++
 			}
-			if n > 0 && misread == 0 {
-				continue
-			}
 			out = append(out, at(list[k].at, finding.Finding{
-				Code: "capture.halves", Severity: finding.Error, What: fmt.Sprintf("The halves of bytes are out of step from %s on: one comes without its other. The controller misreads %d bytes.", rig.Duration(list[k].at), misread),
+				Code: "capture.halves", Severity: finding.Error, What: fmt.Sprintf("The halves of bytes are out of step from %s on: one comes without its other. The controller misreads %d %s.", rig.Duration(list[k].at), misread, say.Plural(misread, "byte")),
 				Why: "On four lines a byte comes in two strobes; a strobe that is lost, or one too many, turns high and low halves over from there on.", Fix: "Initialise the module anew: three times 0011 on D7 to D4 bring it in step. Then look for what drops or adds a strobe: a long wire, a poor ground, a reset of the host alone.",
 				Source: "HD44780U data sheet, ADE-207-272(Z), figure 24",
 			}))

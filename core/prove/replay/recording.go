@@ -112,25 +112,24 @@ func (r *Recording) Find(given capture.Lines) error {
 	if len(r.Found) == 0 {
 		return ErrNoLines
 	}
-	return r.meant()
+	r.meant()
+	return nil
 }
 
 // meant leaves the short pulses of E in where these make more sense than without: the host meant them, and they are to be judged.
-func (r *Recording) meant() error {
+func (r *Recording) meant() {
 	f := &r.Found[0]
 	e, bare := f.Lines["E"]
-	if !bare || r.raw == nil {
-		return nil
+	if !bare {
+		return
 	}
 	shortest := slices.Clone(r.shortest)
 	shortest[e] = [2]time.Duration{}
 	source := capture.Memory{Names: r.Names, List: r.raw}
 	with := r.begins(capture.NewQuiet(source.Source(), shortest))
-	if f.Weigh(with) <= f.Weigh(r.first) {
-		return nil
+	if f.Weigh(with) > f.Weigh(r.first) {
+		r.first, r.shortest = with, shortest
 	}
-	r.first, r.shortest = with, shortest
-	return nil
 }
 
 // Size is the likeliest size of the module, by the first changes.

@@ -176,9 +176,6 @@ func (s *Shelf) read(k *kept, req *ReadingRequest, tell fault.Watch) (*Reading, 
 	}
 	next := &reading{id: id, store: store, trace: capture.NewTrace(store), given: given, display: m.Display}
 	out, err := next.play(k, req.Size, tell)
-	if err == nil {
-		err = next.trace.Close()
-	}
 	if err != nil {
 		next.close()
 		return nil, err
@@ -241,6 +238,9 @@ func (r *reading) play(k *kept, size string, tell fault.Watch) (*Reading, error)
 		return nil, answer.Refused(err)
 	}
 	k.tell = nil
+	if err := r.trace.Close(); err != nil {
+		return nil, err
+	}
 	return out, r.judge(k)
 }
 
@@ -258,6 +258,9 @@ func (r *reading) unread(k *kept, why error) error {
 			break // the end, or where it is broken
 		}
 		r.trace.Add(c)
+	}
+	if err := r.trace.Close(); err != nil {
+		return err
 	}
 	r.channels(k, nil)
 	r.begins()
