@@ -57,10 +57,8 @@ func parallels(list []Change, channels int, moving []int, given Lines, floor flo
 		if c := a.second(list, moving, given); c >= 0 {
 			f.Lines["E2"], f.Sure["E2"] = c, f.Sure["E"]
 		}
-		for _, c := range moving {
-			if !f.Lines.names(c) {
-				f.Score -= leftOver
-			}
+		if f.Lines.Has("E2") { // which is not left over
+			f.Score += leftOver
 		}
 		out = append(out, f)
 	}
@@ -212,6 +210,7 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 	if without != (lack{}) {
 		needed--
 	}
+	leastLeft := float64(max(0, len(moving)-width-otherLines)) // whatever the assignment
 	for _, e := range candidates {
 		strobes, others := strobed[e], beside(e, channels, moving, needed)
 		if len(strobes) < strobesLeast || len(others) < needed {
@@ -219,25 +218,28 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 		}
 		for from := range 8 / width {
 			of := exchanges(strobes, width, from)
-			got := seek(of, others, given, e, width, from, least+chance*counted(of), without)
+			got := seek(of, others, given, e, width, from, least+chance*counted(of)+leftOver*leastLeft, without)
 			if len(got) == 0 {
 				continue
 			}
-			least = math.Max(least, got[0].beyondChance())
-			best = append(best, framedAll(got, list)...)
+			best = append(best, framedAll(got, list, moving)...)
+			least = math.Max(least, got[0].whole())
 		}
 	}
 	slices.SortStableFunc(best, likelier)
 	if width == 4 && without == (lack{}) && (len(best) == 0 || best[0].beyondChance() < plain*best[0].bytes) {
 		for _, e := range candidates {
 			if others := beside(e, channels, moving, needed); len(others) >= needed {
-				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list)...)
+				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list, moving)...)
 			}
 		}
 		slices.SortStableFunc(best, likelier)
 	}
 	return best[:min(len(best), keptMost)]
 }
+
+// otherLines are E, RS and R/W.
+const otherLines = 3
 
 func likelier(a, b assignment) int { return cmp.Compare(b.whole(), a.whole()) }
 
@@ -256,16 +258,27 @@ func beside(e, channels int, moving []int, needed int) (out []int) {
 	return out
 }
 
-// framedAll are assignments with one E, with what its pulses say of them.
-func framedAll(of []assignment, list []Change) []assignment {
+// framedAll are assignments with one E, the likeliest first, with what its pulses say of them, and the channels that are left over.
+func framedAll(of []assignment, list []Change, moving []int) []assignment {
 	if len(of) == 0 {
 		return nil
 	}
 	frame := of[0].frame(list)
 	for i := range of {
-		of[i].framed = frame
+		of[i].framed = frame - leftOver*float64(of[i].left(moving))
 	}
+	slices.SortStableFunc(of, likelier)
 	return of
+}
+
+// left is how many channels change that an assignment has no line for.
+func (a *assignment) left(moving []int) (n int) {
+	for _, c := range moving {
+		if c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) {
+			n++
+		}
+	}
+	return n
 }
 
 // surely is how sure each line of the best assignment is: the part of what is likely that agrees with it.

@@ -1,6 +1,10 @@
 package capture
 
-import "slatebell/core/wire/link"
+import (
+	"time"
+
+	"slatebell/core/wire/link"
+)
 
 // Wires are the levels of a header by those of the channels of a recording. Make them with NewWires.
 type Wires struct {
@@ -27,6 +31,17 @@ func NewWires(f *Found, c *link.Coder, first []Change) Wires {
 		w.take = w.shift.take
 	}
 	return w
+}
+
+// Rest is what stands on the header's pins at the end of a recording where a register's last byte came whole and its latch lies between two samples, and
+// since when; ok is false elsewhere.
+func (w *Wires) Rest() (at time.Duration, p link.Pins, ok bool) {
+	if w.shift == nil || w.shift.bits != 8 || w.shift.missed == 0 {
+		return 0, 0, false
+	}
+	w.shift.bits = 0
+	w.shift.missed++
+	return w.shift.clocked, w.coder.Levels(link.Word(w.shift.value)), true
 }
 
 // Missed is how many rises of a register's latch lie between two samples, by the clocks that came.

@@ -178,6 +178,9 @@ func (r *Replay) Play(source capture.Source, until time.Duration) error {
 	for {
 		c, err := source.Next()
 		if err == io.EOF {
+			if at, p, ok := r.wires.Rest(); ok {
+				r.drive(at, p)
+			}
 			return nil
 		}
 		if err != nil {
