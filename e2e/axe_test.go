@@ -294,7 +294,7 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 	seen := map[string]bool{}
 	for i, v := range visits {
 		p.do(chromedp.EmulateViewport(1280, 800))
-		eval[any](p, `(() => { localStorage.clear(); localStorage.setItem("mui-mode", "dark"); return 0 })()`)
+		eval[any](p, `(() => { localStorage.clear(); sessionStorage.clear(); localStorage.setItem("mui-mode", "dark"); return 0 })()`)
 		p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
 		if strings.Count(v.path, "/") > 3 {
 			p.do(chromedp.WaitVisible(`canvas[role="img"]`))

@@ -303,7 +303,7 @@ func outputs(bytes []byte) (f Found, ok bool) {
 	if len(list) == 0 {
 		return f, false
 	}
-	best := assigned(list, 8, movingOf(list, 8), Lines{}, 4, math.Inf(-1), lack{})
+	best := assigned(list, changesOf(list, 8), movingOf(list, 8), Lines{}, 4, math.Inf(-1), lack{})
 	if len(best) == 0 {
 		return f, false
 	}

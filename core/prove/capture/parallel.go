@@ -3,6 +3,7 @@ package capture
 import (
 	"cmp"
 	"math"
+	"math/bits"
 	"slices"
 	"strconv"
 
@@ -11,13 +12,13 @@ import (
 
 // parallels are the ways to see four or eight data lines in channels.
 func parallels(list []Change, channels int, moving []int, given Lines, floor float64) (out []Found) {
-	widths := []int{4, 8}
+	widths, changes := []int{4, 8}, changesOf(list, channels)
 	bests := map[int][]assignment{}
 	explained := false
 	for _, width := range widths {
-		best := assigned(list, channels, moving, given, width, floor, lack{})
+		best := assigned(list, changes, moving, given, width, floor, lack{})
 		bests[width] = best
-		explained = explained || len(best) > 0 && best[0].beyondChance() >= plain*best[0].bytes && best[0].explains(list, moving) && !best[0].stands(moving)
+		explained = explained || len(best) > 0 && best[0].beyondChance() >= plain*best[0].bytes && best[0].left(changes, moving) == 0 && !best[0].stands(moving)
 	}
 	for _, width := range widths {
 		best := bests[width]
@@ -26,7 +27,7 @@ func parallels(list []Change, channels int, moving []int, given Lines, floor flo
 				if without.data > 0 && !math.IsInf(floor, -1) {
 					break // where channels are turned over, no data line is missing too
 				}
-				other := assigned(list, channels, moving, given, width, floor, without)
+				other := assigned(list, changes, moving, given, width, floor, without)
 				for i := range other {
 					other[i].score -= without.costs()
 				}
@@ -96,20 +97,6 @@ func (a *assignment) second(list []Change, moving []int, given Lines) int {
 		}
 	}
 	return none
-}
-
-// explains reports whether an assignment has all channels that change about as often as lines do.
-func (a *assignment) explains(list []Change, moving []int) bool {
-	changes := func(channel int) (n int) {
-		for i := 1; i < len(list); i++ {
-			n += int((list[i].Levels ^ list[i-1].Levels) >> channel & 1)
-		}
-		return n
-	}
-	few := changes(a.e) / 20
-	return !slices.ContainsFunc(moving, func(c int) bool {
-		return c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) && changes(c) > few
-	})
 }
 
 // stands reports whether one of the data lines never changes, so that it may as well not have been recorded.
@@ -198,7 +185,7 @@ func (a *assignment) frame(list []Change) float64 {
 }
 
 // assigned are the likeliest ways in which channels are the lines of a module with so many data lines, of those that reach a floor nearly.
-func assigned(list []Change, channels int, moving []int, given Lines, width int, floor float64, without lack) (best []assignment) {
+func assigned(list []Change, changes, moving []int, given Lines, width int, floor float64, without lack) (best []assignment) {
 	least := floor
 	candidates := given.among("E", moving)
 	strobed := map[int][]strobe{}
@@ -210,9 +197,11 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 	if without != (lack{}) {
 		needed--
 	}
-	leastLeft := float64(max(0, len(moving)-width-otherLines)) // whatever the assignment
+	busiest := slices.Max(changes)
+	lively := len(slices.DeleteFunc(slices.Clone(moving), func(c int) bool { return changes[c] <= busiest/fewChanges }))
+	leastLeft := float64(max(0, lively-width-otherLines)) // whatever the assignment
 	for _, e := range candidates {
-		strobes, others := strobed[e], beside(e, channels, moving, needed)
+		strobes, others := strobed[e], beside(e, len(changes), moving, needed)
 		if len(strobes) < strobesLeast || len(others) < needed {
 			continue
 		}
@@ -222,15 +211,15 @@ func assigned(list []Change, channels int, moving []int, given Lines, width int,
 			if len(got) == 0 {
 				continue
 			}
-			best = append(best, framedAll(got, list, moving)...)
+			best = append(best, framedAll(got, list, changes, moving)...)
 			least = math.Max(least, got[0].whole())
 		}
 	}
 	slices.SortStableFunc(best, likelier)
 	if width == 4 && without == (lack{}) && (len(best) == 0 || best[0].beyondChance() < plain*best[0].bytes) {
 		for _, e := range candidates {
-			if others := beside(e, channels, moving, needed); len(others) >= needed {
-				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list, moving)...)
+			if others := beside(e, len(changes), moving, needed); len(others) >= needed {
+				best = append(best, framedAll(outOfStep(strobed[e], others, given, e, least), list, changes, moving)...)
 			}
 		}
 		slices.SortStableFunc(best, likelier)
@@ -259,22 +248,36 @@ func beside(e, channels int, moving []int, needed int) (out []int) {
 }
 
 // framedAll are assignments with one E, the likeliest first, with what its pulses say of them, and the channels that are left over.
-func framedAll(of []assignment, list []Change, moving []int) []assignment {
+func framedAll(of []assignment, list []Change, changes, moving []int) []assignment {
 	if len(of) == 0 {
 		return nil
 	}
 	frame := of[0].frame(list)
 	for i := range of {
-		of[i].framed = frame - leftOver*float64(of[i].left(moving))
+		of[i].framed = frame - leftOver*float64(of[i].left(changes, moving))
 	}
 	slices.SortStableFunc(of, likelier)
 	return of
 }
 
-// left is how many channels change that an assignment has no line for.
-func (a *assignment) left(moving []int) (n int) {
+// changesOf is how often each channel changes.
+func changesOf(list []Change, channels int) []int {
+	out := make([]int, channels)
+	for i := 1; i < len(list); i++ {
+		for moved := list[i].Levels ^ list[i-1].Levels; moved != 0; moved &= moved - 1 {
+			out[bits.TrailingZeros64(moved)]++
+		}
+	}
+	return out
+}
+
+// fewChanges is into how many parts of E's changes those of a channel go that carries disturbances only (ours).
+const fewChanges = 20
+
+// left is how many channels change about as often as lines do that an assignment has no line for.
+func (a *assignment) left(changes, moving []int) (n int) {
 	for _, c := range moving {
-		if c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) {
+		if c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) && changes[c] > changes[a.e]/fewChanges {
 			n++
 		}
 	}
