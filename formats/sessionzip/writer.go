@@ -103,16 +103,11 @@ func samples(w io.Writer, s capture.Source, unit, rate int) error {
 		if n > MaxSamples {
 			return fmt.Errorf("a session of more than %d samples; write it as a value change dump, or sample it at a lower rate", MaxSamples)
 		}
-		if begun {
-			if err := until(n); err != nil {
-				return err
-			}
-		} else {
-			written = 0
+		if !begun { // what stood before is what it begins with
 			last = c.Levels
-			if err := until(n); err != nil {
-				return err
-			}
+		}
+		if err := until(n); err != nil {
+			return err
 		}
 		last, begun = c.Levels, true
 	}

@@ -79,7 +79,7 @@ func (a *assignment) second(list []Change, moving []int, given Lines) int {
 	}
 	first := len(strobesOf(list, a.e))
 	for _, c := range moving {
-		if c == a.e || c == a.rs || c == a.rw || slices.Contains(a.data[:a.width], c) || given.names(c) {
+		if a.uses(c) || given.names(c) {
 			continue
 		}
 		strobes := strobesOf(list, c)
@@ -274,10 +274,15 @@ func changesOf(list []Change, channels int) []int {
 // fewChanges is into how many parts of E's changes those of a channel go that carries disturbances only (ours).
 const fewChanges = 20
 
+// uses reports whether a channel is one of the lines.
+func (a *assignment) uses(c int) bool {
+	return c == a.e || c == a.rs || c == a.rw || slices.Contains(a.data[:a.width], c)
+}
+
 // left is how many channels change about as often as lines do that an assignment has no line for.
 func (a *assignment) left(changes, moving []int) (n int) {
 	for _, c := range moving {
-		if c != a.e && c != a.rs && c != a.rw && !slices.Contains(a.data[:a.width], c) && changes[c] > changes[a.e]/fewChanges {
+		if !a.uses(c) && changes[c] > changes[a.e]/fewChanges {
 			n++
 		}
 	}

@@ -71,9 +71,9 @@ func (r *Replay) Cheaper() (*Cheaper, error) {
 		return nil, fmt.Errorf("the cheapest program: %w", err)
 	}
 	out := &Cheaper{}
-	now := r.beginning()
+	now := r.before(0)
 	if r.Within {
-		b.Know(cells(r, &now))
+		b.Know(cells(r.glassOf(&now)))
 	} else {
 		b.PowerUp()
 		b.Initialise()
@@ -116,18 +116,6 @@ func (e *Effort) add(o Effort) {
 	e.Time += o.Time
 }
 
-// beginning is the module before the first operation.
-func (r *Replay) beginning() rig.Moment {
-	if len(r.kept) == 0 {
-		return r.rig.Moment()
-	}
-	mo := r.kept[0]
-	for i := range mo.Controllers {
-		mo.Controllers[i].Observe(nil)
-	}
-	return mo
-}
-
 // comparison goes through a recording's operations.
 type comparison struct {
 	r   *Replay
@@ -147,9 +135,8 @@ type comparison struct {
 	cursor sequence.Cursor
 }
 
-// cells are the codes that the glass shows.
-func cells(r *Replay, mo *rig.Moment) []byte {
-	g := mo.Glass(&r.module, r.module.UsualContrast())
+// cells are the codes that a glass shows, row by row.
+func cells(g rig.Glass) []byte {
 	out := make([]byte, len(g.Cells))
 	for i, c := range g.Cells {
 		out[i] = c.Code
@@ -166,18 +153,22 @@ func bankOf(m *module.Module, c *hd44780.Controller, cells []byte) (out glyph.Ba
 		}
 	}
 	for slot, is := range shown {
-		if !is {
-			continue
+		if is {
+			out = append(out, glyphOf(c, slot, m.CellRows()))
 		}
-		var p glyph.Pattern
-		for row := range m.CellRows() {
-			if at := slot*glyph.Rows + row; at < len(c.CGRAM) {
-				p[row] = c.CGRAM[at] & 0x1F
-			}
-		}
-		out = append(out, glyph.New(slot, fmt.Sprintf("glyph %d", slot), p))
 	}
 	return out
+}
+
+// glyphOf is what CGRAM holds in a slot, with so many rows of it.
+func glyphOf(c *hd44780.Controller, slot, rows int) glyph.Glyph {
+	var p glyph.Pattern
+	for row := range rows {
+		if at := slot*glyph.Rows + row; at < len(c.CGRAM) {
+			p[row] = c.CGRAM[at] & 0x1F
+		}
+	}
+	return glyph.New(slot, fmt.Sprintf("glyph %d", slot), p)
 }
 
 // screen ends one before an operation, and lets the builder show it.
@@ -187,8 +178,8 @@ func (c *comparison) screen(next int) {
 	s := Screen{First: c.first, Last: next - 1, At: last.At}
 	busy := hd44780.ExecutionTime(last.Operation, r.module.Oscillator)
 	s.Recorded = Effort{next - c.first, last.Bytes - c.bytes, last.At - r.Operations[c.first].At + busy}
-	shown := cells(r, &c.now)
-	g := c.now.Glass(&r.module, r.module.UsualContrast())
+	g := r.glassOf(&c.now)
+	shown := cells(g)
 	if glyphs := c.fresh(shown); g.On && (!slices.Equal(shown, c.shown) || len(glyphs) > 0 || g.Cursor != c.cursor) {
 		b.Update(shown, glyphs, g.Cursor, update.Allowed{Clear: true, Shift: true})
 		b.Leave(g.Cursor)
@@ -207,7 +198,7 @@ func (c *comparison) screen(next int) {
 	b.Restart()
 	c.out.Screens = append(c.out.Screens, s)
 	if c.wiped[0] || c.wiped[1] {
-		before := cells(r, &c.begun)
+		before := cells(r.glassOf(&c.begun))
 		for i, code := range shown {
 			if code == before[i] && code != ' ' {
 				c.out.Needless.Cleared++

@@ -20,16 +20,24 @@ type Violation struct {
 // Violations are the limits that were broken, in the order of time: at most as many as a rig keeps. What is too short to be seen by samples that lie
 // so far apart is not among them.
 func (r *Replay) Violations() (out []Violation) {
-	kept, _ := r.rig.Violations()
+	kept, _ := r.violations()
 	for _, v := range kept {
-		if v.At < r.origin || r.tooFine(v) {
-			continue
-		}
 		since := v.Violation
 		since.At -= r.origin
 		out = append(out, Violation{since, at(since.At, rig.Findings([]rig.Violation{v}, 0)[0])})
 	}
 	return out
+}
+
+// violations are those of the rig that count, with their times on its own clock, and how many more it did not keep.
+func (r *Replay) violations() (out []rig.Violation, more int) {
+	kept, more := r.rig.Violations()
+	for _, v := range kept {
+		if v.At >= r.origin && !r.tooFine(v) {
+			out = append(out, v)
+		}
+	}
+	return out, more
 }
 
 // tooFine reports whether a limit may well be kept, as the recording's times lie further apart than what is missing.
@@ -47,14 +55,11 @@ func (r *Replay) tooFine(v rig.Violation) bool {
 
 // Findings says which limits the recording breaks, with the time of the first of each kind, and what else it shows.
 func (r *Replay) Findings() (out []finding.Finding) {
-	all, more := r.rig.Violations()
+	all, more := r.violations()
 	kinds := map[hd44780.ViolationKind]int{}
 	var first []time.Duration
 	var list [][]rig.Violation
 	for _, v := range all {
-		if v.At < r.origin || r.tooFine(v) {
-			continue
-		}
 		k, seen := kinds[v.Kind]
 		if !seen {
 			k = len(list)

@@ -1,7 +1,6 @@
 package replay
 
 import (
-	"fmt"
 	"strings"
 
 	"slatebell/core/bench"
@@ -46,14 +45,9 @@ func (r *Replay) Bench(d bench.Display) bench.Bench {
 	}
 	c := &r.rig.Controllers()[0]
 	for slot := range glyph.Slots {
-		if !loaded[slot] {
-			continue
+		if loaded[slot] {
+			m.Glyphs = append(m.Glyphs, glyphOf(c, slot, glyph.Rows))
 		}
-		var p glyph.Pattern
-		for row := range 8 {
-			p[row] = c.CGRAM[slot*8+row] & 0x1F
-		}
-		m.Glyphs = append(m.Glyphs, glyph.New(slot, fmt.Sprintf("glyph %d", slot), p))
 	}
 	g := r.Glass()
 	rows := []string{}

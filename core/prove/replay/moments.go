@@ -23,24 +23,28 @@ func (r *Replay) Until(at time.Duration) int {
 // At is the module as it stands at a time of the recording: the state that was kept last before it, and the operations since.
 func (r *Replay) At(at time.Duration) rig.Moment {
 	n := r.Until(at)
-	var mo rig.Moment
-	switch k := n / momentEach; {
-	case k < len(r.kept):
-		mo = r.kept[k]
-	default: // just as many as were kept, and no more
-		mo = r.rig.Moment()
-		mo.At = r.origin + at
-		return r.lit(mo, at)
-	}
-	for i := range mo.Controllers {
-		mo.Controllers[i].Observe(nil)
-	}
-	for i := n / momentEach * momentEach; i < n; i++ {
-		op := &r.Operations[i]
-		repeat(&mo.Controllers[int(op.Enable)%2], r.origin+op.At, op)
+	k := n / momentEach
+	mo := r.before(k)
+	if k < len(r.kept) { // else just as many as were kept, and no more
+		for i := k * momentEach; i < n; i++ {
+			op := &r.Operations[i]
+			repeat(&mo.Controllers[int(op.Enable)%2], r.origin+op.At, op)
+		}
 	}
 	mo.At = r.origin + at
 	return r.lit(mo, at)
+}
+
+// before is the state that was kept k-th, which nobody observes any more; that at the end where fewer were kept.
+func (r *Replay) before(k int) rig.Moment {
+	if k >= len(r.kept) {
+		return r.rig.Moment()
+	}
+	mo := r.kept[k]
+	for i := range mo.Controllers {
+		mo.Controllers[i].Observe(nil)
+	}
+	return mo
 }
 
 // lit is a moment with the backlight as it was at a time.
@@ -99,5 +103,9 @@ func (r *Replay) Module() *module.Module { return &r.module }
 // GlassAt is what the module shows at a time, with its usual contrast.
 func (r *Replay) GlassAt(at time.Duration) rig.Glass {
 	mo := r.At(at)
+	return r.glassOf(&mo)
+}
+
+func (r *Replay) glassOf(mo *rig.Moment) rig.Glass {
 	return mo.Glass(&r.module, r.module.UsualContrast())
 }

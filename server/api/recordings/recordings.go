@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"net/http"
-	"net/url"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -202,9 +201,6 @@ func Register(api huma.API, s *Shelf, watches *progress.Watches) {
 			if o.Rate, err = rawsamples.Rate(in.Rate); err != nil {
 				return nil, answer.Refused(err)
 			}
-		}
-		if name, err := url.QueryUnescape(in.Name); err == nil && in.Name == "" {
-			in.Name = name
 		}
 		k, err := s.take(in.Name, o, in.body)
 		if err != nil {
