@@ -19,6 +19,7 @@ import (
 	"slatebell/server/api"
 	"slatebell/server/demo"
 	"slatebell/server/idle"
+	"slatebell/server/room"
 	"slatebell/server/store"
 	"slatebell/web"
 )
@@ -34,8 +35,13 @@ func newServe(std stdio) *cobra.Command {
 	addr := c.Flags().String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
 	data := dataFlag(c)
 	withDemo := c.Flags().Bool("demo", false, "begin with the demo bench, where it is not there yet")
+	r := roomFlags{}
+	c.Flags().StringVar(&r.address, "room", "", "let devices of the local network in, by a code; =HOST or =HOST:PORT names the address for them (default: this machine's own)")
+	c.Flags().Lookup("room").NoOptDefVal = roomAnywhere
+	c.Flags().StringVar(&r.cert, "tls-cert", "", "certificate of the room's address, a PEM file: devices then speak HTTPS")
+	c.Flags().StringVar(&r.key, "tls-key", "", "private key of --tls-cert, a PEM file")
 	named := c.Flags().StringArray("port", nil, "a serial port that the page offers beside those that this computer lists, such as a pseudo-terminal")
-	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, std) }
+	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, r, std) }
 	return c
 }
 
@@ -66,12 +72,16 @@ func openStore(data string) (*store.Store, error) {
 	return store.Open(dir)
 }
 
-func serve(addr, data string, withDemo bool, named []string, std stdio) error {
+func serve(addr, data string, withDemo bool, named []string, r roomFlags, std stdio) error {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer cancel()
-	host, _, err := net.SplitHostPort(addr)
+	host, port, err := net.SplitHostPort(addr)
 	if err != nil {
 		return wrong(exitUsage, "address %q; expected HOST:PORT such as 127.0.0.1:8414", addr)
+	}
+	secure, err := r.tls()
+	if err != nil {
+		return err
 	}
 	db, err := openStore(data)
 	if err != nil {
@@ -91,13 +101,20 @@ func serve(addr, data string, withDemo bool, named []string, std stdio) error {
 	if ip := net.ParseIP(host); host != "" && (ip == nil || !ip.IsUnspecified()) {
 		hosts = append(hosts, host)
 	}
-	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named})
-
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {
 		return fmt.Errorf("listening on %s (another program may use it; choose one with --addr): %w", addr, err)
 	}
+	if _, p, err := net.SplitHostPort(listener.Addr().String()); err == nil {
+		port = p
+	}
+	people := room.New(room.Options{Store: db, Port: port, TLS: secure})
+	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named, Room: people})
 	defer app.Close()
+	if err := r.open(people, std); err != nil {
+		return err
+	}
+	defer people.Close()
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
 	idle.LimitMemory()
 	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), app.EndWatches, std)

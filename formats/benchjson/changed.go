@@ -34,6 +34,9 @@ func (c *changes) add(what string, before, after any) {
 	}
 }
 
+// Same reports whether two benches say the same.
+func Same(a, b *bench.Bench) bool { return same(a, b) }
+
 // same reports whether two values are written alike.
 func same(a, b any) bool {
 	one, err1 := json.Marshal(a)

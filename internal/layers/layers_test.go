@@ -24,7 +24,7 @@ var house = []struct {
 	{"core/part", "circuit host i2cbus hd44780 charrom module"},                // what is bought
 	{"core/text", "glyph picture meter bank field screen"},                     // what is to be read
 	{"core/wire", "link update sequence wave rig glass"},                       // how it gets there
-	{"core/bench", "logbook . edit show"},                                      // the saved document
+	{"core/bench", "logbook . edit merge show"},                                // the saved document
 	{"core/table", "tabletest bus pinout power setup wiring touch breadboard"}, // the table as a whole
 	{"core/prove", "testbed testbed/bedtest fault diagnose practice photo/phototest photo chart run capture capture/capturetest replay transition bringup check"}, // whether it works, and why not
 	{"core/ship", "firmware firmware/firmtest play card bridge"}, // what is handed over
@@ -33,9 +33,9 @@ var house = []struct {
 	{"live", "protocol"}, // what a computer and a bridge say to each other
 	{"codegen", "source layout c99 sketch micropython scanner bridge ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files
-	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                                // the real table
-	{"server", "demo builds compile store cache idle"},                                                                                      // the database, made-up data, this machine's compiler
-	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live ."}, // HTTP, a package a subject,
+	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                                              // the real table
+	{"server", "demo builds compile store feed room cache idle"},                                                                                          // the database, made-up data, this machine's compiler
+	{"server/api", "answer facts progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live together door ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
 	{"internal", "golden soak lawful layers notices"}, // for tests

@@ -22,6 +22,7 @@ import (
 	"slatebell/server/api/benches"
 	"slatebell/server/api/catalog"
 	"slatebell/server/api/code"
+	"slatebell/server/api/door"
 	"slatebell/server/api/faults"
 	"slatebell/server/api/glyphs"
 	"slatebell/server/api/live"
@@ -33,7 +34,10 @@ import (
 	"slatebell/server/api/screens"
 	"slatebell/server/api/shows"
 	"slatebell/server/api/table"
+	"slatebell/server/api/together"
 	"slatebell/server/api/wiring"
+	"slatebell/server/feed"
+	"slatebell/server/room"
 	"slatebell/server/store"
 )
 
@@ -48,6 +52,7 @@ type Server struct {
 	finders *faults.Finders
 	table   *live.Desk
 	shelf   *recordings.Shelf
+	feed    *feed.Feed
 	handler http.Handler
 }
 
@@ -62,7 +67,10 @@ func (s *Server) Rest() {
 }
 
 // EndWatches ends what is watched, which would keep the program from ending.
-func (s *Server) EndWatches() { s.table.EndWatches() }
+func (s *Server) EndWatches() {
+	s.table.EndWatches()
+	s.feed.Close()
+}
 
 // Close lets the pins of a connected board rest, closes its port, and removes the recordings that are held.
 func (s *Server) Close() {
@@ -76,6 +84,7 @@ type Options struct {
 	Files fs.FS        // the built front end; nil where there is none
 	Hosts []string     // host names that requests may name, beside loopback's
 	Ports []string     // serial ports beside those that the computer lists
+	Room  *room.Room   // that other devices come in by; nil: one that is not opened
 }
 
 // New returns the whole application.
@@ -115,7 +124,11 @@ func Schema(name string) ([]byte, error) {
 func build(o Options) (*Server, huma.API) {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
-	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), ownPage, headers, bounded)
+	if o.Room == nil {
+		o.Room = room.New(room.Options{Store: o.Store})
+	}
+	routes := access{}
+	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), headers, routes.admit(o.Room), ownPage, bounded)
 
 	config := huma.DefaultConfig("Slate Bell", "1")
 	config.Info.Description = "Benches of character display modules, and the runs that show what their bytes do."
@@ -124,11 +137,15 @@ func build(o Options) (*Server, huma.API) {
 	config.CreateHooks = nil                     // no $schema links
 	config.Transformers = append(config.Transformers, answer.BoundEcho)
 	config.OnAddOperation = append(config.OnAddOperation, func(_ *huma.OpenAPI, op *huma.Operation) { op.MaxBodyBytes = bodyBound(op.Method, op.Path) })
-	config.OnAddOperation = append(config.OnAddOperation, answer.Refusing)
+	config.OnAddOperation = append(config.OnAddOperation, answer.Refusing, routes.add)
 	api := humagin.New(engine, config)
 
 	watches := &progress.Watches{}
-	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, shelf: &recordings.Shelf{}, handler: engine}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, shelf: &recordings.Shelf{}, feed: &feed.Feed{}, handler: engine}
+	if o.Store != nil {
+		o.Store.Listen(s.feed.Stored)
+	}
+	o.Room.Serves(s)
 	benches.Register(api, o.Store)
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)
@@ -145,6 +162,8 @@ func build(o Options) (*Server, huma.API) {
 	s.table.Hidden = s.finders.Hidden
 	live.Register(api, s.table)
 	log.Register(api, o.Store)
+	together.Register(api, o.Store, s.feed)
+	door.Register(api, o.Room)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

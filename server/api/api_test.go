@@ -291,7 +291,9 @@ func TestPatch(t *testing.T) {
 		want, etag string
 	}{
 		{rename, `"1"`, kind, 200, 2, "", `"2"`},
-		{rename, `"1"`, kind, 409, 0, "nothing was overwritten", ""},
+		{rename, `"1"`, kind, 200, 2, "", `"2"`}, // it is so already
+		{finding.Patch{finding.Replace("/name", "Gate")}, `"1"`, kind, 409, 0, `"clashes":["/name"]`, ""},
+		{finding.Patch{finding.Test("/name", "Boathouse"), finding.Replace("/modules/0/name", "Hall")}, `"1"`, kind, 409, 0, `"clashes":["/name"]`, ""},
 		{rename, "", kind, 428, 0, `If-Match: \"3\"`, ""},
 		{rename, "soon", kind, 400, 0, "expected the revision in quotes", ""},
 		{rename, `"2"`, "application/json", 415, 0, "expected application/json-patch+json", ""},
@@ -299,6 +301,8 @@ func TestPatch(t *testing.T) {
 		{finding.Patch{finding.Test("/name", "Hall")}, `"2"`, kind, 422, 0, "another value stands at", ""},
 		{finding.Patch{finding.Replace("/modules/0/link/outputs/address", 0x50)}, `"2"`, kind, 422, 0, "/modules/0/link/outputs: address 0x50", ""},
 		{finding.Patch{finding.Add("/modules/0/screens/0/rows/0", "Tide")}, `W/"2"`, kind + "; charset=utf-8", 200, 3, "", `"3"`},
+		{finding.Patch{finding.Replace("/modules/0/name", "Hall")}, `"1"`, kind, 200, 4, `"rest":[{"op":"add","path":"/modules/0/screens/0/rows/0","value":"Tide"},{"op":"replace","path":"/name","value":"Slip"}]`, `"4"`},
+		{rename, `"9"`, kind, 409, 0, "nothing was overwritten", ""},
 	} {
 		var text string
 		var stored answer.Stored
@@ -309,7 +313,7 @@ func TestPatch(t *testing.T) {
 		}
 	}
 	var read answer.BenchDocument
-	if res := ask(t, "GET", url, nil, &read); read.Bench.Name != "Slip" || read.Bench.Modules[0].Screens[0].Rows[0] != "Tide" || res.Header.Get("ETag") != `"3"` {
+	if res := ask(t, "GET", url, nil, &read); read.Bench.Name != "Slip" || read.Bench.Modules[0].Screens[0].Rows[0] != "Tide" || read.Bench.Modules[0].Name != "Hall" || res.Header.Get("ETag") != `"4"` {
 		t.Errorf("%+v", read)
 	}
 }

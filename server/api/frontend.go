@@ -42,7 +42,7 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 			http.ServeFileFS(c.Writer, c.Request, files, name)
 			return
 		}
-		if _, err := fs.Stat(files, name); err == nil && name != "" && name != "index.html" {
+		if _, err := fs.Stat(files, name); err == nil && name != "" && name != "index.html" && !c.GetBool(refusedKey) {
 			http.ServeFileFS(c.Writer, c.Request, files, name)
 			return
 		}
@@ -53,6 +53,10 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 		}
 		page = bytes.Replace(page, []byte(nonceMark), []byte(c.GetString(nonceKey)), 1)
 		c.Header("Cache-Control", "no-store") // the nonce is for one answer
-		c.Data(http.StatusOK, "text/html; charset=utf-8", page)
+		status := http.StatusOK
+		if c.GetBool(refusedKey) {
+			status = http.StatusForbidden // what it shows is how to come in
+		}
+		c.Data(status, "text/html; charset=utf-8", page)
 	}
 }

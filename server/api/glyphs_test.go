@@ -25,6 +25,7 @@ func answerOf(t *testing.T, path string, body any) (int, string) {
 	}
 	w := httptest.NewRecorder()
 	r := httptest.NewRequest(http.MethodPost, "http://127.0.0.1"+path, bytes.NewReader(data))
+	r.RemoteAddr = "127.0.0.1:40000"
 	r.Header.Set("Content-Type", "application/json")
 	New(Options{}).ServeHTTP(w, r)
 	return w.Code, w.Body.String()

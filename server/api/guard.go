@@ -17,6 +17,7 @@ import (
 	"slatebell/server/api/code"
 	"slatebell/server/api/live"
 	"slatebell/server/api/recordings"
+	"slatebell/server/room"
 )
 
 // problem answers with problem details, RFC 9457.
@@ -30,19 +31,25 @@ func recovered(c *gin.Context, _ any) {
 }
 
 // guard refuses requests that name a foreign host, as a rebound DNS name would,
-// and those that come from a page of another origin.
+// and those that come from a page of another origin. Who comes through the room names the room.
 func guard(hosts []string) gin.HandlerFunc {
 	allowed := append([]string{"localhost", "127.0.0.1", "::1"}, hosts...)
 	return func(c *gin.Context) {
-		host := c.Request.Host
-		if name := hostName(host); !slices.Contains(allowed, name) {
-			problem(c, http.StatusForbidden, fmt.Sprintf("host %q is not served here; open the address that the program printed", host))
+		host, names, scheme := c.Request.Host, allowed, "http"
+		if name, secure, through := room.Through(c.Request.Context()); through {
+			names = []string{name}
+			if secure {
+				scheme = "https"
+			}
+		}
+		if name := hostName(host); !slices.Contains(names, name) {
+			problem(c, http.StatusForbidden, fmt.Sprintf("host %q is not served here; open the address that the program printed", answer.Cut(host, 80)))
 			return
 		}
 		if origin := c.GetHeader("Origin"); origin != "" {
 			u, err := url.Parse(origin)
-			if err != nil || u.Scheme != "http" || u.Host != host {
-				problem(c, http.StatusForbidden, fmt.Sprintf("origin %q is not this application's", origin))
+			if err != nil || u.Scheme != scheme || u.Host != host {
+				problem(c, http.StatusForbidden, fmt.Sprintf("origin %q is not this application's", answer.Cut(origin, 80)))
 				return
 			}
 		}
@@ -56,8 +63,7 @@ func ownPage(c *gin.Context) {
 	if path != code.BuildPath && !strings.HasPrefix(path, live.Path) {
 		return
 	}
-	from, _, _ := net.SplitHostPort(c.Request.RemoteAddr)
-	if ip := net.ParseIP(from); ip == nil || !ip.IsLoopback() || c.Request.Method != http.MethodGet && c.GetHeader("Origin") == "" {
+	if !loopback(c.Request.RemoteAddr) || c.Request.Method != http.MethodGet && c.GetHeader("Origin") == "" {
 		problem(c, http.StatusForbidden, "only the page on this machine itself has its compiler run and its ports opened")
 	}
 }

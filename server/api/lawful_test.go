@@ -268,6 +268,7 @@ func post(s http.Handler, path string, body any) (int, string) {
 func fetch(s http.Handler, method, path string, body any) (int, string) {
 	data, _ := json.Marshal(body)
 	req := httptest.NewRequest(method, "http://localhost"+path, strings.NewReader(string(data)))
+	req.RemoteAddr = "127.0.0.1:40000"
 	req.Header.Set("Content-Type", "application/json")
 	req.Header.Set("Origin", "http://localhost") // as this machine's own page
 	req.RemoteAddr = "127.0.0.1:50000"

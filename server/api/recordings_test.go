@@ -24,6 +24,7 @@ import (
 func dropped(t *testing.T, s http.Handler, name string, data []byte, want int) string {
 	t.Helper()
 	req := httptest.NewRequest(http.MethodPost, "http://localhost"+recordings.Path+"?name="+name, bytes.NewReader(data))
+	req.RemoteAddr = "127.0.0.1:40000"
 	req.Header.Set("Content-Type", "application/octet-stream")
 	w := httptest.NewRecorder()
 	s.ServeHTTP(w, req)

@@ -23,13 +23,13 @@ func (s *Store) Discard(id uint) error {
 func (s *Store) Restore(id uint) error { return s.move(id, nil) }
 
 func (s *Store) move(id uint, binned *time.Time) error {
-	return s.write(func(tx *gorm.DB) error {
+	return s.writeInTurn(func(tx *gorm.DB) error {
 		res := tx.Model(&row{}).Where("id = ?", id).UpdateColumn("binned_at", binned)
 		if res.Error == nil && res.RowsAffected == 0 {
 			return ErrNotFound
 		}
 		return res.Error
-	})
+	}, func() { s.tell(Notice{Bench: id, Kind: Moved}) })
 }
 
 // EmptyBin deletes what is in the bin for good, and returns how many benches

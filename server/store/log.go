@@ -155,10 +155,15 @@ func entryOf(db *gorm.DB, bench, entry uint) (r entryRow, err error) {
 	return r, err
 }
 
+// writeLog writes to the log of a bench, and tells it.
+func (s *Store) writeLog(bench uint, do func(tx *gorm.DB) error) error {
+	return s.writeInTurn(do, func() { s.tell(Notice{Bench: bench, Kind: Logged}) })
+}
+
 // Note adds an entry to the log of a bench, and returns it with its number. Its error
 // is logbook's where the entry cannot be.
 func (s *Store) Note(bench uint, e logbook.Entry) (out logbook.Entry, err error) {
-	err = s.write(func(tx *gorm.DB) error {
+	err = s.writeLog(bench, func(tx *gorm.DB) error {
 		if _, err := get(tx, bench); err != nil {
 			return err
 		}
@@ -217,7 +222,7 @@ func bare(list []logbook.Picture) []logbook.Picture {
 
 // Reword changes the text of an entry.
 func (s *Store) Reword(bench, entry uint, text string) (out logbook.Entry, err error) {
-	err = s.write(func(tx *gorm.DB) error {
+	err = s.writeLog(bench, func(tx *gorm.DB) error {
 		r, err := entryOf(tx, bench, entry)
 		if err != nil {
 			return err
@@ -240,7 +245,7 @@ func (s *Store) Reword(bench, entry uint, text string) (out logbook.Entry, err e
 
 // Strike deletes an entry with its pictures.
 func (s *Store) Strike(bench, entry uint) error {
-	return s.write(func(tx *gorm.DB) error {
+	return s.writeLog(bench, func(tx *gorm.DB) error {
 		res := tx.Where("id = ? AND bench_id = ?", entry, bench).Delete(&entryRow{})
 		if res.Error == nil && res.RowsAffected == 0 {
 			return ErrNoEntry

@@ -39,6 +39,21 @@ var migrations = []string{
 		document BLOB NOT NULL,
 		PRIMARY KEY (bench_id, revision)
 	)`,
+	`CREATE TABLE devices (
+		id INTEGER PRIMARY KEY AUTOINCREMENT,
+		name TEXT NOT NULL,
+		role TEXT NOT NULL,
+		token BLOB NOT NULL UNIQUE,
+		let_in DATETIME NOT NULL,
+		seen DATETIME NOT NULL
+	);
+	CREATE TABLE settings (
+		name TEXT PRIMARY KEY,
+		value TEXT NOT NULL
+	);
+	ALTER TABLE benches ADD COLUMN given_from INTEGER NOT NULL DEFAULT 0;
+	ALTER TABLE benches ADD COLUMN given_to TEXT NOT NULL DEFAULT '';
+	ALTER TABLE states ADD COLUMN by TEXT NOT NULL DEFAULT ''`,
 }
 
 // migrate brings the schema up to date. SQLite's user_version holds the version

@@ -74,22 +74,26 @@ func (s *Store) State(id uint, revision int) (rec Record, err error) {
 		if _, err := get(db, id); err != nil {
 			return err
 		}
-		var r stateRow
-		res := db.Where("bench_id = ? AND revision = ?", id, revision).Limit(1).Find(&r)
-		if res.Error != nil {
-			return fmt.Errorf("reading revision %d of bench %d: %w", revision, id, res.Error)
-		}
-		if res.RowsAffected == 0 {
-			return ErrNotFound
-		}
-		doc, err := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(r.Document)), benchjson.MaxSize))
-		if err != nil {
-			return fmt.Errorf("reading revision %d of bench %d: %w", revision, id, err)
-		}
-		rec, err = row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}.record()
+		rec, err = state(db, id, revision)
 		return err
 	})
 	return rec, err
+}
+
+func state(db *gorm.DB, id uint, revision int) (Record, error) {
+	var r stateRow
+	res := db.Where("bench_id = ? AND revision = ?", id, revision).Limit(1).Find(&r)
+	if res.Error != nil {
+		return Record{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, res.Error)
+	}
+	if res.RowsAffected == 0 {
+		return Record{}, ErrNotFound
+	}
+	doc, err := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(r.Document)), benchjson.MaxSize))
+	if err != nil {
+		return Record{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, err)
+	}
+	return row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}.record()
 }
 
 // remember keeps a state, and from time to time thins out those that came before it.

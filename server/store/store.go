@@ -15,6 +15,8 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/core/bench/logbook"
+	"slatebell/core/bench/merge"
+	"slatebell/core/finding"
 	"slatebell/formats/benchjson"
 )
 
@@ -32,9 +34,13 @@ var ErrBinned = errors.New("the bench is in the bin")
 type StaleError struct {
 	Given   int
 	Current Record
+	Clashes []merge.Clash // where both changed the same place; none where the state that the change was made against is not kept
 }
 
 func (e *StaleError) Error() string {
+	if n := len(e.Clashes); n > 0 {
+		return fmt.Sprintf("bench %d is at revision %d; what was changed at revision %d was changed there too: %s", e.Current.ID, e.Current.Revision, e.Given, e.Clashes[0].Path)
+	}
 	return fmt.Sprintf("bench %d is at revision %d; the change was made against revision %d", e.Current.ID, e.Current.Revision, e.Given)
 }
 
@@ -74,8 +80,10 @@ type Store struct {
 
 	now func() time.Time // nil for the wall clock; tests set it
 
+	turn     sync.Mutex // of changes that are told of, in the order in which they are stored
 	mu       sync.RWMutex
 	db       *gorm.DB
+	listen   func(Notice)
 	readOnly error // why nothing can be written; nil where it can
 }
 
@@ -84,6 +92,34 @@ func (s *Store) clock() time.Time {
 		return time.Now()
 	}
 	return s.now()
+}
+
+// Notice tells that something of a bench was stored.
+type Notice struct {
+	Bench  uint
+	Kind   NoticeKind
+	Before *Record // of a bench that was changed, as After
+	After  *Record
+	By     string // the page that did it, as its writer named it
+}
+
+// NoticeKind is what was stored.
+type NoticeKind string
+
+// Kinds of notices.
+const (
+	Changed NoticeKind = "changed" // the bench itself
+	Logged  NoticeKind = "logged"  // its log
+	Moved   NoticeKind = "moved"   // it went into the bin, or came out of it
+)
+
+// Listen has each notice told, one after the other for a bench, once it is stored. It is set before anything is asked for.
+func (s *Store) Listen(listen func(Notice)) { s.listen = listen }
+
+func (s *Store) tell(n Notice) {
+	if s.listen != nil {
+		s.listen(n)
+	}
 }
 
 // read carries out reads.
@@ -104,6 +140,17 @@ func (s *Store) write(do func(tx *gorm.DB) error) error {
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	return explained(s.path, s.db.Transaction(do))
+}
+
+// writeInTurn writes, and then does what follows before anybody else writes in turn.
+func (s *Store) writeInTurn(do func(tx *gorm.DB) error, then func()) error {
+	s.turn.Lock()
+	defer s.turn.Unlock()
+	if err := s.write(do); err != nil {
+		return err
+	}
+	then()
+	return nil
 }
 
 // List returns the benches that are not in the bin, the one that was changed
@@ -184,15 +231,67 @@ func (s *Store) Create(b bench.Bench, log ...logbook.Entry) (rec Record, err err
 // ErrBinned. An error of change, which must leave what it is given as it is, is returned as it
 // is.
 func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
-	err = s.write(func(tx *gorm.DB) error {
+	return s.update(id, "", func(tx *gorm.DB, stored Record) (bench.Bench, error) {
+		if stored.Revision != revision {
+			return bench.Bench{}, &StaleError{Given: revision, Current: stored}
+		}
+		return change(stored.Bench)
+	})
+}
+
+// Patched is a bench with a patch of it stored.
+type Patched struct {
+	Record
+	// Rest brings whoever made the patch from what they have to what is stored, where others had changed the bench meanwhile.
+	Rest finding.Patch
+}
+
+// Patch stores an RFC 6902 patch that a page made against a revision. Where another revision is
+// stored and the state of that one is kept, both changes are merged (benchjson.Merge); where both changed the
+// same place, nothing is written and the error is a *StaleError with the clashes. Its other errors are Update's.
+func (s *Store) Patch(id uint, revision int, patch []byte, page string) (Patched, error) {
+	var rest finding.Patch
+	var same Record
+	rec, err := s.update(id, page, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
+		if stored.Revision == revision {
+			return benchjson.Patch(&stored.Bench, patch)
+		}
+		base, err := state(tx, id, revision)
+		if errors.Is(err, ErrNotFound) {
+			return bench.Bench{}, &StaleError{Given: revision, Current: stored}
+		}
+		if err != nil {
+			return bench.Bench{}, err
+		}
+		merged, more, clashes, err := benchjson.Merge(&base.Bench, &stored.Bench, patch)
+		if len(clashes) > 0 {
+			return bench.Bench{}, &StaleError{revision, stored, clashes}
+		}
+		rest = more
+		if err == nil && benchjson.Same(&merged, &stored.Bench) {
+			same = stored // others did it too
+			return bench.Bench{}, errSame
+		}
+		return merged, err
+	})
+	if errors.Is(err, errSame) {
+		return Patched{same, rest}, nil
+	}
+	return Patched{rec, rest}, err
+}
+
+// errSame says that a change leaves a bench as it is stored.
+var errSame = errors.New("nothing changes")
+
+// update stores what change makes of a bench, and tells it.
+func (s *Store) update(id uint, page string, change func(tx *gorm.DB, stored Record) (bench.Bench, error)) (rec Record, err error) {
+	var before Record
+	err = s.writeInTurn(func(tx *gorm.DB) error {
 		stored, err := get(tx, id)
 		if err != nil {
 			return err
 		}
-		if stored.Revision != revision {
-			return &StaleError{Given: revision, Current: stored}
-		}
-		next, err := change(stored.Bench)
+		next, err := change(tx, stored)
 		if err != nil {
 			return err
 		}
@@ -200,7 +299,7 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)
 		}
-		rec = Record{ID: id, Revision: revision + 1, Updated: s.clock(), Bench: next}
+		before, rec = stored, Record{ID: id, Revision: stored.Revision + 1, Updated: s.clock(), Bench: next}
 		err = tx.Model(&row{}).Where("id = ?", id).Updates(map[string]any{"name": next.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)
@@ -209,7 +308,7 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 			return err
 		}
 		return remember(tx, id, rec.Revision, rec.Updated, whatChanged(&stored.Bench, &next), doc)
-	})
+	}, func() { s.tell(Notice{id, Changed, &before, &rec, page}) })
 	return rec, err
 }
 

@@ -236,10 +236,16 @@ type BenchDocument struct {
 type Conflict struct {
 	huma.ErrorModel
 	Current BenchDocument `json:"current" doc:"what is stored"`
+	Clashes []string      `json:"clashes,omitempty" nullable:"false" doc:"RFC 6901 pointers of what both changed; absent: the state that the change was made against is not kept any more"`
 }
 
 func newConflict(stale *store.StaleError) *Conflict {
+	var clashes []string
+	for _, c := range stale.Clashes {
+		clashes = append(clashes, c.Path)
+	}
 	return &Conflict{
+		Clashes:    clashes,
 		ErrorModel: huma.ErrorModel{Status: http.StatusConflict, Title: http.StatusText(http.StatusConflict), Detail: stale.Error() + "; nothing was overwritten"},
 		Current:    DocumentOf(stale.Current),
 	}

@@ -90,6 +90,12 @@ func revisionOf(match string) (int, error) {
 	return n, nil
 }
 
+// Patched says at which revision a changed bench is stored.
+type Patched struct {
+	answer.Stored
+	Rest finding.Patch `json:"rest,omitempty" nullable:"false" doc:"brings whoever made the change from what they have to what is stored; absent: it is the same"`
+}
+
 // StateFacts is a state of a bench that is kept.
 type StateFacts struct {
 	Revision int       `json:"revision"`
@@ -164,16 +170,17 @@ func registerBenches(api huma.API, s *store.Store) {
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "patch-bench", Method: http.MethodPatch, Path: "/api/benches/{id}", Summary: "Store a change of a bench as an RFC 6902 patch",
-		Description: "The patch is made against the revision that If-Match names. Where another one is stored, the answer is 409 with the stored document. A remedy of a finding is such a patch.",
+		Description: "The patch is made against the revision that If-Match names. Where another one is stored, both changes are merged; where both changed the same place, the answer is 409 with the stored document and those places. A remedy of a finding is such a patch.",
 		Responses:   conflict, Errors: []int{400, 404, 410, 415, 422, 428}},
 		func(_ context.Context, in *struct {
 			answer.BenchPath
 			IfMatch     string `header:"If-Match" doc:"the revision in quotes"`
 			ContentType string `header:"Content-Type"`
+			Page        string `query:"page" maxLength:"40" doc:"the page that made the change, as it named itself"`
 			RawBody     []byte `contentType:"application/json-patch+json"`
 		}) (*struct {
 			ETag string `header:"ETag"`
-			Body answer.Stored
+			Body Patched
 		}, error) {
 			if kind, _, _ := strings.Cut(in.ContentType, ";"); kind != "application/json-patch+json" {
 				return nil, huma.Error415UnsupportedMediaType(fmt.Sprintf("content type %.60q; expected application/json-patch+json", kind))
@@ -182,14 +189,14 @@ func registerBenches(api huma.API, s *store.Store) {
 			if err != nil {
 				return nil, err
 			}
-			r, err := s.Update(in.ID, revision, func(b bench.Bench) (bench.Bench, error) { return benchjson.Patch(&b, in.RawBody) })
+			r, err := s.Patch(in.ID, revision, in.RawBody, in.Page)
 			if err != nil {
 				return nil, answer.StoreError(err)
 			}
 			return &struct {
 				ETag string `header:"ETag"`
-				Body answer.Stored
-			}{etag(r.Revision), answer.StoredOf(r)}, nil
+				Body Patched
+			}{etag(r.Revision), Patched{answer.StoredOf(r.Record), r.Rest}}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "duplicate-bench", Method: http.MethodPost, Path: "/api/benches/{id}/copies", Summary: "Store a copy of a bench", DefaultStatus: http.StatusCreated, Errors: []int{404, 410}},

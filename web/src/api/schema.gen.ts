@@ -114,7 +114,7 @@ export interface paths {
         head?: never;
         /**
          * Store a change of a bench as an RFC 6902 patch
-         * @description The patch is made against the revision that If-Match names. Where another one is stored, the answer is 409 with the stored document. A remedy of a finding is such a patch.
+         * @description The patch is made against the revision that If-Match names. Where another one is stored, both changes are merged; where both changed the same place, the answer is 409 with the stored document and those places. A remedy of a finding is such a patch.
          */
         patch: operations["patch-bench"];
         trace?: never;
@@ -153,6 +153,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benches/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What happens on a bench, as it happens
+         * @description A change carries an RFC 6902 patch from one revision to the next; who comes back with Last-Event-ID, or with the revision that they have, gets what they missed.
+         */
+        get: operations["watch-bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/benches/{id}/findings": {
         parameters: {
             query?: never;
@@ -181,6 +201,23 @@ export interface paths {
         get: operations["get-glasses"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benches/{id}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a page is on a bench that it watches */
+        post: operations["be-here"];
         delete?: never;
         options?: never;
         head?: never;
@@ -805,6 +842,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Wait until the desk has answered */
+        get: operations["wait-to-join"];
+        put?: never;
+        /** Ask to be let in, by the code that the desk shows */
+        post: operations["ask-to-join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -833,6 +888,23 @@ export interface paths {
         put?: never;
         /** Read a mapping of outputs from its text */
         post: operations["read-mapping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who asks */
+        get: operations["who-am-i"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1466,6 +1538,76 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the room stands */
+        get: operations["get-room"];
+        put?: never;
+        /** Open the room to the local network, or close it */
+        post: operations["open-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/asking/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a device in that asks, or refuse it */
+        post: operations["answer-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a one-time code, in place of the one before */
+        post: operations["make-code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a device off the list, and end all that it does */
+        delete: operations["remove-device"];
+        options?: never;
+        head?: never;
+        /** Say what a device may do */
+        patch: operations["change-device"];
         trace?: never;
     };
     "/api/runs": {
@@ -2312,6 +2454,14 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        AskingState: {
+            /** @description its address */
+            from: string;
+            /** @description that it gave itself */
+            name: string;
+            /** Format: int64 */
+            number: number;
+        };
         At: {
             /** Format: int64 */
             module: number;
@@ -2364,6 +2514,7 @@ export interface components {
             /** @description it grows upwards, else to the right */
             vertical?: boolean;
         };
+        Beat: Record<string, never>;
         BeginRequest: {
             /** @description a board with a small chip is on the module's back */
             backpack?: boolean;
@@ -2655,6 +2806,23 @@ export interface components {
             /** Format: int64 */
             row: number;
         };
+        Change: {
+            /** @description the page that made it */
+            by?: string;
+            /**
+             * Format: int64
+             * @description the revision that the patch is against
+             */
+            from: number;
+            /** @description RFC 6902 */
+            patch: components["schemas"]["Op"][];
+            /** Format: int64 */
+            revision: number;
+        };
+        "Change-deviceRequest": {
+            /** @enum {string} */
+            role: "watches" | "takes part";
+        };
         "Change-hostRequest": {
             bench: components["schemas"]["Bench"];
             host: components["schemas"]["Host"];
@@ -2858,6 +3026,19 @@ export interface components {
              * @description of it, what comes from screens, fields and glyphs
              */
             tables: number;
+        };
+        CodeState: {
+            /** @description as it is typed */
+            text: string;
+            /**
+             * Format: int64
+             * @description wrong ones that are left
+             */
+            tries: number;
+            /** Format: date-time */
+            until: string;
+            /** @description with the code, as it is scanned */
+            url: string;
         };
         CodeStep: {
             command?: string;
@@ -3195,6 +3376,22 @@ export interface components {
              * @description what feeds it, in millivolts; absent: the host's logic voltage
              */
             supplyMV?: number;
+        };
+        DeviceState: {
+            /** @description it has the page open */
+            here: boolean;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            letIn: string;
+            name: string;
+            /** @enum {string} */
+            role: "watches" | "takes part";
+            /**
+             * Format: date-time
+             * @description when it last asked for anything
+             */
+            seen: string;
         };
         DigitCells: {
             cells: components["schemas"]["CutCell"][];
@@ -4048,6 +4245,9 @@ export interface components {
             id: string;
             name: string;
         };
+        Here: {
+            all: components["schemas"]["Seen"][];
+        };
         HideRequest: {
             by: string;
             /** @description its id */
@@ -4304,6 +4504,12 @@ export interface components {
             rw: boolean;
             summary: string;
         };
+        JoinRequest: {
+            /** @description that the desk shows */
+            code: string;
+            /** @description by which the desk knows the device, 1 to 40 characters */
+            name: string;
+        };
         Joined: {
             /** @description why the module is not fed */
             dead?: string;
@@ -4362,6 +4568,13 @@ export interface components {
              * @enum {string}
              */
             on?: "above" | "below";
+        };
+        LetIn: {
+            /**
+             * @description absent: it is refused
+             * @enum {string}
+             */
+            role?: "watches" | "takes part";
         };
         LevelFacts: {
             from: string;
@@ -4673,6 +4886,7 @@ export interface components {
              */
             total: number;
         };
+        Logged: Record<string, never>;
         Look: {
             /**
              * @description absent: right for number and elapsed, else left
@@ -4810,6 +5024,16 @@ export interface components {
             bench: components["schemas"]["Bench"];
             /** Format: int64 */
             module: number;
+        };
+        Me: {
+            /** @description this machine's own page */
+            desk: boolean;
+            /** @description under which the device was let in */
+            name?: string;
+            /** @enum {string} */
+            role?: "watches" | "takes part";
+            /** @description the room is open */
+            room: boolean;
         };
         MeasureRequest: {
             /**
@@ -4964,6 +5188,9 @@ export interface components {
              */
             windowWidthMM?: number;
         };
+        Moved: {
+            binned: boolean;
+        };
         Multiplexer: {
             /**
              * Format: int64
@@ -5063,6 +5290,13 @@ export interface components {
             /** @description RFC 6901 pointer */
             path: string;
             value?: unknown;
+        };
+        OpenRequest: {
+            /** @description HOST or HOST:PORT to listen on; absent: this machine's own on the local network */
+            address?: string;
+            /** @description it is opened at the next start too */
+            keep?: boolean;
+            open: boolean;
         };
         Oscillator: {
             /**
@@ -5227,6 +5461,19 @@ export interface components {
             /** @description such as 0x20–0x27 */
             range: string;
             what: string;
+        };
+        Patched: {
+            /** Format: int64 */
+            id: number;
+            /** @description brings whoever made the change from what they have to what is stored; absent: it is the same */
+            rest?: components["schemas"]["Op"][];
+            /**
+             * Format: int64
+             * @description goes up by one with every change
+             */
+            revision: number;
+            /** Format: date-time */
+            updated: string;
         };
         PhotoCell: {
             /**
@@ -6186,6 +6433,18 @@ export interface components {
             /** @description rows and columns that the label names */
             places?: components["schemas"]["Place"][];
         };
+        Renewed: {
+            bench: components["schemas"]["Bench"];
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description goes up by one with every change
+             */
+            revision: number;
+            /** Format: date-time */
+            updated: string;
+        };
         Repeat: {
             /**
              * Format: int64
@@ -6210,6 +6469,24 @@ export interface components {
         };
         "Reword-entryRequest": {
             text: string;
+        };
+        RoomState: {
+            /** @description of this machine on local networks */
+            addresses: string[];
+            asking: components["schemas"]["AskingState"][];
+            code?: components["schemas"]["CodeState"];
+            devices: components["schemas"]["DeviceState"][];
+            /** @description it is opened at the next start too */
+            kept: boolean;
+            open: boolean;
+            /** @description the code's URL as a QR code, a text of 0 and 1 a row, 1 is dark */
+            qr?: string[];
+            /** @description by TLS */
+            secure: boolean;
+            /** @description what a device opens */
+            url?: string;
+            /** @description what plain HTTP means */
+            warning?: string;
         };
         Round: {
             /**
@@ -6454,6 +6731,24 @@ export interface components {
         SearchRequest: {
             bench: components["schemas"]["Bench"];
             text: string;
+        };
+        Seen: {
+            /** Format: int64 */
+            col?: number;
+            /** @description id of the module */
+            module?: string;
+            /** @description the page, of which somebody may have several */
+            page: string;
+            /**
+             * Format: int64
+             * @description of the cell that is written next; absent: none is
+             */
+            row?: number;
+            /** @description id of the screen that is composed */
+            screen?: string;
+            view?: string;
+            /** @description the name under which the device was let in; empty: the desk */
+            who: string;
         };
         SeenCode: {
             /** Format: int64 */
@@ -6718,6 +7013,13 @@ export interface components {
              */
             seed?: number;
         };
+        Standing: {
+            /**
+             * @description waits: for the desk; in: it was let in
+             * @enum {string}
+             */
+            state: "waits" | "in";
+        };
         StateDocument: {
             bench: components["schemas"]["Bench"];
             differs: string[];
@@ -6841,17 +7143,6 @@ export interface components {
             sought: string;
             /** @description 0-based */
             steps: number[];
-        };
-        Stored: {
-            /** Format: int64 */
-            id: number;
-            /**
-             * Format: int64
-             * @description goes up by one with every change
-             */
-            revision: number;
-            /** Format: date-time */
-            updated: string;
         };
         StrategyResult: {
             cost: components["schemas"]["WireCost"];
@@ -7202,6 +7493,20 @@ export interface components {
              * @description bytes on the outputs
              */
             wireWords: number;
+        };
+        Whereabouts: {
+            /** Format: int64 */
+            col?: number;
+            /** @description id of the module */
+            module?: string;
+            /**
+             * Format: int64
+             * @description of the cell that is written next; absent: none is
+             */
+            row?: number;
+            /** @description id of the screen that is composed */
+            screen?: string;
+            view?: string;
         };
         Wire: {
             colour?: string;
@@ -7822,6 +8127,8 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": {
+                        /** @description RFC 6901 pointers of what both changed; absent: the state that the change was made against is not kept any more */
+                        clashes?: string[];
                         /** @description what is stored */
                         current: components["schemas"]["BenchDocument"];
                         /**
@@ -8022,7 +8329,10 @@ export interface operations {
     };
     "patch-bench": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the page that made the change, as it named itself */
+                page?: string;
+            };
             header?: {
                 /** @description the revision in quotes */
                 "If-Match"?: string;
@@ -8074,6 +8384,8 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": {
+                        /** @description RFC 6901 pointers of what both changed; absent: the state that the change was made against is not kept any more */
+                        clashes?: string[];
                         /** @description what is stored */
                         current: components["schemas"]["BenchDocument"];
                         /**
@@ -8374,6 +8686,172 @@ export interface operations {
             };
         };
     };
+    "watch-bench": {
+        parameters: {
+            query: {
+                /** @description a name that the page gives itself */
+                page: string;
+                /** @description the revision that the page has */
+                since?: number;
+            };
+            header?: {
+                /** @description the revision that it had last, where it comes back */
+                "Last-Event-ID"?: number;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": ({
+                        data: components["schemas"]["Beat"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "beat";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Change"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "change";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Here"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "here";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Logged"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "logged";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Moved"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "moved";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Renewed"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "renewed";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    })[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "check-bench": {
         parameters: {
             query?: never;
@@ -8549,6 +9027,42 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "be-here": {
+        parameters: {
+            query: {
+                /** @description a name that the page gives itself */
+                page: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Whereabouts"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11394,6 +11908,185 @@ export interface operations {
             };
         };
     };
+    "wait-to-join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "slatebell-wait"?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "ask-to-join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "read-live": {
         parameters: {
             query?: never;
@@ -11537,6 +12230,35 @@ export interface operations {
             };
             /** @description Internal Server Error */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "who-am-i": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Error */
+            default: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14579,6 +15301,404 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "open-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-deviceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomState"];
+                };
             };
             /** @description Not Found */
             404: {

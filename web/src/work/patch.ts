@@ -1,6 +1,7 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
 import { applyPatch, createPatch, type Operation, type Pointer } from "rfc6902";
 import type { Bench, Remedy } from "../api/client";
+import type { Patches } from "./sync";
 
 /** The RFC 6902 patch that makes one bench of another. Parts that both share cost nothing. */
 export const changes = (before: Bench, after: Bench): Operation[] => createPatch(before, after, lists);
@@ -53,10 +54,20 @@ function lists(before: unknown, after: unknown, at: Pointer): Operation[] | unde
   return out;
 }
 
-/** The bench with a remedy applied, or why it cannot be. Parts that it leaves alone stay the same objects. */
-export function remedied(bench: Bench, remedy: Remedy): { bench?: Bench; error?: string } {
+/** The bench with a patch applied; undefined where it cannot be. Parts that it leaves alone stay the same objects. */
+function patched(bench: Bench, patch: unknown[]): Bench | undefined {
   const copy = structuredClone(bench);
-  const failed = applyPatch(copy, structuredClone(remedy.patch) as Operation[]).some((e) => e !== null);
-  if (failed) return { error: "The bench has changed since this was found; look at the findings as they are now." };
-  return { bench: replaceEqualDeep(bench, copy) };
+  const failed = applyPatch(copy, structuredClone(patch) as Operation[]).some((e) => e !== null);
+  return failed ? undefined : replaceEqualDeep(bench, copy);
+}
+
+/** Patches of benches. */
+export const patches: Patches<Bench> = { between: changes, applied: patched };
+
+/** The bench with a remedy applied, or why it cannot be. */
+export function remedied(bench: Bench, remedy: Remedy): { bench?: Bench; error?: string } {
+  const mended = patched(bench, remedy.patch);
+  return mended
+    ? { bench: mended }
+    : { error: "The bench has changed since this was found; look at the findings as they are now." };
 }

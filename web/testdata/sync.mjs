@@ -1,0 +1,40 @@
+// Carries out what a test of Go asks of work/merge.ts and work/sync.ts, a line of JSON each.
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createInterface } from "node:readline";
+import { pathToFileURL } from "node:url";
+import ts from "typescript";
+
+mkdirSync("node_modules/.cache", { recursive: true });
+const dir = mkdtempSync("node_modules/.cache/sync-");
+process.on("exit", () => rmSync(dir, { recursive: true }));
+for (const name of ["merge", "patch", "sync"]) {
+  const { outputText } = ts.transpileModule(readFileSync(`src/work/${name}.ts`, "utf8"), {
+    compilerOptions: { module: "ESNext", target: "ES2022", verbatimModuleSyntax: false },
+  });
+  writeFileSync(`${dir}/${name}.mjs`, outputText.replaceAll(/from "\.\/(\w+)"/g, 'from "./$1.mjs"'));
+}
+const load = (name) => import(pathToFileURL(`${dir}/${name}.mjs`));
+const { merge } = await load("merge");
+const { Sync } = await load("sync");
+const { patches } = await load("patch");
+
+const pages = new Map();
+const acts = {
+  all: ({ pages: list }) => list.map((page) => acts.state({ page })),
+  merge: ({ base, mine, theirs, prefer }) => merge(base, mine, theirs, prefer),
+  open: ({ page, revision, value }) => pages.set(page, new Sync({ revision, value }, patches)) && {},
+  edit: ({ page, value }) => pages.get(page).edit(value),
+  send: ({ page }) => pages.get(page).send() ?? {},
+  failed: ({ page }) => pages.get(page).failed(),
+  answered: ({ page, revision, rest }) => pages.get(page).answered(revision, rest),
+  happened: ({ page, what }) => pages.get(page).happened(what),
+  settle: ({ page, theirs, prefer }) => pages.get(page).settle(theirs, prefer) && {},
+  state: ({ page }) => {
+    const s = pages.get(page);
+    return { value: s.current, revision: s.revision, behind: s.behind };
+  },
+};
+for await (const line of createInterface({ input: process.stdin })) {
+  const asked = JSON.parse(line);
+  process.stdout.write(JSON.stringify(acts[asked.do](asked) ?? {}) + "\n");
+}
