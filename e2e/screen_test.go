@@ -151,30 +151,45 @@ func TestSteps(t *testing.T) {
 	}
 }
 
-// TestStaleWrite edits in two tabs: the later write is refused, both texts are
-// kept, and the maker chooses.
+// slowWrites lets each change of the page take a second on its way to the program.
+const slowWrites = `{ const send = fetch;
+	window.fetch = async (...a) => {
+		if (a[1]?.method === "PATCH") await new Promise(done => setTimeout(done, 1000));
+		return send(...a);
+	}; 0 }`
+
+// TestStaleWrite edits the same row in two tabs at once: the later write is refused, both texts are
+// kept, and the maker chooses. What only one of them changed stands.
 func TestStaleWrite(t *testing.T) {
 	t.Parallel()
 	p := open(t, serve(t).URL)
 	q := p.tab()
-	p.do(chromedp.Click(`canvas`))
-	p.keys(kb.Home + "first")
-	p.settle()
+	eval[any](q, slowWrites)
 	q.do(chromedp.Click(`canvas`))
 	q.keys(kb.Home + "second")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "first" + kb.ArrowDown + kb.Home + "below")
+	p.settle()
 	until(q, `document.querySelector('[role=alert]')?.innerText.includes("first") ?? false`, true)
 	q.glass(16, "second", "")
 	q.clickText("Take theirs")
-	q.glass(16, "first", "")
+	q.glass(16, "first", "below")
 	q.keys("z", chromedp.KeyModifiers(kb.ModifierCtrl)) // mine is an undo away
-	q.glass(16, "second", "")
+	q.glass(16, "second", "below")
 	q.settle()
-	p.keys("!")
-	until(p, `document.querySelector('[role=alert]') !== null`, true)
-	p.clickText("Keep mine")
+	p.glass(16, "second", "below")
+	q.do(chromedp.Click(`canvas`))
+	q.keys(kb.Home + "S")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "L")
 	p.settle()
-	q.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
-	q.glass(16, "first!", "")
+	until(q, `document.querySelector('[role=alert]') !== null`, true)
+	q.clickText("Keep mine")
+	q.settle()
+	mine := eval[string](q, `document.querySelector("canvas").getAttribute("aria-label")`)
+	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
+	until(p, `document.querySelector("canvas").getAttribute("aria-label")`, mine)
+	p.glass(16, "Second", "below")
 }
 
 // TestReopenedAtOnce closes a bench while a change is still on its slow way to

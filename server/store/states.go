@@ -34,6 +34,7 @@ type State struct {
 	Revision int
 	At       time.Time
 	What     string // was changed, for people
+	By       string // name of the device that changed it; "" for the desk
 	Bytes    int    // that it takes, compressed
 }
 
@@ -43,6 +44,7 @@ type stateRow struct {
 	Revision int  `gorm:"primaryKey"`
 	At       time.Time
 	What     string
+	By       string
 	Document []byte
 }
 
@@ -62,7 +64,7 @@ func (s *Store) States(id uint) (out []State, err error) {
 }
 
 func states(db *gorm.DB, id uint) (out []State, err error) {
-	if err := db.Model(&stateRow{}).Where("bench_id = ?", id).Order("revision DESC").Select("revision, at, what, length(document) AS bytes").Find(&out).Error; err != nil {
+	if err := db.Model(&stateRow{}).Where("bench_id = ?", id).Order("revision DESC").Select("revision, at, what, by, length(document) AS bytes").Find(&out).Error; err != nil {
 		return nil, fmt.Errorf("listing states of bench %d: %w", id, err)
 	}
 	return out, nil
@@ -97,7 +99,7 @@ func state(db *gorm.DB, id uint, revision int) (Record, error) {
 }
 
 // remember keeps a state, and from time to time thins out those that came before it.
-func remember(tx *gorm.DB, id uint, revision int, at time.Time, what string, doc []byte) error {
+func remember(tx *gorm.DB, id uint, revision int, at time.Time, what, by string, doc []byte) error {
 	var packed bytes.Buffer
 	w, err := flate.NewWriter(&packed, flate.BestSpeed)
 	if err != nil {
@@ -109,7 +111,7 @@ func remember(tx *gorm.DB, id uint, revision int, at time.Time, what string, doc
 	if err := w.Close(); err != nil {
 		return err
 	}
-	if err := tx.Create(&stateRow{id, revision, at, what, packed.Bytes()}).Error; err != nil {
+	if err := tx.Create(&stateRow{id, revision, at, what, by, packed.Bytes()}).Error; err != nil {
 		return fmt.Errorf("keeping revision %d of bench %d: %w", revision, id, err)
 	}
 	if revision%thinEach != 0 && packed.Len() < thinSize {

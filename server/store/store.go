@@ -211,7 +211,7 @@ func (s *Store) Create(b bench.Bench, log ...logbook.Entry) (rec Record, err err
 		if err := tx.Create(&r).Error; err != nil {
 			return fmt.Errorf("storing bench: %w", err)
 		}
-		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", doc); err != nil {
+		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", "", doc); err != nil {
 			return err
 		}
 		for _, e := range log {
@@ -231,7 +231,7 @@ func (s *Store) Create(b bench.Bench, log ...logbook.Entry) (rec Record, err err
 // ErrBinned. An error of change, which must leave what it is given as it is, is returned as it
 // is.
 func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
-	return s.update(id, "", func(tx *gorm.DB, stored Record) (bench.Bench, error) {
+	return s.update(id, Writer{}, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
 		if stored.Revision != revision {
 			return bench.Bench{}, &StaleError{Given: revision, Current: stored}
 		}
@@ -246,13 +246,19 @@ type Patched struct {
 	Rest finding.Patch
 }
 
+// Writer is who makes a change.
+type Writer struct {
+	Page string // as it names itself
+	Who  string // name of the device; "" for the desk
+}
+
 // Patch stores an RFC 6902 patch that a page made against a revision. Where another revision is
 // stored and the state of that one is kept, both changes are merged (benchjson.Merge); where both changed the
 // same place, nothing is written and the error is a *StaleError with the clashes. Its other errors are Update's.
-func (s *Store) Patch(id uint, revision int, patch []byte, page string) (Patched, error) {
+func (s *Store) Patch(id uint, revision int, patch []byte, by Writer) (Patched, error) {
 	var rest finding.Patch
 	var same Record
-	rec, err := s.update(id, page, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
+	rec, err := s.update(id, by, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
 		if stored.Revision == revision {
 			return benchjson.Patch(&stored.Bench, patch)
 		}
@@ -284,7 +290,7 @@ func (s *Store) Patch(id uint, revision int, patch []byte, page string) (Patched
 var errSame = errors.New("nothing changes")
 
 // update stores what change makes of a bench, and tells it.
-func (s *Store) update(id uint, page string, change func(tx *gorm.DB, stored Record) (bench.Bench, error)) (rec Record, err error) {
+func (s *Store) update(id uint, by Writer, change func(tx *gorm.DB, stored Record) (bench.Bench, error)) (rec Record, err error) {
 	var before Record
 	err = s.writeInTurn(func(tx *gorm.DB) error {
 		stored, err := get(tx, id)
@@ -307,8 +313,8 @@ func (s *Store) update(id uint, page string, change func(tx *gorm.DB, stored Rec
 		if err := s.first(tx, &stored); err != nil {
 			return err
 		}
-		return remember(tx, id, rec.Revision, rec.Updated, whatChanged(&stored.Bench, &next), doc)
-	}, func() { s.tell(Notice{id, Changed, &before, &rec, page}) })
+		return remember(tx, id, rec.Revision, rec.Updated, whatChanged(&stored.Bench, &next), by.Who, doc)
+	}, func() { s.tell(Notice{id, Changed, &before, &rec, by.Page}) })
 	return rec, err
 }
 
@@ -322,7 +328,7 @@ func (s *Store) first(tx *gorm.DB, stored *Record) error {
 	if err != nil {
 		return err
 	}
-	return remember(tx, stored.ID, stored.Revision, stored.Updated, "as it was", doc)
+	return remember(tx, stored.ID, stored.Revision, stored.Updated, "as it was", "", doc)
 }
 
 // Replace returns the change that Update makes with a whole document.

@@ -28,10 +28,13 @@ const acts = {
   failed: ({ page }) => pages.get(page).failed(),
   answered: ({ page, revision, rest }) => pages.get(page).answered(revision, rest),
   happened: ({ page, what }) => pages.get(page).happened(what),
-  settle: ({ page, theirs, prefer }) => pages.get(page).settle(theirs, prefer) && {},
+  settle: ({ page, theirs, prefer }) => {
+    const other = pages.get(page).settle(theirs);
+    if (prefer === "theirs") pages.get(page).edit(other);
+  },
   state: ({ page }) => {
     const s = pages.get(page);
-    return { value: s.current, revision: s.revision, behind: s.behind };
+    return { value: s.now, revision: s.revision, behind: s.behind };
   },
 };
 for await (const line of createInterface({ input: process.stdin })) {

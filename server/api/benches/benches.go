@@ -26,6 +26,7 @@ import (
 	"slatebell/server/api/answer"
 	"slatebell/server/api/facts"
 	"slatebell/server/builds"
+	"slatebell/server/room"
 	"slatebell/server/store"
 )
 
@@ -101,6 +102,7 @@ type StateFacts struct {
 	Revision int       `json:"revision"`
 	At       time.Time `json:"at"`
 	What     string    `json:"what" doc:"what was changed"`
+	By       string    `json:"by,omitempty" doc:"name of the device that changed it; absent: the desk"`
 }
 
 // StateDocument is a bench as it stood, and what differs in it from how it stands now.
@@ -172,7 +174,7 @@ func registerBenches(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{OperationID: "patch-bench", Method: http.MethodPatch, Path: "/api/benches/{id}", Summary: "Store a change of a bench as an RFC 6902 patch",
 		Description: "The patch is made against the revision that If-Match names. Where another one is stored, both changes are merged; where both changed the same place, the answer is 409 with the stored document and those places. A remedy of a finding is such a patch.",
 		Responses:   conflict, Errors: []int{400, 404, 410, 415, 422, 428}},
-		func(_ context.Context, in *struct {
+		func(ctx context.Context, in *struct {
 			answer.BenchPath
 			IfMatch     string `header:"If-Match" doc:"the revision in quotes"`
 			ContentType string `header:"Content-Type"`
@@ -189,7 +191,7 @@ func registerBenches(api huma.API, s *store.Store) {
 			if err != nil {
 				return nil, err
 			}
-			r, err := s.Patch(in.ID, revision, in.RawBody, in.Page)
+			r, err := s.Patch(in.ID, revision, in.RawBody, store.Writer{Page: in.Page, Who: room.From(ctx).Name})
 			if err != nil {
 				return nil, answer.StoreError(err)
 			}
@@ -218,7 +220,7 @@ func registerBenches(api huma.API, s *store.Store) {
 			}
 			out := &answer.List[StateFacts]{Body: make([]StateFacts, len(states))}
 			for i, st := range states {
-				out.Body[i] = StateFacts{st.Revision, st.At, st.What}
+				out.Body[i] = StateFacts{st.Revision, st.At, st.What, st.By}
 			}
 			return out, nil
 		})

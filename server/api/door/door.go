@@ -134,7 +134,8 @@ func told(err error) error {
 	return answer.Refused(err)
 }
 
-type devicePath struct {
+// DevicePath is the path parameter that names a device.
+type DevicePath struct {
 	Device uint `path:"device"`
 }
 
@@ -176,14 +177,14 @@ func Register(api huma.API, r *room.Room) {
 		return then(r.Answer(in.Number, in.Body.Role))
 	})
 	huma.Register(api, op("change-device", http.MethodPatch, "/api/room/devices/{device}", "Say what a device may do", 404, 422), func(_ context.Context, in *struct {
-		devicePath
+		DevicePath
 		Body struct {
 			Role room.Role `json:"role" enum:"watches,takes part"`
 		}
 	}) (*answer.Body[RoomState], error) {
 		return then(r.SetRole(in.Device, in.Body.Role))
 	})
-	huma.Register(api, op("remove-device", http.MethodDelete, "/api/room/devices/{device}", "Take a device off the list, and end all that it does", 404), func(_ context.Context, in *devicePath) (*answer.Body[RoomState], error) {
+	huma.Register(api, op("remove-device", http.MethodDelete, "/api/room/devices/{device}", "Take a device off the list, and end all that it does", 404), func(_ context.Context, in *DevicePath) (*answer.Body[RoomState], error) {
 		return then(r.Remove(in.Device))
 	})
 	registerJoin(api, r, op)

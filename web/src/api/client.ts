@@ -8,7 +8,6 @@ export type Bench = Schemas["Bench"];
 export type Module = Schemas["Module"];
 export type Screen = Schemas["Screen"];
 export type BenchDocument = Schemas["BenchDocument"];
-export type Stored = Schemas["Stored"];
 export type Summary = Schemas["Summary"];
 export type Setup = Schemas["Setup"];
 export type Display = Schemas["Display"];
@@ -144,16 +143,23 @@ export const unwrap = <T>({ data }: { data?: T }): T => data as T;
  * Stores a change of a bench.
  * @param revision the one the change was made against
  * @param body the change, as the JSON of an RFC 6902 patch
+ * @param page the page that made it
  * @param outlives whether the request goes on when the page is closed
  */
-export async function patchBench(id: number, revision: number, body: string, outlives: boolean): Promise<Stored> {
-  const response = await fetch(`/api/benches/${id}`, {
+export async function patchBench(
+  id: number,
+  revision: number,
+  body: string,
+  page: string,
+  outlives: boolean,
+): Promise<Schemas["Patched"]> {
+  const response = await fetch(`/api/benches/${id}?page=${encodeURIComponent(page)}`, {
     method: "PATCH",
     headers: { "Content-Type": "application/json-patch+json", "If-Match": `"${revision}"` },
     body,
     keepalive: outlives,
   });
-  return (await (await good(response)).json()) as Stored;
+  return (await (await good(response)).json()) as Schemas["Patched"];
 }
 
 /** Stores a bench from a document of any version; an ApiError says what is wrong with it, and where. */

@@ -7036,6 +7036,8 @@ export interface components {
         StateFacts: {
             /** Format: date-time */
             at: string;
+            /** @description name of the device that changed it; absent: the desk */
+            by?: string;
             /** Format: int64 */
             revision: number;
             /** @description what was changed */
@@ -15682,7 +15684,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                device: number;
+            };
             cookie?: never;
         };
         requestBody: {

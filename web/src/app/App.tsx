@@ -5,6 +5,7 @@ import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router-dom";
 import { askAgain, patience } from "../api/queries";
+import { Admitted } from "./Admitted";
 import { BenchGate } from "./BenchGate";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { LastBench } from "./LastBench";
@@ -48,29 +49,31 @@ export function App() {
           <BrowserRouter>
             <ErrorBoundary>
               <Suspense>
-                <Routes>
-                  <Route path="/benches" element={<ShelfView />} />
-                  <Route path="/benches/new" element={<BeginView />} />
-                  <Route path="/benches/:bench/:module?" element={<BenchGate />}>
-                    <Route element={<Shell />}>
-                      <Route path="bench" element={<BenchView />} />
-                      <Route path="wiring" element={<WiringView />} />
-                      <Route path="bus" element={<BusView />} />
-                      <Route path="module" element={<ModuleView />} />
-                      <Route path="glyphs" element={<GlyphsView />} />
-                      <Route path="screens" element={<ScreensView />} />
-                      <Route path="scenes" element={<ScenesView />} />
-                      <Route path="run" element={<RunView />} />
-                      <Route path="recording" element={<RecordingView />} />
-                      <Route path="code" element={<CodeView />} />
-                      <Route path="faults" element={<FaultsView />} />
-                      <Route path="log" element={<LogView />} />
+                <Admitted>
+                  <Routes>
+                    <Route path="/benches" element={<ShelfView />} />
+                    <Route path="/benches/new" element={<BeginView />} />
+                    <Route path="/benches/:bench/:module?" element={<BenchGate />}>
+                      <Route element={<Shell />}>
+                        <Route path="bench" element={<BenchView />} />
+                        <Route path="wiring" element={<WiringView />} />
+                        <Route path="bus" element={<BusView />} />
+                        <Route path="module" element={<ModuleView />} />
+                        <Route path="glyphs" element={<GlyphsView />} />
+                        <Route path="screens" element={<ScreensView />} />
+                        <Route path="scenes" element={<ScenesView />} />
+                        <Route path="run" element={<RunView />} />
+                        <Route path="recording" element={<RecordingView />} />
+                        <Route path="code" element={<CodeView />} />
+                        <Route path="faults" element={<FaultsView />} />
+                        <Route path="log" element={<LogView />} />
+                      </Route>
+                      <Route path="*" element={<ToScreens />} />
+                      <Route index element={<ToScreens />} />
                     </Route>
-                    <Route path="*" element={<ToScreens />} />
-                    <Route index element={<ToScreens />} />
-                  </Route>
-                  <Route path="*" element={<LastBench />} />
-                </Routes>
+                    <Route path="*" element={<LastBench />} />
+                  </Routes>
+                </Admitted>
               </Suspense>
             </ErrorBoundary>
           </BrowserRouter>

@@ -33,7 +33,7 @@ export function Tidings({ document: opened, children }: { document: BenchDocumen
   );
 }
 
-/** Another tab stored a newer bench: the maker chooses, and nothing is lost. */
+/** What was changed here was changed elsewhere too: the maker chooses, and nothing is lost. */
 function Conflict() {
   const { module } = useBench();
   const { save, keepMine, takeTheirs } = useSavingState();
@@ -43,9 +43,10 @@ function Conflict() {
   return (
     <section className={css.bar} role="alert">
       <p>
-        <strong>This bench was changed in another tab</strong> (now revision {save.theirs.revision}), so your last
+        <strong>What you changed was changed elsewhere too</strong> (now revision {save.theirs.revision}), so your last
         change is not saved yet. There, {module.name} reads{" "}
-        {rows.length ? rows.map((r, i) => <code key={i}>{r || " "}</code>) : "nothing"}.
+        {rows.length ? rows.map((r, i) => <code key={i}>{r || " "}</code>) : "nothing"}. Whatever only one of you
+        changed stays as it is.
       </p>
       <Button variant="contained" onClick={() => keepMine(save.theirs)}>
         Keep mine

@@ -6,14 +6,17 @@ import { Icon } from "../ui/Icon";
 import { InlineText } from "../ui/InlineText";
 import { ThemeChoice } from "../ui/ThemeChoice";
 import { useBench, useSavingState, type BenchWork } from "../work/BenchContext";
+import { useMe } from "../work/useMe";
 import { Keys } from "./Keys";
 import { Live } from "./live/Live";
+import { Room } from "./room/Room";
 import { ModulePicker } from "./ModulePicker";
 import { States } from "./States";
 import css from "./TopBar.module.css";
 
 export function TopBar() {
   const { bench, change, undo, redo, canUndo, canRedo } = useBench();
+  const { desk } = useMe();
   return (
     <header className={css.bar}>
       <Link to="/benches" className={css.mark} title="All benches">
@@ -30,7 +33,8 @@ export function TopBar() {
       </div>
       <ModulePicker />
       <Status />
-      <Live />
+      {desk && <Live />}
+      {desk && <Room />}
       <States />
       <Keys />
       <ThemeChoice />
@@ -46,7 +50,7 @@ function Status() {
     saved: `Saved, revision ${revision}`,
     saving: "Saving…",
     failed: save.kind === "failed" ? `Not saved: ${save.why}` : "",
-    conflict: "Not saved: changed in another tab",
+    conflict: "Not saved: changed elsewhere too",
   }[save.kind];
   return (
     <span className={css.status} data-state={save.kind} role="status" title={said}>

@@ -1,5 +1,6 @@
 import { createContext, useContext } from "react";
 import type { Bench, BenchDocument, Link, Module, Remedy, Screen, Setup } from "../api/client";
+import type { Seen } from "../api/room";
 import type { SaveState } from "./useSaving";
 
 /** The open bench, its selected module, and how to change both. */
@@ -37,7 +38,9 @@ export interface BenchWork {
 export interface Saving {
   save: SaveState;
   revision: number;
-  /** Settles a conflict with the document that another tab stored. */
+  /** Settles what both changed at the same place; what only one changed stands. */
+  /** Who has the bench open, this page among them. */
+  here: Seen[];
   keepMine: (theirs: BenchDocument) => void;
   takeTheirs: (theirs: BenchDocument) => void;
 }

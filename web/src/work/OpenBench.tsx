@@ -5,7 +5,9 @@ import { wiringQuery } from "../api/queries";
 import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { remedied } from "./patch";
 import { laid, setupOf, wiringOf } from "./setup";
+import { useEvents } from "./useEvents";
 import { useHistory } from "./useHistory";
+import { useMe } from "./useMe";
 import { useModules } from "./useModules";
 import { useSaving } from "./useSaving";
 
@@ -19,8 +21,10 @@ interface Props {
 
 /** Holds an open bench with its history, and saves it as it changes; its children work on it. */
 export function OpenBench({ document: opened, selected, onSelect, children }: Props) {
-  const { bench, change, undo, redo, canUndo, canRedo } = useHistory(opened);
-  const { state: save, revision, settle } = useSaving(opened, bench);
+  const me = useMe();
+  const { bench, taken, change, takeUp, undo, redo, canUndo, canRedo } = useHistory(opened, me.desk);
+  const { state: save, revision, settle, hear } = useSaving(opened, { bench, taken }, takeUp);
+  const here = useEvents(opened.id, revision, hear);
   const module = bench.modules.find((m) => m.id === selected) ?? (bench.modules[0] as Module);
   const { join, addModules, removeModule } = useModules(bench, module, change, onSelect);
   const changeModule = useCallback(
@@ -99,11 +103,12 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       revision,
       keepMine: settle,
       takeTheirs: (theirs) => {
-        change(() => theirs.bench);
-        settle(theirs);
+        const other = settle(theirs);
+        change(() => other);
       },
+      here,
     }),
-    [save, revision, settle, change],
+    [save, revision, settle, change, here],
   );
   return (
     <BenchContext value={work}>

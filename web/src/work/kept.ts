@@ -11,7 +11,7 @@ export interface Kept {
 }
 
 /** Names this page among others of the same bench. */
-const page = crypto.randomUUID();
+const page = Array.from(crypto.getRandomValues(new Uint32Array(4)), (n) => n.toString(36)).join("");
 
 const prefix = (id: number) => `slatebell-kept-${id}-`;
 

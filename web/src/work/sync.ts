@@ -1,4 +1,4 @@
-import { merge, type Side } from "./merge";
+import { merge } from "./merge";
 
 /** A change of a document that others stored. */
 export interface Change {
@@ -55,7 +55,7 @@ export class Sync<T> {
     return this.known;
   }
 
-  get current(): T {
+  get now(): T {
     return this.value;
   }
 
@@ -114,8 +114,15 @@ export class Sync<T> {
     if (now === undefined) this.lost = true;
     else if (merge(sent, this.value, now, "mine").clashes.length > 0)
       this.torn = true; // what was made since is sent against what was known before, so that the program asks
-    else this.join(sent, { revision, value: now }, "mine");
+    else this.join(sent, { revision, value: now });
     this.catchUp();
+  }
+
+  /** What was sent as the page was left arrived, and the page came back. */
+  arrived(sent: T, revision: number, rest: unknown[] | undefined): void {
+    if (this.busy) return; // what is under way is answered by itself
+    this.under = sent;
+    this.answered(revision, rest);
   }
 
   /** Others stored something. */
@@ -125,18 +132,22 @@ export class Sync<T> {
     this.catchUp();
   }
 
-  /** Settles a clash with what is stored: what only one side changed stands, and for the rest one side is preferred. */
-  settle(theirs: Revised<T>, prefer: Side): T {
+  /**
+   * Settles a clash with what is stored: what only one side changed stands; for the rest what was made here does.
+   * @returns what it would be with the rest as it is stored, which may be taken as a change
+   */
+  settle(theirs: Revised<T>): T {
     this.under = undefined;
     this.torn = false;
-    this.join(this.stored, theirs, prefer);
+    const other = merge(this.stored, this.value, theirs.value, "theirs").value;
+    this.join(this.stored, theirs);
     this.catchUp();
-    return this.value;
+    return other;
   }
 
-  private join(base: T, theirs: Revised<T>, prefer: Side): void {
+  private join(base: T, theirs: Revised<T>): void {
     const untouched = this.value === base;
-    this.value = untouched ? theirs.value : merge(base, this.value, theirs.value, prefer).value;
+    this.value = untouched ? theirs.value : merge(base, this.value, theirs.value, "mine").value;
     this.stored = theirs.value;
     this.known = theirs.revision;
   }
@@ -152,7 +163,7 @@ export class Sync<T> {
         this.lost = true;
         this.heard = [];
       } else if (next.revision > this.known) {
-        this.join(this.stored, { revision: next.revision, value }, "mine");
+        this.join(this.stored, { revision: next.revision, value });
       }
     }
   }

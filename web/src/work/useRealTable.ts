@@ -1,25 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { realTableQuery, WATCH, type RealTable } from "../api/realTable";
-
-const NAME = "slatebell-page";
-
-/** The name that this page gives itself, as long as its tab is open. */
-export function pageName(): string {
-  const kept = sessionStorage.getItem(NAME);
-  if (kept) return kept;
-  const made = `page-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36) ?? "0"}`;
-  sessionStorage.setItem(NAME, made);
-  return made;
-}
+import { pageName } from "./pageName";
+import { useMe } from "./useMe";
 
 /** How things stand with the real table, and whether this page drives it. */
 export function useRealTable() {
   const queries = useQueryClient();
-  const { data: table } = useQuery(realTableQuery);
+  const { desk } = useMe();
+  const { data: table } = useQuery({ ...realTableQuery, enabled: desk });
   const by = pageName();
   const told = useCallback((now: RealTable) => void queries.setQueryData(realTableQuery.queryKey, now), [queries]);
-  return { table, by, told, drives: table?.connected === true && table.by === by };
+  return { desk, table, by, told, drives: table?.connected === true && table.by === by };
 }
 
 /** What the tabs of this browser share of the real table: a lock, and a channel of its name. */
@@ -30,8 +22,9 @@ const SHARED = "slatebell-table";
  * others: a browser keeps few connections to a program, and each that is told takes one.
  */
 export function useWatch() {
-  const { told } = useRealTable();
+  const { desk, told } = useRealTable();
   useEffect(() => {
+    if (!desk) return; // the real table is the desk’s
     const channel = new BroadcastChannel(SHARED);
     channel.onmessage = (e: MessageEvent<RealTable>) => told(e.data);
     if (!("locks" in navigator)) return () => channel.close(); // not this machine's own page
@@ -53,5 +46,5 @@ export function useWatch() {
       source?.close();
       channel.close();
     };
-  }, [told]);
+  }, [desk, told]);
 }

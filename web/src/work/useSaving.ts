@@ -2,8 +2,10 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, patchBench, type Bench, type BenchDocument } from "../api/client";
 import { forget, keep } from "./kept";
-import { changes } from "./patch";
+import { pageName } from "./pageName";
+import { patches } from "./patch";
 import { UNREACHABLE, reason } from "./reason";
+import { Sync, type Change } from "./sync";
 
 const DELAY_MS = 150;
 const SAID_MS = 40;
@@ -25,63 +27,79 @@ const lastWrite = (id: number) => ["last write", id];
 export const settled = (queries: QueryClient, id: number): Promise<unknown> =>
   queries.getQueryData<Promise<unknown>>(lastWrite(id)) ?? Promise.resolve();
 
+/** A document as the program has it, as a value at a revision. */
+const revised = (d: BenchDocument) => ({ revision: d.revision, value: d.bench });
+
 /**
- * Saves a bench as it changes, one write at a time, each a patch against the revision that the one before returned. A
- * stale write stops saving until it is settled. What cannot be stored is kept in the browser, and sent again.
+ * Saves a bench as it changes, one write at a time, and takes up what others store meanwhile. What both changed at the
+ * same place stops saving until it is settled. What cannot be stored is kept in the browser, and sent again.
+ * @param bench as it is here, with what was taken up so many times
+ * @param takeUp is told what the bench becomes by what others stored, and what it was here
  */
-export function useSaving(opened: BenchDocument, bench: Bench) {
+export function useSaving(
+  opened: BenchDocument,
+  { bench, taken }: { bench: Bench; taken: number },
+  takeUp: (known: Bench, next: Bench) => void,
+) {
   const { id } = opened;
   const queries = useQueryClient();
   const [state, setState] = useState<SaveState>({ kind: "saved" });
   const [revision, setRevision] = useState(opened.revision);
-  const current = useRef(bench);
-  const stored = useRef(opened.bench);
-  const known = useRef(opened.revision);
-  const busy = useRef<Bench | null>(null); // what is being sent
+  const [sync] = useState(() => new Sync<Bench>(revised(opened), patches));
+  const told = useRef(0); // how often there was something to take up
   const stopped = useRef(false);
   const failing = useRef(false);
   const timer = useRef<number | undefined>(undefined);
   const again = useRef<() => void>(() => undefined);
 
+  /** Does something by which the bench may become another one here. */
+  const joining = useCallback(
+    (act: () => void) => {
+      const known = sync.now;
+      act();
+      if (sync.now !== known) {
+        told.current++;
+        takeUp(known, sync.now);
+      }
+      setRevision(sync.revision);
+    },
+    [sync, takeUp],
+  );
+
   const write = useCallback(async () => {
-    if (busy.current || stopped.current) return;
-    const sending = current.current;
-    const body = JSON.stringify(changes(stored.current, sending));
-    if (body === "[]") {
-      stored.current = sending;
-      setState({ kind: "saved" });
+    if (stopped.current) return;
+    let sending = undefined as ReturnType<typeof sync.send>;
+    const busy = sync.busy;
+    joining(() => (sending = sync.send()));
+    if (!sending) {
+      if (!busy) setState({ kind: "saved" });
       return;
     }
-    busy.current = sending;
     setState((s) => (s.kind === "failed" ? s : { kind: "saving" }));
     try {
-      const answering = patchBench(id, known.current, body, body.length < OUTLIVING);
+      const body = JSON.stringify(sending.patch);
+      const answering = patchBench(id, sending.revision, body, pageName(), body.length < OUTLIVING);
       queries.setQueryData(lastWrite(id), Promise.allSettled([answering]));
       const answer = await answering;
-      busy.current = null;
       failing.current = false;
-      if (answer.revision > known.current) {
-        stored.current = sending;
-        known.current = answer.revision;
-        forget(id);
-        setRevision(answer.revision);
-      }
+      forget(id);
+      joining(() => sync.answered(answer.revision, answer.rest));
       setState({ kind: "saved" });
-      if (current.current !== sending) again.current();
+      if (!sync.clean) again.current();
     } catch (e) {
-      busy.current = null;
+      joining(() => sync.failed());
       if (e instanceof ApiError && e.current) {
         stopped.current = true;
         setState({ kind: "conflict", theirs: e.current });
         return;
       }
       failing.current = true;
-      keep(id, known.current, current.current);
+      keep(id, sync.revision, sync.now);
       setState({ kind: "failed", why: e instanceof ApiError ? reason(e) : UNREACHABLE });
       window.clearTimeout(timer.current);
       timer.current = window.setTimeout(() => again.current(), RETRY_MS);
     }
-  }, [id, queries]);
+  }, [id, queries, sync, joining]);
 
   useEffect(() => {
     again.current = () => void write();
@@ -89,39 +107,38 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
 
   // Whoever looks at the page from outside can tell at once that something waits to be stored.
   useEffect(() => {
-    document.documentElement.toggleAttribute("data-unsaved", bench !== stored.current);
-  }, [bench, state]);
+    document.documentElement.toggleAttribute("data-unsaved", bench !== sync.now || !sync.clean);
+  }, [bench, state, sync]);
 
   useEffect(() => {
-    current.current = bench;
+    if (taken !== told.current) return; // what was taken up is on its way
+    sync.edit(bench);
     if (failing.current) {
-      keep(id, known.current, bench); // sent with the next attempt
+      keep(id, sync.revision, bench); // sent with the next attempt
       return;
     }
-    if (stopped.current || bench === stored.current) return;
+    if (stopped.current || sync.clean) return;
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => again.current(), DELAY_MS);
     // What is not stored is not called saved; but the glass is drawn first.
     const said = window.setTimeout(() => setState((s) => (s.kind === "saved" ? { kind: "saving" } : s)), SAID_MS);
     return () => window.clearTimeout(said);
-  }, [bench, id]);
+  }, [bench, taken, id, sync]);
 
   // The last change still goes out with the page; what may not arrive is kept, and looked at on return.
   useEffect(() => {
     const onHide = () => {
-      const last = current.current;
-      if (last === stored.current) return;
-      keep(id, known.current, last);
-      if (stopped.current || last === busy.current) return;
+      if (sync.clean) return;
+      keep(id, sync.revision, sync.now);
+      if (stopped.current) return;
       window.clearTimeout(timer.current);
-      const body = JSON.stringify(changes(busy.current ?? stored.current, last));
-      const against = known.current + (busy.current ? 1 : 0);
-      if (body === "[]" || body.length >= OUTLIVING) return;
-      const answering = patchBench(id, against, body, true).then(
+      const last = sync.last;
+      const sent = sync.now;
+      const body = JSON.stringify(last.patch);
+      if (last.patch.length === 0 || body.length >= OUTLIVING) return;
+      const answering = patchBench(id, last.revision, body, pageName(), true).then(
         (answer) => {
-          stored.current = last; // the page came back: it goes on from here
-          known.current = answer.revision;
-          setRevision(answer.revision);
+          joining(() => sync.arrived(sent, answer.revision, answer.rest)); // the page came back: it goes on from here
           forget(id);
         },
         () => undefined, // what was kept stays
@@ -134,18 +151,31 @@ export function useSaving(opened: BenchDocument, bench: Bench) {
       window.clearTimeout(timer.current);
       onHide();
     };
-  }, [id, queries]);
+  }, [id, queries, sync, joining]);
 
-  /** Settles a conflict: saving goes on from the given revision. */
-  const settle = useCallback((from: BenchDocument) => {
-    known.current = from.revision;
-    stored.current = from.bench;
-    stopped.current = false;
-    setRevision(from.revision);
-    setState({ kind: "saving" });
-    window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => again.current(), 0);
-  }, []);
+  /** Settles a conflict; returns what the bench would be with what is stored in place of what both changed. */
+  const settle = useCallback(
+    (from: BenchDocument): Bench => {
+      let other = from.bench;
+      joining(() => (other = sync.settle(revised(from))));
+      stopped.current = false;
+      setState({ kind: "saving" });
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => again.current(), DELAY_MS);
+      return other;
+    },
+    [sync, joining],
+  );
 
-  return { state, revision, settle };
+  /** Others stored something; returns whether the bench is to be read anew. */
+  const hear = useCallback(
+    (what: Change | BenchDocument): boolean => {
+      joining(() => sync.happened("bench" in what ? revised(what) : what));
+      if (!sync.clean && !failing.current && !stopped.current) again.current();
+      return sync.behind;
+    },
+    [sync, joining],
+  );
+
+  return { state, revision, settle, hear };
 }

@@ -14,7 +14,7 @@ import { StandInGlass } from "../../parts/glass/StandInGlass";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { useNote } from "../../work/useLog";
-import { pageName } from "../../work/useRealTable";
+import { pageName } from "../../work/pageName";
 import { Verdict } from "./Verdict";
 import { List } from "../../ui/List";
 import { Bare } from "../../ui/Bare";

@@ -3,6 +3,7 @@ import { useCallback, useRef, useState } from "react";
 import { client, importBench, patchBench, unwrap, type Summary } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
 import { reason } from "../../work/reason";
+import { pageName } from "../../work/pageName";
 
 /** Files of benches have this many bytes at most, as all that is sent; longer ones are read by the command line. */
 const LONGEST = 16 << 20;
@@ -84,7 +85,7 @@ async function takeOut(id: number) {
 
 export async function rename(b: Summary, name: string): Promise<Done> {
   const send = (revision: number, to: string) =>
-    patchBench(b.id, revision, JSON.stringify([{ op: "replace", path: "/name", value: to }]), false);
+    patchBench(b.id, revision, JSON.stringify([{ op: "replace", path: "/name", value: to }]), pageName(), false);
   const { revision } = await send(b.revision, name);
   return { text: `“${b.name}” is now “${name}”`, back: () => send(revision, b.name) };
 }
