@@ -1,7 +1,7 @@
 import type { BusNode } from "../../api/client";
 import { hex } from "../../ui/numbers";
-import type { Match } from "./match";
-import { verdicts } from "./match";
+import type { Match } from "../../parts/scan/match";
+import { verdicts } from "../../parts/scan/match";
 import css from "./AddressLine.module.css";
 
 const FIRST = 0x08;

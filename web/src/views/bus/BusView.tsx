@@ -11,9 +11,9 @@ import { Electrics } from "./Electrics";
 import { Expander } from "./Expander";
 import { Levels } from "./Levels";
 import { NodeRow } from "./NodeRow";
-import { Scan } from "./Scan";
+import { Scan } from "../../parts/scan/Scan";
 import { Supply } from "./Supply";
-import type { Match } from "./match";
+import type { Match } from "../../parts/scan/match";
 import { Term } from "../../ui/Term";
 import css from "./BusView.module.css";
 

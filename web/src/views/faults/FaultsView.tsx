@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Tabs } from "../../ui/Tabs";
-import { Finder } from "./Finder";
+import { Finder } from "../../parts/finder/Finder";
 import { Practice } from "./Practice";
 import css from "./FaultsView.module.css";
 

@@ -3,7 +3,7 @@ import type { Edit, Input, Scene, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { StickPart } from "./StickPart";
-import { inputTitle } from "./words";
+import { inputTitle } from "../../work/showWords";
 import { List } from "../../ui/List";
 import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";

@@ -1,6 +1,6 @@
 import type { End, Input, Scene } from "../../api/plays";
 import { Icon } from "../../ui/Icon";
-import { happenings, inputTitle, sceneTitle } from "./words";
+import { happenings, inputTitle, sceneTitle } from "../../work/showWords";
 import { List } from "../../ui/List";
 import { NumberField } from "../../ui/NumberField";
 import { Quiet } from "../../ui/Quiet";

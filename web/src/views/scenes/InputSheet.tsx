@@ -7,7 +7,7 @@ import { addFeed, changeInput, removeFeed } from "./edits";
 import { ButtonPart, CounterPart, SerialPart } from "./kindParts";
 import { JointPart } from "./JointPart";
 import { SignalPart } from "./SignalPart";
-import { kindTitles } from "./words";
+import { kindTitles } from "../../work/showWords";
 import { NumberField } from "../../ui/NumberField";
 import { Quiet } from "../../ui/Quiet";
 import css from "./Sheet.module.css";

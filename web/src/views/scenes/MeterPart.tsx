@@ -3,7 +3,7 @@ import { useState } from "react";
 import { fallQuery } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import type { PartProps } from "./kindParts";
-import { time } from "./words";
+import { time } from "../../work/showWords";
 import { NumberField } from "../../ui/NumberField";
 import { Bare } from "../../ui/Bare";
 import css from "./Sheet.module.css";

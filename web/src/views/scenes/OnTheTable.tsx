@@ -4,7 +4,7 @@ import { EVENTS_THERE, playThere } from "../../api/realTable";
 import { Quiet } from "../../ui/Quiet";
 import { reason } from "../../work/reason";
 import { useRealTable } from "../../work/useRealTable";
-import { clock } from "./words";
+import { clock } from "../../work/showWords";
 
 /** Plays the module's show on the real glass, where a board is connected: the host's own buttons and knobs are its inputs. */
 export function OnTheTable({ bench, module }: { bench: Bench; module: Module }) {

@@ -7,7 +7,7 @@ import { StateDot } from "../../ui/StateDot";
 import { useBench } from "../../work/BenchContext";
 import { Bare } from "../../ui/Bare";
 import { CARD, curveOf, extent, LANE, leadsBack, spotsOf, type Spot } from "./layout";
-import { endTitle, sceneTitle } from "./words";
+import { endTitle, sceneTitle } from "../../work/showWords";
 import css from "./SceneMap.module.css";
 
 /** What is looked at: a scene, and one of its ends. */

@@ -3,7 +3,7 @@ import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, GLASS_MARGIN } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
-import type { Part } from "./usePlay";
+import type { Part } from "../../work/usePlay";
 import css from "./Stage.module.css";
 
 /** The glasses as the simulated modules show them. */

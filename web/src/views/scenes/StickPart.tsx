@@ -6,7 +6,7 @@ import { Choice } from "../../ui/Choice";
 import { reason } from "../../work/reason";
 import { changeInput } from "./edits";
 import type { Change } from "./EditPart";
-import { inputTitle } from "./words";
+import { inputTitle } from "../../work/showWords";
 import { NumberField } from "../../ui/NumberField";
 import css from "./Sheet.module.css";
 

@@ -3,8 +3,8 @@ import type { Input, PlayEvent, Scene } from "../../api/plays";
 import { drag } from "../../ui/drag";
 import { useWidth } from "../../ui/useWidth";
 import { Quiet } from "../../ui/Quiet";
-import { inputTitle, sceneTitle, time } from "./words";
-import type { Part } from "./usePlay";
+import { inputTitle, sceneTitle, time } from "../../work/showWords";
+import type { Part } from "../../work/usePlay";
 import css from "./TimeLine.module.css";
 
 interface Props {

@@ -2,7 +2,7 @@ import type { Input, Show } from "../../api/plays";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { character } from "./reading";
-import { inputTitle } from "./words";
+import { inputTitle } from "../../work/showWords";
 import { NumberField } from "../../ui/NumberField";
 import { Check } from "../../ui/Check";
 import css from "./Sheet.module.css";

@@ -5,7 +5,7 @@ import { keep } from "../../ui/keep";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { wiringOf } from "../../work/setup";
-import type { TableEdit } from "./useTableEdit";
+import type { TableEdit } from "../../work/useTableEdit";
 import { Check } from "../../ui/Check";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";

@@ -8,7 +8,7 @@ import { Icon } from "../../ui/Icon";
 import { useLatest } from "../../ui/useLatest";
 import { Quiet } from "../../ui/Quiet";
 import { partHands, useLaying, usePointer, useTablePlaces, wireHands } from "./hands";
-import type { TableEdit } from "./useTableEdit";
+import type { TableEdit } from "../../work/useTableEdit";
 
 /** What is looked at. */
 export type Picked = { wire: number } | { thing: string } | undefined;

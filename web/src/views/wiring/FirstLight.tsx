@@ -1,17 +1,15 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { LightStep, WiringResult } from "../../api/client";
-import { firstLightQuery } from "../../api/queries";
 import { Glass } from "../../parts/glass/Glass";
 import { Field } from "../../ui/Field";
 import { ActThere, MeasureThere, ScanThere } from "../../parts/AtTheBoard";
 import { Photograph } from "../../parts/photo/Photograph";
 import { useBench } from "../../work/BenchContext";
-import { now, useNote, type Noted } from "../../work/useLog";
+import { refused, useFirstLight } from "../../work/useFirstLight";
+import { now } from "../../work/useLog";
 import type { Picked } from "./Drawing";
 import { Trouble } from "../../parts/trouble/Trouble";
-import { useSteady } from "../../work/useSteady";
 import { decimal } from "../../ui/numbers";
 import { Term } from "../../ui/Term";
 import { Bare } from "../../ui/Bare";
@@ -25,53 +23,10 @@ interface Props {
 
 /** The first power-up, step by step: what to do, what one should see, and what it means when one sees something else. */
 export function FirstLight({ result, onPick }: Props) {
-  const { bench, module, change, setupOf } = useBench();
-  const note = useNote();
-  const index = bench.modules.indexOf(module);
-  const slim = {
-    ...bench,
-    modules: bench.modules.map((m) => (m === module ? m : { ...m, glyphs: undefined, show: undefined })),
-    glyphs: undefined,
-  };
-  const { data: steps, trouble, again } = useSteady(useQuery(firstLightQuery(slim, index)));
+  const { module, setupOf } = useBench();
+  const { index, of: slim, steps, trouble, again, seen, set, lit, measure, measured } = useFirstLight();
   const troubled = <Trouble trouble={trouble} stale={steps !== undefined} again={again} />;
   if (!steps) return trouble ? troubled : <p>Looking ahead…</p>;
-  const lit = bench.wiring?.lit ?? [];
-  const seen = (id: string) => lit.find((l) => l.module === module.id && l.step === id);
-  const set = (id: string, at: string | undefined) =>
-    change((b) => ({
-      ...b,
-      wiring: {
-        ...b.wiring,
-        lit: [
-          ...(b.wiring?.lit ?? []).filter((l) => !(l.module === module.id && l.step === id)),
-          ...(at === undefined ? [] : [{ module: module.id, step: id, at }]),
-        ],
-      },
-    }));
-  const written = (e: Noted) => void note(e).catch(() => undefined); // the step stands in the bench all the same
-  const measured = module.display.measured ?? {};
-  /** Takes a measured voltage over, in millivolts, or drops it. */
-  const measure = (s: LightStep, value: number | undefined) => {
-    const supply = s.id === "supply";
-    if (value !== undefined)
-      written({
-        kind: "measured",
-        text: `${s.title} (planned ${s.planned ?? 0} ${s.unit ?? ""}):`,
-        value: { name: supply ? "VDD" : "VO", amount: value, unit: "mV" },
-      });
-    change((b) => ({
-      ...b,
-      modules: b.modules.map((m) =>
-        m.id === module.id
-          ? {
-              ...m,
-              display: { ...m.display, measured: { ...m.display.measured, [supply ? "supplyMV" : "voMV"]: value } },
-            }
-          : m,
-      ),
-    }));
-  };
   const next = steps.find((s) => !seen(s.id));
   return (
     <section className={css.steps} aria-label={`First light of ${module.name || "the module"}`}>
@@ -84,13 +39,7 @@ export function FirstLight({ result, onPick }: Props) {
           return (
             <li key={s.id} data-now={s === next || undefined} data-done={at ? "" : undefined}>
               <label className={css.head}>
-                <Tick
-                  checked={at !== undefined}
-                  onChange={(e) => {
-                    set(s.id, e.target.checked ? now() : undefined);
-                    if (e.target.checked) written({ kind: "lit", text: `${s.title}: ${s.see}` });
-                  }}
-                />
+                <Tick checked={at !== undefined} onChange={(e) => (e.target.checked ? lit(s) : set(s.id, undefined))} />
                 <b>{s.title}</b>
                 {at && <small>{new Date(at.at).toLocaleString()}</small>}
               </label>
@@ -148,13 +97,7 @@ export function FirstLight({ result, onPick }: Props) {
                               : "It is none of what is expected here: the fault finder tells more."}
                         </p>
                         {there && !at && (
-                          <Button
-                            variant="contained"
-                            onClick={() => {
-                              set(s.id, now());
-                              written({ kind: "lit", text: `${s.title}: ${s.see}` });
-                            }}
-                          >
+                          <Button variant="contained" onClick={() => lit(s)}>
                             Done
                           </Button>
                         )}
@@ -183,12 +126,6 @@ export function FirstLight({ result, onPick }: Props) {
       </ol>
     </section>
   );
-}
-
-/** What is wrong with a voltage that was measured in a step, in millivolts. */
-function refused(s: LightStep, mV: number): string | undefined {
-  const [low, high] = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
-  return mV >= low && mV <= high ? undefined : `expected ${low}–${high} mV`;
 }
 
 /** CSS pixels a dot takes, so that a glass fits the panel. */

@@ -5,7 +5,7 @@ import { Quiet } from "../../ui/Quiet";
 import { ContrastCurve } from "./ContrastCurve";
 import { LightTable } from "./LightTable";
 import type { Picked } from "./Drawing";
-import type { TableEdit } from "./useTableEdit";
+import type { TableEdit } from "../../work/useTableEdit";
 import css from "./PartCard.module.css";
 
 interface Props {

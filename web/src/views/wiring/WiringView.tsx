@@ -16,7 +16,7 @@ import { FirstLight } from "./FirstLight";
 import { MountPanel } from "./MountPanel";
 import { PartCard } from "./PartCard";
 import { Sheet } from "./Sheet";
-import { useTableEdit } from "./useTableEdit";
+import { useTableEdit } from "../../work/useTableEdit";
 import { WorkList } from "./WorkList";
 import css from "./WiringView.module.css";
 

@@ -3,7 +3,7 @@ import type { Work, WiringResult } from "../../api/client";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
 import type { Picked } from "./Drawing";
-import type { TableEdit } from "./useTableEdit";
+import type { TableEdit } from "../../work/useTableEdit";
 import { Tick } from "../../ui/Tick";
 import { useLatest } from "../../ui/useLatest";
 import css from "./WorkList.module.css";

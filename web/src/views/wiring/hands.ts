@@ -3,7 +3,7 @@ import type { Thing, WireFacts, WiringResult } from "../../api/client";
 import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
 import { drag } from "../../ui/drag";
 import type { Picked } from "./Drawing";
-import type { TableEdit } from "./useTableEdit";
+import type { TableEdit } from "../../work/useTableEdit";
 
 interface Point {
   x: number;

@@ -1,9 +1,9 @@
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent, type PointerEvent } from "react";
 import type { Glass as GlassState } from "../../api/client";
-import { Glass } from "../../parts/glass/Glass";
-import { CELL_COLS, GLASS_MARGIN, rowPitch } from "../../parts/glass/metrics";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
+import { Glass } from "../glass/Glass";
+import { CELL_COLS, GLASS_MARGIN, rowPitch } from "../glass/metrics";
+import { groundOf } from "../glass/paint";
+import { tintOf } from "../glass/tints";
 import { Bare } from "../../ui/Bare";
 import { BLOCK, UNREADABLE } from "./sheet";
 import css from "./SeenPanel.module.css";

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { ApiError, type Bench, type Finding } from "../../api/client";
-import { beginPlay, playOn, type PlayedPart, type PlayEvent, type PlayScene } from "../../api/plays";
-import { useLatest } from "../../ui/useLatest";
-import { reason } from "../../work/reason";
+import { ApiError, type Bench, type Finding } from "../api/client";
+import { beginPlay, playOn, type PlayedPart, type PlayEvent, type PlayScene } from "../api/plays";
+import { useLatest } from "../ui/useLatest";
+import { reason } from "./reason";
 
 /** How often the host is asked while it plays, in milliseconds. */
 const TICK_MS = 16;

@@ -1,8 +1,8 @@
 import { useCallback } from "react";
-import { client, unwrap, type Bench, type Wiring, type WiringResult } from "../../api/client";
-import { useBench } from "../../work/BenchContext";
-import { reason } from "../../work/reason";
-import { laid, wiringOf } from "../../work/setup";
+import { client, unwrap, type Bench, type Wiring, type WiringResult } from "../api/client";
+import { useBench } from "./BenchContext";
+import { reason } from "./reason";
+import { laid, wiringOf } from "./setup";
 
 /** Changes of what lies on the table; what is only proposed is taken over by the first of them. */
 export function useTableEdit(result: WiringResult | undefined) {

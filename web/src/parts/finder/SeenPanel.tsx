@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import type { Faulty, FindResult } from "../../api/faults";
-import { Glass } from "../../parts/glass/Glass";
-import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
-import { Photograph } from "../../parts/photo/Photograph";
+import { Glass } from "../glass/Glass";
+import { CELL_COLS, rowPitch } from "../glass/metrics";
+import { groundOf } from "../glass/paint";
+import { tintOf } from "../glass/tints";
+import { Photograph } from "../photo/Photograph";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
 import { ReadBack } from "./ReadBack";

@@ -1,8 +1,8 @@
 import type { FindResult, LikelyCause } from "../../api/faults";
-import { Glass } from "../../parts/glass/Glass";
-import { CELL_COLS } from "../../parts/glass/metrics";
-import { groundOf } from "../../parts/glass/paint";
-import { tintOf } from "../../parts/glass/tints";
+import { Glass } from "../glass/Glass";
+import { CELL_COLS } from "../glass/metrics";
+import { groundOf } from "../glass/paint";
+import { tintOf } from "../glass/tints";
 import { percent } from "./NextTest";
 import { Term } from "../../ui/Term";
 import { Bare } from "../../ui/Bare";

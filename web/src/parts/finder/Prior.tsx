@@ -1,6 +1,6 @@
 import { useNote } from "../../work/useLog";
 import { Quiet } from "../../ui/Quiet";
-import css from "./FaultsView.module.css";
+import css from "./Finder.module.css";
 
 /** What was found before, at any bench, which moves the ranking; it can be begun anew. */
 export function Prior({ counts }: { counts: Record<string, number> }) {

@@ -1,4 +1,4 @@
-import type { End, Input, Scene } from "../../api/plays";
+import type { End, Input, Scene } from "../api/plays";
 
 /** A time in milliseconds for people. */
 export function time(ms: number): string {

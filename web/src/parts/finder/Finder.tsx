@@ -4,7 +4,7 @@ import { ApiError } from "../../api/client";
 import { findQuery, logQuery, type FindResult } from "../../api/faults";
 import { watchName } from "../../api/progress";
 import { wiringQuery } from "../../api/queries";
-import { Working } from "../../parts/progress/Working";
+import { Working } from "../progress/Working";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { faultyOf, wiringOf } from "../../work/setup";
@@ -16,9 +16,9 @@ import { NextTest, type Missing } from "./NextTest";
 import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
 import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
-import { Trouble } from "../../parts/trouble/Trouble";
+import { Trouble } from "../trouble/Trouble";
 import { useRealTable } from "../../work/useRealTable";
-import css from "./FaultsView.module.css";
+import css from "./Finder.module.css";
 
 /** Where the browser keeps what is not at hand. */
 const WITHOUT = "slatebell-without";
