@@ -58,7 +58,7 @@ func (a access) add(_ *huma.OpenAPI, op *huma.Operation) {
 }
 
 // openPaths are files that a stranger's page is made of; assets are too.
-var openPaths = []string{"/join", "/bell.svg", "/icon-192.png", "/icon-512.png", "/manifest.webmanifest"}
+var openPaths = []string{"/join", "/bell.svg", "/icon-192.png", "/icon-512.png", "/manifest.webmanifest", "/sleep.js"}
 
 // deviceNeeded is what a stranger is told.
 const deviceNeeded = "this device was not let in; open the address with the code that the desk shows"

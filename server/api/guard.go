@@ -81,7 +81,7 @@ func hostName(host string) string {
 
 // policy allows nothing from elsewhere and no inline script. The page's own
 // style rules carry a nonce, which is new with every answer.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; font-src 'self'; img-src 'self' data:; connect-src 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 // nonceKey is where the request's nonce is kept.
 const nonceKey = "nonce"

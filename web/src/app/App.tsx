@@ -9,7 +9,7 @@ import { Admitted } from "./Admitted";
 import { BenchGate } from "./BenchGate";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { LastBench } from "./LastBench";
-import { Shell, ToScreens } from "./Shell";
+import { AtDesk, Shell, ToScreens } from "./Shell";
 import { theme } from "./theme";
 
 const BeginView = lazy(() => import("../views/begin/BeginView"));
@@ -67,6 +67,8 @@ export function App() {
                         <Route path="code" element={<CodeView />} />
                         <Route path="faults" element={<FaultsView />} />
                         <Route path="log" element={<LogView />} />
+                        <Route path="light" element={<AtDesk view="wiring" />} />
+                        <Route path="card" element={<AtDesk view="code" />} />
                       </Route>
                       <Route path="*" element={<ToScreens />} />
                       <Route index element={<ToScreens />} />

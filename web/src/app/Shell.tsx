@@ -6,7 +6,10 @@ import { ExtrasContext } from "../work/ExtrasContext";
 import { GlassContext, type GlassHands } from "../work/GlassContext";
 import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
+import { useTellingWhere } from "../work/useWhereabouts";
 import { Dock } from "./dock/Dock";
+import { useHand } from "../ui/useMedia";
+import { HandFrame } from "./hand/HandFrame";
 import { Follow } from "./live/Follow";
 import { Rail } from "./Rail";
 import { useTidings } from "./TidingsContext";
@@ -47,6 +50,7 @@ export function Shell() {
     };
   }, [module.id]);
   const hands = useHands();
+  const hand = useHand();
   const run = useCurrentRun(view === "run" ? now.extras : noExtras); // what is done by hand belongs to the run view
   const cols = run.data?.glass.cols ?? 16;
   const { step, mark, extras } = now;
@@ -65,9 +69,7 @@ export function Shell() {
     <GlassContext value={hands}>
       <ExtrasContext value={added}>
         <StepContext value={steps}>
-          <RunContext value={run}>
-            <Frame view={view} />
-          </RunContext>
+          <RunContext value={run}>{hand ? <HandFrame view={view} /> : <Frame view={view} />}</RunContext>
         </StepContext>
       </ExtrasContext>
     </GlassContext>
@@ -82,10 +84,17 @@ function useHands(): GlassHands {
   return useMemo(() => ({ typistRef, toGlassRef, pickRef, fieldRef }), []);
 }
 
-/** Leads to the screens of the module on the dock. */
+/** Leads to the screens of the module on the dock; in the hand, to the work. */
 export function ToScreens() {
   const { id, module } = useBench();
-  return <Navigate to={`/benches/${id}/${module.id}/screens`} replace />;
+  const hand = useHand();
+  return <Navigate to={`/benches/${id}/${module.id}/${hand ? "wiring" : "screens"}`} replace />;
+}
+
+/** A view of the hand's as it is found at the desk. */
+export function AtDesk({ view }: { view: string }) {
+  const { id, module } = useBench();
+  return <Navigate to={`/benches/${id}/${module.id}/${view}`} replace />;
 }
 
 const Frame = memo(function Frame({ view }: { view: string }) {
@@ -94,6 +103,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
   const tidings = useTidings();
   const title = groups.flatMap((g) => g.views).find((v) => v.path === view)?.title ?? "";
   const name = module.name || "Unnamed module";
+  useTellingWhere(title);
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape") choose(null);

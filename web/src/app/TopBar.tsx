@@ -7,6 +7,7 @@ import { InlineText } from "../ui/InlineText";
 import { ThemeChoice } from "../ui/ThemeChoice";
 import { useBench, useSavingState, type BenchWork } from "../work/BenchContext";
 import { useMe } from "../work/useMe";
+import { Company } from "./Company";
 import { Keys } from "./Keys";
 import { Live } from "./live/Live";
 import { Room } from "./room/Room";
@@ -33,6 +34,7 @@ export function TopBar() {
       </div>
       <ModulePicker />
       <Status />
+      <Company />
       {desk && <Live />}
       {desk && <Room />}
       <States />

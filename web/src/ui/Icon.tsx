@@ -35,6 +35,9 @@ const paths = {
   probe: "M2 8h4V4h5v4h3M2 19h7v-4h4v4h3M18 3v9l3-3M18 12v9",
   seek: "M10 4a6 6 0 1 0 0 12 6 6 0 0 0 0-12zM14.5 14.5 21 21M10 7v3.4M10 13v.1",
   earlier: "M4 5v5h5M4.6 10A8 8 0 1 1 4 14M12 8v5l3.5 2",
+  bulb: "M9 18h6M10 21h4M12 3a6 6 0 0 0-3.5 10.9V15h7v-1.1A6 6 0 0 0 12 3z",
+  paper: "M6 3h9l4 4v14H6zM15 3v4h4M9 11h7M9 15h7",
+  more: "M5 12h.1M12 12h.1M19 12h.1M4 6h16M4 18h16",
   book: "M5 4h12a2 2 0 0 1 2 2v14H7a2 2 0 0 1-2-2zM5 17a2 2 0 0 1 2-2h12M9 8h6M9 11h4",
 } as const;
 

@@ -39,14 +39,14 @@ export interface Saving {
   save: SaveState;
   revision: number;
   /** Settles what both changed at the same place; what only one changed stands. */
-  /** Who has the bench open, this page among them. */
-  here: Seen[];
   keepMine: (theirs: BenchDocument) => void;
   takeTheirs: (theirs: BenchDocument) => void;
 }
 
 export const BenchContext = createContext<BenchWork | null>(null);
 export const SavingContext = createContext<Saving | null>(null);
+/** Who has the bench open, this page among them. */
+export const HereContext = createContext<Seen[]>([]);
 
 export function useBench(): BenchWork {
   const work = useContext(BenchContext);

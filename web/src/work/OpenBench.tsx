@@ -2,11 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState, type ReactNode } from "react";
 import type { BenchDocument, Module, Remedy } from "../api/client";
 import { wiringQuery } from "../api/queries";
-import { BenchContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
+import { BenchContext, HereContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { remedied } from "./patch";
 import { laid, setupOf, wiringOf } from "./setup";
 import { useEvents } from "./useEvents";
 import { useHistory } from "./useHistory";
+import { useSendingNotes } from "./useLog";
 import { useMe } from "./useMe";
 import { useModules } from "./useModules";
 import { useSaving } from "./useSaving";
@@ -24,6 +25,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
   const me = useMe();
   const { bench, taken, change, takeUp, undo, redo, canUndo, canRedo } = useHistory(opened, me.desk);
   const { state: save, revision, settle, hear } = useSaving(opened, { bench, taken }, takeUp);
+  useSendingNotes(opened.id);
   const here = useEvents(opened.id, revision, hear);
   const module = bench.modules.find((m) => m.id === selected) ?? (bench.modules[0] as Module);
   const { join, addModules, removeModule } = useModules(bench, module, change, onSelect);
@@ -106,13 +108,14 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
         const other = settle(theirs);
         change(() => other);
       },
-      here,
     }),
-    [save, revision, settle, change, here],
+    [save, revision, settle, change],
   );
   return (
     <BenchContext value={work}>
-      <SavingContext value={saving}>{children}</SavingContext>
+      <SavingContext value={saving}>
+        <HereContext value={here}>{children}</HereContext>
+      </SavingContext>
     </BenchContext>
   );
 }

@@ -31,7 +31,10 @@ const WIDTH = 372;
 /** What one sees: typed, pointed at, or chosen among pictures that the rig draws. */
 export function SeenPanel({ of, found, sheet, tint, refused, vo, bus, onChange }: Props) {
   const { sent } = found;
-  const pitch = Math.max(1.5, Math.min(3.4, Math.floor((2 * WIDTH) / (sent.cols * CELL_COLS + 4)) / 2));
+  const pitch = Math.max(
+    1,
+    Math.min(3.4, Math.floor((2 * Math.min(WIDTH, window.innerWidth - 44)) / (sent.cols * CELL_COLS + 4)) / 2),
+  );
   const set = (next: Partial<Sheet>) => onChange({ ...sheet, ...next });
   const small = Math.max(0.6, Math.min(1.1, 112 / (sent.cols * CELL_COLS)));
   return (

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } f
 import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
 import { useGlass } from "../../work/GlassContext";
 import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
+import { useOtherCarets } from "../../work/useWhereabouts";
 import type { Typing } from "../../work/typing/useTyping";
 import { Glass } from "./Glass";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
@@ -51,6 +52,7 @@ export function TypingGlass({
 }: Props) {
   const { caret, selection, moveTo } = typing;
   const { toGlassRef } = useGlass();
+  const others = useOtherCarets().filter((o) => o.row < glass.rows && o.col < glass.cols);
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
   const cellWidth = CELL_COLS * pitch;
@@ -172,6 +174,15 @@ export function TypingGlass({
             </span>
           ))}
           {marked !== null && <span className={css.marked} style={box(placeAt(marked, glass.cols))} />}
+          {others.map((o) => (
+            <span
+              key={o.page}
+              className={css.other}
+              style={box(o)}
+              title={`${o.who || "The desk"} writes here`}
+              data-who={o.who || "desk"}
+            />
+          ))}
           {caret.col < glass.cols && caret.row < glass.rows && (
             <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
           )}

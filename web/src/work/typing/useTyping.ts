@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { Module } from "../../api/client";
 import { guessField } from "../../api/screens";
 import { sentence } from "../reason";
@@ -7,6 +7,7 @@ import { useBench } from "../BenchContext";
 import { cellsOfField, fieldAt, leanField, retyped, valueIn } from "../fields";
 import { withRows, withScreen } from "../setup";
 import { useGlass } from "../GlassContext";
+import { tellCaret } from "../useWhereabouts";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
 import { useRowEnd } from "./rowEnd";
 import {
@@ -68,6 +69,11 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const selection = selections[composing] ?? start;
   const { caret } = selection;
   const lastRow = Math.max(size.rows, rows.length) - 1;
+
+  useEffect(() => {
+    tellCaret(caret);
+    return () => tellCaret(undefined);
+  }, [caret]);
 
   const select = useCallback((s: Selection) => setSelections((all) => ({ ...all, [composing]: s })), [composing]);
   const moveTo = useCallback(

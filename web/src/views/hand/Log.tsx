@@ -1,0 +1,130 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { logQuery, pictureURL, type Entry } from "../../api/faults";
+import { moment } from "../../ui/numbers";
+import { pictureOf } from "../../ui/pictures";
+import { TextBox } from "../../ui/TextBox";
+import { useBench } from "../../work/BenchContext";
+import { reason } from "../../work/reason";
+import { useKeptNotes, useNote } from "../../work/useLog";
+import css from "./hand.module.css";
+
+/** What pictures are made smaller to before they are kept. */
+const KEPT = { side: 1600, most: 1 << 20 };
+
+/** A note and a picture from beside the board, and what was written before. */
+export default function Log() {
+  const { id, bench, module } = useBench();
+  const note = useNote();
+  const later = useKeptNotes(id);
+  const { data: log } = useQuery(logQuery(id));
+  const [text, setText] = useState("");
+  const [pictures, setPictures] = useState<NonNullable<Entry["pictures"]>>([]);
+  const [refused, setRefused] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const write = async () => {
+    try {
+      await note({ kind: "note", text, pictures: pictures.length > 0 ? pictures : undefined });
+      setText("");
+      setPictures([]);
+      setRefused("");
+    } catch (e) {
+      setRefused(reason(e)); // what was typed stays
+    }
+  };
+  const take = async (files: FileList | null) => {
+    try {
+      for (const f of files ?? []) {
+        const p = await pictureOf(f, KEPT);
+        setPictures((list) => [...list, p].slice(0, 4));
+      }
+      setRefused("");
+    } catch (e) {
+      setRefused(reason(e));
+    }
+    if (file.current) file.current.value = "";
+  };
+  return (
+    <section className={css.view} aria-label="Log">
+      <div className={css.form}>
+        <TextBox
+          rows={3}
+          maxLength={4000}
+          aria-label="What you learnt"
+          placeholder={`What you saw or tried at ${module.name || "this module"}`}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        {pictures.length > 0 && (
+          <p>
+            {pictures.length} {pictures.length === 1 ? "picture" : "pictures"}{" "}
+            <Button variant="outlined" color="inherit" onClick={() => setPictures([])}>
+              Leave out
+            </Button>
+          </p>
+        )}
+        {refused && <p role="alert">{refused}</p>}
+        <input
+          ref={file}
+          className="unseen"
+          type="file"
+          accept="image/png,image/jpeg"
+          capture="environment"
+          tabIndex={-1}
+          aria-label="Pictures"
+          onChange={(e) => void take(e.target.files)}
+        />
+        <div className={css.keys}>
+          <Button
+            className={css.big}
+            variant="contained"
+            disabled={text.trim() === "" && pictures.length === 0}
+            onClick={() => void write()}
+          >
+            Write
+          </Button>
+          <Button
+            className={css.big}
+            variant="outlined"
+            disabled={pictures.length >= 4}
+            onClick={() => file.current?.click()}
+          >
+            Picture
+          </Button>
+        </div>
+      </div>
+      {later.length > 0 && (
+        <p className={css.note} role="status">
+          {later.length} {later.length === 1 ? "note waits" : "notes wait"} on this device until the desk answers.
+        </p>
+      )}
+      <div>
+        {[...later.map((l) => l.entry), ...(log?.entries ?? [])].slice(0, 60).map((e, i) => (
+          <div key={e.id ?? `later ${i}`} className={css.entry}>
+            <small>
+              {[moment(e.at), bench.modules.find((m) => m.id === e.module)?.name ?? e.module]
+                .filter(Boolean)
+                .join(", ")}
+              {e.id === undefined && ": not sent yet"}
+            </small>
+            <p>
+              {e.text}
+              {e.value && ` ${e.value.name} ${e.value.amount} ${e.value.unit}`}
+            </p>
+            {e.id !== undefined &&
+              (e.pictures ?? []).map((p, n) => (
+                <img
+                  key={n}
+                  src={pictureURL(id, e.id ?? 0, n)}
+                  alt={p.name ?? `Picture ${n + 1} of this entry`}
+                  style={{ maxWidth: "100%" }}
+                  loading="lazy"
+                />
+              ))}
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
