@@ -36,10 +36,10 @@ var needs = func() map[string]need {
 			list-own-hosts list-instructions read-live read-mapping plan-bench narrow-expander change-host plan-inputs add-inputs add-modules compare-links read-pins read-scan scan-bus
 			begin-play edit-show judge-play play-on get-progress chart-rom get-rom-chart run-module get-moments find-stops get-waves get-waves-vcd get-wire-hex get-steps-csv
 			guess-field screen-matrix scroll-screen search-screens change-screen compare-ways wire-bench draw-cutout work-out-figures first-light list-parts plan-wiring list-wires place-cells
-			begin-round get-round answer-round hint inspect`,
+			begin-round get-round answer-round hint inspect list-bin get-contest`,
 		// Changes what is stored, or takes this machine long.
 		part: `create-bench begin-from-parts begin-bench import-bench update-bench patch-bench duplicate-bench add-entry strike-entry reword-entry
-			read-photograph read-chart-photograph learn-chart`,
+			read-photograph read-chart-photograph learn-chart begin-contest-round`,
 	} {
 		for id := range strings.FieldsSeq(ids) {
 			out[id] = level

@@ -24,6 +24,7 @@ import (
 	"slatebell/server/api/code"
 	"slatebell/server/api/door"
 	"slatebell/server/api/faults"
+	"slatebell/server/api/given"
 	"slatebell/server/api/glyphs"
 	"slatebell/server/api/live"
 	"slatebell/server/api/log"
@@ -163,6 +164,7 @@ func build(o Options) (*Server, huma.API) {
 	live.Register(api, s.table)
 	log.Register(api, o.Store)
 	together.Register(api, o.Store, s.feed)
+	s.finders.Contest = given.Register(api, o.Store, s.feed)
 	door.Register(api, o.Room)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api

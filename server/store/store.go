@@ -50,7 +50,14 @@ type Record struct {
 	Revision int
 	Updated  time.Time
 	Binned   *time.Time // when it was put into the bin; nil where it was not
+	Given    Giving
 	Bench    bench.Bench
+}
+
+// Giving says from which bench a copy was given out, and to whom; its zero value, that it was not.
+type Giving struct {
+	From uint
+	To   string
 }
 
 // row is the table's shape.
@@ -61,6 +68,8 @@ type row struct {
 	Document  string
 	UpdatedAt time.Time
 	BinnedAt  *time.Time
+	GivenFrom uint
+	GivenTo   string
 }
 
 func (row) TableName() string { return "benches" }
@@ -70,7 +79,7 @@ func (r row) record() (Record, error) {
 	if err != nil {
 		return Record{}, fmt.Errorf("reading bench %d: %w", r.ID, err)
 	}
-	return Record{ID: r.ID, Revision: r.Revision, Updated: r.UpdatedAt, Binned: r.BinnedAt, Bench: b}, nil
+	return Record{ID: r.ID, Revision: r.Revision, Updated: r.UpdatedAt, Binned: r.BinnedAt, Given: Giving{r.GivenFrom, r.GivenTo}, Bench: b}, nil
 }
 
 // Store is an open database. Its methods may be called at the same time. Where
@@ -202,12 +211,16 @@ func get(db *gorm.DB, id uint) (Record, error) {
 
 // Create stores a new bench at revision 1, and the entries of a log that it brings along.
 func (s *Store) Create(b bench.Bench, log ...logbook.Entry) (rec Record, err error) {
+	return s.create(b, Giving{}, log)
+}
+
+func (s *Store) create(b bench.Bench, given Giving, log []logbook.Entry) (rec Record, err error) {
 	doc, err := json.Marshal(b)
 	if err != nil {
 		return Record{}, fmt.Errorf("storing bench: %w", err)
 	}
 	err = s.write(func(tx *gorm.DB) error {
-		r := row{Name: b.Name, Revision: 1, Document: string(doc)}
+		r := row{Name: b.Name, Revision: 1, Document: string(doc), GivenFrom: given.From, GivenTo: given.To}
 		if err := tx.Create(&r).Error; err != nil {
 			return fmt.Errorf("storing bench: %w", err)
 		}
@@ -305,7 +318,7 @@ func (s *Store) update(id uint, by Writer, change func(tx *gorm.DB, stored Recor
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)
 		}
-		before, rec = stored, Record{ID: id, Revision: stored.Revision + 1, Updated: s.clock(), Bench: next}
+		before, rec = stored, Record{ID: id, Revision: stored.Revision + 1, Updated: s.clock(), Given: stored.Given, Bench: next}
 		err = tx.Model(&row{}).Where("id = ?", id).Updates(map[string]any{"name": next.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
 		if err != nil {
 			return fmt.Errorf("storing bench %d: %w", id, err)

@@ -70,6 +70,7 @@ type Round struct {
 	Minutes float64 `json:"minutes" doc:"that the maker took, as they would be in life"`
 	Best    float64 `json:"best" doc:"that the best plan takes"`
 	Score   int     `json:"score" minimum:"0" maximum:"100"`
+	Contest int     `json:"contest,omitempty" minimum:"0" maximum:"20" doc:"which round of a contest it was, from 1; absent: of none"`
 }
 
 // Picture is a picture that belongs to an entry.

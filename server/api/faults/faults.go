@@ -177,7 +177,9 @@ type Finders struct {
 	catalogues *cache.Cache[*keptFinder]
 	rounds     *cache.Cache[*keptRound]
 	watches    *progress.Watches
-	turns      chan struct{} // as many may compute at a time as there are processors
+	// Contest finds the contest of a bench; nil where there is none to be asked for.
+	Contest func(bench uint) (*Contest, error)
+	turns   chan struct{} // as many may compute at a time as there are processors
 }
 
 // turn waits until a processor is free, and returns what gives it back: one request after the other is
@@ -190,12 +192,12 @@ func (s *Finders) turn() (done func()) {
 // Bounds of what Finders keeps.
 const (
 	maxCases  = 33_000 // cases of catalogues: each takes some 700 bytes
-	maxRounds = 8
+	maxRounds = 64     // as many as may play in a contest
 )
 
 // New returns an empty Finders, which tells watches how far a catalogue has come.
 func New(w *progress.Watches) *Finders {
-	return &Finders{cache.New[*keptFinder](maxCases), cache.New[*keptRound](maxRounds), w, make(chan struct{}, runtime.GOMAXPROCS(0))}
+	return &Finders{catalogues: cache.New[*keptFinder](maxCases), rounds: cache.New[*keptRound](maxRounds), watches: w, turns: make(chan struct{}, runtime.GOMAXPROCS(0))}
 }
 
 // Rest drops the catalogues; rounds go on with new ones.

@@ -2,8 +2,11 @@ package faults
 
 import (
 	"context"
+	"crypto/hmac"
 	"crypto/rand"
+	"crypto/sha256"
 	"encoding/hex"
+	"fmt"
 	"math/big"
 	"net/http"
 	"slices"
@@ -182,6 +185,62 @@ func (s *Finders) Hidden(round string) (module int, ids []string, err error) {
 	return module, ids, err
 }
 
+// Contest is rounds in which all who play look for the same hidden faults.
+type Contest struct {
+	FaultyModule
+	Level  int    `json:"level" minimum:"1" maximum:"4"`
+	Topic  string `json:"topic,omitempty" enum:"wires,supply,bus,program,inputs"`
+	Rounds int    `json:"rounds" minimum:"1" maximum:"20"`
+	Seed   string `json:"seed,omitempty" doc:"kept by the program"`
+}
+
+// draw returns numbers by chance that nobody foresees who does not have the seed, the same for all of a round.
+func (c *Contest) draw(round int) func(n int) int {
+	drawn := 0
+	return func(n int) int {
+		sum := hmac.New(sha256.New, []byte(c.Seed))
+		fmt.Fprintf(sum, "%d %d", round, drawn)
+		drawn++
+		v := new(big.Int).SetBytes(sum.Sum(nil)) // 256 bits: no number below n is likelier than another by anything that matters
+		return int(v.Mod(v, big.NewInt(int64(n))).Int64())
+	}
+}
+
+// contestRound begins a round of a contest, counted from 1.
+func (s *Finders) contestRound(watched *progress.Watched, bench uint, nth int) (*roundAnswer, error) {
+	c, err := s.Contest(bench)
+	if err != nil {
+		return nil, err
+	}
+	if nth < 1 || nth > c.Rounds {
+		return nil, answer.Refused(fmt.Errorf("round %d; this contest has rounds 1 to %d", nth, c.Rounds))
+	}
+	watch, end := s.watches.Follow(watched)
+	defer end()
+	of, done, err := s.finder(&c.FaultyModule, watch)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return s.keep(of, &c.FaultyModule, practice.Begin, c.Level, c.Topic, c.draw(nth))
+}
+
+type beginner func(f *diagnose.Finder, level practice.Level, topic fault.Topic, pick func(n int) int) (*practice.Round, error)
+
+// keep begins a round and keeps it.
+func (s *Finders) keep(of *keptFinder, module *FaultyModule, begin beginner, level int, topic string, pick func(n int) int) (*roundAnswer, error) {
+	f := diagnose.New(of.x, nil)
+	round, err := begin(f, practice.Level(level), fault.Topic(topic), pick)
+	if err != nil {
+		return nil, answer.Refused(err)
+	}
+	id := make([]byte, 8)
+	rand.Read(id)
+	k := &keptRound{id: hex.EncodeToString(id), round: round, module: *module, finder: f, of: of}
+	s.rounds.Put(k.id, k, 1)
+	return &roundAnswer{k.state()}, nil
+}
+
 // RoundPath names a round.
 type RoundPath struct {
 	progress.Watched
@@ -201,20 +260,20 @@ func registerPractice(api huma.API, s *Finders) {
 				return nil, err
 			}
 			defer done()
-			f := diagnose.New(of.x, nil)
 			begin := practice.Begin
 			if in.Body.Built {
 				begin = practice.BeginBuilt
 			}
-			round, err := begin(f, practice.Level(in.Body.Level), fault.Topic(in.Body.Topic), chance)
-			if err != nil {
-				return nil, answer.Refused(err)
-			}
-			id := make([]byte, 8)
-			rand.Read(id)
-			k := &keptRound{id: hex.EncodeToString(id), round: round, module: in.Body.FaultyModule, finder: f, of: of}
-			s.rounds.Put(k.id, k, 1)
-			return &roundAnswer{k.state()}, nil
+			return s.keep(of, &in.Body.FaultyModule, begin, in.Body.Level, in.Body.Topic, chance)
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "begin-contest-round", Method: http.MethodPost, Path: "/api/benches/{id}/contest/rounds/{nth}", Summary: "Begin a round of a contest: the same fault is hidden for all who play", DefaultStatus: http.StatusCreated, Errors: []int{404, 422}},
+		func(_ context.Context, in *struct {
+			answer.BenchPath
+			progress.Watched
+			Nth int `path:"nth" minimum:"1" maximum:"20"`
+		}) (*roundAnswer, error) {
+			return s.contestRound(&in.Watched, in.ID, in.Nth)
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "get-round", Method: http.MethodGet, Path: "/api/practice/{round}", Summary: "How far a round has come", Errors: []int{404}},

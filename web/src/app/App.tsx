@@ -17,6 +17,7 @@ const BenchView = lazy(() => import("../views/bench/BenchView"));
 const BusView = lazy(() => import("../views/bus/BusView"));
 const CodeView = lazy(() => import("../views/code/CodeView"));
 const FaultsView = lazy(() => import("../views/faults/FaultsView"));
+const GivenView = lazy(() => import("../views/given/GivenView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
 const LogView = lazy(() => import("../views/log/LogView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
@@ -53,6 +54,7 @@ export function App() {
                   <Routes>
                     <Route path="/benches" element={<ShelfView />} />
                     <Route path="/benches/new" element={<BeginView />} />
+                    <Route path="/given/:bench" element={<GivenView />} />
                     <Route path="/benches/:bench/:module?" element={<BenchGate />}>
                       <Route element={<Shell />}>
                         <Route path="bench" element={<BenchView />} />

@@ -4,6 +4,7 @@ import type { BenchDocument } from "../api/client";
 import { useBench, useSavingState } from "../work/BenchContext";
 import { forget, leftBehind, type Kept } from "../work/kept";
 import { same } from "../work/patch";
+import { useMe } from "../work/useMe";
 import { TidingsContext } from "./TidingsContext";
 import { moment } from "../ui/numbers";
 import css from "./Tidings.module.css";
@@ -23,6 +24,7 @@ export function Tidings({ document: opened, children }: { document: BenchDocumen
     <TidingsContext
       value={
         <div>
+          <Watching />
           <Conflict />
           {kept[0] && <Return kept={kept[0]} opened={opened} onSettled={settle} />}
         </div>
@@ -30,6 +32,17 @@ export function Tidings({ document: opened, children }: { document: BenchDocumen
     >
       {children}
     </TidingsContext>
+  );
+}
+
+/** A device that was let in to watch. */
+function Watching() {
+  const { role } = useMe();
+  if (role !== "watches") return null;
+  return (
+    <section className={css.bar} role="note">
+      <p>This device watches: what others do is seen here, and nothing is changed. The desk can let it take part.</p>
+    </section>
   );
 }
 

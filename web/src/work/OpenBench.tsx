@@ -23,7 +23,7 @@ interface Props {
 /** Holds an open bench with its history, and saves it as it changes; its children work on it. */
 export function OpenBench({ document: opened, selected, onSelect, children }: Props) {
   const me = useMe();
-  const { bench, taken, change, takeUp, undo, redo, canUndo, canRedo } = useHistory(opened, me.desk);
+  const { bench, taken, change, takeUp, undo, redo, canUndo, canRedo } = useHistory(opened, me);
   const { state: save, revision, settle, hear } = useSaving(opened, { bench, taken }, takeUp);
   useSendingNotes(opened.id);
   const here = useEvents(opened.id, revision, hear);

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { client, unwrap, type Bench, type BenchDocument } from "../api/client";
+import type { Me } from "../api/room";
 import { useLatest } from "../ui/useLatest";
 import { adopt, begin, record, redo, undo } from "./history";
 
@@ -7,11 +8,15 @@ import { adopt, begin, record, redo, undo } from "./history";
  * The bench with its history. At the desk what was done there before the page was opened is undone too, as far back as
  * states are kept; what others did is theirs to undo.
  */
-export function useHistory(opened: BenchDocument, atDesk: boolean) {
+export function useHistory(opened: BenchDocument, { desk: atDesk, role }: Me) {
   const [history, setHistory] = useState(() => begin(opened.bench));
-  const change = useCallback((next: (b: Bench) => Bench, tag = "") => {
-    setHistory((h) => record(h, next(h.present), tag, Date.now()));
-  }, []);
+  const watches = role === "watches"; // what it would change could not be stored
+  const change = useCallback(
+    (next: (b: Bench) => Bench, tag = "") => {
+      if (!watches) setHistory((h) => record(h, next(h.present), tag, Date.now()));
+    },
+    [watches],
+  );
 
   const [since, setSince] = useState(atDesk ? opened.revision : 1);
   const reaching = useRef(false);

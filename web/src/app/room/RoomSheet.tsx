@@ -1,10 +1,12 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
+import { Link } from "react-router-dom";
 import { changeDevice, makeCode, openRoom, removeDevice, type Role, type RoomState } from "../../api/room";
 import { Check } from "../../ui/Check";
 import { Copy } from "../../ui/Copy";
 import { List } from "../../ui/List";
 import { moment } from "../../ui/numbers";
+import { useBench } from "../../work/BenchContext";
 import { Opening } from "./Opening";
 import { useRoom } from "./useRoom";
 import { QR } from "./QR";
@@ -15,6 +17,7 @@ type Make = ReturnType<typeof useRoom>["make"];
 
 /** Opens the room, shows the code to come in by, and lists the devices that were let in. */
 export default function RoomSheet() {
+  const { id } = useBench();
   const { room, problem, make } = useRoom(true);
   if (!room) return <p>Looking round…</p>;
   return (
@@ -23,6 +26,11 @@ export default function RoomSheet() {
       {problem && <p role="alert">{problem}</p>}
       {room.open ? <Open room={room} make={make} /> : <Opening room={room} make={make} />}
       <Devices room={room} make={make} />
+      <p>
+        <Button component={Link} to={`/given/${id}`} variant="outlined" color="inherit">
+          Give this bench out as copies…
+        </Button>
+      </p>
     </>
   );
 }

@@ -10,6 +10,7 @@ import { useBench } from "../../work/BenchContext";
 import { sentence } from "../../work/reason";
 import { faultyOf } from "../../work/setup";
 import { useRealTable } from "../../work/useRealTable";
+import { ContestRounds } from "./ContestRounds";
 import { Round } from "./Round";
 import { Dot } from "../../ui/Dot";
 import css from "./Practice.module.css";
@@ -37,7 +38,7 @@ export function Practice() {
   const { id, bench, module, screen } = useBench();
   const [level, setLevel] = useState(1);
   const [topic, setTopic] = useState<Topic>();
-  const [round, setRound] = useState<{ of: Faulty; state: RoundState; there: boolean }>();
+  const [round, setRound] = useState<{ of: Faulty; state: RoundState; there: boolean; contest?: number }>();
   const { table, by, drives } = useRealTable();
   const canBuild = drives && table?.standIn === true && table.bench === id;
   const [build, setBuild] = useState(true);
@@ -70,6 +71,7 @@ export function Practice() {
         of={round.of}
         state={round.state}
         there={round.there}
+        contest={round.contest}
         onState={(state) => {
           setRound({ ...round, state });
           if (round.there && state.verdict) void hideThere(by, state.id).catch(() => undefined); // it is taken out
@@ -82,6 +84,10 @@ export function Practice() {
     );
   return (
     <div className={css.start}>
+      <ContestRounds
+        entries={log?.entries ?? []}
+        onBegun={(of, state, contest) => setRound({ of, state, there: false, contest })}
+      />
       <section className={css.choose} aria-label="A round of practice">
         <h2>Find a hidden fault</h2>
         <p>

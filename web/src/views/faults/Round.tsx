@@ -25,12 +25,14 @@ interface Props {
   state: RoundState;
   /** The fault is built into the stand-in too. */
   there: boolean;
+  /** Which round of a contest it is; undefined where it is of none. */
+  contest?: number;
   onState: (s: RoundState) => void;
   onLeave: () => void;
 }
 
 /** A round under way: what the glass shows, what can be done, what was done, and the answer. */
-export function Round({ of, state, there, onState, onLeave }: Props) {
+export function Round({ of, state, there, contest, onState, onLeave }: Props) {
   const { module, setupOf } = useBench();
   const note = useNote();
   const by = pageName();
@@ -66,6 +68,7 @@ export function Round({ of, state, there, onState, onLeave }: Props) {
         minutes: v.minutes,
         best: v.best,
         score: v.score,
+        contest,
       },
     }).catch(() => undefined); // the verdict stands on the page all the same
   };
