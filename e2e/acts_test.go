@@ -218,15 +218,26 @@ func TestEveryAct(t *testing.T) {
 	for _, view := range views {
 		t.Run(view, func(t *testing.T) {
 			t.Parallel()
-			everyAct(t, server, view)
+			everyAct(t, server, view, false)
+		})
+	}
+	for _, view := range handViews {
+		t.Run("hand "+view, func(t *testing.T) {
+			t.Parallel()
+			everyAct(t, server, view, true)
 		})
 	}
 }
 
-// everyAct does what one view offers.
-func everyAct(t *testing.T, server *harness.Server, view string) {
+// everyAct does what one view offers, at the desk or in the hand.
+func everyAct(t *testing.T, server *harness.Server, view string, inHand bool) {
 	const share = 200
+	least := 15
 	p := open(t, "")
+	if inHand {
+		least = 2
+		p.do(chromedp.EmulateViewport(390, 844))
+	}
 	w := watch(p)
 	id := storeBench(t, server, demo.Bench())
 	home := fmt.Sprintf("%s/benches/%d/gate/%s", server.URL, id, view)
@@ -268,7 +279,7 @@ func everyAct(t *testing.T, server *harness.Server, view string) {
 			p.do(chromedp.Navigate(home), chromedp.WaitReady(begun))
 		}
 	}
-	if acted["pointer"] < 15 || acted["key"] < 15 {
+	if acted["pointer"] < least || acted["key"] < least {
 		t.Errorf("%s: %v acts", view, acted)
 	}
 	t.Logf("%s: %v", view, acted)

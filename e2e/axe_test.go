@@ -285,6 +285,22 @@ type visit struct {
 // one at 1024 with those whose answer depends on colours and room.
 func look(t *testing.T, server *harness.Server, visits []visit) {
 	t.Helper()
+	lookIn(t, server, visits, [2]frame{
+		{"dark", 1280, 800, `["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"]`},
+		{"light", 1024, 800, `{ type: "rule", values: ["color-contrast", "link-in-text-block", "target-size", "scrollable-region-focusable"] }`},
+	}, nil)
+}
+
+// frame is how a page is looked at, and which rules it is held to.
+type frame struct {
+	theme         string
+	width, height int64
+	rules         string
+}
+
+// lookIn does what look does in two frames, of which the second is a change of the first; also looks at each once it is drawn.
+func lookIn(t *testing.T, server *harness.Server, visits []visit, frames [2]frame, also func(p *page, at string)) {
+	t.Helper()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	if err != nil {
 		t.Fatalf("%v: run make test, which installs it", err)
@@ -293,10 +309,10 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 	p.do(chromedp.Navigate(server.URL + "/benches"))
 	seen := map[string]bool{}
 	for i, v := range visits {
-		p.do(chromedp.EmulateViewport(1280, 800))
+		p.do(chromedp.EmulateViewport(frames[0].width, frames[0].height))
 		eval[any](p, `(() => { localStorage.clear(); sessionStorage.clear(); localStorage.setItem("mui-mode", "dark"); return 0 })()`)
 		p.do(chromedp.Navigate(server.URL+v.path), chromedp.WaitVisible(`h1, [role="alert"]`, chromedp.NodeReady))
-		if strings.Count(v.path, "/") > 3 {
+		if strings.Count(v.path, "/") > 3 && also == nil {
 			p.do(chromedp.WaitVisible(`canvas[role="img"]`))
 		}
 		until(p, `document.querySelector("main") !== null && !document.body.innerText.includes("Opening…")`, true)
@@ -305,16 +321,9 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 		}
 		eval[any](p, `document.querySelectorAll("[data-line]:nth-child(n+100)").forEach((l) => l.remove()) ?? 0`) // of a listing's thousands all are alike
 		eval[any](p, string(axe)+"; 0")
-		for _, setting := range []struct {
-			theme string
-			width int64
-			rules string
-		}{
-			{"dark", 1280, `["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice", "experimental"]`},
-			{"light", 1024, `{ type: "rule", values: ["color-contrast", "link-in-text-block", "target-size", "scrollable-region-focusable"] }`},
-		} {
+		for _, setting := range frames {
 			if setting.theme == "light" { // the same page, as one who chooses it sees it once the colours have faded over
-				p.do(chromedp.EmulateViewport(setting.width, 800))
+				p.do(chromedp.EmulateViewport(setting.width, setting.height))
 				eval[any](p, `(() => {
 					const still = new CSSStyleSheet();
 					still.replaceSync("* { transition: none !important }");
@@ -328,6 +337,9 @@ func look(t *testing.T, server *harness.Server, visits []visit) {
 					const r = await axe.run(document, { resultTypes: ["violations"], runOnly: %s });
 					return r.violations.map((v) => v.impact + " " + v.id + ": " + v.nodes.slice(0, 3).map((n) => n.target + " — " + n.any.concat(n.all, n.none).map((c) => c.message).join("; ")).join(" | "));
 				})()`, setting.rules))
+			if also != nil {
+				also(p, fmt.Sprintf("%s (visit %d), %d px", v.path, i, setting.width))
+			}
 			for _, f := range found {
 				if !seen[f] {
 					seen[f] = true

@@ -1,5 +1,5 @@
 import IconButton from "@mui/material/IconButton";
-import { lazy, Suspense, useEffect, type ComponentType, type LazyExoticComponent } from "react";
+import { lazy, Suspense, useEffect, type ComponentType } from "react";
 import { Link, NavLink } from "react-router-dom";
 import { Bell } from "../../ui/Bell";
 import { Icon, type IconName } from "../../ui/Icon";
@@ -15,20 +15,25 @@ interface HandView {
   path: string;
   title: string;
   icon: IconName;
-  View: LazyExoticComponent<ComponentType>;
+  load: () => Promise<{ default: ComponentType }>;
 }
 
 /** The views for the hand, in the order of the work; the first four are at the thumb. */
-const views: HandView[] = [
-  { path: "wiring", title: "Work", icon: "wires", View: lazy(() => import("../../views/hand/Work")) },
-  { path: "light", title: "Light", icon: "bulb", View: lazy(() => import("../../views/hand/Light")) },
-  { path: "faults", title: "Find", icon: "seek", View: lazy(() => import("../../views/hand/Find")) },
-  { path: "screens", title: "Screens", icon: "grid", View: lazy(() => import("../../views/hand/Screens")) },
-  { path: "scenes", title: "Scenes", icon: "film", View: lazy(() => import("../../views/hand/Scenes")) },
-  { path: "bus", title: "Bus", icon: "bus", View: lazy(() => import("../../views/hand/Bus")) },
-  { path: "log", title: "Log", icon: "book", View: lazy(() => import("../../views/hand/Log")) },
-  { path: "card", title: "Card", icon: "paper", View: lazy(() => import("../../views/hand/Card")) },
+const listed: HandView[] = [
+  { path: "wiring", title: "Work", icon: "wires", load: () => import("../../views/hand/Work") },
+  { path: "light", title: "Light", icon: "bulb", load: () => import("../../views/hand/Light") },
+  { path: "faults", title: "Find", icon: "seek", load: () => import("../../views/hand/Find") },
+  { path: "screens", title: "Screens", icon: "grid", load: () => import("../../views/hand/Screens") },
+  { path: "scenes", title: "Scenes", icon: "film", load: () => import("../../views/hand/Scenes") },
+  { path: "bus", title: "Bus", icon: "bus", load: () => import("../../views/hand/Bus") },
+  { path: "log", title: "Log", icon: "book", load: () => import("../../views/hand/Log") },
+  { path: "card", title: "Card", icon: "paper", load: () => import("../../views/hand/Card") },
 ];
+
+const views = listed.map((v) => ({ ...v, View: lazy(v.load) }));
+
+/** How long after it has begun the frame fetches the other views, so that they are there when the desk sleeps; in milliseconds. */
+const AHEAD_MS = 1500;
 
 /** Views of the desk: here they can be read. */
 const desk: { path: string; title: string; icon: IconName }[] = [
@@ -56,6 +61,12 @@ export function HandFrame({ view }: { view: string }) {
   useEffect(() => {
     document.title = `${name} · ${title} · ${bench.name || "Unnamed bench"} · Slate Bell`;
   }, [name, title, bench.name]);
+  useEffect(() => {
+    const timer = window.setTimeout(() => {
+      for (const v of listed) v.load().catch(() => undefined); // it is fetched when it is opened
+    }, AHEAD_MS);
+    return () => window.clearTimeout(timer);
+  }, []);
   const beyond = [...views.slice(AT_THUMB), ...desk].find((v) => v.path === view);
   const to = (path: string) => `/benches/${id}/${module.id}/${path}`;
   const said = {
