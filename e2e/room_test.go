@@ -27,8 +27,8 @@ import (
 	"slatebell/server/demo"
 )
 
-// handViews are the views for the hand, and one of the desk's that is read there.
-var handViews = []string{"wiring", "light", "faults", "screens", "scenes", "bus", "log", "bench"}
+// handViews are the views for the hand in which something is done.
+var handViews = []string{"wiring", "light", "faults", "screens", "scenes", "bus", "log"}
 
 // hand opens a browser of a telephone or a tablet, which is touched.
 func hand(t *testing.T, width, height int64) *page {
@@ -333,7 +333,7 @@ func TestAxeHand(t *testing.T) {
 		until(p, `document.querySelector("main section, main table, main p") !== null && !/Simulating|Looking|Laying/.test(document.querySelector("main").innerText)`, true)
 	}
 	visits := []visit{{"/benches", nil}}
-	for _, v := range append(slices.Clone(handViews), "card", "module", "glyphs", "run", "recording", "code") {
+	for _, v := range append(slices.Clone(handViews), "bench", "card", "module", "glyphs", "run", "recording", "code") {
 		visits = append(visits, visit{"/benches/1/gate/" + v, ready})
 	}
 	visits = append(visits,
@@ -378,7 +378,7 @@ func TestGivenOut(t *testing.T) {
 	until(p, bodyText+`.includes("3 rounds at “Any fault”")`, true)
 
 	q := p.tab()
-	q.do(chromedp.Navigate(server.URL + "/benches/3/gate/faults"))
+	q.do(chromedp.Navigate(server.URL + "/benches/4/gate/faults"))
 	q.do(chromedp.WaitVisible(`//button[@role="tab"][.="Practise"]`), chromedp.Click(`//button[@role="tab"][.="Practise"]`))
 	q.clickText("Play round 1")
 	until(q, bodyText+`.includes("It shows")`, true)
@@ -387,5 +387,5 @@ func TestGivenOut(t *testing.T) {
 	until(p, `document.querySelector("[data-copy='Heron crew']").innerText.includes("the desk")`, true)
 	until(p, `!document.querySelector("[data-copy='Heron crew']").innerText.includes("not begun")`, true)
 	p.do(chromedp.Click(`//tr[@data-copy="Heron crew"]//a`))
-	until(p, `location.pathname.startsWith("/benches/3/")`, true)
+	until(p, `location.pathname.startsWith("/benches/4/")`, true)
 }

@@ -47,7 +47,6 @@ export default function Light() {
           variant="outlined"
           color="inherit"
           disabled={at === 0}
-          aria-label="The step before"
           onClick={() => look(steps[(at < 0 ? steps.length : at) - 1]?.id)}
         >
           Back
@@ -72,7 +71,6 @@ export default function Light() {
           variant="outlined"
           color="inherit"
           disabled={at < 0 || at + 1 >= steps.length}
-          aria-label="The step after"
           onClick={() => look(steps[at + 1]?.id)}
         >
           Ahead

@@ -101,7 +101,6 @@ function List({ result }: { result: WiringResult }) {
             variant="outlined"
             color="inherit"
             disabled={at === 0}
-            aria-label="The one before"
             onClick={() => look(work[(at < 0 ? work.length : at) - 1]?.id)}
           >
             Back
@@ -119,7 +118,6 @@ function List({ result }: { result: WiringResult }) {
             variant="outlined"
             color="inherit"
             disabled={at < 0 || at + 1 >= work.length}
-            aria-label="The one after"
             onClick={() => look(work[at + 1]?.id)}
           >
             Ahead

@@ -9,8 +9,9 @@ import css from "./BenchCard.module.css";
 
 interface Props {
   bench: Summary;
-  onDuplicate: () => void;
-  onRemove: () => void;
+  /** Copies it, and puts it into the bin; absent where that is not this device's. */
+  onDuplicate: (() => void) | undefined;
+  onRemove: (() => void) | undefined;
   onRename: (name: string) => void;
 }
 
@@ -28,7 +29,7 @@ export function BenchCard({ bench, onDuplicate, onRemove, onRename }: Props) {
         {n === 1 ? "One module" : `${n} modules`}, changed <time dateTime={bench.updated}>{moment(bench.updated)}</time>
       </p>
       <div className={css.doing}>
-        <Quiet onClick={onDuplicate}>Copy</Quiet>
+        {onDuplicate && <Quiet onClick={onDuplicate}>Copy</Quiet>}
         <Quiet
           component="a"
           href={`/api/benches/${bench.id}/bench.json`}
@@ -37,9 +38,11 @@ export function BenchCard({ bench, onDuplicate, onRemove, onRename }: Props) {
         >
           Export
         </Quiet>
-        <Quiet aria-label={`Put ${name} into the bin`} title="Put it into the bin" onClick={onRemove}>
-          <Icon name="bin" size={17} />
-        </Quiet>
+        {onRemove && (
+          <Quiet aria-label={`Put ${name} into the bin`} title="Put it into the bin" onClick={onRemove}>
+            <Icon name="bin" size={17} />
+          </Quiet>
+        )}
       </div>
     </article>
   );

@@ -9,6 +9,7 @@ import { Icon } from "../../ui/Icon";
 import { ThemeChoice } from "../../ui/ThemeChoice";
 import { useDrop } from "../../ui/useDrop";
 import { reason } from "../../work/reason";
+import { useMe } from "../../work/useMe";
 import { rename, useShelf } from "./useShelf";
 import { BenchCard } from "./BenchCard";
 import { Bin } from "./Bin";
@@ -17,7 +18,9 @@ import css from "./ShelfView.module.css";
 /** All benches: to open, begin, copy, pass on and take away. */
 export default function ShelfView() {
   const { data: benches, error, failureReason } = useQuery({ ...benchesQuery, staleTime: 0 });
-  const { data: bin } = useQuery({ ...binQuery, staleTime: 0 });
+  const { desk, role } = useMe();
+  const makes = desk || role === "takes part";
+  const { data: bin } = useQuery({ ...binQuery, staleTime: 0, enabled: desk });
   const file = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
@@ -32,12 +35,16 @@ export default function ShelfView() {
       <header className={css.bar}>
         <Bell />
         <h1>Benches</h1>
-        <Button variant="contained" component={Link} to="/benches/new" startIcon={<Icon name="plus" size={17} />}>
-          New bench
-        </Button>
-        <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>
-          Import a file
-        </Button>
+        {makes && (
+          <>
+            <Button variant="contained" component={Link} to="/benches/new" startIcon={<Icon name="plus" size={17} />}>
+              New bench
+            </Button>
+            <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>
+              Import a file
+            </Button>
+          </>
+        )}
         <input
           ref={file}
           type="file"
@@ -51,14 +58,16 @@ export default function ShelfView() {
           }}
         />
         <span className={css.gap} />
-        <Button
-          href="/api/backup"
-          download
-          startIcon={<Icon name="down" size={17} />}
-          title="A copy of the whole database"
-        >
-          Copy of everything
-        </Button>
+        {desk && (
+          <Button
+            href="/api/backup"
+            download
+            startIcon={<Icon name="down" size={17} />}
+            title="A copy of the whole database"
+          >
+            Copy of everything
+          </Button>
+        )}
         <ThemeChoice />
       </header>
       <main className={css.main}>
@@ -98,8 +107,8 @@ export default function ShelfView() {
             <li key={b.id}>
               <BenchCard
                 bench={b}
-                onDuplicate={() => void duplicate(b)}
-                onRemove={() => void remove(b)}
+                onDuplicate={makes ? () => void duplicate(b) : undefined}
+                onRemove={desk ? () => void remove(b) : undefined}
                 onRename={(name) => void act(() => rename(b, name))}
               />
             </li>
