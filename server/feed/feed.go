@@ -11,7 +11,6 @@ import (
 	"sync"
 
 	"slatebell/core/finding"
-	"slatebell/formats/benchjson"
 	"slatebell/server/store"
 )
 
@@ -214,9 +213,8 @@ func (f *Feed) Stored(n store.Notice) {
 	}
 	var change *Change
 	if n.Kind == store.Changed {
-		patch, err := benchjson.Diff(&n.Before.Bench, &n.After.Bench)
-		if err == nil { // else those who watch compare what is stored
-			change = &Change{n.After.Revision, n.Before.Revision, patch, n.By}
+		if n.Patch != nil { // else those who watch compare what is stored
+			change = &Change{n.After.Revision, n.Before.Revision, n.Patch, n.By}
 		}
 	}
 	f.mu.Lock()

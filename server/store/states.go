@@ -5,6 +5,7 @@ import (
 	"compress/flate"
 	"fmt"
 	"io"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -22,11 +23,12 @@ const (
 	maxStates  = 16 << 20
 )
 
-// Thinning out lists every state that is kept, so it is done after every thinEach changes,
-// and at once after one that takes thinSize bytes.
+// Thinning out lists every state that is kept, so it is done after every thinEach changes, but no more often than
+// thinRest where many work on a bench; and at once after one that takes thinSize bytes.
 const (
 	thinEach = 16
 	thinSize = 64 << 10
+	thinRest = 20 * time.Second
 )
 
 // State is a bench as it was stored at a revision.
@@ -98,13 +100,18 @@ func state(db *gorm.DB, id uint, revision int) (Record, error) {
 	return row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}.record()
 }
 
-// remember keeps a state, and from time to time thins out those that came before it.
-func remember(tx *gorm.DB, id uint, revision int, at time.Time, what, by string, doc []byte) error {
+// packers are writers to be used again: each has tables of a megabyte.
+var packers = sync.Pool{New: func() any {
+	w, _ := flate.NewWriter(io.Discard, flate.BestSpeed) // fails for a level that is none
+	return w
+}}
+
+// remember keeps a state, and thins out those that came before it where that is due.
+func remember(tx *gorm.DB, id uint, revision int, at time.Time, what, by string, doc []byte, due bool) error {
 	var packed bytes.Buffer
-	w, err := flate.NewWriter(&packed, flate.BestSpeed)
-	if err != nil {
-		return err
-	}
+	w := packers.Get().(*flate.Writer)
+	defer packers.Put(w)
+	w.Reset(&packed)
 	if _, err := w.Write(doc); err != nil {
 		return err
 	}
@@ -114,9 +121,14 @@ func remember(tx *gorm.DB, id uint, revision int, at time.Time, what, by string,
 	if err := tx.Create(&stateRow{id, revision, at, what, by, packed.Bytes()}).Error; err != nil {
 		return fmt.Errorf("keeping revision %d of bench %d: %w", revision, id, err)
 	}
-	if revision%thinEach != 0 && packed.Len() < thinSize {
-		return nil
+	if packed.Len() >= thinSize || due {
+		return thinOut(tx, id, at)
 	}
+	return nil
+}
+
+// thinOut takes the states of a bench away that need not be kept any more.
+func thinOut(tx *gorm.DB, id uint, at time.Time) error {
 	all, err := states(tx, id)
 	if err != nil {
 		return err

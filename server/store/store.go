@@ -89,6 +89,8 @@ type Store struct {
 
 	now func() time.Time // nil for the wall clock; tests set it
 
+	recent   recent
+	waiting  waiting
 	turn     sync.Mutex // of changes that are told of, in the order in which they are stored
 	mu       sync.RWMutex
 	db       *gorm.DB
@@ -109,7 +111,8 @@ type Notice struct {
 	Kind   NoticeKind
 	Before *Record // of a bench that was changed, as After
 	After  *Record
-	By     string // the page that did it, as its writer named it
+	Patch  finding.Patch // that leads from the one to the other; nil where it is not known
+	By     string        // the page that did it, as its writer named it
 }
 
 // NoticeKind is what was stored.
@@ -224,7 +227,7 @@ func (s *Store) create(b bench.Bench, given Giving, log []logbook.Entry) (rec Re
 		if err := tx.Create(&r).Error; err != nil {
 			return fmt.Errorf("storing bench: %w", err)
 		}
-		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", "", doc); err != nil {
+		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", "", doc, false); err != nil {
 			return err
 		}
 		for _, e := range log {
@@ -244,91 +247,52 @@ func (s *Store) create(b bench.Bench, given Giving, log []logbook.Entry) (rec Re
 // ErrBinned. An error of change, which must leave what it is given as it is, is returned as it
 // is.
 func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
-	return s.update(id, Writer{}, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
-		if stored.Revision != revision {
-			return bench.Bench{}, &StaleError{Given: revision, Current: stored}
-		}
-		return change(stored.Bench)
-	})
-}
-
-// Patched is a bench with a patch of it stored.
-type Patched struct {
-	Record
-	// Rest brings whoever made the patch from what they have to what is stored, where others had changed the bench meanwhile.
-	Rest finding.Patch
-}
-
-// Writer is who makes a change.
-type Writer struct {
-	Page string // as it names itself
-	Who  string // name of the device; "" for the desk
-}
-
-// Patch stores an RFC 6902 patch that a page made against a revision. Where another revision is
-// stored and the state of that one is kept, both changes are merged (benchjson.Merge); where both changed the
-// same place, nothing is written and the error is a *StaleError with the clashes. Its other errors are Update's.
-func (s *Store) Patch(id uint, revision int, patch []byte, by Writer) (Patched, error) {
-	var rest finding.Patch
-	var same Record
-	rec, err := s.update(id, by, func(tx *gorm.DB, stored Record) (bench.Bench, error) {
-		if stored.Revision == revision {
-			return benchjson.Patch(&stored.Bench, patch)
-		}
-		base, err := state(tx, id, revision)
-		if errors.Is(err, ErrNotFound) {
-			return bench.Bench{}, &StaleError{Given: revision, Current: stored}
-		}
-		if err != nil {
-			return bench.Bench{}, err
-		}
-		merged, more, clashes, err := benchjson.Merge(&base.Bench, &stored.Bench, patch)
-		if len(clashes) > 0 {
-			return bench.Bench{}, &StaleError{revision, stored, clashes}
-		}
-		rest = more
-		if err == nil && benchjson.Same(&merged, &stored.Bench) {
-			same = stored // others did it too
-			return bench.Bench{}, errSame
-		}
-		return merged, err
-	})
-	if errors.Is(err, errSame) {
-		return Patched{same, rest}, nil
-	}
-	return Patched{rec, rest}, err
-}
-
-// errSame says that a change leaves a bench as it is stored.
-var errSame = errors.New("nothing changes")
-
-// update stores what change makes of a bench, and tells it.
-func (s *Store) update(id uint, by Writer, change func(tx *gorm.DB, stored Record) (bench.Bench, error)) (rec Record, err error) {
 	var before Record
 	err = s.writeInTurn(func(tx *gorm.DB) error {
-		stored, err := get(tx, id)
+		if before, err = s.current(tx, id); err != nil {
+			return err
+		}
+		if before.Revision != revision {
+			return &StaleError{Given: revision, Current: before}
+		}
+		next, err := change(before.Bench)
 		if err != nil {
 			return err
 		}
-		next, err := change(tx, stored)
+		rec = s.following(&before, next)
+		return s.put(tx, &before, &rec, "")
+	}, func() {
+		patch, err := benchjson.Diff(&before.Bench, &rec.Bench)
 		if err != nil {
-			return err
+			patch = nil // those who listen compare what is stored
 		}
-		doc, err := json.Marshal(next)
-		if err != nil {
-			return fmt.Errorf("storing bench %d: %w", id, err)
-		}
-		before, rec = stored, Record{ID: id, Revision: stored.Revision + 1, Updated: s.clock(), Given: stored.Given, Bench: next}
-		err = tx.Model(&row{}).Where("id = ?", id).Updates(map[string]any{"name": next.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
-		if err != nil {
-			return fmt.Errorf("storing bench %d: %w", id, err)
-		}
-		if err := s.first(tx, &stored); err != nil {
-			return err
-		}
-		return remember(tx, id, rec.Revision, rec.Updated, whatChanged(&stored.Bench, &next), by.Who, doc)
-	}, func() { s.tell(Notice{id, Changed, &before, &rec, by.Page}) })
+		s.recent.add(&rec, patch)
+		s.tell(Notice{id, Changed, &before, &rec, patch, ""})
+	})
 	return rec, err
+}
+
+// following is a bench as it is after a change.
+func (s *Store) following(before *Record, next bench.Bench) Record {
+	return Record{ID: before.ID, Revision: before.Revision + 1, Updated: s.clock(), Given: before.Given, Bench: next}
+}
+
+// put writes what became of a bench, and keeps its state.
+func (s *Store) put(tx *gorm.DB, before, rec *Record, by string) error {
+	doc, err := json.Marshal(rec.Bench)
+	if err != nil {
+		return fmt.Errorf("storing bench %d: %w", rec.ID, err)
+	}
+	err = tx.Model(&row{}).Where("id = ?", rec.ID).Updates(map[string]any{"name": rec.Bench.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
+	if err != nil {
+		return fmt.Errorf("storing bench %d: %w", rec.ID, err)
+	}
+	if s.recent.of(rec.ID) == nil {
+		if err := s.first(tx, before); err != nil {
+			return err
+		}
+	}
+	return remember(tx, rec.ID, rec.Revision, rec.Updated, whatChanged(&before.Bench, &rec.Bench), by, doc, s.recent.thins(before, rec))
 }
 
 // first keeps the state of a bench that was stored before states were kept.
@@ -341,7 +305,7 @@ func (s *Store) first(tx *gorm.DB, stored *Record) error {
 	if err != nil {
 		return err
 	}
-	return remember(tx, stored.ID, stored.Revision, stored.Updated, "as it was", "", doc)
+	return remember(tx, stored.ID, stored.Revision, stored.Updated, "as it was", "", doc, false)
 }
 
 // Replace returns the change that Update makes with a whole document.
