@@ -1,15 +1,26 @@
 package e2e
 
 import (
+	"bufio"
 	"bytes"
 	"context"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
+	"crypto/x509"
 	"encoding/json"
+	"encoding/pem"
 	"fmt"
 	"image"
 	_ "image/png"
 	"io"
+	"math/big"
 	"net"
 	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -388,4 +399,85 @@ func TestGivenOut(t *testing.T) {
 	until(p, `!document.querySelector("[data-copy='Heron crew']").innerText.includes("not begun")`, true)
 	p.do(chromedp.Click(`//tr[@data-copy="Heron crew"]//a`))
 	until(p, `location.pathname.startsWith("/benches/4/")`, true)
+}
+
+// TestServeRoom opens the room from the command line, with a certificate and without one, and again at the next start where
+// that was chosen.
+func TestServeRoom(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	start := func(args ...string) (said string, stop func()) {
+		t.Helper()
+		cmd := exec.Command(binary, append([]string{"serve", "--addr", "127.0.0.1:0", "--data", dir}, args...)...)
+		out, err := cmd.StdoutPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		lines := make(chan string)
+		go func() {
+			defer close(lines)
+			for s := bufio.NewScanner(out); s.Scan(); {
+				lines <- s.Text()
+			}
+		}()
+		for wait := time.After(5 * time.Second); ; {
+			select {
+			case line, open := <-lines:
+				said += line + "\n"
+				if !open || strings.Contains(line, "plain HTTP") || strings.Contains(line, "https://") {
+					return said, func() { cmd.Process.Signal(os.Interrupt); cmd.Wait() }
+				}
+			case <-wait:
+				return said, func() { cmd.Process.Signal(os.Interrupt); cmd.Wait() }
+			}
+		}
+	}
+	url := regexp.MustCompile(`https?://127\.0\.0\.2:\d+/`)
+	said, stop := start("--room=127.0.0.2:0")
+	at := url.FindString(said)
+	res, err := http.Get(at)
+	if err != nil || res.StatusCode != http.StatusForbidden || !strings.HasPrefix(said, "Slate Bell is at http://127.0.0.1:") {
+		t.Errorf("a stranger at %s: %v, %v; it said %q", at, res, err, said)
+	}
+	post, err := http.Post(regexp.MustCompile(`http://[^/]+`).FindString(said)+"/api/room", "application/json", strings.NewReader(`{"open": true, "address": "127.0.0.2:0", "keep": true}`))
+	if err != nil || post.StatusCode != 200 {
+		t.Errorf("%v, %v", post, err)
+	}
+	stop()
+	said, stop = start()
+	stop()
+	if !url.MatchString(said) {
+		t.Errorf("it was to be open at the next start: %q", said)
+	}
+
+	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	if err != nil {
+		t.Fatal(err)
+	}
+	template := &x509.Certificate{SerialNumber: big.NewInt(1), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.ParseIP("127.0.0.2")}}
+	cert, err := x509.CreateCertificate(rand.Reader, template, template, &key.PublicKey, key)
+	if err != nil {
+		t.Fatal(err)
+	}
+	private, err := x509.MarshalPKCS8PrivateKey(key)
+	if err != nil {
+		t.Fatal(err)
+	}
+	certFile, keyFile := filepath.Join(dir, "room.pem"), filepath.Join(dir, "room.key")
+	os.WriteFile(certFile, pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: cert}), 0o600)
+	os.WriteFile(keyFile, pem.EncodeToMemory(&pem.Block{Type: "PRIVATE KEY", Bytes: private}), 0o600)
+	said, stop = start("--room=127.0.0.2:0", "--tls-cert", certFile, "--tls-key", keyFile)
+	if at := url.FindString(said); !strings.HasPrefix(at, "https://") || strings.Contains(said, "plain HTTP") {
+		t.Errorf("with a certificate it said %q", said)
+	}
+	stop()
+	for _, args := range [][]string{{"--tls-cert", certFile}, {"--tls-cert", keyFile, "--tls-key", certFile}, {"--room=0.0.0.0"}} {
+		out, err := exec.Command(binary, append([]string{"serve", "--addr", "127.0.0.1:0", "--data", dir}, args...)...).CombinedOutput()
+		if err == nil {
+			t.Errorf("%v is served: %s", args, out)
+		}
+	}
 }

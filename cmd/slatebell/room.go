@@ -31,37 +31,37 @@ func (r *roomFlags) tls() (*tls.Config, error) {
 	return &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}, nil
 }
 
-// open opens the room where it is asked for, or was chosen to be open at the next start, and says so.
-func (r *roomFlags) open(people *room.Room, std stdio) error {
-	address := r.address
-	switch {
-	case address == "":
+// open opens the room where it is asked for, or was chosen to be open at the next start; it returns what is said of it.
+func (r *roomFlags) open(people *room.Room, std stdio) (said string, err error) {
+	switch address := r.address; address {
+	case "":
 		if address = people.Kept(); address == "" {
-			return nil
+			return "", nil
 		}
 		if err := people.Open(address); err != nil { // the machine may be on another network today
 			fmt.Fprintf(std.err, "slatebell: the room stays closed: %v\n", err)
-			return nil
+			return "", nil
 		}
-	case address == roomAnywhere:
+	case roomAnywhere:
 		address = ""
 		if len(room.Addresses()) == 0 {
 			fmt.Fprintf(std.err, "slatebell: this machine is on no network: the room is open on %s, for this machine itself\n", onlyHere)
 			address = onlyHere
 		}
-		fallthrough
+		err = people.Open(address)
 	default:
-		if err := people.Open(address); err != nil {
-			return err
-		}
+		err = people.Open(address)
+	}
+	if err != nil {
+		return "", err
 	}
 	state, err := people.State()
 	if err != nil {
-		return err
+		return "", err
 	}
-	fmt.Fprintf(std.out, "The room is open at %s; let devices in at the desk’s page, under Room\n", state.URL)
+	said = fmt.Sprintf("The room is open at %s — let devices in at the desk’s page, under Room\n", state.URL)
 	if !state.Secure {
-		fmt.Fprintln(std.out, room.PlainWord)
+		said += room.PlainWord + "\n"
 	}
-	return nil
+	return said, nil
 }

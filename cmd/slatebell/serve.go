@@ -111,11 +111,13 @@ func serve(addr, data string, withDemo bool, named []string, r roomFlags, std st
 	people := room.New(room.Options{Store: db, Port: port, TLS: secure})
 	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named, Room: people})
 	defer app.Close()
-	if err := r.open(people, std); err != nil {
+	defer people.Close()
+	opened, err := r.open(people, std)
+	if err != nil {
 		return err
 	}
-	defer people.Close()
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
+	fmt.Fprint(std.out, opened)
 	idle.LimitMemory()
 	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), app.EndWatches, std)
 }

@@ -47,17 +47,7 @@ var shots = []shot{
 	{name: "glyphs", path: "/benches/1/hall/glyphs", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//summary[contains(., "face")]`),
 	}},
-	{name: "glyphs-picture", path: "/benches/1/slip/glyphs", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[contains(@title, "boathouse")]`), chromedp.Click(`//button[@role="tab"][.="Make"]`),
-		chromedp.Click(`//label[contains(., "Large digits")]`), chromedp.Sleep(600 * time.Millisecond),
-	}},
 	{name: "screens", path: "/benches/1/gate/screens", theme: "dark"},
-	{name: "screens-fields", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="Fields"]`), chromedp.Click(`//section[@aria-label="Fields"]//button[.="Tide"]`),
-		chromedp.KeyEvent(kb.Tab + kb.Tab + kb.Tab), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("4"),
-		chromedp.Focus(`//section[@aria-label="Fields"]//label[starts-with(., "Least")]/following-sibling::div/input`), chromedp.KeyEvent("a", chromedp.KeyModifiers(kb.ModifierCtrl)), chromedp.KeyEvent("-10" + kb.Enter),
-		chromedp.Sleep(600 * time.Millisecond),
-	}},
 	{name: "screens-changes", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`[aria-label="Screen 3: Weather"]`), chromedp.Click(`//button[@role="tab"][.="Changes"]`), chromedp.Sleep(900 * time.Millisecond),
 	}},
@@ -91,6 +81,12 @@ var shots = []shot{
 		chromedp.Click(`//button[contains(., "Look at the backlight")]`), chromedp.Sleep(600 * time.Millisecond),
 		chromedp.Click(`//button[contains(., "Hold reset")]`), chromedp.Sleep(600 * time.Millisecond),
 		chromedp.Click(`//button[contains(., "Scan the bus")]`), chromedp.Sleep(600 * time.Millisecond),
+	}},
+	{name: "hand", path: "/benches/1/hall/wiring", theme: "dark", width: 390, height: 844},
+	{name: "room", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{
+		chromedp.Click(`[popovertarget=room]`), chromedp.WaitVisible(`#room [data-mark=address]`),
+		chromedp.Evaluate[chromedp.Void](`document.querySelector("#room [data-mark=address]").select()`), chromedp.KeyEvent("127.0.0.2"),
+		chromedp.Click(`//button[.="Open the room"]`), chromedp.Click(`//button[.="Show a code"]`), chromedp.WaitVisible(`#room svg[role=img]`),
 	}},
 	{name: "log", path: "/benches/1/hall/log", theme: "dark", do: []chromedp.Action[chromedp.Void]{chromedp.Sleep(600 * time.Millisecond)}},
 }

@@ -107,7 +107,7 @@ function Strip() {
             setup={setupOf(module, i)}
             tint={module.display.tint}
             name={s.name ?? s.id}
-            width={130}
+            width={104}
             most={1.3}
             className={css.glass}
           />
