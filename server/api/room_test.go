@@ -218,8 +218,8 @@ func TestStrangers(t *testing.T) {
 		{"Host", strings.Replace(host, "127.0.0.2", "127.0.0.3", 1)},
 	}
 	for _, op := range operations(t) {
-		for i, headers := range guesses {
-			if needs[op.id] == stranger && (len(headers) == 0 || headers[0] != "Host" && headers[0] != "Origin") || i > 3 && i < 7 && op.method == "GET" {
+		for _, headers := range guesses {
+			if needs[op.id] == stranger && (len(headers) == 0 || headers[0] != "Host" && headers[0] != "Origin") {
 				continue
 			}
 			res := h.ask(op.method, h.room+op.path, map[string]any{}, nil, headers...)

@@ -290,9 +290,7 @@ func (r *Room) Recognize(ctx context.Context, shown string) (_ context.Context, 
 	}
 	now := r.now()
 	if now.Sub(d.Seen) > seenEach {
-		d.Seen = now
-		copied := d.Device
-		go r.store.KeepDevice(&copied) // it is told again where it fails
+		go r.store.SeenDevice(d.ID, now) // it is told again where it fails
 	}
 	d.Seen = now
 	ctx, end := context.WithCancel(With(ctx, Who{Device: d.ID, Name: d.Name, Role: Role(d.Role)}))

@@ -38,6 +38,13 @@ func (s *Store) KeepDevice(d *Device) error {
 	return s.write(func(tx *gorm.DB) error { return tx.Save(d).Error })
 }
 
+// SeenDevice stores when a device was seen; one that was forgotten stays so.
+func (s *Store) SeenDevice(id uint, at time.Time) error {
+	return s.write(func(tx *gorm.DB) error {
+		return tx.Model(&Device{}).Where("id = ?", id).UpdateColumn("seen", at).Error
+	})
+}
+
 // ForgetDevice forgets a device, or returns ErrNoDevice.
 func (s *Store) ForgetDevice(id uint) error {
 	return s.write(func(tx *gorm.DB) error {

@@ -75,3 +75,5 @@ export function refused(s: LightStep, mV: number): string | undefined {
   const [low, high] = s.id === "supply" ? [2700, 5500] : [-6000, 6000];
   return mV >= low && mV <= high ? undefined : `expected ${low}–${high} mV`;
 }
+
+export type FirstLight = ReturnType<typeof useFirstLight>;

@@ -5,11 +5,10 @@ import type { LightStep } from "../../api/client";
 import { Glass } from "../../parts/glass/Glass";
 import { Photograph } from "../../parts/photo/Photograph";
 import { Trouble } from "../../parts/trouble/Trouble";
-import { Field } from "../../ui/Field";
-import { decimal } from "../../ui/numbers";
 import { useAwake } from "../../ui/useAwake";
 import { useBench } from "../../work/BenchContext";
-import { refused, useFirstLight } from "../../work/useFirstLight";
+import { Measured } from "../../parts/light/Measured";
+import { useFirstLight, type FirstLight } from "../../work/useFirstLight";
 import css from "./hand.module.css";
 
 /** CSS pixels that a dot takes, so that a glass fits the hand. */
@@ -80,9 +79,9 @@ export default function Light() {
   );
 }
 
-function Step({ step: s, light, nth }: { step: LightStep; light: ReturnType<typeof useFirstLight>; nth: string }) {
+function Step({ step: s, light, nth }: { step: LightStep; light: FirstLight; nth: string }) {
   const { id, module } = useBench();
-  const { index, of, measured, measure, seen } = light;
+  const { index, of, seen } = light;
   return (
     <>
       <div className={css.now} data-now={s.id}>
@@ -100,19 +99,7 @@ function Step({ step: s, light, nth }: { step: LightStep; light: ReturnType<type
             <Glass key={i} glass={g} tint={module.display.tint} pitch={pitchOf(g.cols)} name={s.title} />
           ))}
         </div>
-        {s.measure && (
-          <Field
-            label={`Measured, ${s.unit ?? ""} (planned ${s.planned ?? 0})`}
-            value={String((s.id === "supply" ? measured.supplyMV : measured.voMV) ?? "")}
-            placeholder="not measured"
-            onChange={(text) => {
-              const v = text.trim() === "" ? undefined : decimal(text);
-              const wrong = v === undefined ? undefined : refused(s, v);
-              if (wrong === undefined) measure(s, v === undefined ? undefined : Math.round(v));
-              return Promise.resolve(wrong && `“${text}” is no such voltage; ${wrong}`);
-            }}
-          />
-        )}
+        {s.measure && <Measured step={s} light={light} />}
         {s.glass.length > 0 && (
           <Photograph
             of={{ bench: of, module: index, screen: 0 }}

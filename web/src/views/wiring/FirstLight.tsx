@@ -2,15 +2,14 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { LightStep, WiringResult } from "../../api/client";
 import { Glass } from "../../parts/glass/Glass";
-import { Field } from "../../ui/Field";
 import { ActThere, MeasureThere, ScanThere } from "../../parts/AtTheBoard";
 import { Photograph } from "../../parts/photo/Photograph";
 import { useBench } from "../../work/BenchContext";
+import { Measured } from "../../parts/light/Measured";
 import { refused, useFirstLight } from "../../work/useFirstLight";
 import { now } from "../../work/useLog";
 import type { Picked } from "./Drawing";
 import { Trouble } from "../../parts/trouble/Trouble";
-import { decimal } from "../../ui/numbers";
 import { Term } from "../../ui/Term";
 import { Bare } from "../../ui/Bare";
 import { Tick } from "../../ui/Tick";
@@ -24,7 +23,8 @@ interface Props {
 /** The first power-up, step by step: what to do, what one should see, and what it means when one sees something else. */
 export function FirstLight({ result, onPick }: Props) {
   const { module, setupOf } = useBench();
-  const { index, of: slim, steps, trouble, again, seen, set, lit, measure, measured } = useFirstLight();
+  const light = useFirstLight();
+  const { index, of: slim, steps, trouble, again, seen, set, lit, measure } = light;
   const troubled = <Trouble trouble={trouble} stale={steps !== undefined} again={again} />;
   if (!steps) return trouble ? troubled : <p>Looking ahead…</p>;
   const next = steps.find((s) => !seen(s.id));
@@ -106,19 +106,7 @@ export function FirstLight({ result, onPick }: Props) {
                   }}
                 </Photograph>
               )}
-              {s.measure && (
-                <Field
-                  label={`Measured, ${s.unit ?? ""} (planned ${s.planned ?? 0})`}
-                  value={String((s.id === "supply" ? measured.supplyMV : measured.voMV) ?? "")}
-                  placeholder="not measured"
-                  onChange={(text) => {
-                    const v = text.trim() === "" ? undefined : decimal(text);
-                    const wrong = v === undefined ? undefined : refused(s, v);
-                    if (wrong === undefined) measure(s, v === undefined ? undefined : Math.round(v));
-                    return Promise.resolve(wrong && `“${text}” is no such voltage; ${wrong}`);
-                  }}
-                />
-              )}
+              {s.measure && <Measured step={s} light={light} />}
               <Otherwise step={s} tint={module.display.tint} result={result} onPick={onPick} />
             </li>
           );
