@@ -317,12 +317,12 @@ func TestJoin(t *testing.T) {
 func TestRoles(t *testing.T) {
 	h := open(t, nil)
 	h.ask("POST", h.desk+"/api/benches", bench.New("Gate"), nil)
-	watches, part := h.letIn("Tablet", room.Watches), h.letIn("Telephone", room.TakesPart)
+	watches, takesPart := h.letIn("Tablet", room.Watches), h.letIn("Telephone", room.TakesPart)
 	for _, op := range operations(t) {
 		if op.id == "watch-bench" {
 			continue // it does not end
 		}
-		for shows, may := range map[string]bool{watches: needs[op.id] >= watch, part: needs[op.id] >= part_} {
+		for shows, may := range map[string]bool{watches: needs[op.id] >= watch, takesPart: needs[op.id] >= part} {
 			res := h.ask(op.method, h.room+op.path, map[string]any{}, nil, "Cookie", shows)
 			if forbidden := res.StatusCode == http.StatusForbidden; forbidden == may && needs[op.id] != stranger {
 				t.Errorf("%s %s by %.20s answers %d; it may: %v", op.method, op.path, shows, res.StatusCode, may)
@@ -332,7 +332,7 @@ func TestRoles(t *testing.T) {
 	var state door.RoomState
 	h.ask("GET", h.desk+"/api/room", nil, &state)
 	ended := make(chan struct{})
-	stream := h.listen(h.room, "page-1", 1, part)
+	stream := h.listen(h.room, "page-1", 1, takesPart)
 	go func() {
 		defer close(ended)
 		io.Copy(io.Discard, stream)
@@ -343,7 +343,7 @@ func TestRoles(t *testing.T) {
 	case <-time.After(5 * time.Second):
 		t.Error("a device that was taken off the list listens on")
 	}
-	if res := h.ask("GET", h.room+"/api/benches", nil, nil, "Cookie", part); res.StatusCode != 403 {
+	if res := h.ask("GET", h.room+"/api/benches", nil, nil, "Cookie", takesPart); res.StatusCode != 403 {
 		t.Errorf("its token is still good: %d", res.StatusCode)
 	}
 	h.ask("PATCH", fmt.Sprint(h.desk, "/api/room/devices/", state.Devices[0].ID), map[string]string{"role": "takes part"}, nil)
@@ -355,9 +355,6 @@ func TestRoles(t *testing.T) {
 		t.Error("the room is closed and listens")
 	}
 }
-
-// part_ is the need by another name, as part is a device here.
-const part_ = part
 
 // TestSecure opens the room with a certificate.
 func TestSecure(t *testing.T) {

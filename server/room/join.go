@@ -1,7 +1,6 @@
 package room
 
 import (
-	"cmp"
 	"context"
 	"crypto/rand"
 	"crypto/sha256"
@@ -229,8 +228,4 @@ func (r *Room) answered(ticket string) (shown string, wait <-chan struct{}, err 
 	r.asking = slices.Delete(r.asking, i, i+1)
 	r.devices[hashed] = d
 	return shown, nil, nil
-}
-
-func sortDevices(list []DeviceState) {
-	slices.SortFunc(list, func(a, b DeviceState) int { return cmp.Compare(a.ID, b.ID) })
 }
