@@ -9,10 +9,10 @@ BIN := bin/slatebell
 VERSION := $(shell git describe --tags --always 2>/dev/null || echo dev)
 COMMIT := $(shell git rev-parse HEAD 2>/dev/null)
 DATE := $(shell git log -1 --format=%cs 2>/dev/null)
-WEB_SOURCES := $(shell find web/src -type f) web/public/bell.svg web/index.html web/vite.config.ts web/package.json
+WEB_SOURCES := $(shell find web/src -type f) $(filter-out web/public/notices.txt,$(wildcard web/public/*)) web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build test quick soak tools check check-go check-web bench screenshots generate
+.PHONY: demo build release test quick soak tools check check-go check-web bench screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
@@ -30,6 +30,10 @@ web/public/notices.txt: web/node_modules/.package-lock.json go.sum internal/noti
 
 web/dist/index.html: web/node_modules/.package-lock.json web/public/notices.txt $(WEB_SOURCES)
 	cd web && npm run build
+
+# Everything that is handed out, for every system, in dist/: see internal/release.
+release: build
+	go run ./internal/release -out dist -version $(VERSION) -commit $(COMMIT) -time $(shell git log -1 --format=%ct)
 
 # Writes the OpenAPI document and the TypeScript types that come from the Go types.
 generate: web/node_modules/.package-lock.json

@@ -344,7 +344,7 @@ func TestAxeHand(t *testing.T) {
 		until(p, `document.querySelector("main section, main table, main p") !== null && !/Simulating|Looking|Laying/.test(document.querySelector("main").innerText)`, true)
 	}
 	visits := []visit{{"/benches", nil}}
-	for _, v := range append(slices.Clone(handViews), "bench", "card", "module", "glyphs", "run", "recording", "code") {
+	for _, v := range append(slices.Clone(handViews), "bench", "card", "run") {
 		visits = append(visits, visit{"/benches/1/gate/" + v, ready})
 	}
 	visits = append(visits,

@@ -151,10 +151,12 @@ func TestSteps(t *testing.T) {
 	}
 }
 
-// slowWrites lets each change of the page take a second on its way to the program.
-const slowWrites = `{ const send = fetch;
+// heldWrites keeps the changes of the page on their way to the program until window.letGo is called.
+const heldWrites = `{ const send = fetch;
+	window.hold = () => { window.gate = new Promise((open) => window.letGo = () => open(window.gate = undefined)); };
+	window.hold();
 	window.fetch = async (...a) => {
-		if (a[1]?.method === "PATCH") await new Promise(done => setTimeout(done, 1000));
+		if (a[1]?.method === "PATCH") await window.gate;
 		return send(...a);
 	}; 0 }`
 
@@ -164,12 +166,13 @@ func TestStaleWrite(t *testing.T) {
 	t.Parallel()
 	p := open(t, serve(t).URL)
 	q := p.tab()
-	eval[any](q, slowWrites)
+	eval[any](q, heldWrites)
 	q.do(chromedp.Click(`canvas`))
 	q.keys(kb.Home + "second")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "first" + kb.ArrowDown + kb.Home + "below")
 	p.settle()
+	eval[any](q, `window.letGo() ?? 0`)
 	until(q, `document.querySelector('[role=alert]')?.innerText.includes("first") ?? false`, true)
 	q.glass(16, "second", "")
 	q.clickText("Take theirs")
@@ -178,11 +181,13 @@ func TestStaleWrite(t *testing.T) {
 	q.glass(16, "second", "below")
 	q.settle()
 	p.glass(16, "second", "below")
+	eval[any](q, `window.hold() ?? 0`)
 	q.do(chromedp.Click(`canvas`))
 	q.keys(kb.Home + "S")
 	p.do(chromedp.Click(`canvas`))
 	p.keys(kb.Home + "L")
 	p.settle()
+	eval[any](q, `window.letGo() ?? 0`)
 	until(q, `document.querySelector('[role=alert]') !== null`, true)
 	q.clickText("Keep mine")
 	q.settle()

@@ -82,12 +82,12 @@ func TestSheetsOfScenes(t *testing.T) {
 	}
 }
 
-// TestRunOfTelephone goes to the steps of a run by keys on a telephone's width, and through them.
-func TestRunOfTelephone(t *testing.T) {
+// TestRunNarrow goes to the steps of a run by keys on the least width that a desk has, and through them.
+func TestRunNarrow(t *testing.T) {
 	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/run")
-	p.do(chromedp.EmulateViewport(390, 800), chromedp.Reload(), chromedp.WaitReady(`[role=grid][aria-label=Steps]`))
+	p.do(chromedp.EmulateViewport(900, 800), chromedp.Reload(), chromedp.WaitReady(`[role=grid][aria-label=Steps]`))
 	p.tabTo(`[role=grid][aria-label=Steps]`)
 	p.keys(kb.Home)
 	until(p, where, "Step 1 of 42")

@@ -40,8 +40,9 @@ func newServe(std stdio) *cobra.Command {
 	c.Flags().Lookup("room").NoOptDefVal = roomAnywhere
 	c.Flags().StringVar(&r.cert, "tls-cert", "", "certificate of the room's address, a PEM file: devices then speak HTTPS")
 	c.Flags().StringVar(&r.key, "tls-key", "", "private key of --tls-cert, a PEM file")
+	noBrowser := c.Flags().Bool("no-browser", false, "do not open the page in the browser")
 	named := c.Flags().StringArray("port", nil, "a serial port that the page offers beside those that this computer lists, such as a pseudo-terminal")
-	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, r, std) }
+	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, !*noBrowser, r, std) }
 	return c
 }
 
@@ -72,7 +73,7 @@ func openStore(data string) (*store.Store, error) {
 	return store.Open(dir)
 }
 
-func serve(addr, data string, withDemo bool, named []string, r roomFlags, std stdio) error {
+func serve(addr, data string, withDemo bool, named []string, show bool, r roomFlags, std stdio) error {
 	ctx, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer cancel()
 	host, port, err := net.SplitHostPort(addr)
@@ -118,6 +119,9 @@ func serve(addr, data string, withDemo bool, named []string, r roomFlags, std st
 	}
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
 	fmt.Fprint(std.out, opened)
+	if show {
+		openPage("http://" + listener.Addr().String() + "/")
+	}
 	idle.LimitMemory()
 	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), app.EndWatches, std)
 }

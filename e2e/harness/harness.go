@@ -45,7 +45,7 @@ func Serve(binary, dataDir, addr string, args ...string) (*Server, error) {
 	if addr == "" {
 		addr = "127.0.0.1:0"
 	}
-	cmd := exec.Command(binary, append([]string{"serve", "--addr", addr, "--data", dataDir}, args...)...)
+	cmd := exec.Command(binary, append([]string{"serve", "--addr", addr, "--data", dataDir, "--no-browser"}, args...)...)
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	if err != nil {

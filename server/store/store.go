@@ -91,6 +91,7 @@ type Store struct {
 
 	recent   recent
 	waiting  waiting
+	writing  sync.Mutex // one transaction at a time: those that wait in SQLite may wait in vain
 	turn     sync.Mutex // of changes that are told of, in the order in which they are stored
 	mu       sync.RWMutex
 	db       *gorm.DB
@@ -151,6 +152,8 @@ func (s *Store) write(do func(tx *gorm.DB) error) error {
 	}
 	s.mu.RLock()
 	defer s.mu.RUnlock()
+	s.writing.Lock()
+	defer s.writing.Unlock()
 	return explained(s.path, s.db.Transaction(do))
 }
 

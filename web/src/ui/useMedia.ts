@@ -12,5 +12,5 @@ export function useMedia(query: string): boolean {
   );
 }
 
-/** Whether the page is in a hand: narrower than the desk's views can be, as a telephone or an upright tablet is. */
-export const useHand = (): boolean => useMedia("(max-width: 899px)");
+/** Whether the page is in a hand: narrower than the desk's views can be, as a telephone or an upright tablet is; paper is none. */
+export const useHand = (): boolean => useMedia("screen and (max-width: 899px)");
