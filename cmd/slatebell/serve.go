@@ -42,7 +42,9 @@ func newServe(std stdio) *cobra.Command {
 	c.Flags().StringVar(&r.key, "tls-key", "", "private key of --tls-cert, a PEM file")
 	noBrowser := c.Flags().Bool("no-browser", false, "do not open the page in the browser")
 	named := c.Flags().StringArray("port", nil, "a serial port that the page offers beside those that this computer lists, such as a pseudo-terminal")
-	c.RunE = func(*cobra.Command, []string) error { return serve(*addr, *data, *withDemo, *named, !*noBrowser, r, std) }
+	c.RunE = func(*cobra.Command, []string) error {
+		return serve(*addr, *data, *withDemo, *named, !*noBrowser, r, std)
+	}
 	return c
 }
 

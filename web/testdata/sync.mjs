@@ -30,7 +30,7 @@ const acts = {
   happened: ({ page, what }) => pages.get(page).happened(what),
   settle: ({ page, theirs, prefer }) => {
     const other = pages.get(page).settle(theirs);
-    if (prefer === "theirs") pages.get(page).edit(other);
+    if (prefer === "theirs") pages.get(page).edit(other(pages.get(page).now));
   },
   state: ({ page }) => {
     const s = pages.get(page);

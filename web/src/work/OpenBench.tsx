@@ -105,8 +105,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
       revision,
       keepMine: settle,
       takeTheirs: (theirs) => {
-        const other = settle(theirs);
-        change(() => other);
+        change(settle(theirs));
       },
     }),
     [save, revision, settle, change],

@@ -134,15 +134,16 @@ export class Sync<T> {
 
   /**
    * Settles a clash with what is stored: what only one side changed stands; for the rest what was made here does.
-   * @returns what it would be with the rest as it is stored, which may be taken as a change
+   * @returns what makes of the document as it is then one with the rest as it is stored, which may be taken as a change
    */
-  settle(theirs: Revised<T>): T {
+  settle(theirs: Revised<T>): (now: T) => T {
     this.under = undefined;
     this.torn = false;
     const other = merge(this.stored, this.value, theirs.value, "theirs").value;
     this.join(this.stored, theirs);
+    const mine = this.value;
     this.catchUp();
-    return other;
+    return (now) => (now === mine ? other : merge(mine, other, now, "mine").value);
   }
 
   private join(base: T, theirs: Revised<T>): void {

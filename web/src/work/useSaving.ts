@@ -153,10 +153,10 @@ export function useSaving(
     };
   }, [id, queries, sync, joining]);
 
-  /** Settles a conflict; returns what the bench would be with what is stored in place of what both changed. */
+  /** Settles a conflict; returns what takes what is stored in place of what both changed. */
   const settle = useCallback(
-    (from: BenchDocument): Bench => {
-      let other = from.bench;
+    (from: BenchDocument): ((now: Bench) => Bench) => {
+      let other = (now: Bench) => now;
       joining(() => (other = sync.settle(revised(from))));
       stopped.current = false;
       setState({ kind: "saving" });
