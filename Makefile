@@ -73,7 +73,7 @@ quick:
 # Random benches, programs and acts, each test for as long as is said: make soak FOR=10m
 FOR ?= 5m
 soak: build tools
-	SOAK=$(FOR) go test -v -count=1 -timeout 0 -run 'TestLawfulBenches|TestWired|TestPassage$$|TestRandomActs|TestKills|TestC$$|TestMicroPython|TestAVR|TestInputs|TestSketch|TestBuilds|TestHostileTexts' ./core/prove/run ./server/api ./cmd/slatebell ./codegen ./export ./e2e
+	SOAK=$(FOR) go test -v -count=1 -timeout 0 -run 'TestLawfulBenches|TestWired|TestPassage$$|TestRandomActs|TestKills|TestC$$|TestMicroPython|TestAVR|TestInputs|TestSketch|TestBuilds|TestHostileTexts|TestCrowd|TestInterleavings' ./web ./core/prove/run ./server/api ./cmd/slatebell ./codegen ./export ./e2e
 
 # What tests need, from Debian's packages.
 tools:

@@ -234,7 +234,7 @@ func everyAct(t *testing.T, server *harness.Server, view string, inHand bool) {
 	share, least := 200, 15
 	p := open(t, "")
 	if inHand {
-		share, least = 60, 2 // what a view shares with the desk’s was gone through there
+		share, least = 40, 2 // what a view shares with the desk’s was gone through there
 		p.do(chromedp.EmulateViewport(390, 844))
 	}
 	w := watch(p)

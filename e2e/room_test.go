@@ -38,8 +38,8 @@ import (
 	"slatebell/server/demo"
 )
 
-// handViews are the views for the hand in which something is done.
-var handViews = []string{"wiring", "light", "faults", "screens", "scenes", "bus", "log"}
+// handViews are the views for the hand that are its own; the finder and the scan are the desk's as well.
+var handViews = []string{"wiring", "light", "screens", "scenes", "log"}
 
 // hand opens a browser of a telephone or a tablet, which is touched.
 func hand(t *testing.T, width, height int64) *page {
@@ -344,7 +344,7 @@ func TestAxeHand(t *testing.T) {
 		until(p, `document.querySelector("main section, main table, main p") !== null && !/Simulating|Looking|Laying/.test(document.querySelector("main").innerText)`, true)
 	}
 	visits := []visit{{"/benches", nil}}
-	for _, v := range append(slices.Clone(handViews), "bench", "card", "run") {
+	for _, v := range append(slices.Clone(handViews), "faults", "bus", "bench", "card", "run") {
 		visits = append(visits, visit{"/benches/1/gate/" + v, ready})
 	}
 	visits = append(visits,

@@ -14,6 +14,7 @@ import (
 	"slatebell/core/bench/edit"
 	"slatebell/core/bench/merge"
 	"slatebell/core/finding"
+	"slatebell/internal/soak"
 )
 
 // pages runs work/sync.ts in Node, as the browser's pages do.
@@ -321,12 +322,15 @@ type page struct {
 	answer  func()          // under way to it; nil: nothing is
 }
 
-// TestInterleavings lets three pages change a document at once, 10,000 times: what they send, what is answered and what
+// TestInterleavings lets three pages change a document at once, 2,500 times, and 10,000 in make soak: what they send, what is answered and what
 // they hear arrives late and at random, or is lost. In the end all have the same document, and at each place
 // stands what was stored there last: nothing that was made is lost but where its maker took the other's.
 func TestInterleavings(t *testing.T) {
-	rounds := 10_000
-	if testing.Short() {
+	rounds := 2_500
+	switch {
+	case soak.For() > 0:
+		rounds = 10_000
+	case testing.Short():
 		rounds = 500
 	}
 	const halves = 2
