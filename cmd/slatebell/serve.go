@@ -115,6 +115,8 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named, Room: people})
 	defer app.Close()
 	defer people.Close()
+	watched := idle.Watch(app, quiet, app.Rest)
+	people.Serves(watched) // who comes through the room is somebody too
 	opened, err := r.open(people, std)
 	if err != nil {
 		return err
@@ -125,7 +127,7 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 		openPage("http://" + listener.Addr().String() + "/")
 	}
 	idle.LimitMemory()
-	return serveUntilDone(ctx, listener, idle.Watch(app, quiet, app.Rest), app.EndWatches, std)
+	return serveUntilDone(ctx, listener, watched, app.EndWatches, std)
 }
 
 // seed makes sure that the demo's bench is there, where it is asked for. One that was put into

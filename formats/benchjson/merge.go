@@ -19,8 +19,10 @@ func Merge(base, stored *bench.Bench, patch []byte) (merged bench.Bench, rest fi
 	if err != nil {
 		return bench.Bench{}, nil, nil, err
 	}
-	was, mine, theirs, err := plain3(base, &next, stored)
-	if err != nil {
+	was, err1 := plain(base)
+	mine, err2 := plain(&next)
+	theirs, err3 := plain(stored)
+	if err := errors.Join(err1, err2, err3); err != nil {
 		return bench.Bench{}, nil, nil, err
 	}
 	out, clashes := merge.Three(was, mine, theirs, merge.Theirs)
@@ -61,25 +63,22 @@ func tested(patch []byte, was, theirs any) (out []merge.Clash) {
 
 // Diff returns the patch that makes one bench of another.
 func Diff(before, after *bench.Bench) (finding.Patch, error) {
-	was, is, _, err := plain3(before, after, after)
-	if err != nil {
+	was, err1 := plain(before)
+	is, err2 := plain(after)
+	if err := errors.Join(err1, err2); err != nil {
 		return nil, err
 	}
 	return merge.Diff(was, is), nil
 }
 
-func plain3(a, b, c *bench.Bench) (x, y, z any, err error) {
-	for _, one := range []struct {
-		from *bench.Bench
-		to   *any
-	}{{a, &x}, {b, &y}, {c, &z}} {
-		doc, err := json.Marshal(one.from)
-		if err == nil {
-			err = json.Unmarshal(doc, one.to)
-		}
-		if err != nil {
-			return nil, nil, nil, fmt.Errorf("writing bench: %w", err)
-		}
+// plain is a bench as encoding/json decodes it without a type.
+func plain(b *bench.Bench) (out any, err error) {
+	doc, err := json.Marshal(b)
+	if err == nil {
+		err = json.Unmarshal(doc, &out)
 	}
-	return x, y, z, nil
+	if err != nil {
+		return nil, fmt.Errorf("writing bench: %w", err)
+	}
+	return out, nil
 }

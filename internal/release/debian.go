@@ -3,6 +3,7 @@ package main
 import (
 	"embed"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"os/exec"
@@ -18,12 +19,12 @@ var debian embed.FS
 // tools is the module file of what builds packages and bills of materials; the program itself needs none of it.
 const tools = "internal/release/tools.mod"
 
-// numbered is a version that Debian takes as it is.
-var numbered = regexp.MustCompile(`^v?(\d[0-9A-Za-z.+~]*)`)
+// numbered is how a version with a number of its own begins; a commit's may begin with a digit too.
+var numbered = regexp.MustCompile(`^v?\d[0-9A-Za-z+~]*\.`)
 
 // debianVersion is the version as Debian orders them: before a first number was given, by date.
 func (r *release) debianVersion() string {
-	if m := numbered.FindStringSubmatch(r.version); m != nil && strings.Contains(r.version, ".") {
+	if numbered.MatchString(r.version) {
 		return strings.ReplaceAll(strings.TrimPrefix(r.version, "v"), "-", "+")
 	}
 	return "0~" + r.at.Format("20060102") + "+" + r.version
@@ -106,7 +107,8 @@ func (r *release) debian(t target, program string, extras []file) error {
 		}
 	}
 	name := filepath.Join(r.work, "nfpm-"+t.deb+".yaml")
-	err = writtenTemplate(name, config, map[string]any{"Arch": t.deb, "Version": r.debianVersion(), "Time": r.at.Format("2006-01-02T15:04:05Z"), "Dir": dir, "Files": files})
+	values := map[string]any{"Arch": t.deb, "Version": r.debianVersion(), "Time": r.at.Format("2006-01-02T15:04:05Z"), "Dir": dir, "Files": files}
+	err = written(name, func(out io.Writer) error { return config.Execute(out, values) })
 	if err != nil {
 		return err
 	}
@@ -114,16 +116,4 @@ func (r *release) debian(t target, program string, extras []file) error {
 	cmd := exec.Command("go", "tool", "-modfile="+tools, "nfpm", "package", "--config", name, "--packager", "deb", "--target", out)
 	cmd.Env = append(os.Environ(), fmt.Sprintf("SOURCE_DATE_EPOCH=%d", r.at.Unix()))
 	return run(cmd)
-}
-
-func writtenTemplate(name string, t *template.Template, data any) error {
-	out, err := os.Create(name)
-	if err != nil {
-		return err
-	}
-	if err := t.Execute(out, data); err != nil {
-		out.Close()
-		return err
-	}
-	return out.Close()
 }

@@ -146,7 +146,6 @@ func build(o Options) (*Server, huma.API) {
 	if o.Store != nil {
 		o.Store.Listen(s.feed.Stored)
 	}
-	o.Room.Serves(s)
 	benches.Register(api, o.Store)
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)

@@ -56,6 +56,7 @@ func open(t *testing.T, secure *tls.Config) *house {
 	}
 	people := room.New(room.Options{Store: h.db, Port: "0", TLS: secure, Now: func() time.Time { return h.now }})
 	app := New(Options{Store: h.db, Files: page, Room: people})
+	people.Serves(app)
 	desk := httptest.NewServer(app)
 	h.desk = desk.URL
 	h.http = &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}}, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}

@@ -206,28 +206,16 @@ func (f *Feed) Everybody() map[uint][]Seen {
 // Stored passes on what the store tells. It is called for one notice at a time.
 func (f *Feed) Stored(n store.Notice) {
 	f.mu.Lock()
-	watched := f.benches[n.Bench] != nil
-	f.mu.Unlock()
-	if !watched {
-		return
-	}
-	var change *Change
-	if n.Kind == store.Changed {
-		if n.Patch != nil { // else those who watch compare what is stored
-			change = &Change{n.After.Revision, n.Before.Revision, n.Patch, n.By}
-		}
-	}
-	f.mu.Lock()
 	defer f.mu.Unlock()
 	t := f.benches[n.Bench]
 	if t == nil {
 		return
 	}
-	if change != nil {
+	if n.Kind == store.Changed {
 		if len(t.changes) == kept {
 			t.changes = slices.Delete(t.changes, 0, kept/2)
 		}
-		t.changes = append(t.changes, *change)
+		t.changes = append(t.changes, Change{n.After.Revision, n.Before.Revision, n.Patch, n.By})
 	}
 	t.tell(func(m *news) {
 		switch n.Kind {

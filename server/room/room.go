@@ -70,7 +70,6 @@ type Room struct {
 
 	mu      sync.Mutex
 	server  *http.Server
-	host    string // by which devices name this machine
 	address string // on which it listens
 	code    *code
 	asking  []*asking
@@ -157,7 +156,7 @@ func (r *Room) Open(address string) error {
 	if secure {
 		listener = tls.NewListener(listener, r.tls)
 	}
-	r.host, r.address = host, listen
+	r.address = listen
 	if _, port, err := net.SplitHostPort(listener.Addr().String()); err == nil {
 		name, _, _ := net.SplitHostPort(listen)
 		r.address = net.JoinHostPort(name, port)
@@ -185,7 +184,7 @@ func (r *Room) close() {
 		return
 	}
 	r.server.Close()
-	r.server, r.code, r.address, r.host = nil, nil, "", ""
+	r.server, r.code, r.address = nil, nil, ""
 	r.asking = nil
 	r.tell()
 }

@@ -159,10 +159,7 @@ func (s *Store) patched(tx *gorm.DB, stored *Record, p *patching) (*bench.Bench,
 		return nil, nil, nil
 	}
 	as, err := benchjson.Diff(&stored.Bench, &merged)
-	if err != nil {
-		as = nil // those who listen compare what is stored
-	}
-	return &merged, as, nil
+	return &merged, as, err
 }
 
 // base returns a bench as it was at a revision: from its state, or from an earlier one and the patches that followed.

@@ -36,7 +36,7 @@ func (r *recent) of(id uint) *changed {
 	return nil
 }
 
-// add remembers what a bench has become, and the patch that led there; nil where that is not known.
+// add remembers what a bench has become, and the patch that led there.
 func (r *recent) add(rec *Record, patch finding.Patch) {
 	c := r.of(rec.ID)
 	if c == nil {
@@ -48,15 +48,13 @@ func (r *recent) add(rec *Record, patch finding.Patch) {
 	if len(r.benches) > recentBenches {
 		r.benches = slices.Delete(r.benches, 0, 1)
 	}
-	if patch == nil || c.rec.Revision != rec.Revision-1 {
+	if c.rec.Revision != rec.Revision-1 {
 		c.patches = nil
 	}
-	if patch != nil {
-		if len(c.patches) == recentChanges {
-			c.patches = slices.Delete(c.patches, 0, recentChanges/2)
-		}
-		c.patches = append(c.patches, patch)
+	if len(c.patches) == recentChanges {
+		c.patches = slices.Delete(c.patches, 0, recentChanges/2)
 	}
+	c.patches = append(c.patches, patch)
 	c.rec = *rec
 }
 

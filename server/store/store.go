@@ -112,7 +112,7 @@ type Notice struct {
 	Kind   NoticeKind
 	Before *Record // of a bench that was changed, as After
 	After  *Record
-	Patch  finding.Patch // that leads from the one to the other; nil where it is not known
+	Patch  finding.Patch // that leads from the one to the other
 	By     string        // the page that did it, as its writer named it
 }
 
@@ -251,6 +251,7 @@ func (s *Store) create(b bench.Bench, given Giving, log []logbook.Entry) (rec Re
 // is.
 func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Bench, error)) (rec Record, err error) {
 	var before Record
+	var patch finding.Patch
 	err = s.writeInTurn(func(tx *gorm.DB) error {
 		if before, err = s.current(tx, id); err != nil {
 			return err
@@ -262,13 +263,12 @@ func (s *Store) Update(id uint, revision int, change func(bench.Bench) (bench.Be
 		if err != nil {
 			return err
 		}
+		if patch, err = benchjson.Diff(&before.Bench, &next); err != nil {
+			return err
+		}
 		rec = s.following(&before, next)
 		return s.put(tx, &before, &rec, "")
 	}, func() {
-		patch, err := benchjson.Diff(&before.Bench, &rec.Bench)
-		if err != nil {
-			patch = nil // those who listen compare what is stored
-		}
 		s.recent.add(&rec, patch)
 		s.tell(Notice{id, Changed, &before, &rec, patch, ""})
 	})

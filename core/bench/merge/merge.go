@@ -194,17 +194,7 @@ func (m *merger) named(path, name string, base, mine, theirs keyed) any {
 
 // ordered returns the order of all elements, and whether at most one side moved those that all have.
 func ordered(base, mine, theirs []string, prefer Side) (order []string, agreed bool) {
-	everywhere := func(list []string) (out []string) {
-		for _, key := range list {
-			if slices.Contains(base, key) && slices.Contains(mine, key) && slices.Contains(theirs, key) {
-				out = append(out, key)
-			}
-		}
-		return out
-	}
-	if len(base)+len(mine)+len(theirs) > manyNames { // the same, by a set
-		everywhere = common(base, mine, theirs)
-	}
+	everywhere := common(base, mine, theirs)
 	was, first, second := everywhere(base), everywhere(theirs), everywhere(mine)
 	lead, other := theirs, mine
 	agreed = true
@@ -221,9 +211,7 @@ func ordered(base, mine, theirs []string, prefer Side) (order []string, agreed b
 	return woven(lead, other, base), agreed
 }
 
-// manyNames is from how many names on a set is worth making.
-const manyNames = 60
-
+// common returns what takes from a list the names that stand in all of some lists.
 func common(lists ...[]string) func([]string) []string {
 	count := map[string]int{}
 	for _, list := range lists {

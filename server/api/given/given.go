@@ -8,7 +8,6 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -26,6 +25,7 @@ import (
 	"slatebell/formats/benchjson"
 	"slatebell/server/api/answer"
 	"slatebell/server/api/faults"
+	"slatebell/server/cache"
 	"slatebell/server/feed"
 	"slatebell/server/store"
 )
@@ -39,16 +39,21 @@ const (
 // GivenCopy is a copy of a bench that was given out, and how far it is.
 type GivenCopy struct {
 	answer.Stored
-	To       string       `json:"to" doc:"whose it is"`
-	Name     string       `json:"name" doc:"of the copy"`
-	Done     int          `json:"done" doc:"steps of the work list that are ticked off"`
-	Steps    int          `json:"steps" doc:"of the work list"`
-	Lit      int          `json:"lit" doc:"steps of first light that are done"`
-	Open     int          `json:"open" doc:"findings that are no notes"`
-	Rounds   []GivenRound `json:"rounds" nullable:"false" doc:"rounds of practice, the first first"`
-	Screens  int          `json:"screens" doc:"with a text"`
-	Here     []Looker     `json:"here" nullable:"false" doc:"who has it open"`
-	Findings string       `json:"findings,omitempty" doc:"what the gravest of them says"`
+	To   string `json:"to" doc:"whose it is"`
+	Name string `json:"name" doc:"of the copy"`
+	Progress
+	Rounds []GivenRound `json:"rounds" nullable:"false" doc:"rounds of practice, the first first"`
+	Here   []Looker     `json:"here" nullable:"false" doc:"who has it open"`
+}
+
+// Progress is how far a bench is, by what stands in it.
+type Progress struct {
+	Done     int    `json:"done" doc:"steps of the work list that are ticked off"`
+	Steps    int    `json:"steps" doc:"of the work list"`
+	Lit      int    `json:"lit" doc:"steps of first light that are done"`
+	Open     int    `json:"open" doc:"findings that are no notes"`
+	Screens  int    `json:"screens" doc:"with a text"`
+	Findings string `json:"findings,omitempty" doc:"what the gravest of them says"`
 }
 
 // GivenRound is how a round of practice went.
@@ -91,16 +96,16 @@ func (g *GiveRequest) names(there []store.Record) ([]string, error) {
 // called names a copy, within what a bench's name may have.
 func called(bench, to string) string { return answer.Cut(to+": "+bench, 79) }
 
-// state is how far a copy is.
-func state(s *store.Store, r store.Record, here []feed.Seen) (GivenCopy, error) {
-	out := GivenCopy{Stored: answer.StoredOf(r), To: r.Given.To, Name: r.Bench.Name, Lit: len(r.Bench.Wiring.Lit), Rounds: []GivenRound{}, Here: []Looker{}}
-	for _, task := range breadboard.Lay(&r.Bench).Work() {
+// progressOf works out how far a bench is.
+func progressOf(b *bench.Bench) Progress {
+	out := Progress{Lit: len(b.Wiring.Lit)}
+	for _, task := range breadboard.Lay(b).Work() {
 		out.Steps++
 		if task.Done {
 			out.Done++
 		}
 	}
-	if found, err := check.Check(&r.Bench); err == nil {
+	if found, err := check.Check(b); err == nil {
 		for _, f := range found {
 			if f.Severity != finding.Note {
 				out.Open++
@@ -108,14 +113,33 @@ func state(s *store.Store, r store.Record, here []feed.Seen) (GivenCopy, error) 
 			}
 		}
 	}
-	for i := range r.Bench.Modules {
-		for _, screen := range r.Bench.Modules[i].Screens {
+	for i := range b.Modules {
+		for _, screen := range b.Modules[i].Screens {
 			if strings.TrimSpace(strings.Join(screen.Rows, "")) != "" {
 				out.Screens++
 			}
 		}
 	}
-	log, err := s.Log(r.ID)
+	return out
+}
+
+// copies are the benches that were given out. How far each is is worked out once for a revision: whoever gave them out looks
+// every few seconds.
+type copies struct {
+	s    *store.Store
+	f    *feed.Feed
+	done *cache.Cache[Progress]
+}
+
+// one is how far a copy is.
+func (c *copies) one(r store.Record, here []feed.Seen) (GivenCopy, error) {
+	out := GivenCopy{Stored: answer.StoredOf(r), To: r.Given.To, Name: r.Bench.Name, Rounds: []GivenRound{}, Here: []Looker{}}
+	var err error
+	out.Progress, err = c.done.Do(fmt.Sprint(r.ID, " ", r.Revision), func() (Progress, int, error) { return progressOf(&r.Bench), 1, nil })
+	if err != nil {
+		return GivenCopy{}, err
+	}
+	log, err := c.s.Log(r.ID)
 	if err != nil {
 		return GivenCopy{}, err
 	}
@@ -130,19 +154,20 @@ func state(s *store.Store, r store.Record, here []feed.Seen) (GivenCopy, error) 
 	return out, nil
 }
 
-func copies(s *store.Store, f *feed.Feed, id uint) (*answer.List[GivenCopy], error) {
-	records, err := s.Given(id)
+// of lists the copies of a bench.
+func (c *copies) of(id uint) (*answer.List[GivenCopy], error) {
+	records, err := c.s.Given(id)
 	if err != nil {
 		return nil, answer.StoreError(err)
 	}
-	here := f.Everybody()
+	here := c.f.Everybody()
 	out := &answer.List[GivenCopy]{Body: []GivenCopy{}}
 	for _, r := range records {
-		c, err := state(s, r, here[r.ID])
+		one, err := c.one(r, here[r.ID])
 		if err != nil {
 			return nil, answer.StoreError(err)
 		}
-		out.Body = append(out.Body, c)
+		out.Body = append(out.Body, one)
 	}
 	return out, nil
 }
@@ -171,10 +196,17 @@ type contests struct{ s *store.Store }
 
 func setting(id uint) string { return fmt.Sprintf("contest of bench %d", id) }
 
-var errNoContest = errors.New("no contest was begun for this bench; who gave it out begins one")
-
-// of finds the contest of a bench, or of the bench that it is a copy of.
+// of finds the contest of a bench, or of the bench that it is a copy of; where there is none it is refused.
 func (c contests) of(id uint) (*faults.Contest, error) {
+	found, err := c.find(id)
+	if err == nil && found == nil {
+		err = huma.Error404NotFound("no contest was begun for this bench; who gave it out begins one")
+	}
+	return found, err
+}
+
+// find finds the contest of a bench, or of the bench that it is a copy of; nil where there is none.
+func (c contests) find(id uint) (*faults.Contest, error) {
 	r, err := c.s.Get(id)
 	if err != nil {
 		return nil, answer.StoreError(err)
@@ -184,7 +216,7 @@ func (c contests) of(id uint) (*faults.Contest, error) {
 		return nil, answer.StoreError(err)
 	}
 	if text == "" {
-		return nil, huma.Error404NotFound(errNoContest.Error())
+		return nil, nil
 	}
 	out := &faults.Contest{}
 	if err := json.Unmarshal([]byte(text), out); err != nil {
@@ -218,6 +250,7 @@ type ContestState struct {
 // Register registers what is asked of benches that are given out. It returns how contests are found.
 func Register(api huma.API, s *store.Store, f *feed.Feed) func(bench uint) (*faults.Contest, error) {
 	c := contests{s}
+	given := &copies{s, f, cache.New[Progress](4 * mostCopies)}
 	op := func(id, method, path, summary string, errors ...int) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/benches/{id}/" + path, Summary: summary, Errors: errors}
 	}
@@ -236,10 +269,10 @@ func Register(api huma.API, s *store.Store, f *feed.Feed) func(bench uint) (*fau
 		if _, err := s.Give(in.ID, names, called); err != nil {
 			return nil, answer.StoreError(err)
 		}
-		return copies(s, f, in.ID)
+		return given.of(in.ID)
 	})
 	huma.Register(api, op("list-given", http.MethodGet, "given", "How far the copies of a bench are"), func(_ context.Context, in *answer.BenchPath) (*answer.List[GivenCopy], error) {
-		return copies(s, f, in.ID)
+		return given.of(in.ID)
 	})
 	huma.Register(api, op("collect-given", http.MethodGet, "given.zip", "All copies of a bench as one archive", 404, 410), func(_ context.Context, in *answer.BenchPath) (*answer.Download, error) {
 		of, err := s.Get(in.ID)
@@ -253,13 +286,12 @@ func Register(api huma.API, s *store.Store, f *feed.Feed) func(bench uint) (*fau
 		return answer.File("application/zip", answer.FileName(of.Bench.Name)+"-copies.zip", func(w io.Writer) error { return archive(w, s, records) }), nil
 	})
 	huma.Register(api, op("get-contest", http.MethodGet, "contest", "The contest of a bench, or of the one that it is a copy of", 404, 410), func(_ context.Context, in *answer.BenchPath) (*answer.Body[ContestState], error) {
-		found, err := c.of(in.ID)
-		var status huma.StatusError
-		if errors.As(err, &status) && status.GetStatus() == http.StatusNotFound {
-			return &answer.Body[ContestState]{}, nil
-		}
+		found, err := c.find(in.ID)
 		if err != nil {
 			return nil, err
+		}
+		if found == nil {
+			return &answer.Body[ContestState]{}, nil
 		}
 		found.Seed = ""
 		return &answer.Body[ContestState]{Body: ContestState{true, found}}, nil

@@ -1,50 +1,21 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { logQuery, pictureURL, type Entry } from "../../api/faults";
+import { useRef } from "react";
+import { logQuery, pictureURL } from "../../api/faults";
 import { moment } from "../../ui/numbers";
-import { pictureOf } from "../../ui/pictures";
 import { TextBox } from "../../ui/TextBox";
 import { useBench } from "../../work/BenchContext";
-import { reason } from "../../work/reason";
-import { useKeptNotes, useNote } from "../../work/useLog";
+import { MOST_PICTURES, useEntry } from "../../work/useEntry";
+import { useKeptNotes } from "../../work/useLog";
 import css from "./hand.module.css";
-
-/** What pictures are made smaller to before they are kept. */
-const KEPT = { side: 1600, most: 1 << 20 };
 
 /** A note and a picture from beside the board, and what was written before. */
 export default function Log() {
   const { id, bench, module } = useBench();
-  const note = useNote();
   const later = useKeptNotes(id);
   const { data: log } = useQuery(logQuery(id));
-  const [text, setText] = useState("");
-  const [pictures, setPictures] = useState<NonNullable<Entry["pictures"]>>([]);
-  const [refused, setRefused] = useState("");
   const file = useRef<HTMLInputElement>(null);
-  const write = async () => {
-    try {
-      await note({ kind: "note", text, pictures: pictures.length > 0 ? pictures : undefined });
-      setText("");
-      setPictures([]);
-      setRefused("");
-    } catch (e) {
-      setRefused(reason(e)); // what was typed stays
-    }
-  };
-  const take = async (files: FileList | null) => {
-    try {
-      for (const f of files ?? []) {
-        const p = await pictureOf(f, KEPT);
-        setPictures((list) => [...list, p].slice(0, 4));
-      }
-      setRefused("");
-    } catch (e) {
-      setRefused(reason(e));
-    }
-    if (file.current) file.current.value = "";
-  };
+  const { text, setText, pictures, setPictures, refused, write, take, empty } = useEntry();
   return (
     <section className={css.view} aria-label="Log">
       <div className={css.form}>
@@ -73,21 +44,20 @@ export default function Log() {
           capture="environment"
           tabIndex={-1}
           aria-label="Pictures"
-          onChange={(e) => void take(e.target.files)}
+          onChange={(e) => {
+            const files = [...(e.target.files ?? [])];
+            e.target.value = "";
+            void take(files);
+          }}
         />
         <div className={css.keys}>
-          <Button
-            className={css.big}
-            variant="contained"
-            disabled={text.trim() === "" && pictures.length === 0}
-            onClick={() => void write()}
-          >
+          <Button className={css.big} variant="contained" disabled={empty} onClick={() => void write("note")}>
             Write
           </Button>
           <Button
             className={css.big}
             variant="outlined"
-            disabled={pictures.length >= 4}
+            disabled={pictures.length >= MOST_PICTURES}
             onClick={() => file.current?.click()}
           >
             Picture

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useMemo, useRef } from "react";
 import { Glass } from "../../parts/glass/Glass";
-import { CELL_COLS, GLASS_MARGIN } from "../../parts/glass/metrics";
+import { fittingPitch, GLASS_MARGIN } from "../../parts/glass/metrics";
 import { groundOf } from "../../parts/glass/paint";
 import { tintOf } from "../../parts/glass/tints";
 import { Device, Pad, pad, rangeOf } from "../../parts/inputs/Device";
@@ -38,9 +38,7 @@ export default function Scenes() {
   if (scenes.length === 0)
     return <p className={css.note}>This module has no scenes yet. They are made at the desk, under Scenes.</p>;
   const glass = part?.glass;
-  const pitch = glass
-    ? Math.min(4, Math.floor(((width - 4) / (glass.cols * CELL_COLS + 2 * GLASS_MARGIN)) * 4) / 4)
-    : 1;
+  const pitch = glass ? fittingPitch(glass.cols, width, 4) : 1;
   return (
     <section className={css.view} aria-label="Scenes">
       <div ref={room}>

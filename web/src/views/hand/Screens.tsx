@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef } from "react";
 import { Findings } from "../../parts/findings/Findings";
-import { CELL_COLS, GLASS_MARGIN } from "../../parts/glass/metrics";
+import { fittingPitch } from "../../parts/glass/metrics";
 import { ScreenPicture } from "../../parts/glass/ScreenPicture";
 import { TypingGlass } from "../../parts/glass/TypingGlass";
 import { useRested } from "../../ui/useRested";
@@ -28,7 +28,7 @@ export default function Screens() {
     typistRef.current = typing.type;
   }, [typistRef, typing.type]);
   const cols = glass?.cols ?? 16;
-  const pitch = Math.min(5, Math.floor(((width - 4) / (cols * CELL_COLS + 2 * GLASS_MARGIN)) * 4) / 4);
+  const pitch = fittingPitch(cols, width, 5);
   const { caret } = typing;
   const step = (by: number) => typing.moveTo({ row: caret.row, col: Math.max(caret.col + by, 0) }, false);
   return (

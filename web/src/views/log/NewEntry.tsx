@@ -2,50 +2,22 @@ import Button from "@mui/material/Button";
 import { useRef, useState } from "react";
 import type { Entry } from "../../api/faults";
 import { useBench } from "../../work/BenchContext";
-import { reason } from "../../work/reason";
-import { useNote } from "../../work/useLog";
+import { MOST_PICTURES, useEntry } from "../../work/useEntry";
 import { own, titleOf } from "./kinds";
-import { pictureOf } from "../../ui/pictures";
 import { List } from "../../ui/List";
 import { pressed } from "../../ui/shortcuts";
 import { Quiet } from "../../ui/Quiet";
 import { TextBox } from "../../ui/TextBox";
 import css from "./LogView.module.css";
 
-/** What pictures are made smaller to before they are kept. */
-const KEPT = { side: 1600, most: 1 << 20 };
-
 /** An entry written by hand, with pictures. */
 export function NewEntry({ onAdded }: { onAdded: () => void }) {
   const { module } = useBench();
-  const note = useNote();
   const [kind, setKind] = useState<Entry["kind"]>("note");
-  const [text, setText] = useState("");
-  const [pictures, setPictures] = useState<NonNullable<Entry["pictures"]>>([]);
-  const [refused, setRefused] = useState<string>();
   const file = useRef<HTMLInputElement>(null);
+  const { text, setText, pictures, setPictures, refused, write, take, empty } = useEntry();
   const add = async () => {
-    try {
-      await note({ kind, text, pictures: pictures.length > 0 ? pictures : undefined });
-      setText("");
-      setPictures([]);
-      setRefused(undefined);
-      onAdded();
-    } catch (e) {
-      setRefused(reason(e)); // what was typed stays
-    }
-  };
-  const take = async (files: FileList | null) => {
-    for (const f of files ?? []) {
-      try {
-        const p = await pictureOf(f, KEPT);
-        setPictures((list) => (list.length < 4 ? [...list, p] : list));
-        setRefused(undefined);
-      } catch (e) {
-        setRefused(e instanceof Error ? e.message : String(e));
-      }
-    }
-    if (file.current) file.current.value = "";
+    if (await write(kind)) onAdded();
   };
   return (
     <section className={css.new} aria-label="New entry">
@@ -94,12 +66,16 @@ export function NewEntry({ onAdded }: { onAdded: () => void }) {
           multiple
           tabIndex={-1}
           aria-label="Pictures"
-          onChange={(e) => void take(e.target.files)}
+          onChange={(e) => {
+            const files = [...(e.target.files ?? [])];
+            e.target.value = "";
+            void take(files);
+          }}
         />
-        <Button variant="contained" disabled={text.trim() === "" && pictures.length === 0} onClick={() => void add()}>
+        <Button variant="contained" disabled={empty} onClick={() => void add()}>
           Write
         </Button>
-        <Button variant="outlined" disabled={pictures.length >= 4} onClick={() => file.current?.click()}>
+        <Button variant="outlined" disabled={pictures.length >= MOST_PICTURES} onClick={() => file.current?.click()}>
           Add a picture
         </Button>
       </div>
