@@ -6,7 +6,7 @@ import { askToJoin, meQuery, waitToJoin } from "../../api/room";
 import { Bell } from "../../ui/Bell";
 import { Line } from "../../ui/Line";
 import { setting } from "../../ui/setting";
-import { reason, sentence } from "../../work/reason";
+import { sentence } from "../../work/reason";
 import css from "./JoinView.module.css";
 
 const AGAIN_MS = 2000;
@@ -51,7 +51,7 @@ export default function JoinView() {
       setWaits(true);
       void wait();
     } catch (e) {
-      setProblem(reason(e));
+      setProblem(sentence(e));
     }
   };
   useEffect(() => {
