@@ -21,7 +21,6 @@ import (
 	"slatebell/formats/benchjson"
 	"slatebell/server/builds"
 	"slatebell/server/demo"
-	"slatebell/server/store"
 )
 
 func newBench(std stdio) *cobra.Command {
@@ -215,12 +214,12 @@ func newBenches(std stdio) *cobra.Command {
 func newImport(std stdio) *cobra.Command {
 	c := &cobra.Command{
 		Use: "import BENCH.json", Short: "Store a bench from a document of any version, - for standard input",
-		Long: "Store a bench from a document of any version, - for standard input. A document\nthat cannot be read is refused with what is wrong where, and nothing is stored.",
+		Long: "Store a bench, with its log, from a document of any version, - for standard input. A document\nthat cannot be read is refused with what is wrong where, and nothing is stored.",
 		Args: oneFile("a bench document"),
 	}
 	data := dataFlag(c)
 	c.RunE = func(_ *cobra.Command, args []string) error {
-		b, err := readBench(args[0], std.in)
+		a, err := readArchive(args[0], std.in)
 		if err != nil {
 			return err
 		}
@@ -229,32 +228,11 @@ func newImport(std stdio) *cobra.Command {
 			return err
 		}
 		defer db.Close()
-		r, err := db.Create(b)
+		r, err := db.Create(a.Bench, a.Log...)
 		if err != nil {
 			return err
 		}
 		_, err = fmt.Fprintf(std.out, "stored as bench %d\n", r.ID)
-		return err
-	}
-	return c
-}
-
-func newBackup(std stdio) *cobra.Command {
-	c := &cobra.Command{
-		Use: "backup FILE", Short: "Copy the whole database, also while the program runs",
-		Long: "Copy the whole database into FILE, which must not be there yet. The copy is\nconsistent while a program that serves it goes on writing. To go back to a copy,\nstop the program and put the file in place of " + store.FileName + ".",
-		Args: oneFile("a file to write"),
-	}
-	data := dataFlag(c)
-	c.RunE = func(_ *cobra.Command, args []string) error {
-		dir, err := dataDir(*data)
-		if err != nil {
-			return err
-		}
-		if err := store.Backup(dir, args[0]); err != nil {
-			return err
-		}
-		_, err = fmt.Fprintf(std.out, "copied to %s\n", args[0])
 		return err
 	}
 	return c

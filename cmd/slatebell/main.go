@@ -88,7 +88,7 @@ func newRoot(std stdio) *cobra.Command {
 	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
 		return wrong(exitUsage, "%w (%s --help lists the flags)", err, c.CommandPath())
 	})
-	root.AddCommand(newServe(std), newSequence(std), newTransition(std), newDecode(std), newBench(std), newCheck(std), newScan(std), newAddresses(std), newWires(std), newExport(std), newPlay(std), newDiagnose(std), newRead(std), newCapture(std), newPorts(std), newLive(std), newBridge(std), newMount(std), newGlyph(std), newBenches(std), newImport(std), newBackup(std), newSchema(std), newOpenAPI(std))
+	root.AddCommand(newServe(std), newSequence(std), newTransition(std), newDecode(std), newBench(std), newCheck(std), newScan(std), newAddresses(std), newWires(std), newExport(std), newPlay(std), newDiagnose(std), newRead(std), newCapture(std), newPorts(std), newLive(std), newBridge(std), newMount(std), newGlyph(std), newBenches(std), newImport(std), newBackup(std), newRestore(std), newDoctor(std), newReport(std), newSchema(std), newOpenAPI(std))
 	root.AddCommand(builders()...)
 	return root
 }

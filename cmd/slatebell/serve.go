@@ -11,14 +11,18 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime"
 	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"slatebell/server/api"
+	"slatebell/server/browse"
 	"slatebell/server/demo"
+	"slatebell/server/doctor"
 	"slatebell/server/idle"
+	"slatebell/server/journal"
 	"slatebell/server/room"
 	"slatebell/server/store"
 	"slatebell/web"
@@ -30,9 +34,12 @@ const graceful = 5 * time.Second
 // quiet is how long nobody asks for anything before memory is given back.
 const quiet = 10 * time.Second
 
+// hourly is how often is looked whether the copy of the day is due.
+const hourly = time.Hour
+
 func newServe(std stdio) *cobra.Command {
 	c := &cobra.Command{Use: "serve", Short: "Serve the application (the default)", Args: noArgs}
-	addr := c.Flags().String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
+	addr := addrFlag(c)
 	data := dataFlag(c)
 	withDemo := c.Flags().Bool("demo", false, "begin with the demo bench, where it is not there yet")
 	r := roomFlags{}
@@ -46,6 +53,11 @@ func newServe(std stdio) *cobra.Command {
 		return serve(*addr, *data, *withDemo, *named, !*noBrowser, r, std)
 	}
 	return c
+}
+
+// addrFlag adds --addr.
+func addrFlag(c *cobra.Command) *string {
+	return c.Flags().String("addr", "127.0.0.1:8414", "address to listen on; :0 takes a free port")
 }
 
 // dataFlag adds --data.
@@ -86,12 +98,20 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 	if err != nil {
 		return err
 	}
-	db, err := openStore(data)
+	dir, err := dataDir(data)
 	if err != nil {
+		return err
+	}
+	log, file := journal.Open(dir)
+	defer file.Close()
+	db, err := store.Open(dir)
+	if err != nil {
+		log.Error("not started", "why", err)
 		return err
 	}
 	defer db.Close()
 	if err := db.Writable(); err != nil {
+		log.Warn("read only", "why", err)
 		fmt.Fprintf(std.err, "slatebell: %v. Until then changes stay in the page.\n", err)
 	} else if err := seed(db, withDemo); err != nil {
 		return err
@@ -112,7 +132,7 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 		port = p
 	}
 	people := room.New(room.Options{Store: db, Port: port, TLS: secure})
-	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named, Room: people})
+	app := api.New(api.Options{Store: db, Files: files, Hosts: hosts, Ports: named, Room: people, Log: log, About: doctor.Options{Program: thisProgram(), Dir: dir, Ports: named}})
 	defer app.Close()
 	defer people.Close()
 	watched := idle.Watch(app, quiet, app.Rest)
@@ -124,10 +144,20 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 	fmt.Fprintf(std.out, "Slate Bell is at http://%s/ — stop it with Ctrl+C\n", listener.Addr())
 	fmt.Fprint(std.out, opened)
 	if show {
-		openPage("http://" + listener.Addr().String() + "/")
+		browse.Open("http://" + listener.Addr().String() + "/")
 	}
+	log.Info("started", "version", versionText(), "system", runtime.GOOS+"/"+runtime.GOARCH, "at", listener.Addr().String())
+	go db.CopyNightly(ctx, hourly, func(name string, err error) {
+		if err != nil {
+			log.Error("no copy of the night", "why", err)
+			return
+		}
+		log.Info("copied", "to", name)
+	})
 	idle.LimitMemory()
-	return serveUntilDone(ctx, listener, watched, app.EndWatches, std)
+	err = serveUntilDone(ctx, listener, watched, app.EndWatches, std)
+	log.Info("stopped", "why", err)
+	return err
 }
 
 // seed makes sure that the demo's bench is there, where it is asked for. One that was put into

@@ -8,10 +8,9 @@ import (
 // What make build says of the program; empty where it was built otherwise.
 var version, commit, date string
 
-// versionText is the version with the commit that it was built from and that commit's date, as far as the
-// build says so.
-func versionText() string {
-	v, at, on := cmp.Or(version, "dev"), commit, date
+// built is the program's version, with the commit that it was built from and that commit's date, as far as the build says so.
+func built() (v, at, on string) {
+	v, at, on = cmp.Or(version, "dev"), commit, date
 	if info, ok := debug.ReadBuildInfo(); ok && at == "" {
 		for _, s := range info.Settings {
 			switch s.Key {
@@ -22,7 +21,12 @@ func versionText() string {
 			}
 		}
 	}
-	text := v
+	return v, at, on
+}
+
+// versionText is what --version prints.
+func versionText() string {
+	text, at, on := built()
 	if at != "" {
 		text += ", commit " + at
 	}

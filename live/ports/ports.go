@@ -82,6 +82,11 @@ func List(named ...string) ([]Port, error) {
 
 var standIns = []Port{{Name: StandInBus, What: "a simulated I²C bus and pins, as a computer’s own"}, {Name: StandIn, What: "a simulated host, wired as the bench says"}}
 
+// Simulated reports whether a port is a stand-in for a board.
+func Simulated(name string) bool {
+	return slices.ContainsFunc(standIns, func(p Port) bool { return p.Name == name })
+}
+
 // Open opens a port at the speed of a bridge. Its error says what stands in the way, and what helps.
 func Open(_ context.Context, name string) (io.ReadWriteCloser, error) {
 	port, err := serial.Open(name, &serial.Mode{BaudRate: Baud})

@@ -31,7 +31,7 @@ var needs = func() map[string]need {
 		stranger: "ask-to-join wait-to-join",
 		// Reads, and computes from what the request itself says.
 		watch: `who-am-i list-benches get-bench watch-bench be-here export-bench check-bench get-glasses get-log get-log-csv get-log-md get-picture print-card
-			list-states get-state get-catalog list-chart-screens write-code write-tool take-own-sections change-events work-out-fall list-faults list-module-faults find-faults
+			list-states get-state get-catalog get-demo list-chart-screens write-code write-tool take-own-sections change-events work-out-fall list-faults list-module-faults find-faults
 			animate-glyph make-bar cut-picture make-digits draw-cells edit-glyphs plan-loading read-glyphs list-shipped-glyphs list-signs write-glyphs
 			list-own-hosts list-instructions read-live read-mapping plan-bench narrow-expander change-host plan-inputs add-inputs add-modules compare-links read-pins read-scan scan-bus
 			begin-play edit-show judge-play play-on get-progress chart-rom get-rom-chart run-module get-moments find-stops get-waves get-waves-vcd get-wire-hex get-steps-csv

@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"log/slog"
 	"net/http"
 	"reflect"
 
@@ -18,6 +19,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/formats/program"
+	"slatebell/server/api/about"
 	"slatebell/server/api/answer"
 	"slatebell/server/api/benches"
 	"slatebell/server/api/catalog"
@@ -37,6 +39,7 @@ import (
 	"slatebell/server/api/table"
 	"slatebell/server/api/together"
 	"slatebell/server/api/wiring"
+	"slatebell/server/doctor"
 	"slatebell/server/feed"
 	"slatebell/server/room"
 	"slatebell/server/store"
@@ -81,11 +84,13 @@ func (s *Server) Close() {
 
 // Options say what a handler serves.
 type Options struct {
-	Store *store.Store // may be nil where only the OpenAPI document is wanted
-	Files fs.FS        // the built front end; nil where there is none
-	Hosts []string     // host names that requests may name, beside loopback's
-	Ports []string     // serial ports beside those that the computer lists
-	Room  *room.Room   // that other devices come in by; nil: one that is not opened
+	Store *store.Store   // may be nil where only the OpenAPI document is wanted
+	Files fs.FS          // the built front end; nil where there is none
+	Hosts []string       // host names that requests may name, beside loopback's
+	Ports []string       // serial ports beside those that the computer lists
+	Room  *room.Room     // that other devices come in by; nil: one that is not opened
+	About doctor.Options // what the program stands on
+	Log   *slog.Logger   // hears of what failed; nil: nobody does
 }
 
 // New returns the whole application.
@@ -129,7 +134,10 @@ func build(o Options) (*Server, huma.API) {
 		o.Room = room.New(room.Options{Store: o.Store})
 	}
 	routes := access{}
-	engine.Use(gin.CustomRecovery(recovered), guard(o.Hosts), headers, routes.admit(o.Room), ownPage, bounded)
+	if o.Log == nil {
+		o.Log = slog.New(slog.DiscardHandler)
+	}
+	engine.Use(journaled(o.Log), gin.CustomRecoveryWithWriter(nil, recovered(o.Log)), guard(o.Hosts), headers, routes.admit(o.Room), ownPage, bounded)
 
 	config := huma.DefaultConfig("Slate Bell", "1")
 	config.Info.Description = "Benches of character display modules, and the runs that show what their bytes do."
@@ -165,6 +173,7 @@ func build(o Options) (*Server, huma.API) {
 	together.Register(api, o.Store, s.feed)
 	s.finders.Contest = given.Register(api, o.Store, s.feed)
 	door.Register(api, o.Room)
+	about.Register(api, o.Store, o.About)
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -26,10 +26,6 @@ func problem(c *gin.Context, status int, detail string) {
 	c.AbortWithStatusJSON(status, gin.H{"title": http.StatusText(status), "status": status, "detail": detail})
 }
 
-func recovered(c *gin.Context, _ any) {
-	problem(c, http.StatusInternalServerError, "the server failed on this request")
-}
-
 // guard refuses requests that name a foreign host, as a rebound DNS name would,
 // and those that come from a page of another origin. Who comes through the room names the room.
 func guard(hosts []string) gin.HandlerFunc {

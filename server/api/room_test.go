@@ -178,7 +178,7 @@ func operations(t *testing.T) (out []operation) {
 // TestNeeds holds the list of what devices may ask for against the operations that there are. What is
 // the desk's is named here too, so that a new operation is thought about.
 func TestNeeds(t *testing.T) {
-	desks := strings.Fields(`get-backup discard-bench restore-bench empty-bin build-code
+	desks := strings.Fields(`get-condition get-report get-backup discard-bench restore-bench empty-bin build-code
 		get-room open-room make-code answer-device change-device remove-device give-out list-given collect-given begin-contest end-contest
 		drop-recording record-own learn-bench compare-recording get-instant get-recorded-operations get-annotations get-part read-recording
 		get-recording-table get-recording-dump get-recording-session search-recording`)

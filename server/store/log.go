@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"slatebell/core/bench"
 	"slatebell/core/bench/logbook"
 )
 
@@ -67,6 +68,16 @@ func (s *Store) FullLog(bench uint) (entries []logbook.Entry, err error) {
 		return err
 	})
 	return entries, err
+}
+
+// Archive returns a bench with its whole log.
+func (s *Store) Archive(id uint) (a bench.Archive, err error) {
+	r, err := s.Get(id)
+	if err != nil {
+		return a, err
+	}
+	log, err := s.FullLog(id)
+	return bench.Archive{Bench: r.Bench, Log: log}, err
 }
 
 // Causes returns the entries of all benches outside of the bin in which causes were found or begun to

@@ -2,6 +2,9 @@ package store
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
+	"time"
 
 	"gorm.io/gorm"
 )
@@ -56,16 +59,19 @@ var migrations = []string{
 	ALTER TABLE states ADD COLUMN by TEXT NOT NULL DEFAULT ''`,
 }
 
+// Versions that brought what is counted in a database.
+const (
+	schemaOfBin = 2
+	schemaOfLog = 3
+)
+
 // migrate brings the schema up to date. SQLite's user_version holds the version
 // of a database.
 func migrate(db *gorm.DB) error {
 	return db.Transaction(func(tx *gorm.DB) error {
-		var version int
-		if err := tx.Raw("PRAGMA user_version").Scan(&version).Error; err != nil {
-			return fmt.Errorf("reading the schema's version: %w", err)
-		}
-		if version > len(migrations) {
-			return fmt.Errorf("the database has schema %d, made by a newer program; this one knows up to %d: start the newer one, or name another directory with --data", version, len(migrations))
+		version, err := known(tx)
+		if err != nil {
+			return err
 		}
 		if version == len(migrations) {
 			return nil
@@ -77,4 +83,29 @@ func migrate(db *gorm.DB) error {
 		}
 		return tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version)).Error
 	})
+}
+
+// keepBefore copies a database that is about to be brought up to date, into its copies. It looks first, so that one of a newer program is
+// refused untouched.
+func keepBefore(path string, now time.Time) error {
+	if info, err := os.Stat(path); err != nil || info.Size() == 0 {
+		return nil // a new one
+	}
+	db, err := look(path)
+	if err != nil {
+		return err
+	}
+	defer closeDB(db)
+	version, err := known(db)
+	if err != nil || version == 0 || version == len(migrations) {
+		return err
+	}
+	name, err := place(filepath.Dir(path), fmt.Sprintf("%s-%d", migrated, len(migrations)), now)
+	if err == nil {
+		err = copyInto(db, name)
+	}
+	if err != nil {
+		return fmt.Errorf("keeping a copy before the database is brought up to date: %w", err)
+	}
+	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"time"
 
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -14,7 +15,7 @@ import (
 )
 
 // Open opens the database in a directory, which it makes where it is missing,
-// and brings its schema up to date. WAL, foreign keys and a busy timeout of 5 s
+// and brings its schema up to date, after a copy of it was kept beside it. WAL, foreign keys and a busy timeout of 5 s
 // are on. What keeps a database from being opened is a *Trouble.
 func Open(dir string) (*Store, error) {
 	path := filepath.Join(dir, FileName)
@@ -26,13 +27,17 @@ func Open(dir string) (*Store, error) {
 
 func open(path string) (*Store, error) {
 	s := &Store{path: path}
-	db, err := connect(path, url.Values{"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)"}, "_txlock": {"immediate"}})
+	err := keepBefore(path, time.Now())
 	if err == nil {
-		if err = migrate(db); err == nil {
-			s.db = db
-			return s, nil
+		var db *gorm.DB
+		db, err = connect(path, url.Values{"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)"}, "_txlock": {"immediate"}})
+		if err == nil {
+			if err = migrate(db); err == nil {
+				s.db = db
+				return s, nil
+			}
+			closeDB(db)
 		}
-		closeDB(db)
 	}
 	if t := trouble(path, err); t.Kind != ReadOnly {
 		return nil, t

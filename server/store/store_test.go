@@ -137,7 +137,7 @@ func TestMigrations(t *testing.T) {
 	}
 	s.db.Exec("PRAGMA user_version = 99")
 	s.Close()
-	if _, err := open(path); err == nil || !strings.Contains(err.Error(), "made by a newer program") {
+	if _, err := open(path); err == nil || !strings.Contains(err.Error(), "was made by a newer Slate Bell") {
 		t.Errorf("a newer schema: %v", err)
 	}
 }
@@ -291,7 +291,7 @@ func TestKinds(t *testing.T) {
 	if got := explained("x.db", plain); got != plain {
 		t.Errorf("an error that is none of the database: %v", got)
 	}
-	for kind := Broken; kind <= Full; kind++ {
+	for kind := Broken; kind <= Newer; kind++ {
 		if text := (&Trouble{Kind: kind, Path: "x.db"}).Error(); !strings.Contains(text, "x.db") || strings.Contains(text, "%!") || strings.HasSuffix(text, ")") {
 			t.Errorf("kind %d: %s", kind, text)
 		}
@@ -325,7 +325,7 @@ func TestTrouble(t *testing.T) {
 		dir := t.TempDir()
 		os.WriteFile(filepath.Join(dir, FileName), []byte(strings.Repeat("tide tables ", 2000)), 0o644)
 		_, err := Open(dir)
-		is(t, err, Corrupt, "is no Slate Bell database, or a damaged one: move it away and put a copy made by “slatebell backup” in its place")
+		is(t, err, Corrupt, "is no Slate Bell database, or a damaged one: put a copy in its place by “slatebell restore FILE”")
 	})
 	t.Run("damaged", func(t *testing.T) {
 		dir := made(t)
@@ -333,7 +333,7 @@ func TestTrouble(t *testing.T) {
 		f.WriteAt(bytes.Repeat([]byte{0x5A}, 2000), 100)
 		f.Close()
 		_, err := Open(dir)
-		is(t, err, Corrupt, "move it away")
+		is(t, err, Corrupt, "slatebell restore")
 	})
 	t.Run("locked", func(t *testing.T) {
 		dir := made(t)

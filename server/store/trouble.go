@@ -20,6 +20,7 @@ const (
 	Locked                      // another program holds it
 	Corrupt                     // it is no database, or a damaged one
 	Full                        // there is no room
+	Newer                       // a newer program made it
 )
 
 // words say what a kind of trouble is, and what to do about it.
@@ -27,8 +28,9 @@ var words = map[TroubleKind]struct{ what, todo string }{
 	Broken:   {"the database %s cannot be used", "look whether its disk is there and in order, or name another directory with --data"},
 	ReadOnly: {"the database %s cannot be written", "allow this user to write the file and its directory, or name another directory with --data"},
 	Locked:   {"another program holds the database %s", "stop it, or let it finish; saving goes on by itself"},
-	Corrupt:  {"%s is no Slate Bell database, or a damaged one", "move it away and put a copy made by “slatebell backup” in its place, or name another directory with --data; nothing in it was changed"},
+	Corrupt:  {"%s is no Slate Bell database, or a damaged one", "put a copy in its place by “slatebell restore FILE” (a copy of every night is beside it, in copies), or name another directory with --data; nothing in it was changed"},
 	Full:     {"there is no room left where the database %s lies", "make room on that disk; saving goes on by itself"},
+	Newer:    {"%s was made by a newer Slate Bell", "start that one, or name another directory with --data; nothing in it was changed"},
 }
 
 // Trouble is an error of the database itself, in words that say what to do.
@@ -39,13 +41,24 @@ type Trouble struct {
 }
 
 func (t *Trouble) Error() string {
-	w := words[t.Kind]
-	text := fmt.Sprintf(w.what, t.Path) + ": " + w.todo
+	text := fmt.Sprintf(words[t.Kind].what, t.Path) + ": " + t.Todo()
 	if t.Err != nil {
 		text += fmt.Sprintf(" (%v)", t.Err)
 	}
 	return text
 }
+
+// What says what the trouble is, and Todo what to do about it.
+func (t *Trouble) What() string {
+	text := fmt.Sprintf(words[t.Kind].what, t.Path)
+	if t.Err != nil {
+		text += fmt.Sprintf(" (%v)", t.Err)
+	}
+	return text
+}
+
+// Todo says what to do about it.
+func (t *Trouble) Todo() string { return words[t.Kind].todo }
 
 func (t *Trouble) Unwrap() error { return t.Err }
 
@@ -76,6 +89,9 @@ func kindOf(err error) (TroubleKind, bool) {
 func trouble(path string, err error) *Trouble {
 	var t *Trouble
 	if errors.As(err, &t) {
+		if t.Path == "" {
+			t.Path = path
+		}
 		return t
 	}
 	kind, _ := kindOf(err)

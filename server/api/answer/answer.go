@@ -169,6 +169,11 @@ type List[T any] struct {
 	Body []T `nullable:"false"`
 }
 
+// One answers with one value.
+type One[T any] struct {
+	Body T
+}
+
 // Module returns a module of a bench by its index.
 func Module(b *bench.Bench, at int) (*bench.Module, error) {
 	if at < 0 || at >= len(b.Modules) {

@@ -246,19 +246,15 @@ func registerBenches(api huma.API, s *store.Store) {
 
 	huma.Register(api, huma.Operation{OperationID: "export-bench", Method: http.MethodGet, Path: "/api/benches/{id}/bench.json", Summary: "A bench as an open document, to keep or to pass on", Errors: []int{404, 410}},
 		func(_ context.Context, in *answer.BenchPath) (*huma.StreamResponse, error) {
-			r, err := s.Get(in.ID)
-			if err != nil {
-				return nil, answer.StoreError(err)
-			}
-			log, err := s.FullLog(in.ID)
+			a, err := s.Archive(in.ID)
 			if err != nil {
 				return nil, answer.StoreError(err)
 			}
 			var text bytes.Buffer
-			if err := benchjson.WriteArchive(&text, &bench.Archive{Bench: r.Bench, Log: log}); err != nil {
+			if err := benchjson.WriteArchive(&text, &a); err != nil {
 				return nil, err
 			}
-			return answer.Attachment("application/json", answer.FileName(r.Bench.Name)+".bench.json", text.Bytes()), nil
+			return answer.Attachment("application/json", answer.FileName(a.Bench.Name)+".bench.json", text.Bytes()), nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "get-glasses", Method: http.MethodGet, Path: "/api/benches/{id}/glasses", Summary: "What the modules of a bench show first", Errors: []int{404, 410}},

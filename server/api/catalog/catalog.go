@@ -20,6 +20,7 @@ import (
 	"slatebell/server/api/answer"
 	"slatebell/server/api/facts"
 	"slatebell/server/builds"
+	"slatebell/server/demo"
 	"slatebell/server/store"
 )
 
@@ -122,6 +123,14 @@ func registerCatalog(api huma.API) {
 		})
 }
 
+// registerDemo answers with the demo's bench, from which the handbook draws its pictures.
+func registerDemo(api huma.API) {
+	huma.Register(api, huma.Operation{OperationID: "get-demo", Method: http.MethodGet, Path: "/api/demo", Summary: "The demo's bench, as it ships"},
+		func(context.Context, *struct{}) (*answer.One[bench.Bench], error) {
+			return &answer.One[bench.Bench]{Body: demo.Bench()}, nil
+		})
+}
+
 // registerHosts answers with the boards that makers described themselves.
 func registerHosts(api huma.API, s *store.Store) {
 	huma.Register(api, huma.Operation{OperationID: "list-own-hosts", Method: http.MethodGet, Path: "/api/hosts", Summary: "Boards that are described on the stored benches, for others"},
@@ -155,6 +164,7 @@ func registerMapping(api huma.API) {
 // Register registers what there is to choose from.
 func Register(api huma.API, s *store.Store) {
 	registerCatalog(api)
+	registerDemo(api)
 	registerHosts(api, s)
 	registerMapping(api)
 }

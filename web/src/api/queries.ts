@@ -83,6 +83,9 @@ export const stateQuery = (id: number, revision: number) =>
     { staleTime: 0, gcTime: 10_000 },
   );
 
+/** The demo's bench, from which the handbook draws its pictures. */
+export const demoQuery = api.queryOptions("get", "/api/demo", {}, { staleTime: Infinity });
+
 export const catalogQuery = api.queryOptions("get", "/api/catalog", {}, { staleTime: Infinity });
 
 /** What a run has beside the module's screen. */

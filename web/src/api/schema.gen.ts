@@ -607,6 +607,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the program stands on, looked over */
+        get: operations["get-condition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The demo's bench, as it ships */
+        get: operations["get-demo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1569,6 +1603,23 @@ export interface paths {
         };
         /** The next place of a text, a byte, an address, a broken limit or an edge */
         get: operations["search-recording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report that can be sent to somebody who helps, a ZIP archive; no bench is in it that is not asked for */
+        get: operations["get-report"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2984,6 +3035,16 @@ export interface components {
             /** Format: int64 */
             module: number;
         };
+        Check: {
+            /** @enum {string} */
+            name: "directory" | "database" | "copies" | "disk" | "log" | "address" | "serial" | "compile" | "upload" | "browser";
+            /** @description what was found */
+            says: string;
+            /** @enum {string} */
+            state: "ok" | "note" | "wrong";
+            /** @description what to do about it */
+            todo?: string;
+        };
         Circuit: {
             /**
              * @description knob: a potentiometer; resistor: one that changes, by light or heat, below another to the supply; follower: what follows the size of an alternating voltage, a diode, a capacitor and a resistor behind a potentiometer for its level
@@ -3176,6 +3237,21 @@ export interface components {
              */
             slot?: number;
         };
+        Condition: {
+            /** Format: date-time */
+            at: string;
+            checks: components["schemas"]["Check"][];
+            /** @description of the database, beside it; the latest first */
+            copies: components["schemas"]["Copy"][];
+            /** @description directory of the database */
+            data: string;
+            program: components["schemas"]["Program"];
+            /**
+             * @description the worst of all checks
+             * @enum {string}
+             */
+            state: "ok" | "note" | "wrong";
+        };
         ConnectRequest: {
             bench: components["schemas"]["Bench"];
             /** @description a name that the page gave itself: it drives from then on */
@@ -3288,6 +3364,14 @@ export interface components {
             twoLine: boolean;
             /** @description cell that shows each of the 80 bytes; -1 outside the window */
             window: number[];
+        };
+        Copy: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
+            path: string;
+            why: string;
         };
         Counter: {
             /**
@@ -6128,6 +6212,14 @@ export interface components {
              * @description as an events file has it: 1 and 0 of a button, a signal's value, a counter's steps
              */
             value?: number;
+        };
+        Program: {
+            commit?: string;
+            /** @description of the commit */
+            date?: string;
+            /** @description operating system and processor, as Go calls them */
+            system: string;
+            version: string;
         };
         Progress: {
             /** @description what is being done; empty: it has not begun, or is done */
@@ -11421,6 +11513,64 @@ export interface operations {
             };
         };
     };
+    "get-condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Condition"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "change-events": {
         parameters: {
             query?: never;
@@ -15845,6 +15995,97 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-report": {
+        parameters: {
+            query?: {
+                /** @description numbers of benches that go into it; absent: none */
+                bench?: number[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Gone */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,8 +19,10 @@ const CodeView = lazy(() => import("../views/code/CodeView"));
 const FaultsView = lazy(() => import("../views/faults/FaultsView"));
 const GivenView = lazy(() => import("../views/given/GivenView"));
 const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
+const HandbookView = lazy(() => import("../views/handbook/HandbookView"));
 const LogView = lazy(() => import("../views/log/LogView"));
 const ModuleView = lazy(() => import("../views/module/ModuleView"));
+const ProgramView = lazy(() => import("../views/program/ProgramView"));
 const RecordingView = lazy(() => import("../views/recording/RecordingView"));
 const RunView = lazy(() => import("../views/run/RunView"));
 const ScenesView = lazy(() => import("../views/scenes/ScenesView"));
@@ -54,6 +56,8 @@ export function App() {
                   <Routes>
                     <Route path="/benches" element={<ShelfView />} />
                     <Route path="/benches/new" element={<BeginView />} />
+                    <Route path="/handbook/:page?" element={<HandbookView />} />
+                    <Route path="/program" element={<ProgramView />} />
                     <Route path="/given/:bench" element={<GivenView />} />
                     <Route path="/benches/:bench/:module?" element={<BenchGate />}>
                       <Route element={<Shell />}>

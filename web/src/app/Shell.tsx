@@ -1,4 +1,4 @@
-import { memo, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
 import { noExtras, type Extras } from "../api/queries";
 import { useBench } from "../work/BenchContext";
@@ -8,7 +8,9 @@ import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
 import { useTellingWhere } from "../work/useWhereabouts";
 import { Dock } from "./dock/Dock";
+import { useShortcut } from "../ui/shortcuts";
 import { useHand } from "../ui/useMedia";
+import { Handbook } from "./handbook/Handbook";
 import { HandFrame } from "./hand/HandFrame";
 import { Follow } from "./live/Follow";
 import { Rail } from "./Rail";
@@ -104,6 +106,9 @@ const Frame = memo(function Frame({ view }: { view: string }) {
   const title = groups.flatMap((g) => g.views).find((v) => v.path === view)?.title ?? "";
   const name = module.name || "Unnamed module";
   useTellingWhere(title);
+  const [reading, setReading] = useState(false);
+  const toggleReading = useCallback(() => setReading((r) => !r), []);
+  useShortcut("handbook", toggleReading);
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape") choose(null);
@@ -115,9 +120,9 @@ const Frame = memo(function Frame({ view }: { view: string }) {
     document.title = `${name} · ${title} · ${bench.name || "Unnamed bench"} · Slate Bell`;
   }, [name, title, bench.name]);
   return (
-    <div className={css.shell}>
+    <div className={css.shell} data-reading={reading || undefined}>
       <Follow />
-      <TopBar />
+      <TopBar reading={reading} toggleReading={toggleReading} />
       <Rail />
       <main className={css.main}>
         <h1 className="unseen">
@@ -131,6 +136,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
           </Suspense>
         </ViewBoundary>
       </main>
+      <Handbook view={view} open={reading} close={() => setReading(false)} />
     </div>
   );
 });

@@ -8,6 +8,7 @@ import { ThemeChoice } from "../ui/ThemeChoice";
 import { useBench, useSavingState, type BenchWork } from "../work/BenchContext";
 import { useMe } from "../work/useMe";
 import { Company } from "./Company";
+import { HandbookButton } from "./handbook/Handbook";
 import { Keys } from "./Keys";
 import { Live } from "./live/Live";
 import { Room } from "./room/Room";
@@ -15,7 +16,13 @@ import { ModulePicker } from "./ModulePicker";
 import { States } from "./States";
 import css from "./TopBar.module.css";
 
-export function TopBar() {
+interface Props {
+  /** Whether the handbook is open beside the work. */
+  reading: boolean;
+  toggleReading: () => void;
+}
+
+export function TopBar({ reading, toggleReading }: Props) {
   const { bench, change, undo, redo, canUndo, canRedo } = useBench();
   const { desk } = useMe();
   return (
@@ -38,6 +45,7 @@ export function TopBar() {
       {desk && <Live />}
       {desk && <Room />}
       <States />
+      <HandbookButton open={reading} toggle={toggleReading} />
       <Keys />
       <ThemeChoice />
       <Buttons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />

@@ -36,3 +36,10 @@ const day = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle:
 
 /** A moment as people write it, to the minute. */
 export const moment = (at: string | number): string => day.format(new Date(at));
+
+/** A number of bytes in a unit that people read. */
+export function size(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  if (bytes < 1e6) return `${fixed(bytes / 1e3)} kB`;
+  return `${fixed(bytes / 1e6)} MB`;
+}

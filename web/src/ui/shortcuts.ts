@@ -75,6 +75,7 @@ export const shortcuts = {
   },
   practice: { keys: ["↑", "↓", "Enter"], what: "in a round of practice: along what can be done; do it" },
   write: { keys: ["Ctrl", "Enter"], what: "in the log: write the entry" },
+  handbook: { keys: ["F1"], what: "the handbook beside the work, at the page of this view; again to close it" },
   back: { keys: ["Esc"], what: "from a step back to the end" },
 } as const satisfies Record<string, Shortcut>;
 

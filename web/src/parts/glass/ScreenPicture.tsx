@@ -1,12 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Setup } from "../../api/client";
-import { noExtras, runQuery } from "../../api/queries";
+import { noExtras, runQuery, type Extras } from "../../api/queries";
 import { Glass } from "./Glass";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
 
 interface Props {
   setup: Setup;
+  /** What the run has beside the screen; nothing where it is absent. */
+  extras?: Extras;
   tint: string | undefined;
   /** What the picture is of, for screen readers. */
   name: string;
@@ -18,8 +20,8 @@ interface Props {
 }
 
 /** A screen as the simulated module shows it. */
-export function ScreenPicture({ setup, tint, name, width, most, className }: Props) {
-  const { data: run } = useQuery(runQuery(setup, noExtras));
+export function ScreenPicture({ setup, extras = noExtras, tint, name, width, most, className }: Props) {
+  const { data: run } = useQuery(runQuery(setup, extras));
   if (!run) return null;
   const pitch = Math.max(0.6, Math.min(most, width / (run.glass.cols * 6)));
   return (

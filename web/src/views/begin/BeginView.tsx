@@ -1,12 +1,11 @@
 import Button from "@mui/material/Button";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router-dom";
 import { client, unwrap, type Beginning } from "../../api/client";
 import { benchesQuery, catalogQuery, ownHostsQuery } from "../../api/queries";
-import { Bell } from "../../ui/Bell";
+import { Page } from "../../ui/Page";
 import { Quiet } from "../../ui/Quiet";
-import { ThemeChoice } from "../../ui/ThemeChoice";
 import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
 import { lookOf, nothing, others, type Given } from "./given";
@@ -22,9 +21,6 @@ export default function BeginView() {
   const [given, setGiven] = useState<Given>(nothing);
   const give = (next: Partial<Given>) => setGiven((g) => ({ ...g, ...next }));
   const { size, backpack, expander, count, host, build, kind } = given;
-  useEffect(() => {
-    document.title = "A new bench · Slate Bell";
-  }, []);
   const look = lookOf(given);
   const own = kept?.find((h) => h.part === host);
   const wanted: Beginning = {
@@ -49,45 +45,42 @@ export default function BeginView() {
     },
   });
   return (
-    <div className={css.page}>
-      <header className={css.bar}>
-        <Bell />
-        <h1>A new bench</h1>
-        <span className={css.gap} />
+    <Page
+      manual="begin"
+      heading="A new bench"
+      aside={
         <Quiet component={Link} to="/benches">
           All benches
         </Quiet>
-        <ThemeChoice />
-      </header>
-      <main className={css.main}>
-        <form
-          className={css.questions}
-          onSubmit={(e) => {
-            e.preventDefault();
-            begin.mutate();
-          }}
-        >
-          <WhichModule given={given} give={give} builds={catalog?.builds} />
-          <WhichHost given={given} give={give} hosts={catalog?.hosts ?? []} kept={kept ?? []} />
-          <HowJoined given={given} give={give} />
-          <WhatItShows given={given} give={give} builds={catalog?.builds ?? []} />
-          <footer className={css.end}>
-            <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
-              Lay the table
-            </Button>
-            <p>
-              {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
-              {kind ? linkKinds[kind] : backpack ? "by its backpack" : "in parallel where the pins are there"}.
-              Everything can be changed later. Next:{" "}
-              {build
-                ? "see it play, then wire it by the list"
-                : `look at the bench${kind === "backpack" || backpack ? ", scan the bus" : ""}, then compose`}
-              .
-            </p>
-            {begin.error && <p role="alert">{reason(begin.error)}</p>}
-          </footer>
-        </form>
-      </main>
-    </div>
+      }
+    >
+      <form
+        className={css.questions}
+        onSubmit={(e) => {
+          e.preventDefault();
+          begin.mutate();
+        }}
+      >
+        <WhichModule given={given} give={give} builds={catalog?.builds} />
+        <WhichHost given={given} give={give} hosts={catalog?.hosts ?? []} kept={kept ?? []} />
+        <HowJoined given={given} give={give} />
+        <WhatItShows given={given} give={give} builds={catalog?.builds ?? []} />
+        <footer className={css.end}>
+          <Button type="submit" variant="contained" size="large" disabled={begin.isPending}>
+            Lay the table
+          </Button>
+          <p>
+            {count || 1} × {size.replace("x", " × ")} on {host || "a board to be named"},{" "}
+            {kind ? linkKinds[kind] : backpack ? "by its backpack" : "in parallel where the pins are there"}. Everything
+            can be changed later. Next:{" "}
+            {build
+              ? "see it play, then wire it by the list"
+              : `look at the bench${kind === "backpack" || backpack ? ", scan the bus" : ""}, then compose`}
+            .
+          </p>
+          {begin.error && <p role="alert">{reason(begin.error)}</p>}
+        </footer>
+      </form>
+    </Page>
   );
 }

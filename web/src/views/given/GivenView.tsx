@@ -1,14 +1,13 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useParams } from "react-router-dom";
 import { client, unwrap } from "../../api/client";
 import { collected, giveOut, givenQuery, type GivenCopy } from "../../api/given";
-import { Bell } from "../../ui/Bell";
 import { Icon } from "../../ui/Icon";
 import { moment } from "../../ui/numbers";
+import { Page } from "../../ui/Page";
 import { TextBox } from "../../ui/TextBox";
-import { ThemeChoice } from "../../ui/ThemeChoice";
 import { reason } from "../../work/reason";
 import { ContestDesk } from "./ContestDesk";
 import css from "./GivenView.module.css";
@@ -22,24 +21,20 @@ export default function GivenView() {
     staleTime: 0,
   });
   const { data: copies } = useQuery(givenQuery(id));
-  useEffect(() => {
-    document.title = `Given out · ${bench?.bench.name ?? ""} · Slate Bell`;
-  }, [bench]);
   if (error) return <p role="alert">{reason(error)}</p>;
   return (
-    <div className={css.page}>
-      <header className={css.bar}>
-        <Link to="/benches" className={css.mark} aria-label="All benches" title="All benches">
-          <Bell />
-        </Link>
-        <h1>{bench ? `${bench.bench.name}, given out` : "Given out"}</h1>
-        <span className={css.gap} />
+    <Page
+      manual="given"
+      heading={bench ? `${bench.bench.name}, given out` : "Given out"}
+      called={`Given out · ${bench?.bench.name ?? ""}`}
+      home="/benches"
+      aside={
         <Button component={Link} to={`/benches/${id}`} color="inherit">
           Open the bench itself
         </Button>
-        <ThemeChoice />
-      </header>
-      <main className={css.main}>
+      }
+    >
+      <div className={css.main}>
         <div className={css.column}>
           <GiveForm id={id} />
           {bench && <ContestDesk id={id} bench={bench.bench} copies={copies ?? []} />}
@@ -53,8 +48,8 @@ export default function GivenView() {
           )}
           {copies && copies.length > 0 && <Copies id={id} copies={copies} />}
         </section>
-      </main>
-    </div>
+      </div>
+    </Page>
   );
 }
 

@@ -1,12 +1,11 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { Link } from "react-router-dom";
 import { client, unwrap } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
-import { Bell } from "../../ui/Bell";
 import { Icon } from "../../ui/Icon";
-import { ThemeChoice } from "../../ui/ThemeChoice";
+import { Page } from "../../ui/Page";
 import { useDrop } from "../../ui/useDrop";
 import { reason } from "../../work/reason";
 import { useMe } from "../../work/useMe";
@@ -23,19 +22,17 @@ export default function ShelfView() {
   const { data: bin } = useQuery({ ...binQuery, staleTime: 0, enabled: desk });
   const file = useRef<HTMLInputElement>(null);
 
-  useEffect(() => {
-    document.title = "Benches · Slate Bell";
-  }, []);
-
   const { done, refused, act, duplicate, restore, remove, read } = useShelf();
   const { over, drops } = useDrop((files) => void read(files[0]));
 
   return (
-    <div className={css.page} data-dragged={over || undefined} {...drops}>
-      <header className={css.bar}>
-        <Bell />
-        <h1>Benches</h1>
-        {makes && (
+    <Page
+      manual="shelf"
+      heading="Benches"
+      data-dragged={over || undefined}
+      {...drops}
+      acts={
+        makes && (
           <>
             <Button variant="contained" component={Link} to="/benches/new" startIcon={<Icon name="plus" size={17} />}>
               New bench
@@ -43,22 +40,23 @@ export default function ShelfView() {
             <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>
               Import a file
             </Button>
+            <input
+              ref={file}
+              type="file"
+              hidden
+              accept=".json,application/json"
+              aria-label="Bench document"
+              onChange={(e) => {
+                const chosen = e.target.files?.[0];
+                e.target.value = "";
+                void read(chosen);
+              }}
+            />
           </>
-        )}
-        <input
-          ref={file}
-          type="file"
-          hidden
-          accept=".json,application/json"
-          aria-label="Bench document"
-          onChange={(e) => {
-            const chosen = e.target.files?.[0];
-            e.target.value = "";
-            void read(chosen);
-          }}
-        />
-        <span className={css.gap} />
-        {desk && (
+        )
+      }
+      aside={
+        desk && (
           <Button
             href="/api/backup"
             download
@@ -67,10 +65,10 @@ export default function ShelfView() {
           >
             Copy of everything
           </Button>
-        )}
-        <ThemeChoice />
-      </header>
-      <main className={css.main}>
+        )
+      }
+    >
+      <div className={css.main}>
         <div aria-live="polite" className={css.said}>
           {refused && (
             <p role="alert" className={css.refused}>
@@ -127,9 +125,13 @@ export default function ShelfView() {
           />
         )}
         <p className={css.notices}>
-          <a href="/notices.txt">Notices of the parts inside</a>
+          {desk ? (
+            <Link to="/program">This program: what it stands on, its copies, a report</Link>
+          ) : (
+            <a href="/notices.txt">Notices of the parts inside</a>
+          )}
         </p>
-      </main>
-    </div>
+      </div>
+    </Page>
   );
 }

@@ -1,4 +1,4 @@
-package main
+package browse
 
 import "testing"
 
@@ -22,7 +22,7 @@ func TestAtScreen(t *testing.T) {
 			}
 			return ""
 		})
-		if got != c.want {
+		if (got == nil) != c.want {
 			t.Errorf("%s with %s=%q: %v", c.system, c.name, c.value, got)
 		}
 	}

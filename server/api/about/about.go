@@ -1,0 +1,69 @@
+// Package about answers for the program itself: what it stands on, the copies that it keeps, and a report for somebody who helps.
+package about
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"slatebell/core/bench"
+	"slatebell/server/api/answer"
+	"slatebell/server/doctor"
+	"slatebell/server/store"
+)
+
+// Copy is a copy of the database that the program has made by itself.
+type Copy struct {
+	Path  string    `json:"path"`
+	At    time.Time `json:"at"`
+	Bytes int64     `json:"bytes"`
+	Why   string    `json:"why"`
+}
+
+// Condition is how the program is found.
+type Condition struct {
+	doctor.Report
+	State  doctor.State `json:"state" enum:"ok,note,wrong" doc:"the worst of all checks"`
+	Data   string       `json:"data" doc:"directory of the database"`
+	Copies []Copy       `json:"copies" nullable:"false" doc:"of the database, beside it; the latest first"`
+}
+
+// reportQuery says what goes into a report.
+type reportQuery struct {
+	Bench []uint `query:"bench" maxItems:"50" doc:"numbers of benches that go into it; absent: none"`
+}
+
+// Register adds the operations. The options' address is not looked at: the program listens on it.
+func Register(api huma.API, s *store.Store, o doctor.Options) {
+	o.Addr = ""
+	huma.Register(api, huma.Operation{OperationID: "get-condition", Method: http.MethodGet, Path: "/api/condition", Summary: "What the program stands on, looked over"},
+		func(context.Context, *struct{}) (*answer.One[Condition], error) {
+			r := doctor.Examine(o)
+			out := Condition{Report: r, State: r.State(), Data: o.Dir, Copies: []Copy{}}
+			list, err := store.Copies(o.Dir)
+			for _, c := range list {
+				out.Copies = append(out.Copies, Copy{c.Path, c.At, c.Bytes, c.Why})
+			}
+			return &answer.One[Condition]{Body: out}, answer.StoreError(err)
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "get-report", Method: http.MethodGet, Path: "/api/report", Summary: "A report that can be sent to somebody who helps, a ZIP archive; no bench is in it that is not asked for", Errors: []int{404, 410}},
+		func(_ context.Context, in *reportQuery) (*huma.StreamResponse, error) {
+			var added []bench.Archive
+			for _, id := range in.Bench {
+				a, err := s.Archive(id)
+				if err != nil {
+					return nil, answer.StoreError(err)
+				}
+				added = append(added, a)
+			}
+			var file bytes.Buffer
+			if err := doctor.Write(&file, o, added); err != nil {
+				return nil, err
+			}
+			return answer.Attachment("application/zip", time.Now().Format("slatebell-report-2006-01-02-1504.zip"), file.Bytes()), nil
+		})
+}

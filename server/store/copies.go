@@ -1,0 +1,162 @@
+package store
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+)
+
+// Copies of the database lie in a directory of their own beside it.
+const (
+	CopiesDir = "copies"
+	Nights    = 7 // of the nightly ones so many are kept; those made before a change of the database stay until somebody removes them
+)
+
+// Whys of copies, with which their names begin.
+const (
+	nightly  = "nightly"
+	migrated = "before-schema" // and its number
+	replaced = "before-restore"
+)
+
+// Copy is a copy of the database that the program has made by itself.
+type Copy struct {
+	Path  string
+	At    time.Time
+	Bytes int64
+	Why   string // for people
+}
+
+// Copies lists the copies beside the database in a directory, the latest first.
+func Copies(dir string) ([]Copy, error) {
+	entries, err := os.ReadDir(filepath.Join(dir, CopiesDir))
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var out []Copy
+	for _, e := range entries {
+		name, isCopy := strings.CutSuffix(e.Name(), ".db")
+		info, err := e.Info()
+		if !isCopy || err != nil { // what is being written has another ending; what is gone by now is none
+			continue
+		}
+		c := Copy{Path: filepath.Join(dir, CopiesDir, e.Name()), At: info.ModTime(), Bytes: info.Size(), Why: "put there by somebody"}
+		switch {
+		case strings.HasPrefix(name, nightly+"-"):
+			c.Why = "of that night"
+		case strings.HasPrefix(name, migrated+"-"):
+			number, _, _ := strings.Cut(strings.TrimPrefix(name, migrated+"-"), "-")
+			c.Why = "before it was brought to schema " + number
+		case strings.HasPrefix(name, replaced+"-"):
+			c.Why = "before another was put in its place"
+		}
+		out = append(out, c)
+	}
+	slices.SortFunc(out, func(a, b Copy) int { return cmp.Or(b.At.Compare(a.At), strings.Compare(b.Path, a.Path)) })
+	return out, nil
+}
+
+// stamp is how a time stands in a copy's name.
+const stamp = "2006-01-02T150405"
+
+// place returns a free name among the copies, whose directory it makes.
+func place(dir, why string, at time.Time) (string, error) {
+	dir = filepath.Join(dir, CopiesDir)
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return "", err
+	}
+	name := filepath.Join(dir, why+"-"+at.Format(stamp))
+	for n := 2; ; n++ {
+		free := name + ".db"
+		if _, err := os.Lstat(free); errors.Is(err, fs.ErrNotExist) {
+			return free, nil
+		} else if err != nil {
+			return "", err
+		}
+		name = fmt.Sprintf("%s-%d", strings.TrimSuffix(name, fmt.Sprintf("-%d", n-1)), n)
+	}
+}
+
+// CopyOfNight copies the database where it was changed since its last nightly copy and has none of this day, and lets go of those beyond
+// Nights. It returns the copy's name, "" where none was made.
+func (s *Store) CopyOfNight() (string, error) {
+	now := s.clock()
+	dir := filepath.Dir(s.path)
+	kept, err := nights(dir)
+	if err != nil {
+		return "", err
+	}
+	name := filepath.Join(dir, CopiesDir, nightly+"-"+now.Format(time.DateOnly)+".db")
+	if len(kept) > 0 && (kept[0] >= name || !changedSince(s.path, kept[0])) {
+		return "", nil // a clock that was set back makes none either
+	}
+	if err := os.MkdirAll(filepath.Dir(name), 0o755); err != nil {
+		return "", err
+	}
+	part := name + ".part"
+	os.Remove(part) // of a program that ended while it wrote
+	if err := s.Backup(part); err != nil {
+		return "", err
+	}
+	if err := os.Rename(part, name); err != nil {
+		os.Remove(part)
+		return "", err
+	}
+	for _, old := range kept[min(Nights-1, len(kept)):] {
+		err = errors.Join(err, os.Remove(old))
+	}
+	return name, err
+}
+
+// nights returns the nightly copies, the latest first.
+func nights(dir string) ([]string, error) {
+	names, err := filepath.Glob(filepath.Join(escapeGlob(filepath.Join(dir, CopiesDir)), nightly+"-*.db"))
+	slices.SortFunc(names, func(a, b string) int { return strings.Compare(b, a) })
+	return names, err
+}
+
+// escapeGlob returns a pattern that matches a name only.
+func escapeGlob(name string) string {
+	return strings.NewReplacer("*", "[*]", "?", "[?]", "[", "[[]").Replace(name)
+}
+
+// changedSince reports whether a database, or its write-ahead log, was written after a copy of it.
+func changedSince(path, copied string) bool {
+	at, err := os.Stat(copied)
+	if err != nil {
+		return true
+	}
+	for _, name := range []string{path, path + "-wal"} {
+		if info, err := os.Stat(name); err == nil && info.ModTime().After(at.ModTime()) {
+			return true
+		}
+	}
+	return false
+}
+
+// CopyNightly makes the copy of each night until the context is done: now, and then whenever so long has gone by; told hears of each, and of
+// what kept one from being made.
+func (s *Store) CopyNightly(ctx context.Context, every time.Duration, told func(name string, err error)) {
+	ticks := time.NewTicker(every)
+	defer ticks.Stop()
+	for {
+		if name, err := s.CopyOfNight(); name != "" || err != nil {
+			told(name, err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-ticks.C:
+		}
+	}
+}

@@ -1,0 +1,4 @@
+declare module "*.md?page" {
+  const page: import("./nodes").PageText;
+  export default page;
+}
