@@ -239,7 +239,7 @@ func TestDamagedDatabase(t *testing.T) {
 		t.Fatal(err)
 	}
 	_, errs, err := harness.Command(context.Background(), binary, "", "serve", "--data", dir, "--addr", addr)
-	if want := file + " is no Slate Bell database, or a damaged one: move it away and put a copy made by “slatebell backup” in its place"; err != nil || !strings.Contains(errs, want) {
+	if want := file + " is no Slate Bell database, or a damaged one: put a copy in its place by “slatebell restore FILE”"; err != nil || !strings.Contains(errs, want) {
 		t.Errorf("%v, %q, want %q", err, errs, want)
 	}
 	data, err := os.ReadFile(copied)

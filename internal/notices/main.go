@@ -53,7 +53,7 @@ func main() {
 
 // goModules lists the modules whose packages are linked into the program.
 func goModules() ([]part, error) {
-	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}}\t{{.Version}}\t{{.Dir}}{{end}}{{end}}", "./cmd/slatebell").Output()
+	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not (or .Main .Replace)}}{{.Path}}\t{{.Version}}\t{{.Dir}}{{end}}{{end}}", "./cmd/slatebell").Output()
 	if err != nil {
 		return nil, fmt.Errorf("listing modules: %w", err)
 	}

@@ -38,7 +38,7 @@ var needs = func() map[string]need {
 			guess-field screen-matrix scroll-screen search-screens change-screen compare-ways wire-bench draw-cutout work-out-figures first-light list-parts plan-wiring list-wires place-cells
 			begin-round get-round answer-round hint inspect list-bin get-contest`,
 		// Changes what is stored, or takes this machine long.
-		part: `create-bench begin-from-parts begin-bench import-bench update-bench patch-bench duplicate-bench add-entry strike-entry reword-entry
+		part: `create-bench begin-from-parts begin-bench open-demo import-bench update-bench patch-bench duplicate-bench add-entry strike-entry reword-entry
 			read-photograph read-chart-photograph learn-chart begin-contest-round`,
 	} {
 		for id := range strings.FieldsSeq(ids) {

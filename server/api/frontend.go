@@ -2,7 +2,9 @@ package api
 
 import (
 	"bytes"
+	"compress/gzip"
 	"io/fs"
+	"mime"
 	"net/http"
 	"path"
 	"strings"
@@ -34,16 +36,16 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 			return
 		}
 		if strings.HasPrefix(name, "assets/") {
-			if _, err := fs.Stat(files, name); err != nil {
+			if !isFile(files, name) {
 				problem(c, http.StatusNotFound, "there is no such file")
 				return
 			}
 			c.Header("Cache-Control", "public, max-age=31536000, immutable") // names carry a hash
-			http.ServeFileFS(c.Writer, c.Request, files, name)
+			serveFile(c, files, name)
 			return
 		}
-		if _, err := fs.Stat(files, name); err == nil && name != "" && name != "index.html" && !c.GetBool(refusedKey) {
-			http.ServeFileFS(c.Writer, c.Request, files, name)
+		if name != "" && name != "index.html" && isFile(files, name) && !c.GetBool(refusedKey) {
+			serveFile(c, files, name)
 			return
 		}
 		page, err := fs.ReadFile(files, "index.html")
@@ -59,4 +61,39 @@ func frontEnd(files fs.FS) gin.HandlerFunc {
 		}
 		c.Data(status, "text/html; charset=utf-8", page)
 	}
+}
+
+// packing is the ending of files that the build has packed.
+const packing = ".gz"
+
+// isFile reports whether there is a file of a name, packed or not.
+func isFile(files fs.FS, name string) bool {
+	for _, n := range []string{name, name + packing} {
+		if info, err := fs.Stat(files, n); err == nil && !info.IsDir() {
+			return true
+		}
+	}
+	return false
+}
+
+// serveFile sends a file that is there. One that the build has packed goes out packed to whoever takes it so, as every browser does.
+func serveFile(c *gin.Context, files fs.FS, name string) {
+	packed, err := fs.ReadFile(files, name+packing)
+	if err != nil {
+		http.ServeFileFS(c.Writer, c.Request, files, name)
+		return
+	}
+	kind := mime.TypeByExtension(path.Ext(name))
+	c.Header("Vary", "Accept-Encoding")
+	if strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
+		c.Header("Content-Encoding", "gzip")
+		c.Data(http.StatusOK, kind, packed)
+		return
+	}
+	z, err := gzip.NewReader(bytes.NewReader(packed))
+	if err != nil {
+		problem(c, http.StatusInternalServerError, "a file of this program is damaged")
+		return
+	}
+	c.DataFromReader(http.StatusOK, -1, kind, z, nil)
 }

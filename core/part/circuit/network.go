@@ -4,6 +4,8 @@ import (
 	"math"
 
 	"periph.io/x/conn/v3/physic"
+
+	"slatebell/core/linear"
 )
 
 // Network is a small direct-current circuit: nodes that sources hold at a voltage,
@@ -133,7 +135,7 @@ func (n *Network) solve(on []bool) Solution {
 			add(d, d.forward)
 		}
 	}
-	x := eliminate(m)
+	x, _ := linear.Solve(m) // every node is joined to a held one, so that there is one solution
 	s := Solution{volts: map[int]float64{}, current: make([]float64, len(n.diodes))}
 	for node, v := range n.held {
 		s.volts[node] = v
@@ -172,35 +174,4 @@ func (n *Network) reached(on []bool) map[int]bool {
 		}
 	}
 	return live
-}
-
-// eliminate solves equations by Gaussian elimination with partial pivoting; m holds
-// a row an equation, its right-hand side last. Every node is joined to a held one,
-// so that there is one solution.
-func eliminate(m [][]float64) []float64 {
-	size := len(m)
-	for c := range size {
-		pivot := c
-		for r := c + 1; r < size; r++ {
-			if math.Abs(m[r][c]) > math.Abs(m[pivot][c]) {
-				pivot = r
-			}
-		}
-		m[c], m[pivot] = m[pivot], m[c]
-		for r := c + 1; r < size; r++ {
-			f := m[r][c] / m[c][c]
-			for k := c; k <= size; k++ {
-				m[r][k] -= f * m[c][k]
-			}
-		}
-	}
-	x := make([]float64, size)
-	for r := size - 1; r >= 0; r-- {
-		v := m[r][size]
-		for k := r + 1; k < size; k++ {
-			v -= m[r][k] * x[k]
-		}
-		x[r] = v / m[r][r]
-	}
-	return x
 }

@@ -9,7 +9,7 @@ import (
 	"errors"
 	"math"
 
-	"gonum.org/v1/gonum/mat"
+	"slatebell/core/linear"
 )
 
 // Grey is a picture of grey values, 0 black to 1 white, row by row.
@@ -47,21 +47,32 @@ type homography [8]float64
 // span returns the homography that takes the corners of the unit square to corners: eight equations for its eight
 // numbers (Multiple View Geometry in Computer Vision, §4.1, from memory).
 func span(c Corners) (h homography, err error) {
-	a, b := mat.NewDense(8, 8, nil), mat.NewVecDense(8, nil)
-	for i, p := range [4]Point{{0, 0}, {1, 0}, {1, 1}, {0, 1}} {
-		a.SetRow(2*i, []float64{p.X, p.Y, 1, 0, 0, 0, -p.X * c[i].X, -p.Y * c[i].X})
-		a.SetRow(2*i+1, []float64{0, 0, 0, p.X, p.Y, 1, -p.X * c[i].Y, -p.Y * c[i].Y})
-		b.SetVec(2*i, c[i].X)
-		b.SetVec(2*i+1, c[i].Y)
-	}
-	var x mat.VecDense
-	if err := x.SolveVec(a, b); err != nil {
+	if c.flat() {
 		return h, errFlat
 	}
-	for i := range h {
-		h[i] = x.AtVec(i)
+	var m [][]float64
+	for i, p := range [4]Point{{0, 0}, {1, 0}, {1, 1}, {0, 1}} {
+		m = append(m, []float64{p.X, p.Y, 1, 0, 0, 0, -p.X * c[i].X, -p.Y * c[i].X, c[i].X},
+			[]float64{0, 0, 0, p.X, p.Y, 1, -p.X * c[i].Y, -p.Y * c[i].Y, c[i].Y})
 	}
-	return h, nil
+	x, ok := linear.Solve(m)
+	if !ok {
+		return h, errFlat
+	}
+	return homography(x), nil
+}
+
+// flat reports whether three of the corners lie on a line, as far as can be seen.
+func (c *Corners) flat() bool {
+	for i := range c {
+		a, b, d := c[i], c[(i+1)%4], c[(i+2)%4]
+		x, y := b.X-a.X, b.Y-a.Y
+		u, v := d.X-a.X, d.Y-a.Y
+		if !(math.Abs(x*v-y*u) > 1e-9*(math.Hypot(x, y)+math.Hypot(u, v))*math.Hypot(u, v)) {
+			return true
+		}
+	}
+	return false
 }
 
 // at is where a point of the unit square lies.
@@ -72,14 +83,13 @@ func (h *homography) at(u, v float64) Point {
 
 // inverse maps the picture onto the unit square.
 func (h *homography) inverse() *homography {
-	a := mat.NewDense(3, 3, append(append([]float64{}, h[:]...), 1))
-	var b mat.Dense
-	if b.Inverse(a) != nil {
-		return &homography{}
+	inverse := linear.Adjugate([9]float64(append(h[:len(h):len(h)], 1))) // but for a factor, which makes no difference
+	out := new(homography)
+	if inverse[8] == 0 {
+		return out
 	}
-	out, by := new(homography), 1/b.At(2, 2)
 	for i := range out {
-		out[i] = b.At(i/3, i%3) * by
+		out[i] = inverse[i] / inverse[8]
 	}
 	return out
 }

@@ -5,7 +5,7 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/mat"
+	"slatebell/core/linear"
 )
 
 // params is how many numbers place a field: its corners' and its gaps'.
@@ -64,7 +64,10 @@ func (p *placed) settle(rounds int) {
 				slopes[k][i] = (slopes[k][i] - now[i]) / step
 			}
 		}
-		a, b := mat.NewSymDense(params, nil), mat.NewVecDense(params, nil)
+		m := make([][]float64, params)
+		for k := range m {
+			m[k] = make([]float64, params+1)
+		}
 		for k := range params {
 			for l := k; l < params; l++ {
 				sum := float32(0)
@@ -76,7 +79,7 @@ func (p *placed) settle(rounds int) {
 				if k == l {
 					sum = sum*1.01 + 1
 				}
-				a.SetSym(k, l, float64(sum))
+				m[k][l], m[l][k] = float64(sum), float64(sum)
 			}
 			sum := float32(0)
 			if slopes[k] != nil {
@@ -84,15 +87,15 @@ func (p *placed) settle(rounds int) {
 					sum += w * slopes[k][i] * (target[i] - now[i])
 				}
 			}
-			b.SetVec(k, float64(sum))
+			m[k][params] = float64(sum)
 		}
-		var by mat.VecDense
-		if err := by.SolveVec(a, b); err != nil {
+		by, ok := linear.Solve(m)
+		if !ok {
 			break
 		}
 		moved := false
 		for k := range params {
-			step := math.Max(-0.6, math.Min(0.6, by.AtVec(k)))
+			step := math.Max(-0.6, math.Min(0.6, by[k]))
 			if other, ok := p.by(k, step); ok {
 				*p, moved = other, moved || math.Abs(step) > 0.02
 			}

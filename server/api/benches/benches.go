@@ -26,6 +26,7 @@ import (
 	"slatebell/server/api/answer"
 	"slatebell/server/api/facts"
 	"slatebell/server/builds"
+	"slatebell/server/demo"
 	"slatebell/server/room"
 	"slatebell/server/store"
 )
@@ -141,6 +142,21 @@ func registerBenches(api huma.API, s *store.Store) {
 				return nil, answer.Refused(err)
 			}
 			return newOne(s.Create(b))
+		})
+
+	huma.Register(api, huma.Operation{OperationID: "open-demo", Method: http.MethodPost, Path: "/api/benches/demo", Summary: "The demo's bench as it is on the shelf; stored, with its log, where it is not there"},
+		func(context.Context, *struct{}) (*one, error) {
+			records, err := s.List()
+			if err != nil {
+				return nil, answer.StoreError(err)
+			}
+			a := demo.Archive()
+			for _, r := range records {
+				if r.Bench.Name == a.Name && r.Given == (store.Giving{}) {
+					return newOne(r, nil)
+				}
+			}
+			return newOne(s.Create(a.Bench, a.Log...))
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "import-bench", Method: http.MethodPost, Path: "/api/benches/import", Summary: "Store a bench from a document of any version", DefaultStatus: http.StatusCreated,

@@ -1,4 +1,4 @@
-import { memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Navigate, Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
 import { noExtras, type Extras } from "../api/queries";
 import { useBench } from "../work/BenchContext";
@@ -6,6 +6,7 @@ import { ExtrasContext } from "../work/ExtrasContext";
 import { GlassContext, type GlassHands } from "../work/GlassContext";
 import { StepContext, useStep } from "../work/StepContext";
 import { RunContext, useCurrentRun } from "../work/useRun";
+import { tour } from "../work/tour";
 import { useTellingWhere } from "../work/useWhereabouts";
 import { Dock } from "./dock/Dock";
 import { useShortcut } from "../ui/shortcuts";
@@ -19,6 +20,8 @@ import { TopBar } from "./TopBar";
 import { ViewBoundary } from "./ViewBoundary";
 import { groups } from "./views";
 import css from "./Shell.module.css";
+
+const Tour = lazy(() => import("./tour/Tour"));
 
 interface Held {
   of: string; // id of the module
@@ -109,6 +112,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
   const [reading, setReading] = useState(false);
   const toggleReading = useCallback(() => setReading((r) => !r), []);
   useShortcut("handbook", toggleReading);
+  const touring = tour.useValue();
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape") choose(null);
@@ -136,6 +140,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
           </Suspense>
         </ViewBoundary>
       </main>
+      <Suspense>{touring > 0 && <Tour view={view} at={touring} />}</Suspense>
       <Handbook view={view} open={reading} close={() => setReading(false)} />
     </div>
   );

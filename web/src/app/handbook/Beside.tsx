@@ -3,6 +3,7 @@ import { Link } from "react-router-dom";
 import { pages } from "../../parts/handbook/pages";
 import { Reader } from "../../parts/handbook/Reader";
 import { Quiet } from "../../ui/Quiet";
+import { tour } from "../../work/tour";
 import css from "./Beside.module.css";
 
 interface Props {
@@ -16,6 +17,7 @@ export default function Beside({ view, close }: Props) {
   const [read, setRead] = useState({ view, page: view });
   const [left, setLeft] = useState(false);
   const page = read.view === view ? read.page : view;
+  const touring = tour.useValue();
   return (
     <aside
       className={css.beside}
@@ -32,6 +34,17 @@ export default function Beside({ view, close }: Props) {
         go={(next) => setRead({ view, page: next })}
         acts={
           <>
+            {touring <= 0 && (
+              <Quiet
+                size="small"
+                onClick={() => {
+                  close();
+                  tour.set(touring < 0 ? -touring : 1);
+                }}
+              >
+                {touring < 0 ? `Tour, from step ${-touring}` : "Tour"}
+              </Quiet>
+            )}
             <Quiet
               size="small"
               className={css.side}

@@ -1,20 +1,21 @@
-import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
 import { lazy, Suspense } from "react";
+import { Icon } from "../../ui/Icon";
 
 const Beside = lazy(() => import("./Beside"));
 
 /** Opens the handbook, and closes it. */
 export function HandbookButton({ open, toggle }: { open: boolean; toggle: () => void }) {
   return (
-    <Button
-      size="small"
+    <IconButton
       color="inherit"
+      aria-label="Handbook"
       aria-pressed={open}
       title="The handbook at this view’s page (F1)"
       onClick={toggle}
     >
-      Handbook
-    </Button>
+      <Icon name="book" />
+    </IconButton>
   );
 }
 

@@ -24,7 +24,9 @@ export function Reader({ page, go, acts }: Props) {
     setAsked("");
     go(name);
   };
-  useEffect(() => top.current?.scrollIntoView({ block: "nearest" }), [page]);
+  useEffect(() => {
+    void top.current?.scrollIntoView({ block: "nearest" });
+  }, [page]);
   return (
     <div className={css.reader}>
       <div className={css.bar} role="search">

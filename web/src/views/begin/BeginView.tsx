@@ -9,6 +9,7 @@ import { Quiet } from "../../ui/Quiet";
 import { linkKinds } from "../../work/linkKinds";
 import { reason } from "../../work/reason";
 import { lookOf, nothing, others, type Given } from "./given";
+import { OtherWays } from "./OtherWays";
 import { HowJoined, WhatItShows, WhichHost, WhichModule } from "./Questions";
 import css from "./BeginView.module.css";
 
@@ -81,6 +82,7 @@ export default function BeginView() {
           {begin.error && <p role="alert">{reason(begin.error)}</p>}
         </footer>
       </form>
+      <OtherWays />
     </Page>
   );
 }

@@ -125,11 +125,8 @@ export default function ShelfView() {
           />
         )}
         <p className={css.notices}>
-          {desk ? (
-            <Link to="/program">This program: what it stands on, its copies, a report</Link>
-          ) : (
-            <a href="/notices.txt">Notices of the parts inside</a>
-          )}
+          {desk && <Link to="/program">This program: what it stands on, its copies, a report</Link>}
+          <a href="/notices.txt">Notices of the parts inside</a>
         </p>
       </div>
     </Page>

@@ -1,12 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
-import { client, importBench, patchBench, unwrap, type Summary } from "../../api/client";
+import { client, patchBench, unwrap, type Summary } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
+import { readBenchFile } from "../../work/beginnings";
 import { reason } from "../../work/reason";
 import { pageName } from "../../work/pageName";
-
-/** Files of benches have this many bytes at most, as all that is sent; longer ones are read by the command line. */
-const LONGEST = 16 << 20;
 
 /** What was done last, with a way back. */
 interface Done {
@@ -62,15 +60,8 @@ export function useShelf() {
   const read = (f: File | undefined) =>
     act(async () => {
       if (!f) return undefined;
-      if (f.size > LONGEST)
-        throw new Error(`${f.name} is larger than 16 MiB; slatebell import reads it on the command line`);
-      const text = await f.text();
-      try {
-        const made = await importBench(text);
-        return { text: `${f.name} is on the shelf as “${made.bench.name}”`, back: () => discard(made.id) };
-      } catch (e) {
-        throw new Error(`${f.name} was not imported: ${reason(e)}`, { cause: e });
-      }
+      const made = await readBenchFile(f);
+      return { text: `${f.name} is on the shelf as “${made.bench.name}”`, back: () => discard(made.id) };
     });
   return { done, refused, act, duplicate, restore, remove, read };
 }

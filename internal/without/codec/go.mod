@@ -1,0 +1,3 @@
+module github.com/ugorji/go/codec
+
+go 1.26

@@ -1,0 +1,3 @@
+module golang.org/x/net
+
+go 1.26

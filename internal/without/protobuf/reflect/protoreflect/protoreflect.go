@@ -1,0 +1,2 @@
+// Package protoreflect is empty: the tests of Gin name it, and go mod tidy looks for it.
+package protoreflect
