@@ -31,9 +31,12 @@ web/public/notices.txt: web/node_modules/.package-lock.json go.sum internal/noti
 web/dist/index.html: web/node_modules/.package-lock.json web/public/notices.txt $(WEB_SOURCES)
 	cd web && npm run build
 
-# Everything that is handed out, for every system, in dist/: see internal/release.
+# Everything that is handed out, for every system, in dist/ (see internal/release), and looked at: started in fresh directories, built again.
+# INSTALL=1 also installs the Debian package on this machine, and takes it off again.
+RELEASE_FLAGS = -version $(VERSION) -commit $(COMMIT) -time $(shell git log -1 --format=%ct)
 release: build
-	go run ./internal/release -out dist -version $(VERSION) -commit $(COMMIT) -time $(shell git log -1 --format=%ct)
+	go run ./internal/release -out dist $(RELEASE_FLAGS)
+	DIST=$(CURDIR)/dist RELEASE_FLAGS="$(RELEASE_FLAGS)" go test -count=1 -timeout 30m ./internal/release
 
 # Writes the OpenAPI document and the TypeScript types that come from the Go types.
 generate: web/node_modules/.package-lock.json

@@ -151,7 +151,7 @@ func TestProgram(t *testing.T) {
 	p.clickText("Look again")
 	until(p, `document.querySelectorAll('[aria-label="Copies of the database"] tr').length`, 1)
 	eval[bool](p, `(window.copied = "", navigator.clipboard.writeText = async (text) => { window.copied = text; }, true)`)
-	p.clickText("restore")
+	p.clickText("Copy the way back")
 	until(p, `window.copied.startsWith("slatebell restore ")`, true)
 	if got := eval[string](p, `window.copied`); !strings.Contains(got, `copies/nightly-`) || !strings.HasSuffix(got, fmt.Sprintf(`--data "%s"`, dir)) {
 		t.Errorf("copied: %s", got)
@@ -268,4 +268,30 @@ func TestTour(t *testing.T) {
 	until(p, `document.querySelector('[aria-label="Other ways to begin"] [role=alert]')?.innerText.startsWith("tides.json was not imported: ") ?? false`, true)
 	p.do(chromedp.SetUploadFiles(`[aria-label="Other ways to begin"] input`, []string{good}, chromedp.NodeReady))
 	until(p, address, "/benches/2/module-1/bench")
+}
+
+// TestAxeHandbook holds the handbook, beside the work and alone, the tour and the program's page to axe-core.
+func TestAxeHandbook(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	look(t, server, []visit{
+		{"/handbook", nil},
+		{"/handbook/faults", func(p *page) { until(p, `document.querySelector("figure canvas") !== null`, true) }},
+		{"/handbook/schools", nil},
+		{"/handbook/glossary", nil},
+		{"/handbook/glyphs", func(p *page) {
+			p.do(chromedp.Focus(`input[type=search]`))
+			p.keys("flicker")
+			until(p, `document.querySelectorAll('[aria-label="Pages found"] a').length > 1`, true)
+		}},
+		{"/benches/1/gate/bus", func(p *page) {
+			p.keys(kb.F1)
+			until(p, manualPage, "bus")
+		}},
+		{"/benches/1/gate/wiring", func(p *page) {
+			eval[any](p, `(localStorage.setItem("slatebell-tour", "2"), window.dispatchEvent(new StorageEvent("storage")), 0)`)
+			p.do(chromedp.WaitVisible(`section[aria-label^="Tour"]`))
+		}},
+		{"/program", func(p *page) { p.do(chromedp.WaitVisible(`[data-check="database"]`)) }},
+	})
 }

@@ -53,7 +53,7 @@ func Copies(dir string) ([]Copy, error) {
 		c := Copy{Path: filepath.Join(dir, CopiesDir, e.Name()), At: info.ModTime(), Bytes: info.Size(), Why: "put there by somebody"}
 		switch {
 		case strings.HasPrefix(name, nightly+"-"):
-			c.Why = "of that night"
+			c.Why = "the copy of that day"
 		case strings.HasPrefix(name, migrated+"-"):
 			number, _, _ := strings.Cut(strings.TrimPrefix(name, migrated+"-"), "-")
 			c.Why = "before it was brought to schema " + number
@@ -95,6 +95,9 @@ func (s *Store) CopyOfNight() (string, error) {
 	kept, err := nights(dir)
 	if err != nil {
 		return "", err
+	}
+	if c, err := Examine(s.path); err != nil || c.Benches+c.Binned == 0 {
+		return "", err // nothing to keep yet
 	}
 	name := filepath.Join(dir, CopiesDir, nightly+"-"+now.Format(time.DateOnly)+".db")
 	if len(kept) > 0 && (kept[0] >= name || !changedSince(s.path, kept[0])) {

@@ -2,8 +2,10 @@ package store
 
 import (
 	"bytes"
+	"compress/gzip"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"slices"
@@ -52,7 +54,7 @@ func TestCopyOfNight(t *testing.T) {
 		t.Fatalf("%d copies are kept, want %d, %v", len(list), Nights, err)
 	}
 	for i, c := range list {
-		if c.Path != made[len(made)-1-i] || c.Why != "of that night" {
+		if c.Path != made[len(made)-1-i] || c.Why != "the copy of that day" {
 			t.Errorf("copy %d is %+v, want %s", i, c, made[len(made)-1-i])
 		}
 		if got, err := Examine(c.Path); err != nil || got.Benches != 11-i || !got.Current() || len(got.Damage) > 0 {
@@ -183,5 +185,103 @@ func TestRestoreDatabase(t *testing.T) {
 	}
 	if list, err := Copies(dir); err != nil || len(list) != 3 || list[0].Why != "before another was put in its place" {
 		t.Errorf("%+v, %v", list, err)
+	}
+}
+
+// stored writes a database that an earlier program of this house made, of its demo, and returns its directory. The first has a bench of document version 1.
+func stored(t *testing.T, schema int) string {
+	t.Helper()
+	packed, err := os.Open(fmt.Sprintf("testdata/schema-%d.db.gz", schema))
+	if err != nil {
+		t.Fatalf("%v: a new schema needs a database that was made before the next one", err)
+	}
+	defer packed.Close()
+	z, err := gzip.NewReader(packed)
+	if err != nil {
+		t.Fatal(err)
+	}
+	data, err := io.ReadAll(z)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	if err := os.WriteFile(filepath.Join(dir, FileName), data, 0o644); err != nil {
+		t.Fatal(err)
+	}
+	return dir
+}
+
+// TestStored opens a database of each earlier program: its bench is there, and a copy of it as it was.
+func TestStored(t *testing.T) {
+	for schema := 1; schema <= len(migrations); schema++ {
+		dir := stored(t, schema)
+		path := filepath.Join(dir, FileName)
+		before, _ := os.ReadFile(path)
+		c, err := Examine(path)
+		if err != nil || c.Schema != schema || c.Benches != 1 || len(c.Damage) > 0 || (c.Entries > 0) != (schema >= 3) {
+			t.Errorf("schema %d: %+v, %v", schema, c, err)
+		}
+		if after, _ := os.ReadFile(path); !bytes.Equal(after, before) {
+			t.Errorf("schema %d: looking at it has changed it", schema)
+		}
+		for range 2 {
+			s, err := Open(dir)
+			if err != nil {
+				t.Fatalf("schema %d: %v", schema, err)
+			}
+			records, err := s.List()
+			if err != nil || len(records) != 1 || records[0].Bench.Name != "Quillfish Landing" || len(records[0].Bench.Modules) != 3 || records[0].Bench.Version != bench.Version {
+				t.Errorf("schema %d: %+v, %v", schema, records, err)
+			}
+			if log, err := s.FullLog(records[0].ID); err != nil || (len(log) > 0) != (schema >= 3) {
+				t.Errorf("schema %d: %d entries, %v", schema, len(log), err)
+			}
+			s.Close()
+		}
+		copies, err := Copies(dir)
+		if schema == len(migrations) {
+			if err != nil || len(copies) != 0 {
+				t.Errorf("of the present schema %v was copied, %v", copies, err)
+			}
+			continue
+		}
+		if err != nil || len(copies) != 1 || copies[0].Why != fmt.Sprintf("before it was brought to schema %d", len(migrations)) {
+			t.Fatalf("schema %d: %+v, %v", schema, copies, err)
+		}
+		if kept, err := Examine(copies[0].Path); err != nil || kept.Schema != schema || kept.Benches != 1 {
+			t.Errorf("schema %d: the copy is %+v, %v", schema, kept, err)
+		}
+		if _, _, err := RestoreDatabase(dir, copies[0].Path, time.Now()); err != nil {
+			t.Errorf("schema %d: the way back: %v", schema, err)
+		}
+		if c, err := Examine(path); err != nil || c.Schema != schema {
+			t.Errorf("schema %d: gone back to: %+v, %v", schema, c, err)
+		}
+	}
+}
+
+// TestNewer refuses a database of a newer program without touching it, in either way that SQLite keeps its journal.
+func TestNewer(t *testing.T) {
+	for _, mode := range []string{"DELETE", "WAL"} {
+		dir := stored(t, len(migrations))
+		path := filepath.Join(dir, FileName)
+		db, err := connect(path, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		db.Exec("PRAGMA journal_mode = " + mode)
+		db.Exec("PRAGMA user_version = 99")
+		closeDB(db)
+		before, _ := os.ReadFile(path)
+		var trouble *Trouble
+		if _, err := Open(dir); !errors.As(err, &trouble) || trouble.Kind != Newer || !strings.Contains(err.Error(), "it has schema 99") {
+			t.Errorf("%s: %v", mode, err)
+		}
+		if after, _ := os.ReadFile(path); !bytes.Equal(after, before) {
+			t.Errorf("%s: the refusal has changed it", mode)
+		}
+		if left, _ := filepath.Glob(filepath.Join(dir, "*")); !slices.Equal(left, []string{path}) {
+			t.Errorf("%s: the refusal has left %v", mode, left)
+		}
 	}
 }

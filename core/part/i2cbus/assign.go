@@ -3,6 +3,7 @@ package i2cbus
 import (
 	"cmp"
 	"maps"
+	"math"
 	"slices"
 )
 
@@ -102,7 +103,7 @@ func (a *Assignment) settle(wishes []Wish) {
 			if w.Held || o.Held || w.Now != o.Now || w.On != o.On || w.Part.Name != o.Part.Name || !slices.Equal(w.Part.Addresses, o.Part.Addresses) {
 				continue
 			}
-			if x, y := a.At[i], a.At[j]; y != 0 && (x == 0 || w.cost(y).weight()+w.rank(y) < w.cost(x).weight()+w.rank(x)) {
+			if x, y := a.At[i], a.At[j]; y != 0 && (x == 0 || w.cost(y).weight()+int64(w.rank(y)) < w.cost(x).weight()+int64(w.rank(x))) {
 				a.At[i], a.At[j] = y, x
 			}
 		}
@@ -116,14 +117,14 @@ func (a *Assignment) settle(wishes []Wish) {
 }
 
 // weight orders assignments: a wish left out weighs more than any number of pads,
-// a pad more than any number of moves. Below all, the addresses that are handed out first are preferred.
+// a pad more than any number of moves. Below all, the addresses that are handed out first are preferred. They need 64 bits on every machine.
 const (
 	moveWeight = 1 << 15
 	padWeight  = 1 << 27
 	leftWeight = 1 << 40
 )
 
-func (c Cost) weight() int { return c.Pads*padWeight + c.Moves*moveWeight }
+func (c Cost) weight() int64 { return int64(c.Pads)*padWeight + int64(c.Moves)*moveWeight }
 
 // solve assigns the wishes of one bus, beside addresses that are taken.
 func solve(wishes []Wish, taken map[Address]bool) Assignment {
@@ -149,18 +150,18 @@ func solve(wishes []Wish, taken map[Address]bool) Assignment {
 	columns = slices.Compact(columns)
 	columns = slices.DeleteFunc(columns, func(a Address) bool { return taken[a] || blocked[a] })
 	const never = leftWeight * 1000
-	matrix := make([][]int, len(wishes))
+	matrix := make([][]int64, len(wishes))
 	for i := range wishes {
-		row := make([]int, len(columns)+len(wishes))
+		row := make([]int64, len(columns)+len(wishes))
 		for j := range row {
 			row[j] = never
 		}
 		for _, c := range wishes[i].candidates() {
 			if j, ok := slices.BinarySearch(columns, c); ok {
-				row[j] = wishes[i].cost(c).weight() + wishes[i].rank(c)
+				row[j] = wishes[i].cost(c).weight() + int64(wishes[i].rank(c))
 			}
 		}
-		row[len(columns)+i] = leftWeight + len(wishes) - i // the last ones first
+		row[len(columns)+i] = leftWeight + int64(len(wishes)-i) // the last ones first
 		matrix[i] = row
 	}
 	for i, j := range cheapest(matrix) {
@@ -177,18 +178,18 @@ func solve(wishes []Wish, taken map[Address]bool) Assignment {
 // cheapest returns the column of each row in an assignment of least total; there
 // are at least as many columns as rows. It is the method of Kuhn with potentials,
 // which takes rows² × columns steps.
-func cheapest(matrix [][]int) []int {
+func cheapest(matrix [][]int64) []int {
 	rows, cols := len(matrix), len(matrix[0])
-	const far = int(^uint(0) >> 1)
-	u, v := make([]int, rows+1), make([]int, cols+1)
+	const far = math.MaxInt64
+	u, v := make([]int64, rows+1), make([]int64, cols+1)
 	rowOf, way := make([]int, cols+1), make([]int, cols+1)
 	for i := 1; i <= rows; i++ {
 		rowOf[0] = i
-		least, used := slices.Repeat([]int{far}, cols+1), make([]bool, cols+1)
+		least, used := slices.Repeat([]int64{far}, cols+1), make([]bool, cols+1)
 		j := 0
 		for rowOf[j] != 0 {
 			used[j] = true
-			row, delta, next := rowOf[j], far, 0
+			row, delta, next := rowOf[j], int64(far), 0
 			for k := 1; k <= cols; k++ {
 				if used[k] {
 					continue
@@ -253,7 +254,7 @@ type searcher struct {
 	barred map[Address]bool // to the bus itself: what any part answers at besides its own
 	taken  map[Address]bool // by the bus itself
 	at     []Address
-	best   int
+	best   int64
 	steps  int
 	found  Assignment
 }
@@ -305,7 +306,7 @@ func (s *searcher) mirrored(k int, a Address) bool {
 // bound returns the weight of what is placed with the least that the rest can
 // cost: the parts still to be placed as if no channel were there, each channel as
 // if they took nothing. With nothing left to place it is the weight itself.
-func (s *searcher) bound(k int) (int, Assignment) {
+func (s *searcher) bound(k int) (int64, Assignment) {
 	out := Assignment{At: make([]Address, len(s.wishes))}
 	for _, i := range s.groups[0][:k] {
 		if out.At[i] = s.at[i]; s.at[i] == 0 {
@@ -327,7 +328,7 @@ func (s *searcher) bound(k int) (int, Assignment) {
 		s.add(&out, group, channel)
 	}
 	slices.Sort(out.Left)
-	return len(out.Left)*leftWeight + out.Cost.weight(), out
+	return int64(len(out.Left))*leftWeight + out.Cost.weight(), out
 }
 
 // add solves some of the wishes beside what is taken, into an assignment of all.

@@ -86,6 +86,7 @@ export default function Tour({ view, at }: { view: string; at: number }) {
         ref={card}
         tabIndex={-1}
         className={css.card}
+        data-left={(place && place.left + place.width / 2 > window.innerWidth / 2) || undefined}
         aria-label={`Tour, step ${at} of ${STEPS}`}
         onKeyDown={(e) => {
           if (e.key !== "Escape") return;

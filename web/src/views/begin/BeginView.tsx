@@ -55,6 +55,7 @@ export default function BeginView() {
         </Quiet>
       }
     >
+      <OtherWays />
       <form
         className={css.questions}
         onSubmit={(e) => {
@@ -82,7 +83,6 @@ export default function BeginView() {
           {begin.error && <p role="alert">{reason(begin.error)}</p>}
         </footer>
       </form>
-      <OtherWays />
     </Page>
   );
 }

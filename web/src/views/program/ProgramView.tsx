@@ -58,24 +58,34 @@ export default function ProgramView() {
 
 function Which({ condition: { program, data } }: { condition: Condition }) {
   return (
-    <section aria-label="Version" className={css.card}>
-      <h2>Version</h2>
-      <p>
-        <Copy
-          text={[program.version, program.commit, program.date].filter(Boolean).join(", ")}
-          what="version and commit"
-        >
-          {program.version}
-        </Copy>
-        {program.date && `, of ${program.date}`}, for {program.system}. Nothing of it needs a network.
-      </p>
-      <p>
-        All benches are in{" "}
-        <Copy text={data} what="the name of the directory">
-          {data}
-        </Copy>
-        . To take the program to another machine, take that directory along.
-      </p>
+    <section aria-label="Which program" className={css.card}>
+      <h2>Which program</h2>
+      <dl className={css.facts}>
+        <dt>Version</dt>
+        <dd>
+          <Copy
+            text={[program.version, program.commit, program.date].filter(Boolean).join(", ")}
+            what="version and commit"
+          >
+            {program.version}
+          </Copy>
+        </dd>
+        {program.date && (
+          <>
+            <dt>Of</dt>
+            <dd>{program.date}</dd>
+          </>
+        )}
+        <dt>For</dt>
+        <dd>{program.system}</dd>
+        <dt>All benches in</dt>
+        <dd>
+          <Copy text={data} what="the name of the directory">
+            {data}
+          </Copy>
+        </dd>
+      </dl>
+      <p>Nothing of it needs a network. To take it to another machine, take that directory along.</p>
       <p>
         <a href="/notices.txt">Notices of the parts inside</a>
       </p>
@@ -136,7 +146,7 @@ function Copies({ condition: { copies, data } }: { condition: Condition }) {
                     text={`slatebell restore ${quoted(c.path)} --data ${quoted(data)}`}
                     what="the command that goes back to it"
                   >
-                    restore
+                    Copy the way back
                   </Copy>
                 </td>
               </tr>

@@ -35,11 +35,11 @@ export function ReportCard() {
           ))}
         </ul>
       )}
-      <p>
+      <div>
         <Button variant="outlined" href={reportOf([...added])} download startIcon={<Icon name="down" size={17} />}>
           Save the report
         </Button>
-      </p>
+      </div>
     </section>
   );
 }
