@@ -76,11 +76,8 @@ var shots = []shot{
 	{name: "faults", path: "/benches/1/hall/faults", theme: "dark", do: []chromedp.Action[chromedp.Void]{
 		chromedp.Click(`//button[.="A row of blocks"]`), chromedp.Sleep(900 * time.Millisecond), chromedp.Click(`[data-cause="wire.open:E"] button`), chromedp.ScrollIntoView(`[aria-label="Next test"] h2`), chromedp.Sleep(600 * time.Millisecond),
 	}},
-	{name: "faults-practice", path: "/benches/1/gate/faults", theme: "light", do: []chromedp.Action[chromedp.Void]{
-		chromedp.Click(`//button[@role="tab"][.="Practise"]`), chromedp.Click(`//button[.="Hide a fault"]`),
-		chromedp.Click(`//button[contains(., "Look at the backlight")]`), chromedp.Sleep(600 * time.Millisecond),
-		chromedp.Click(`//button[contains(., "Hold reset")]`), chromedp.Sleep(600 * time.Millisecond),
-		chromedp.Click(`//button[contains(., "Scan the bus")]`), chromedp.Sleep(600 * time.Millisecond),
+	{name: "handbook", path: "/benches/1/hall/screens", theme: "light", do: []chromedp.Action[chromedp.Void]{
+		chromedp.KeyEvent(kb.F1), chromedp.Click(`//aside//a[.="a row stands in the wrong place"]`), chromedp.WaitVisible(`aside figure canvas`), chromedp.Sleep(600 * time.Millisecond),
 	}},
 	{name: "hand", path: "/benches/1/hall/wiring", theme: "dark", width: 390, height: 844},
 	{name: "room", path: "/benches/1/gate/screens", theme: "dark", do: []chromedp.Action[chromedp.Void]{

@@ -16,6 +16,7 @@ import { NextTest, type Missing } from "./NextTest";
 import { Prior } from "./Prior";
 import { SeenPanel } from "./SeenPanel";
 import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, type Taken } from "./sheet";
+import { ToView } from "../ToView";
 import { Trouble } from "../trouble/Trouble";
 import { useRealTable } from "../../work/useRealTable";
 import css from "./Finder.module.css";
@@ -69,10 +70,13 @@ export function Finder() {
   const found = fresh ?? (last?.key === key ? last.found : undefined); // the answer before stands until the next, or where it is refused
   if (bare)
     return (
-      <p className={css.hint}>
-        The screen has no text yet, so that nothing tells a fault from sound hardware. Type a text under Screens first;
-        what the real glass makes of it is what finds the fault.
-      </p>
+      <div className={css.hint}>
+        <p>
+          The screen has no text yet, so that nothing tells a fault from sound hardware: what the real glass makes of a
+          text is what finds the fault.
+        </p>
+        <ToView view="screens">Type a text first</ToView>
+      </div>
     );
   if (!found && error) return <Trouble trouble={error} stale={false} again={() => void refetch()} />;
   if (!found)

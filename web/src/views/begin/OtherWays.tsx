@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import type { BenchDocument } from "../../api/client";
 import { benchesQuery } from "../../api/queries";
-import { Icon } from "../../ui/Icon";
+import { BenchFile } from "../../parts/BenchFile";
 import { openDemo, readBenchFile } from "../../work/beginnings";
 import { reason } from "../../work/reason";
 import { tour } from "../../work/tour";
@@ -14,7 +14,6 @@ import css from "./BeginView.module.css";
 export function OtherWays() {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const file = useRef<HTMLInputElement>(null);
   const [refused, setRefused] = useState("");
   const open = async (made: () => Promise<BenchDocument>, view: string) => {
     try {
@@ -40,21 +39,7 @@ export function OtherWays() {
       >
         Take the tour, seven steps
       </Button>
-      <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>
-        Open a file
-      </Button>
-      <input
-        ref={file}
-        type="file"
-        hidden
-        accept=".json,application/json"
-        aria-label="Bench document"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = "";
-          if (chosen) void open(() => readBenchFile(chosen), "bench");
-        }}
-      />
+      <BenchFile onFile={(f) => void open(() => readBenchFile(f), "bench")}>Open a file</BenchFile>
       {refused && <p role="alert">{refused}</p>}
     </section>
   );

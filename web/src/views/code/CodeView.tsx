@@ -22,6 +22,7 @@ import { placesOf, type Part, type Place } from "./parts";
 import { keepAll } from "../../ui/keepAll";
 import { Heap, Size } from "./Size";
 import { TakeOver, type TakenOver } from "./TakeOver";
+import { ToView } from "../../parts/ToView";
 import css from "./CodeView.module.css";
 
 const languages = [
@@ -112,6 +113,12 @@ export default function CodeView() {
         {data?.heap !== undefined && <Heap heap={data.heap} of={data.heapOf} />}
       </header>
       <Trouble trouble={trouble} stale={data !== undefined} again={again} />
+      {bench.modules.every((m) => m.screens.every((s) => s.rows.join("").trim() === "")) && (
+        <div className={css.empty}>
+          <p>No screen has a text yet: this program initialises the glass, and shows nothing.</p>
+          <ToView view="screens">Type a text first</ToView>
+        </div>
+      )}
       {!data && !trouble && <p className={css.wait}>Writing, and playing it into the module…</p>}
       {data && file && (
         <div className={css.body} data-old={old || undefined}>

@@ -13,6 +13,7 @@ import { useRealTable } from "../../work/useRealTable";
 import { ContestRounds } from "./ContestRounds";
 import { Round } from "./Round";
 import { Dot } from "../../ui/Dot";
+import { ToView } from "../../parts/ToView";
 import css from "./Practice.module.css";
 
 const levels = [
@@ -129,7 +130,11 @@ export function Practice() {
           </Check>
         )}
         {refused && <p role="alert">{refused}</p>}
-        {screen.rows.join("").trim() === "" && <p>The screen has no text yet: type one under Screens first.</p>}
+        {screen.rows.join("").trim() === "" && (
+          <p>
+            The screen has no text yet. <ToView view="screens">Type a text first</ToView>
+          </p>
+        )}
         <Button
           variant="contained"
           size="large"

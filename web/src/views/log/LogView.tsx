@@ -13,6 +13,7 @@ import { List } from "../../ui/List";
 import { Quiet } from "../../ui/Quiet";
 import { Bare } from "../../ui/Bare";
 import { TextBox } from "../../ui/TextBox";
+import { ToView } from "../../parts/ToView";
 import css from "./LogView.module.css";
 
 /** What was written down at the bench, day by day. */
@@ -93,11 +94,14 @@ export default function LogView() {
         {refused && <p role="alert">{refused}</p>}
         {struck && <p role="status">An entry was deleted: “{struck.text.slice(0, 60)}”.</p>}
         {entries.length === 0 && (
-          <p className={css.none}>
-            {filtered
-              ? "No entry is like that."
-              : "Nothing is written down yet. What you measure in a first power-up, what a scan finds and which causes you find are written here by themselves; write what else you learn beside it."}
-          </p>
+          <div className={css.none}>
+            <p>
+              {filtered
+                ? "No entry is like that."
+                : "Nothing is written down yet. What you measure in a first power-up, what a scan finds and which causes you find are written here by themselves; write what else you learn beside it."}
+            </p>
+            {!filtered && <ToView view="wiring">To the first power-up</ToView>}
+          </div>
         )}
         <div className={css.days}>
           {days.map(([day, list]) => (

@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
 import { Link } from "react-router-dom";
 import { client, unwrap } from "../../api/client";
 import { benchesQuery, binQuery } from "../../api/queries";
+import { BenchFile } from "../../parts/BenchFile";
 import { Icon } from "../../ui/Icon";
 import { Page } from "../../ui/Page";
 import { useDrop } from "../../ui/useDrop";
@@ -20,7 +20,6 @@ export default function ShelfView() {
   const { desk, role } = useMe();
   const makes = desk || role === "takes part";
   const { data: bin } = useQuery({ ...binQuery, staleTime: 0, enabled: desk });
-  const file = useRef<HTMLInputElement>(null);
 
   const { done, refused, act, duplicate, restore, remove, read } = useShelf();
   const { over, drops } = useDrop((files) => void read(files[0]));
@@ -37,21 +36,7 @@ export default function ShelfView() {
             <Button variant="contained" component={Link} to="/benches/new" startIcon={<Icon name="plus" size={17} />}>
               New bench
             </Button>
-            <Button variant="outlined" onClick={() => file.current?.click()} startIcon={<Icon name="up" size={17} />}>
-              Import a file
-            </Button>
-            <input
-              ref={file}
-              type="file"
-              hidden
-              accept=".json,application/json"
-              aria-label="Bench document"
-              onChange={(e) => {
-                const chosen = e.target.files?.[0];
-                e.target.value = "";
-                void read(chosen);
-              }}
-            />
+            <BenchFile onFile={(f) => void read(f)}>Import a file</BenchFile>
           </>
         )
       }
