@@ -326,7 +326,7 @@ type page struct {
 // they hear arrives late and at random, or is lost. In the end all have the same document, and at each place
 // stands what was stored there last: nothing that was made is lost but where its maker took the other's.
 func TestInterleavings(t *testing.T) {
-	rounds := 2_500
+	rounds := 1_500
 	switch {
 	case soak.For() > 0:
 		rounds = 10_000

@@ -12,33 +12,32 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-)
 
-// part is something that others made.
-type part struct{ name, version, dir string }
+	"slatebell/internal/npm"
+)
 
 func main() {
 	parts, err := goModules()
 	if err != nil {
 		log.Fatal(err)
 	}
-	packages, err := npmPackages("web")
+	packages, err := npm.Packages("web")
 	if err != nil {
 		log.Fatal(err)
 	}
 	parts = append(parts, packages...)
-	slices.SortFunc(parts, func(a, b part) int { return strings.Compare(a.name, b.name) })
+	slices.SortFunc(parts, func(a, b npm.Package) int { return strings.Compare(a.Name, b.Name) })
 	type group struct {
 		names []string
 		text  string
 	}
 	var groups []*group
 	for _, p := range parts {
-		text, err := licence(p.dir)
+		text, err := licence(p.Dir)
 		if err != nil {
-			log.Fatalf("%s: %v", p.name, err)
+			log.Fatalf("%s: %v", p.Name, err)
 		}
-		name := p.name + " " + p.version
+		name := p.Name + " " + p.Version
 		if at := slices.IndexFunc(groups, func(g *group) bool { return g.text == text }); at >= 0 {
 			groups[at].names = append(groups[at].names, name)
 			continue
@@ -51,43 +50,19 @@ func main() {
 	}
 }
 
-// goModules lists the modules whose packages are linked into the program.
-func goModules() ([]part, error) {
+// goModules lists the modules whose packages are linked into the program, as the front end's packages are listed.
+func goModules() ([]npm.Package, error) {
 	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not (or .Main .Replace)}}{{.Path}}\t{{.Version}}\t{{.Dir}}{{end}}{{end}}", "./cmd/slatebell").Output()
 	if err != nil {
 		return nil, fmt.Errorf("listing modules: %w", err)
 	}
 	lines := strings.Split(strings.TrimSpace(string(out)), "\n")
 	slices.Sort(lines)
-	var parts []part
+	var parts []npm.Package
 	for _, l := range slices.Compact(lines) {
 		if f := strings.Split(l, "\t"); len(f) == 3 {
-			parts = append(parts, part{f[0], f[1], f[2]})
+			parts = append(parts, npm.Package{Name: f[0], Version: f[1], Dir: f[2]})
 		}
-	}
-	return parts, nil
-}
-
-// npmPackages lists the packages of a front end that are not for its developers only.
-func npmPackages(dir string) (parts []part, err error) {
-	data, err := os.ReadFile(filepath.Join(dir, "package-lock.json"))
-	if err != nil {
-		return nil, err
-	}
-	var lock struct {
-		Packages map[string]struct {
-			Version                    string
-			Dev, Optional, DevOptional bool
-		}
-	}
-	if err := json.Unmarshal(data, &lock); err != nil {
-		return nil, fmt.Errorf("package-lock.json: %w", err)
-	}
-	for path, p := range lock.Packages {
-		if path == "" || p.Dev || p.DevOptional || p.Optional {
-			continue
-		}
-		parts = append(parts, part{path[strings.LastIndex(path, "node_modules/")+len("node_modules/"):], p.Version, filepath.Join(dir, path)})
 	}
 	return parts, nil
 }

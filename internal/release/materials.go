@@ -6,10 +6,13 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"time"
+
+	"slatebell/internal/npm"
 )
 
-// materials writes the bill of materials (CycloneDX): every Go module that is linked into the program. What would differ from
+// materials writes the bill of materials (CycloneDX): every Go module that is linked into the program, and every package of the page. What would differ from
 // one build to the next of the same commit is taken from the commit.
 func (r *release) materials() error {
 	raw := filepath.Join(r.work, "materials.json")
@@ -29,6 +32,16 @@ func (r *release) materials() error {
 	if about, ok := bill["metadata"].(map[string]any); ok {
 		about["timestamp"] = r.at.Format(time.RFC3339)
 	}
+	components, _ := bill["components"].([]any)
+	packages, err := npm.Packages("web")
+	if err != nil {
+		return err
+	}
+	for _, p := range packages {
+		purl := "pkg:npm/" + strings.Replace(p.Name, "@", "%40", 1) + "@" + p.Version
+		components = append(components, map[string]any{"type": "library", "bom-ref": purl, "purl": purl, "name": p.Name, "version": p.Version})
+	}
+	bill["components"] = components
 	if data, err = json.MarshalIndent(bill, "", "  "); err != nil {
 		return err
 	}

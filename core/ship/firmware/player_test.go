@@ -105,23 +105,47 @@ func TestProve(t *testing.T) {
 	}
 }
 
-// BenchmarkImage makes the image of the largest module that has a table for every change,
-// and proves it.
-func BenchmarkImage(b *testing.B) {
+// manyScreens is a bench of one module with so many screens.
+func manyScreens(n int) bench.Bench {
 	doc := bench.New("many screens")
 	doc.Modules[0].Display.Geometry = "20x4"
 	doc.Modules[0].Screens = nil
-	for i := range firmware.MaxScreens {
+	for i := range n {
 		doc.Modules[0].Screens = append(doc.Modules[0].Screens, bench.Screen{ID: fmt.Sprintf("s%d", i), Rows: []string{fmt.Sprintf("Boat %d is out", i), "since noon", fmt.Sprintf("%d aboard", i%4), "back at high water"}})
 	}
-	for b.Loop() {
-		im, err := firmware.New(&doc)
-		if err != nil {
-			b.Fatal(err)
-		}
-		if p, err := im.Modules[0].Prove(); err != nil || len(p.Findings) > 0 {
-			b.Fatal(err, p)
-		}
+	return doc
+}
+
+// proved makes a module's image and its proof.
+func proved(t testing.TB, doc *bench.Bench) *firmware.Proof {
+	im, err := firmware.New(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := im.Modules[0].Prove()
+	if err != nil || len(p.Findings) > 0 {
+		t.Fatal(err, p)
+	}
+	return p
+}
+
+// TestProofIsLinear counts the calls of a proof: beyond the screens that have a table, twice as many screens take twice as many.
+func TestProofIsLinear(t *testing.T) {
+	one, two := manyScreens(40), manyScreens(80)
+	if a, b := proved(t, &one).Calls-1, proved(t, &two).Calls-1; b != 2*a { // to begin is a call as well
+		t.Errorf("%d calls prove 40 screens, %d prove 80", a, b)
+	}
+}
+
+// BenchmarkImage makes the image of the largest module that has a table for every change, and of one of 200 screens, and proves it.
+func BenchmarkImage(b *testing.B) {
+	for _, n := range []int{firmware.MaxScreens, 200} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			doc := manyScreens(n)
+			for b.Loop() {
+				proved(b, &doc)
+			}
+		})
 	}
 }
 

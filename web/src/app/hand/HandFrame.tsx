@@ -45,6 +45,9 @@ const desk: { path: string; title: string; icon: IconName }[] = [
   { path: "code", title: "Code", icon: "code" },
 ];
 
+/** Pages of the handbook for views that have none of their own name. */
+const manual: Partial<Record<string, string>> = { light: "wiring", card: "code" };
+
 const Reading = lazy(() => import("../../views/hand/Reading"));
 
 const AT_THUMB = 4;
@@ -129,6 +132,10 @@ export function HandFrame({ view }: { view: string }) {
               {v.title}
             </NavLink>
           ))}
+          <Link to={`/handbook/${manual[view] ?? view}`}>
+            <Icon name="book" size={24} />
+            Handbook
+          </Link>
         </div>
       </nav>
     </div>
