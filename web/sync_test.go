@@ -322,7 +322,7 @@ type page struct {
 	answer  func()          // under way to it; nil: nothing is
 }
 
-// TestInterleavings lets three pages change a document at once, 2,500 times, and 10,000 in make soak: what they send, what is answered and what
+// TestInterleavings lets three pages change a document at once, 1,500 times, and 10,000 in make soak: what they send, what is answered and what
 // they hear arrives late and at random, or is lost. In the end all have the same document, and at each place
 // stands what was stored there last: nothing that was made is lost but where its maker took the other's.
 func TestInterleavings(t *testing.T) {

@@ -156,8 +156,12 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 	})
 	idle.LimitMemory()
 	err = serveUntilDone(ctx, listener, watched, app.EndWatches, std)
-	log.Info("stopped", "why", err)
-	return err
+	if err != nil {
+		log.Error("stopped", "why", err)
+		return err
+	}
+	log.Info("stopped")
+	return nil
 }
 
 // seed makes sure that the demo's bench is there, where it is asked for. One that was put into

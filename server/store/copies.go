@@ -76,14 +76,14 @@ func place(dir, why string, at time.Time) (string, error) {
 		return "", err
 	}
 	name := filepath.Join(dir, why+"-"+at.Format(stamp))
+	free := name + ".db"
 	for n := 2; ; n++ {
-		free := name + ".db"
 		if _, err := os.Lstat(free); errors.Is(err, fs.ErrNotExist) {
 			return free, nil
 		} else if err != nil {
 			return "", err
 		}
-		name = fmt.Sprintf("%s-%d", strings.TrimSuffix(name, fmt.Sprintf("-%d", n-1)), n)
+		free = fmt.Sprintf("%s-%d.db", name, n)
 	}
 }
 
