@@ -63,10 +63,9 @@ check-web: web/node_modules/.package-lock.json
 	cd web && npm run check
 
 # Every check and every test: the interface in headless Chromium, the code that is exported
-# compiled, and run on a simulated ATmega. Those of the interface begin first, since they take longest; a browser waits
-# half of its time, so that three are at work.
+# compiled, and run on a simulated ATmega. Those of the interface begin first, since they take longest.
 test: tools check
-	go test -vet=off -timeout 25m -parallel 3 ./e2e ./...
+	go test -vet=off -timeout 25m ./e2e ./...
 
 # Every test but those of the interface and those that compile programs, with fewer random trials.
 quick:

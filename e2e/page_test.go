@@ -183,7 +183,7 @@ func until[T comparable](p *page, expression string, want T) {
 	p.t.Helper()
 	var got T
 	var err error
-	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+	for deadline := time.Now().Add(45 * time.Second); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
 		if got, err = chromedp.Run(p.ctx, chromedp.Evaluate[T](expression)); err == nil && got == want {
 			return
 		}
@@ -217,7 +217,7 @@ func (p *page) settle() {
 			else requestAnimationFrame(look);
 		};
 		look();
-		setTimeout(() => settled(false), 20_000);
+		setTimeout(() => settled(false), 45_000);
 	})`) {
 		p.t.Fatalf("the page does not come to rest: %s, %d questions under way", eval[string](p, saved), eval[int](p, `window.underway`))
 	}
