@@ -7,7 +7,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"runtime"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -98,7 +97,7 @@ func listCopies(dir string, std stdio) error {
 // thisProgram is what the doctor says of the program.
 func thisProgram() doctor.Program {
 	v, at, on := built()
-	return doctor.Program{Version: v, Commit: at, Date: on, System: runtime.GOOS + "/" + runtime.GOARCH}
+	return doctor.Program{Version: v, Commit: at, Date: on}
 }
 
 func newDoctor(std stdio) *cobra.Command {
@@ -180,12 +179,8 @@ func archives(data string, ids []uint) (out []bench.Archive, err error) {
 		return nil, err
 	}
 	defer db.Close()
-	for _, id := range ids {
-		a, err := db.Archive(id)
-		if err != nil {
-			return nil, fmt.Errorf("bench %d: %w (slatebell benches lists them)", id, err)
-		}
-		out = append(out, a)
+	if out, err = db.Archives(ids); err != nil {
+		return nil, fmt.Errorf("%w (slatebell benches lists them)", err)
 	}
 	return out, nil
 }

@@ -186,13 +186,11 @@ func TestFresh(t *testing.T) {
 			t.Fatal(err)
 		}
 		start := func(args ...string) *exec.Cmd {
+			line := append([]string{program}, args...)
 			if emulator != "" {
-				args = append([]string{program}, args...)
-				program := exec.Command(emulator, args...)
-				program.Env = []string{"HOME=" + fresh}
-				return program
+				line = append([]string{emulator}, line...)
 			}
-			cmd := exec.Command(program, args...)
+			cmd := exec.Command(line[0], line[1:]...)
 			cmd.Env = []string{"HOME=" + fresh}
 			return cmd
 		}

@@ -46,7 +46,7 @@ type Program struct {
 	Version string `json:"version"`
 	Commit  string `json:"commit,omitempty"`
 	Date    string `json:"date,omitempty" doc:"of the commit"`
-	System  string `json:"system" doc:"operating system and processor, as Go calls them"`
+	System  string `json:"system" doc:"operating system and processor, as Go calls them"` // Examine fills it in
 }
 
 // Report is all that was looked at.

@@ -11,6 +11,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"gorm.io/gorm"
 )
 
 // Copies of the database lie in a directory of their own beside it.
@@ -28,22 +30,22 @@ const (
 
 // Copy is a copy of the database that the program has made by itself.
 type Copy struct {
-	Path  string
-	At    time.Time
-	Bytes int64
-	Why   string // for people
+	Path  string    `json:"path"`
+	At    time.Time `json:"at"`
+	Bytes int64     `json:"bytes"`
+	Why   string    `json:"why"` // for people
 }
 
 // Copies lists the copies beside the database in a directory, the latest first.
 func Copies(dir string) ([]Copy, error) {
 	entries, err := os.ReadDir(filepath.Join(dir, CopiesDir))
+	out := []Copy{}
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, nil
+		return out, nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	var out []Copy
 	for _, e := range entries {
 		name, isCopy := strings.CutSuffix(e.Name(), ".db")
 		info, err := e.Info()
@@ -96,12 +98,13 @@ func (s *Store) CopyOfNight() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if c, err := Examine(s.path); err != nil || c.Benches+c.Binned == 0 {
-		return "", err // nothing to keep yet
-	}
 	name := filepath.Join(dir, CopiesDir, nightly+"-"+now.Format(time.DateOnly)+".db")
 	if len(kept) > 0 && (kept[0] >= name || !changedSince(s.path, kept[0])) {
 		return "", nil // a clock that was set back makes none either
+	}
+	var benches int64
+	if err := s.read(func(db *gorm.DB) error { return db.Model(&row{}).Count(&benches).Error }); err != nil || benches == 0 {
+		return "", err // nothing to keep yet
 	}
 	if err := os.MkdirAll(filepath.Dir(name), 0o755); err != nil {
 		return "", err

@@ -80,6 +80,18 @@ func (s *Store) Archive(id uint) (a bench.Archive, err error) {
 	return bench.Archive{Bench: r.Bench, Log: log}, err
 }
 
+// Archives returns several benches, each with its whole log.
+func (s *Store) Archives(ids []uint) (out []bench.Archive, err error) {
+	for _, id := range ids {
+		a, err := s.Archive(id)
+		if err != nil {
+			return nil, fmt.Errorf("bench %d: %w", id, err)
+		}
+		out = append(out, a)
+	}
+	return out, nil
+}
+
 // Causes returns the entries of all benches outside of the bin in which causes were found or begun to
 // count anew, in the order of their times: what a maker met at one bench is likelier at the next. The
 // entries of a copy of a bench count once.

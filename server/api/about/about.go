@@ -9,26 +9,17 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"slatebell/core/bench"
 	"slatebell/server/api/answer"
 	"slatebell/server/doctor"
 	"slatebell/server/store"
 )
-
-// Copy is a copy of the database that the program has made by itself.
-type Copy struct {
-	Path  string    `json:"path"`
-	At    time.Time `json:"at"`
-	Bytes int64     `json:"bytes"`
-	Why   string    `json:"why"`
-}
 
 // Condition is how the program is found.
 type Condition struct {
 	doctor.Report
 	State  doctor.State `json:"state" enum:"ok,note,wrong" doc:"the worst of all checks"`
 	Data   string       `json:"data" doc:"directory of the database"`
-	Copies []Copy       `json:"copies" nullable:"false" doc:"of the database, beside it; the latest first"`
+	Copies []store.Copy `json:"copies" nullable:"false" doc:"of the database, beside it; the latest first"`
 }
 
 // reportQuery says what goes into a report.
@@ -42,23 +33,18 @@ func Register(api huma.API, s *store.Store, o doctor.Options) {
 	huma.Register(api, huma.Operation{OperationID: "get-condition", Method: http.MethodGet, Path: "/api/condition", Summary: "What the program stands on, looked over"},
 		func(context.Context, *struct{}) (*answer.One[Condition], error) {
 			r := doctor.Examine(o)
-			out := Condition{Report: r, State: r.State(), Data: o.Dir, Copies: []Copy{}}
-			list, err := store.Copies(o.Dir)
-			for _, c := range list {
-				out.Copies = append(out.Copies, Copy{c.Path, c.At, c.Bytes, c.Why})
+			copies, err := store.Copies(o.Dir)
+			if err != nil {
+				return nil, answer.StoreError(err)
 			}
-			return &answer.One[Condition]{Body: out}, answer.StoreError(err)
+			return &answer.One[Condition]{Body: Condition{Report: r, State: r.State(), Data: o.Dir, Copies: copies}}, nil
 		})
 
 	huma.Register(api, huma.Operation{OperationID: "get-report", Method: http.MethodGet, Path: "/api/report", Summary: "A report that can be sent to somebody who helps, a ZIP archive; no bench is in it that is not asked for", Errors: []int{404, 410}},
 		func(_ context.Context, in *reportQuery) (*huma.StreamResponse, error) {
-			var added []bench.Archive
-			for _, id := range in.Bench {
-				a, err := s.Archive(id)
-				if err != nil {
-					return nil, answer.StoreError(err)
-				}
-				added = append(added, a)
+			added, err := s.Archives(in.Bench)
+			if err != nil {
+				return nil, answer.StoreError(err)
 			}
 			var file bytes.Buffer
 			if err := doctor.Write(&file, o, added); err != nil {

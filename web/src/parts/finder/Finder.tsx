@@ -19,6 +19,7 @@ import { asked, blank, inWords, keepSheet, keptSheet, untouched, type Sheet, typ
 import { ToView } from "../ToView";
 import { Trouble } from "../trouble/Trouble";
 import { useRealTable } from "../../work/useRealTable";
+import { isBare } from "../../work/typing/rows";
 import css from "./Finder.module.css";
 
 /** Where the browser keeps what is not at hand. */
@@ -44,7 +45,7 @@ export function Finder() {
   const count = cols * rows;
   const kept = held?.key === key ? held.sheet : keptSheet(queries, key);
   const sheet = kept?.cells.length === count ? kept : blank(count); // another geometry has other cells
-  const bare = screen.rows.join("").trim() === "";
+  const bare = isBare(screen.rows);
   const set = (next: Sheet) => {
     keepSheet(queries, key, next);
     setHeld({ key, sheet: next });

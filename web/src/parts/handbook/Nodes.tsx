@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { glossary } from "../../ui/glossary";
 import { Term } from "../../ui/Term";
 import type { Node } from "./nodes";
+import { PageLink } from "./PageLink";
 import { Picture } from "./Picture";
 
 interface Props {
@@ -36,16 +37,9 @@ function One({ node, go }: { node: Node; go: (page: string) => void }): ReactNod
       return <Term of={wordAt(node.of)}>{inside}</Term>;
     case "link":
       return (
-        <a
-          href={`/handbook/${node.to}`}
-          onClick={(e) => {
-            if (e.ctrlKey || e.metaKey || e.shiftKey) return; // a page of its own
-            e.preventDefault();
-            go(node.to);
-          }}
-        >
+        <PageLink to={node.to} go={go}>
           {inside}
-        </a>
+        </PageLink>
       );
     case "picture":
       return <Picture what={node.what} caption={node.in.join("")} />;

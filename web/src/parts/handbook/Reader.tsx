@@ -2,6 +2,7 @@ import Input from "@mui/material/Input";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { Quiet } from "../../ui/Quiet";
 import { Nodes } from "./Nodes";
+import { PageLink } from "./PageLink";
 import { CONTENTS, pages, search } from "./pages";
 import css from "./Handbook.module.css";
 
@@ -55,15 +56,9 @@ export function Reader({ page, go, acts }: Props) {
           {hits.length === 0 && <li>No page has {asked.trim().includes(" ") ? "all these words" : "this word"}.</li>}
           {hits.map((h) => (
             <li key={h.name}>
-              <a
-                href={`/handbook/${h.name}`}
-                onClick={(e) => {
-                  e.preventDefault();
-                  open(h.name);
-                }}
-              >
+              <PageLink to={h.name} go={open}>
                 {h.title}
-              </a>
+              </PageLink>
               <p>{h.around}</p>
             </li>
           ))}

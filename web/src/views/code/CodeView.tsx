@@ -23,6 +23,7 @@ import { keepAll } from "../../ui/keepAll";
 import { Heap, Size } from "./Size";
 import { TakeOver, type TakenOver } from "./TakeOver";
 import { ToView } from "../../parts/ToView";
+import { isBare } from "../../work/typing/rows";
 import css from "./CodeView.module.css";
 
 const languages = [
@@ -113,7 +114,7 @@ export default function CodeView() {
         {data?.heap !== undefined && <Heap heap={data.heap} of={data.heapOf} />}
       </header>
       <Trouble trouble={trouble} stale={data !== undefined} again={again} />
-      {bench.modules.every((m) => m.screens.every((s) => s.rows.join("").trim() === "")) && (
+      {bench.modules.every((m) => m.screens.every((s) => isBare(s.rows))) && (
         <div className={css.empty}>
           <p>No screen has a text yet: this program initialises the glass, and shows nothing.</p>
           <ToView view="screens">Type a text first</ToView>

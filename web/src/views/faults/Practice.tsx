@@ -14,6 +14,7 @@ import { ContestRounds } from "./ContestRounds";
 import { Round } from "./Round";
 import { Dot } from "../../ui/Dot";
 import { ToView } from "../../parts/ToView";
+import { isBare } from "../../work/typing/rows";
 import css from "./Practice.module.css";
 
 const levels = [
@@ -130,17 +131,12 @@ export function Practice() {
           </Check>
         )}
         {refused && <p role="alert">{refused}</p>}
-        {screen.rows.join("").trim() === "" && (
+        {isBare(screen.rows) && (
           <p>
             The screen has no text yet. <ToView view="screens">Type a text first</ToView>
           </p>
         )}
-        <Button
-          variant="contained"
-          size="large"
-          disabled={busy || screen.rows.join("").trim() === ""}
-          onClick={() => void begin()}
-        >
+        <Button variant="contained" size="large" disabled={busy || isBare(screen.rows)} onClick={() => void begin()}>
           {busy ? "Hiding a fault…" : "Hide a fault"}
         </Button>
         {busy && <Working watch={watch} says="Simulating faults" />}

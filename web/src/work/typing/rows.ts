@@ -188,3 +188,6 @@ export function selectedText(rows: string[], s: Selection): string {
   }
   return out.join("\n");
 }
+
+/** Whether rows have no text. */
+export const isBare = (rows: readonly string[]): boolean => rows.join("").trim() === "";
