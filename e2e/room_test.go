@@ -135,18 +135,28 @@ func (c *cable) pull(is bool) {
 }
 
 // benchOne reads bench 1 as it is stored.
-func benchOne(t *testing.T, url string) (b bench.Bench) {
+func benchOne(t *testing.T, url string) bench.Bench {
+	t.Helper()
+	_, b := benchOneAt(t, url)
+	return b
+}
+
+// benchOneAt is benchOne with its revision.
+func benchOneAt(t *testing.T, url string) (revision int, b bench.Bench) {
 	t.Helper()
 	res, err := http.Get(url + "/api/benches/1")
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer res.Body.Close()
-	var doc struct{ Bench bench.Bench }
+	var doc struct {
+		Revision int
+		Bench    bench.Bench
+	}
 	if err := json.NewDecoder(res.Body).Decode(&doc); err != nil {
 		t.Fatal(err)
 	}
-	return doc.Bench
+	return doc.Revision, doc.Bench
 }
 
 // scanned reads the QR code that is in sight, as a telephone's camera does.

@@ -3,6 +3,7 @@ package e2e
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"net/http"
@@ -10,79 +11,100 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"slatebell/core/bench"
 	"slatebell/e2e/harness"
 	"slatebell/internal/soak"
 	"slatebell/server/store"
 )
 
-// patch changes the first row of the first module of bench 1, and reports
-// whether the program acknowledged it.
-func patch(url string, revision int) bool {
-	body := fmt.Sprintf(`[{"op": "add", "path": "/modules/0/screens/0/rows", "value": ["revision %d"]}]`, revision+1)
-	req, err := http.NewRequest("PATCH", url+"/api/benches/1", strings.NewReader(body))
-	if err != nil {
-		return false
-	}
-	req.Header.Set("Content-Type", "application/json-patch+json")
-	req.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(revision)))
-	res, err := http.DefaultClient.Do(req)
-	if err != nil {
-		return false
-	}
-	defer res.Body.Close()
-	return res.StatusCode == http.StatusOK
+// typist is one of those who have bench 1 open at once, and types on a module of its own.
+type typist struct {
+	module, n     int
+	revision      int    // that it knows
+	stored, asked string // the text that was acknowledged last, and the one that was sent last
 }
 
-// TestKills kills the program again and again while it stores one change after the
-// other: no acknowledged change is lost, and none is half there.
+// types stores one text after the other, as fast as they are answered, until the program does not answer any more. Each first one is told.
+func (y *typist) types(url string, first chan<- bool) {
+	for {
+		y.n++
+		y.asked = fmt.Sprintf("%d.%d", y.module, y.n)
+		body := fmt.Sprintf(`[{"op": "replace", "path": "/modules/%d/screens/0/rows/0", "value": %q}]`, y.module, y.asked)
+		req, err := http.NewRequest("PATCH", url+"/api/benches/1", strings.NewReader(body))
+		if err != nil {
+			return
+		}
+		req.Header.Set("Content-Type", "application/json-patch+json")
+		req.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(y.revision)))
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			return
+		}
+		var answer struct{ Revision int }
+		err = json.NewDecoder(res.Body).Decode(&answer)
+		res.Body.Close()
+		if res.StatusCode != http.StatusOK || err != nil {
+			return
+		}
+		y.stored, y.revision = y.asked, answer.Revision
+		select {
+		case first <- true:
+		default:
+		}
+	}
+}
+
+// TestKills kills the program again and again while eight store one change after the other: no acknowledged change is lost, and none is half
+// there.
 func TestKills(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
 	random := rand.New(rand.NewPCG(9, 200))
-	acknowledged := 1
-	first, err := harness.Serve(binary, dir, "")
+	begun, err := harness.Serve(binary, dir, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := first.Begin(); err != nil {
+	b := bench.New("Tide board")
+	one := b.Modules[0]
+	b.Modules = nil
+	var all []*typist
+	for i := range 8 {
+		one.ID, one.Screens = fmt.Sprint("module-", i+1), []bench.Screen{{ID: "screen-1", Rows: []string{"Tide"}}}
+		b.Modules = append(b.Modules, one)
+		all = append(all, &typist{module: i, stored: "Tide", asked: "Tide"})
+	}
+	storeBench(t, begun, b)
+	if err := begun.Stop(); err != nil {
 		t.Fatal(err)
 	}
-	if err := first.Stop(); err != nil {
-		t.Fatal(err)
-	}
+	acknowledged, kills, sent := 1, 0, 0
 	for kill := range soak.Rounds(60) {
 		server, err := harness.Serve(binary, dir, "")
 		if err != nil {
 			t.Fatalf("after %d kills: %v", kill, err)
 		}
-		found := 0
-		if res, err := http.Get(server.URL + "/api/benches/1"); err == nil {
-			fmt.Sscanf(strings.Trim(res.Header.Get("ETag"), `"`), "%d", &found)
-			res.Body.Close()
-		}
-		if found != acknowledged && found != acknowledged+1 { // one more may have been stored and not been answered
+		found, doc := benchOneAt(t, server.URL)
+		if found < acknowledged || found > acknowledged+len(all) { // as many more may have been stored and not been answered
 			t.Fatalf("after %d kills revision %d is stored, %d was acknowledged", kill, found, acknowledged)
 		}
-		if got := rows(stored(t, server, 1), 0); found > 1 && got != fmt.Sprintf("revision %d", found) {
-			t.Fatalf("after %d kills revision %d says %q", kill, found, got)
-		}
-		done, first := make(chan int), make(chan bool, 1)
-		go func() {
-			at := found
-			for patch(server.URL, at) {
-				if at++; at == found+1 {
-					first <- true
-				}
+		for _, y := range all {
+			if got := rows(doc, y.module); got != y.stored && got != y.asked {
+				t.Fatalf("after %d kills %q stands where %q was acknowledged and %q was sent", kill, got, y.stored, y.asked)
 			}
-			close(first) // where none was stored
-			done <- at
-		}()
+			y.revision, y.stored = found, rows(doc, y.module)
+		}
+		first := make(chan bool, 1)
+		var typing sync.WaitGroup
+		for _, y := range all {
+			typing.Go(func() { y.types(server.URL, first) })
+		}
 		if kill%2 == 0 { // between changes; else maybe before the first
 			<-first
 		}
@@ -90,8 +112,16 @@ func TestKills(t *testing.T) {
 		if err := server.Kill(); err != nil {
 			t.Fatal(err)
 		}
-		acknowledged = <-done
+		typing.Wait()
+		acknowledged, kills = found, kill+1
+		for _, y := range all {
+			acknowledged = max(acknowledged, y.revision)
+		}
 	}
+	for _, y := range all {
+		sent += y.n
+	}
+	t.Logf("%d kills, %d changes sent, %d acknowledged", kills, sent, acknowledged-1)
 	if acknowledged < 30 {
 		t.Errorf("only %d changes were acknowledged between the kills", acknowledged)
 	}

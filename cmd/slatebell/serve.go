@@ -110,6 +110,10 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 		return err
 	}
 	defer db.Close()
+	for _, what := range db.Mended() {
+		log.Warn("damaged on the disk, and put right from its kept state", "what", what)
+		fmt.Fprintf(std.err, "slatebell: %s was damaged on the disk, and is put right; look whether that disk is in order.\n", what)
+	}
 	if err := db.Writable(); err != nil {
 		log.Warn("read only", "why", err)
 		fmt.Fprintf(std.err, "slatebell: %v. Until then changes stay in the page.\n", err)

@@ -24,11 +24,19 @@ func (s *Store) Restore(id uint) error { return s.move(id, nil) }
 
 func (s *Store) move(id uint, binned *time.Time) error {
 	return s.writeInTurn(func(tx *gorm.DB) error {
-		res := tx.Model(&row{}).Where("id = ?", id).UpdateColumn("binned_at", binned)
+		var r row
+		res := tx.Limit(1).Find(&r, id)
 		if res.Error == nil && res.RowsAffected == 0 {
 			return ErrNotFound
 		}
-		return res.Error
+		if res.Error != nil {
+			return res.Error
+		}
+		if err := whole(&r); err != nil {
+			return err
+		}
+		r.BinnedAt = binned
+		return tx.Model(&row{}).Where("id = ?", id).UpdateColumns(map[string]any{"binned_at": binned, "sum": r.counted()}).Error
 	}, func() { s.tell(Notice{Bench: id, Kind: Moved}) })
 }
 

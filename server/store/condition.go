@@ -46,12 +46,7 @@ func Examine(path string) (Condition, error) {
 	if c.Schema == 0 {
 		return c, &Trouble{Kind: Corrupt, Path: path, Err: errors.New("it has no tables")}
 	}
-	if err := db.Raw("PRAGMA integrity_check(20)").Scan(&c.Damage).Error; err != nil {
-		c.Damage = []string{err.Error()}
-	}
-	if len(c.Damage) == 1 && c.Damage[0] == "ok" {
-		c.Damage = nil
-	}
+	c.Damage = damaged(db, "integrity_check(20)")
 	count := func(into *int, table, where string) {
 		if err := db.Raw("SELECT count(*) FROM " + table + " WHERE " + where).Scan(into).Error; err != nil {
 			c.Damage = append(c.Damage, fmt.Sprintf("reading %s: %v", table, err))
@@ -65,6 +60,11 @@ func Examine(path string) (Condition, error) {
 	count(&c.Binned, "benches", "binned_at IS NOT NULL")
 	if c.Schema >= schemaOfLog {
 		count(&c.Entries, "entries", "true")
+	}
+	if c.Schema >= schemaOfSums {
+		if err := judge(db, func(_ summed, err error) { c.Damage = append(c.Damage, errors.Unwrap(err).Error()) }); err != nil {
+			c.Damage = append(c.Damage, fmt.Sprintf("reading every row: %v", err))
+		}
 	}
 	return c, nil
 }

@@ -94,13 +94,13 @@ func place(dir, why string, at time.Time) (string, error) {
 func (s *Store) CopyOfNight() (string, error) {
 	now := s.clock()
 	dir := filepath.Dir(s.path)
-	kept, err := nights(dir)
+	name := filepath.Join(dir, CopiesDir, nightly+"-"+now.Format(time.DateOnly)+".db")
+	kept, err := nights(dir, name)
 	if err != nil {
 		return "", err
 	}
-	name := filepath.Join(dir, CopiesDir, nightly+"-"+now.Format(time.DateOnly)+".db")
-	if len(kept) > 0 && (kept[0] >= name || !changedSince(s.path, kept[0])) {
-		return "", nil // a clock that was set back makes none either
+	if len(kept) > 0 && (kept[0] == name || kept[0] < name && !changedSince(s.path, kept[0])) {
+		return "", nil
 	}
 	var benches int64
 	if err := s.read(func(db *gorm.DB) error { return db.Model(&row{}).Count(&benches).Error }); err != nil || benches == 0 {
@@ -114,7 +114,14 @@ func (s *Store) CopyOfNight() (string, error) {
 	if err := s.Backup(part); err != nil {
 		return "", err
 	}
-	if err := os.Rename(part, name); err != nil {
+	c, err := Examine(part)
+	if err == nil && len(c.Damage) > 0 { // none that is good goes for it
+		err = &Trouble{Kind: Corrupt, Path: s.path, Err: errors.New(c.Damage[0])}
+	}
+	if err == nil {
+		err = os.Rename(part, name)
+	}
+	if err != nil {
 		os.Remove(part)
 		return "", err
 	}
@@ -124,10 +131,17 @@ func (s *Store) CopyOfNight() (string, error) {
 	return name, err
 }
 
-// nights returns the nightly copies, the latest first.
-func nights(dir string) ([]string, error) {
+// nights returns the nightly copies, the latest first. Those later than the one of today were made by a clock that was set back since, or
+// today's goes wrong: they come last.
+func nights(dir, today string) ([]string, error) {
 	names, err := filepath.Glob(filepath.Join(escapeGlob(filepath.Join(dir, CopiesDir)), nightly+"-*.db"))
-	slices.SortFunc(names, func(a, b string) int { return strings.Compare(b, a) })
+	later := func(name string) int {
+		if name > today {
+			return 1
+		}
+		return 0
+	}
+	slices.SortFunc(names, func(a, b string) int { return cmp.Or(later(a)-later(b), strings.Compare(b, a)) })
 	return names, err
 }
 

@@ -25,12 +25,16 @@ type entryRow struct {
 	BenchID  uint
 	At       time.Time
 	Document string
+	Sum      uint32
 }
 
 func (entryRow) TableName() string { return "entries" }
 
 // entry is the entry that a row holds.
 func (r *entryRow) entry() (e logbook.Entry, err error) {
+	if err := whole(r); err != nil {
+		return e, err
+	}
 	if err := json.Unmarshal([]byte(r.Document), &e); err != nil {
 		return e, fmt.Errorf("reading entry %d: %w", r.ID, err)
 	}
@@ -44,6 +48,7 @@ type pictureRow struct {
 	N       int  `gorm:"primaryKey"`
 	Type    string
 	Data    []byte
+	Sum     uint32
 }
 
 func (pictureRow) TableName() string { return "pictures" }
@@ -154,6 +159,9 @@ func picture(db *gorm.DB, entry uint, n int) (pictureRow, error) {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return p, ErrNoEntry
 	}
+	if err == nil {
+		err = whole(&p)
+	}
 	return p, err
 }
 
@@ -213,11 +221,11 @@ func note(tx *gorm.DB, bench uint, e logbook.Entry) (logbook.Entry, error) {
 	if r.Document, err = document(&e); err != nil {
 		return e, err
 	}
-	if err := tx.Create(&r).Error; err != nil {
+	if err := insert(tx, &r); err != nil {
 		return e, fmt.Errorf("storing an entry: %w", err)
 	}
 	for n, p := range e.Pictures {
-		if err := tx.Create(&pictureRow{EntryID: r.ID, N: n, Type: p.Type, Data: p.Data}).Error; err != nil {
+		if err := insert(tx, &pictureRow{EntryID: r.ID, N: n, Type: p.Type, Data: p.Data}); err != nil {
 			return e, fmt.Errorf("storing a picture: %w", err)
 		}
 	}
@@ -257,11 +265,10 @@ func (s *Store) Reword(bench, entry uint, text string) (out logbook.Entry, err e
 		if err := out.Validate(); err != nil {
 			return err
 		}
-		doc, err := document(&out)
-		if err != nil {
+		if r.Document, err = document(&out); err != nil {
 			return err
 		}
-		return tx.Model(&entryRow{}).Where("id = ?", entry).Update("document", doc).Error
+		return tx.Model(&entryRow{}).Where("id = ?", entry).Updates(map[string]any{"document": r.Document, "sum": r.counted()}).Error
 	})
 	return out, err
 }

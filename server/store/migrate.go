@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -57,6 +58,10 @@ var migrations = []string{
 	ALTER TABLE benches ADD COLUMN given_from INTEGER NOT NULL DEFAULT 0;
 	ALTER TABLE benches ADD COLUMN given_to TEXT NOT NULL DEFAULT '';
 	ALTER TABLE states ADD COLUMN by TEXT NOT NULL DEFAULT ''`,
+	`ALTER TABLE benches ADD COLUMN sum INTEGER NOT NULL DEFAULT 0;
+	ALTER TABLE entries ADD COLUMN sum INTEGER NOT NULL DEFAULT 0;
+	ALTER TABLE pictures ADD COLUMN sum INTEGER NOT NULL DEFAULT 0;
+	ALTER TABLE states ADD COLUMN sum INTEGER NOT NULL DEFAULT 0`,
 }
 
 // Versions that brought what is counted in a database.
@@ -64,6 +69,9 @@ const (
 	schemaOfBin = 2
 	schemaOfLog = 3
 )
+
+// afterwards is what a migration does besides, by the schema that it leads to.
+var afterwards = map[int]func(tx *gorm.DB) error{schemaOfSums: sumUpAll}
 
 // migrate brings the schema up to date. SQLite's user_version holds the version
 // of a database.
@@ -79,6 +87,11 @@ func migrate(db *gorm.DB) error {
 		for ; version < len(migrations); version++ {
 			if err := tx.Exec(migrations[version]).Error; err != nil {
 				return fmt.Errorf("migrating to schema %d: %w", version+1, err)
+			}
+			if also := afterwards[version+1]; also != nil {
+				if err := also(tx); err != nil {
+					return fmt.Errorf("migrating to schema %d: %w", version+1, err)
+				}
 			}
 		}
 		return tx.Exec(fmt.Sprintf("PRAGMA user_version = %d", version)).Error
@@ -99,6 +112,9 @@ func keepBefore(path string, now time.Time) error {
 	version, err := known(db)
 	if err != nil || version == 0 || version == len(migrations) {
 		return err
+	}
+	if damage := damaged(db, "quick_check(1)"); damage != nil {
+		return &Trouble{Kind: Corrupt, Path: path, Err: errors.New(damage[0])}
 	}
 	name, err := place(filepath.Dir(path), fmt.Sprintf("%s-%d", migrated, len(migrations)), now)
 	if err == nil {

@@ -15,11 +15,12 @@ import (
 )
 
 // How long earlier states are kept: each for an hour, the last of each hour for a day, the
-// last of each day for a month; of one bench no more than maxStates bytes, compressed.
+// last of each day for a month, and the last few in any case; of one bench no more than maxStates bytes, compressed.
 const (
 	keepEach   = time.Hour
 	keepHourly = 24 * time.Hour
 	keepDaily  = 31 * 24 * time.Hour
+	keepAlways = 32 // of the last, whatever a clock says that was wrong
 	maxStates  = 16 << 20
 )
 
@@ -48,6 +49,7 @@ type stateRow struct {
 	What     string
 	By       string
 	Document []byte
+	Sum      uint32
 }
 
 func (stateRow) TableName() string { return "states" }
@@ -85,19 +87,31 @@ func (s *Store) State(id uint, revision int) (rec Record, err error) {
 }
 
 func state(db *gorm.DB, id uint, revision int) (Record, error) {
+	r, err := stateOf(db, id, revision)
+	if err != nil {
+		return Record{}, err
+	}
+	return r.record()
+}
+
+// stateOf returns the row that a bench had at a revision; its name is not kept.
+func stateOf(db *gorm.DB, id uint, revision int) (row, error) {
 	var r stateRow
 	res := db.Where("bench_id = ? AND revision = ?", id, revision).Limit(1).Find(&r)
 	if res.Error != nil {
-		return Record{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, res.Error)
+		return row{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, res.Error)
 	}
 	if res.RowsAffected == 0 {
-		return Record{}, ErrNotFound
+		return row{}, ErrNotFound
+	}
+	if err := whole(&r); err != nil {
+		return row{}, err
 	}
 	doc, err := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(r.Document)), benchjson.MaxSize))
 	if err != nil {
-		return Record{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, err)
+		return row{}, fmt.Errorf("reading revision %d of bench %d: %w", revision, id, err)
 	}
-	return row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}.record()
+	return row{ID: id, Revision: r.Revision, Document: string(doc), UpdatedAt: r.At}, nil
 }
 
 // packers are writers to be used again: each has tables of a megabyte.
@@ -118,7 +132,7 @@ func remember(tx *gorm.DB, id uint, revision int, at time.Time, what, by string,
 	if err := w.Close(); err != nil {
 		return err
 	}
-	if err := tx.Create(&stateRow{id, revision, at, what, by, packed.Bytes()}).Error; err != nil {
+	if err := insert(tx, &stateRow{BenchID: id, Revision: revision, At: at, What: what, By: by, Document: packed.Bytes()}); err != nil {
 		return fmt.Errorf("keeping revision %d of bench %d: %w", revision, id, err)
 	}
 	if packed.Len() >= thinSize || due {
@@ -145,9 +159,9 @@ func thinOut(tx *gorm.DB, id uint, at time.Time) error {
 // comes first. Where those that are to be kept take too much, the changes of the last hour
 // are thinned to one a minute, and then the oldest go. The newest always stays.
 func spare(all []State, now time.Time, most int) (gone []int) {
-	kept := thinned(all, now, keepEach, &gone)
+	kept := thinned(all, now, keepEach, keepAlways, &gone)
 	if size(kept) > most {
-		kept = thinned(kept, now, 5*time.Minute, &gone)
+		kept = thinned(kept, now, 5*time.Minute, 1, &gone)
 	}
 	for size(kept) > most && len(kept) > 1 {
 		last := kept[len(kept)-1]
@@ -163,15 +177,15 @@ func size(list []State) (bytes int) {
 	return bytes
 }
 
-// thinned leaves each state younger than each, then the last of each minute of the first
+// thinned leaves the first states and each younger than each, then the last of each minute of the first
 // hour, of each hour of the first day, and of each day.
-func thinned(list []State, now time.Time, each time.Duration, gone *[]int) (kept []State) {
+func thinned(list []State, now time.Time, each time.Duration, first int, gone *[]int) (kept []State) {
 	taken := map[string]bool{}
 	for i, s := range list {
 		age := now.Sub(s.At)
-		slot := ""
+		slot, old := "", false
 		switch {
-		case i == 0 || age < each:
+		case age < each:
 		case age < keepEach:
 			slot = s.At.UTC().Format("2006-01-02T15:04")
 		case age < keepHourly:
@@ -179,14 +193,14 @@ func thinned(list []State, now time.Time, each time.Duration, gone *[]int) (kept
 		case age < keepDaily:
 			slot = s.At.UTC().Format("2006-01-02")
 		default:
-			*gone = append(*gone, s.Revision)
-			continue
+			old = true
 		}
-		if slot != "" && taken[slot] {
-			*gone = append(*gone, s.Revision)
-			continue
-		}
+		spare := old || slot != "" && taken[slot]
 		taken[slot] = true
+		if spare && i >= first {
+			*gone = append(*gone, s.Revision)
+			continue
+		}
 		kept = append(kept, s)
 	}
 	return kept

@@ -70,6 +70,7 @@ type row struct {
 	BinnedAt  *time.Time
 	GivenFrom uint
 	GivenTo   string
+	Sum       uint32
 }
 
 func (row) TableName() string { return "benches" }
@@ -97,6 +98,7 @@ type Store struct {
 	db       *gorm.DB
 	listen   func(Notice)
 	readOnly error // why nothing can be written; nil where it can
+	mended   []string
 }
 
 func (s *Store) clock() time.Time {
@@ -212,6 +214,9 @@ func get(db *gorm.DB, id uint) (Record, error) {
 	case r.BinnedAt != nil:
 		return Record{}, ErrBinned
 	}
+	if err := whole(&r); err != nil {
+		return Record{}, err
+	}
 	return r.record()
 }
 
@@ -227,7 +232,7 @@ func (s *Store) create(b bench.Bench, given Giving, log []logbook.Entry) (rec Re
 	}
 	err = s.write(func(tx *gorm.DB) error {
 		r := row{Name: b.Name, Revision: 1, Document: string(doc), GivenFrom: given.From, GivenTo: given.To}
-		if err := tx.Create(&r).Error; err != nil {
+		if err := insert(tx, &r); err != nil {
 			return fmt.Errorf("storing bench: %w", err)
 		}
 		if err := remember(tx, r.ID, 1, r.UpdatedAt, "begun", "", doc, false); err != nil {
@@ -286,7 +291,8 @@ func (s *Store) put(tx *gorm.DB, before, rec *Record, by string) error {
 	if err != nil {
 		return fmt.Errorf("storing bench %d: %w", rec.ID, err)
 	}
-	err = tx.Model(&row{}).Where("id = ?", rec.ID).Updates(map[string]any{"name": rec.Bench.Name, "document": string(doc), "revision": rec.Revision, "updated_at": rec.Updated}).Error
+	r := row{ID: rec.ID, Revision: rec.Revision, Name: rec.Bench.Name, Document: string(doc), BinnedAt: rec.Binned, GivenFrom: rec.Given.From, GivenTo: rec.Given.To}
+	err = tx.Model(&row{}).Where("id = ?", rec.ID).Updates(map[string]any{"name": r.Name, "document": r.Document, "revision": r.Revision, "updated_at": rec.Updated, "sum": r.counted()}).Error
 	if err != nil {
 		return fmt.Errorf("storing bench %d: %w", rec.ID, err)
 	}
