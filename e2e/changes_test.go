@@ -147,9 +147,45 @@ func TestAllChanges(t *testing.T) {
 	p.in("All changes", "High water\tGate\t26 bytes, 2.5 ms\t402 a second")
 	p.do(chromedp.Focus(`[data-change="1 3"]`))
 	p.in("All changes", "Tides to Boats: ")
+	for _, c := range []struct{ key, at string }{{kb.ArrowDown, "2 3"}, {kb.ArrowDown, ""}, {kb.Home, "2 0"}, {kb.ArrowUp, "1 0"}, {kb.ArrowUp, ""}, {kb.End, "1 3"}} {
+		p.keys(c.key)
+		if c.at != "" { // else there is no further change that way
+			until(p, `document.activeElement.dataset.change`, c.at)
+		}
+	}
 	p.keys(kb.Enter)
 	until(p, `document.querySelector('[aria-label="Screen 4: Boats"]').ariaPressed`, "true")
 	p.in("Changes", "cells differ")
+}
+
+// TestManyChanges stops the table of a module of many screens in the middle, has it worked out whole, and goes to its far corner.
+func TestManyChanges(t *testing.T) {
+	t.Parallel()
+	b := bench.New("Tide tables")
+	m := &b.Modules[0]
+	m.Display.Geometry, m.Screens = "20x4", nil
+	for i := range 150 {
+		m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprint("screen-", i+1), Name: fmt.Sprint("Day ", i+1), Rows: []string{fmt.Sprintf("Tide %d.2 m rising", i), "High water 14:05", strings.Repeat("*", i%20), fmt.Sprintf("Boats out %d of 11", i)}})
+	}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/%s/screens", server.URL, id, m.ID))
+	p.toTab("All changes")
+	p.press("Stop here")
+	p.in("All changes", "of 150 screens: the others are not worked out.")
+	p.press("Work all out")
+	p.in("All changes", "Working changes out…")
+	until(p, `document.querySelector('[aria-label="All changes"]').innerText.includes("Working changes out")`, false)
+	p.in("All changes", "cells with old characters") // what is judged comes last
+	p.do(chromedp.Focus(`[data-change="0 1"]`))
+	p.keys(kb.End)
+	until(p, `document.activeElement.dataset.change`, "0 149")
+	p.in("All changes", "Day 1 to Day 150: ")
+	if drawn := eval[int](p, `document.querySelectorAll("[data-change]").length`); drawn > 1500 {
+		t.Errorf("%d changes are drawn, of which few are in sight", drawn)
+	}
+	p.do(chromedp.Click(`[data-change="1 149"]`))
+	until(p, `document.querySelector('[aria-label="Screen 150: Day 150"]').ariaPressed`, "true")
 }
 
 // TestScrolling lets a row that is too long run through the glass: found, played,

@@ -147,21 +147,38 @@ func two() *bench.Bench {
 	return &b
 }
 
-// TestMatrix checks what every change on a module takes against transitions of their
+// whole works a table out, row after row.
+func whole(b *bench.Bench, at int) (changes []Change, j *Judged, err error) {
+	table, err := NewTable(b, at)
+	if err != nil {
+		return nil, nil, err
+	}
+	for from := range table.Rows() {
+		row, err := table.Row(from)
+		if err != nil {
+			return nil, nil, err
+		}
+		changes = append(changes, row...)
+	}
+	j, err = table.Judge()
+	return changes, j, err
+}
+
+// TestTable checks what every change on a module takes against transitions of their
 // own, the rate of a field against the time of its update, and the findings.
-func TestMatrix(t *testing.T) {
+func TestTable(t *testing.T) {
 	b := two()
-	m, err := NewMatrix(b, 0)
-	if err != nil || len(m.Changes) != 2 || len(m.Fields) != 1 {
+	changes, m, err := whole(b, 0)
+	if err != nil || len(changes) != 2 || len(m.Fields) != 1 {
 		t.Fatalf("%+v, %v", m, err)
 	}
-	for _, c := range m.Changes {
+	for _, c := range changes {
 		from, _ := testbed.Of(b, testbed.At{Module: 0, Screen: c.From})
 		to, _ := testbed.Of(b, testbed.At{Module: 0, Screen: c.To})
 		p, _ := New(&from, &to)
 		played, err := p.Play(Cheapest, false)
 		if err != nil || played.Cost != c.Cost || len(p.Left()) != c.Left {
-			t.Errorf("%d to %d: %+v, %v; the matrix has %+v", c.From, c.To, played.Cost, err, c)
+			t.Errorf("%d to %d: %+v, %v; the table has %+v", c.From, c.To, played.Cost, err, c)
 		}
 	}
 	// an address and five characters on a backpack at 100 kHz: START and the address
@@ -219,7 +236,7 @@ func TestMatrix(t *testing.T) {
 			t.Errorf("%+v", f)
 		}
 	}
-	if _, err := NewMatrix(b, 1); err == nil || !strings.Contains(err.Error(), "module 1") {
+	if _, err := NewTable(b, 1); err == nil || !strings.Contains(err.Error(), "module 1") {
 		t.Error(err)
 	}
 }
@@ -241,8 +258,8 @@ func BenchmarkCheapest(b *testing.B) {
 	}
 }
 
-// BenchmarkMatrix computes every change between 30 screens of a 20×4.
-func BenchmarkMatrix(b *testing.B) {
+// BenchmarkTable computes every change between 30 screens of a 20×4.
+func BenchmarkTable(b *testing.B) {
 	doc := bench.New("thirty")
 	m := &doc.Modules[0]
 	m.Display.Geometry, m.Screens = "20x4", nil
@@ -250,7 +267,7 @@ func BenchmarkMatrix(b *testing.B) {
 		m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprint("s", i), Rows: []string{fmt.Sprintf("Tide %d.2 m rising", i), "High water 14:05", strings.Repeat("*", i%20), fmt.Sprintf("Boats out %d of 11", i)}})
 	}
 	for b.Loop() {
-		if _, err := NewMatrix(&doc, 0); err != nil {
+		if _, _, err := whole(&doc, 0); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -63,57 +63,6 @@ func (r *TransitionRequest) play() (*Transition, error) {
 	return out, nil
 }
 
-// MatrixRequest asks for every change on a module.
-type MatrixRequest struct {
-	Bench  bench.Bench `json:"bench"`
-	Module int         `json:"module" minimum:"0"`
-}
-
-// Matrix is every change on a module by the cheapest update.
-type Matrix struct {
-	Changes  []MatrixChange    `json:"changes" nullable:"false"`
-	Fields   []MatrixField     `json:"fields" nullable:"false"`
-	Findings []finding.Finding `json:"findings" nullable:"false"`
-}
-
-// MatrixChange is the change from one screen to another.
-type MatrixChange struct {
-	From   int            `json:"from" doc:"index of the screen"`
-	To     int            `json:"to"`
-	Cost   facts.WireCost `json:"cost"`
-	Left   int            `json:"left" doc:"cells that keep old characters where nothing clears them"`
-	PerSec float64        `json:"perSecond" doc:"how often a second it could be made; 0 where nothing changes"`
-}
-
-// MatrixField is the update of a field, every cell of it.
-type MatrixField struct {
-	Screen int            `json:"screen"`
-	Field  int            `json:"field"`
-	Name   string         `json:"name"`
-	Cost   facts.WireCost `json:"cost"`
-	PerSec float64        `json:"perSecond" doc:"how often a second it can be written; 0 for one that is not written"`
-	Wanted float64        `json:"wanted" doc:"how often it is to be written; 0: not said"`
-}
-
-func (r *MatrixRequest) compute() (*Matrix, error) {
-	if err := r.Bench.Validate(); err != nil {
-		return nil, answer.Invalid(err)
-	}
-	m, err := transition.NewMatrix(&r.Bench, r.Module)
-	if err != nil {
-		return nil, answer.Invalid(err)
-	}
-	out := &Matrix{Changes: []MatrixChange{}, Fields: []MatrixField{}, Findings: append([]finding.Finding{}, m.Findings...)}
-	for _, c := range m.Changes {
-		out.Changes = append(out.Changes, MatrixChange{c.From, c.To, facts.CostOf(c.Cost), c.Left, c.Cost.PerSecond()})
-	}
-	for _, f := range m.Fields {
-		name := r.Bench.Modules[r.Module].Screens[f.Screen].Fields[f.Field].Name
-		out.Fields = append(out.Fields, MatrixField{f.Screen, f.Field, name, facts.CostOf(f.Cost), f.Rate, f.Wanted})
-	}
-	return out, nil
-}
-
 // ScrollResult is a row that runs through the glass, over one round.
 type ScrollResult struct {
 	Text     int               `json:"text" doc:"characters, the gap included: so many steps until the row is as it was"`
@@ -191,7 +140,7 @@ func Register(api huma.API) {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("change-screen", "/api/screens/transition", "Change one screen into another by every strategy"), answer.Answered((*TransitionRequest).play))
-	huma.Register(api, post("screen-matrix", "/api/screens/matrix", "What every change between a module's screens takes, and every field"), answer.Answered((*MatrixRequest).compute))
+	registerMatrix(api, post)
 	huma.Register(api, post("scroll-screen", "/api/screens/scroll", "Let a row run through the glass"), answer.Answered(scroll))
 	huma.Register(api, post("guess-field", "/api/screens/field", "A field for cells of a screen, which shows what stands in them"), answer.Answered((*FieldRequest).guess))
 	registerLoading(api, post)

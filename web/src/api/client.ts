@@ -139,6 +139,19 @@ client.use({ onResponse: ({ response }) => good(response) });
 /** Returns the data of an answer; what went wrong was thrown before. */
 export const unwrap = <T>({ data }: { data?: T }): T => data as T;
 
+/** The JSON documents of an answer that comes line by line, each as soon as it is there. */
+export async function* lines<T>({ data }: { data?: unknown }): AsyncGenerator<T> {
+  let rest = "";
+  const reader = (data as ReadableStream<Uint8Array<ArrayBuffer>>).pipeThrough(new TextDecoderStream()).getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    const parts = (rest + value).split("\n");
+    rest = parts.pop() ?? "";
+    for (const part of parts) yield JSON.parse(part) as T;
+  }
+}
+
 /**
  * Stores a change of a bench.
  * @param revision the one the change was made against

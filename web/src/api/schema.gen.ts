@@ -1894,7 +1894,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What every change between a module's screens takes, and every field */
+        /** What every change between a module's screens takes, and every field, line by line */
         post: operations["screen-matrix"];
         delete?: never;
         options?: never;
@@ -5248,18 +5248,8 @@ export interface components {
              */
             verdict: "expected" | "unexpected" | "missing" | "moved";
         };
-        Matrix: {
-            changes: components["schemas"]["MatrixChange"][];
-            fields: components["schemas"]["MatrixField"][];
-            findings: components["schemas"]["Finding"][];
-        };
         MatrixChange: {
             cost: components["schemas"]["WireCost"];
-            /**
-             * Format: int64
-             * @description index of the screen
-             */
-            from: number;
             /**
              * Format: int64
              * @description cells that keep old characters where nothing clears them
@@ -5270,7 +5260,10 @@ export interface components {
              * @description how often a second it could be made; 0 where nothing changes
              */
             perSecond: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description index of the screen
+             */
             to: number;
         };
         MatrixField: {
@@ -5291,10 +5284,31 @@ export interface components {
              */
             wanted: number;
         };
+        MatrixJudged: {
+            fields: components["schemas"]["MatrixField"][];
+            findings: components["schemas"]["Finding"][];
+        };
+        MatrixLine: {
+            judged?: components["schemas"]["MatrixJudged"];
+            /**
+             * Format: int64
+             * @description how many rows the table has
+             */
+            of: number;
+            row?: components["schemas"]["MatrixRow"];
+        };
         MatrixRequest: {
             bench: components["schemas"]["Bench"];
             /** Format: int64 */
             module: number;
+        };
+        MatrixRow: {
+            changes: components["schemas"]["MatrixChange"][];
+            /**
+             * Format: int64
+             * @description index of the screen
+             */
+            from: number;
         };
         Me: {
             /** @description this machine's own page */
@@ -17419,13 +17433,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
+            /** @description A line for each screen, and one of what is judged of all. Whoever hangs up ends the work. */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Matrix"];
+                    "application/jsonl": components["schemas"]["MatrixLine"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,4 +1,4 @@
-import { api, client, lasting, unwrap, type Bench, type Schemas, type Setup } from "./client";
+import { api, client, lasting, lines, unwrap, type Bench, type Schemas, type Setup } from "./client";
 
 const kept = { ...lasting, retry: false } as const;
 
@@ -6,9 +6,13 @@ const kept = { ...lasting, retry: false } as const;
 export const transitionQuery = (from: Setup, to: Setup, shift: boolean) =>
   api.queryOptions("post", "/api/screens/transition", { body: { from, to, shift } }, kept);
 
-/** Every change between the screens of a module, and every field. */
-export const matrixQuery = (bench: Bench, module: number) =>
-  api.queryOptions("post", "/api/screens/matrix", { body: { bench, module } }, kept);
+export type MatrixChange = Schemas["MatrixChange"];
+export type MatrixJudged = Schemas["MatrixJudged"];
+type MatrixLine = Schemas["MatrixLine"];
+
+/** Every change between the screens of a module, and every field: a line for each screen, as they are worked out, and one of all. */
+export const matrixLines = async (bench: Bench, module: number, signal: AbortSignal) =>
+  lines<MatrixLine>(await client.POST("/api/screens/matrix", { body: { bench, module }, parseAs: "stream", signal }));
 
 /** A row that runs through the glass, frame by frame. */
 export const scrollQuery = (setup: Setup) =>

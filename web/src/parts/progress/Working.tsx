@@ -1,8 +1,7 @@
-import LinearProgress from "@mui/material/LinearProgress";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { progressQuery } from "../../api/progress";
-import css from "./Working.module.css";
+import { Progress } from "./Progress";
 
 interface Props {
   /** The name of the request that is followed. */
@@ -24,17 +23,5 @@ export function Working({ watch, says }: Props) {
   const { data } = useQuery({ ...progressQuery(watch), enabled: long });
   if (!long) return null;
   const known = data && data.of > 0;
-  const doing = known ? data.doing : says;
-  return (
-    <div className={css.working} role="status" aria-live="off">
-      <span>
-        {doing}… {known && <b>{`${data.done.toLocaleString("en")} of ${data.of.toLocaleString("en")}`}</b>}
-      </span>
-      <LinearProgress
-        aria-label={doing}
-        variant={known ? "determinate" : "indeterminate"}
-        value={known ? (100 * data.done) / data.of : undefined}
-      />
-    </div>
-  );
+  return <Progress doing={known ? data.doing : says} done={data?.done ?? 0} of={data?.of ?? 0} />;
 }

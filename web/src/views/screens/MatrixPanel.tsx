@@ -1,15 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
+import Button from "@mui/material/Button";
 import { useMemo, useState } from "react";
-import { matrixQuery } from "../../api/screens";
 import { Findings } from "../../parts/findings/Findings";
 import { useRested } from "../../ui/useRested";
 import { useBench } from "../../work/BenchContext";
 import { loadingOf } from "../../work/setup";
 import { Trouble } from "../../parts/trouble/Trouble";
-import { useSteady } from "../../work/useSteady";
 import { Term } from "../../ui/Term";
-import { Bare } from "../../ui/Bare";
+import { Progress } from "../../parts/progress/Progress";
+import { ChangeTable, type Pointed } from "./ChangeTable";
+import { ms, rate } from "./rates";
+import { useMatrix } from "./useMatrix";
 import css from "./MatrixPanel.module.css";
+
+/** With so many screens it takes long enough to say how far it is. */
+const LONG = 40;
 
 /** Every screen to every other, by the cheapest update; and every field. */
 export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
@@ -20,18 +24,35 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
     const of = asked.modules.find((m) => m.id === module.id) ?? module;
     return { bench: loadingOf(asked, of), at: asked.modules.indexOf(of) };
   }, [asked, module]);
-  const { data, trouble, again } = useSteady(useQuery(matrixQuery(body.bench, Math.max(body.at, 0))));
-  const [pointed, setPointed] = useState<{ from: number; to: number }>();
-  const troubled = <Trouble trouble={trouble} stale={data !== undefined} again={again} />;
-  if (!data && trouble) return troubled;
-  if (!data) return <p className={css.wait}>Simulating…</p>;
-  const dearest = Math.max(...data.changes.map((c) => c.cost.doneUs), 1);
-  const change = (from: number, to: number) => data.changes.find((c) => c.from === from && c.to === to);
-  const here = pointed && change(pointed.from, pointed.to);
+  const { matrix, stop, again } = useMatrix(body.bench, Math.max(body.at, 0));
+  const [pointed, setPointed] = useState<Pointed>();
+  const { judged, done, of, busy, trouble } = matrix;
+  const some = matrix.rows.size > 0 || judged !== undefined;
+  const troubled = <Trouble trouble={trouble} stale={some} again={again} />;
+  if (!some && trouble) return troubled;
+  if (!some && busy) return <p className={css.wait}>Simulating…</p>;
+  const here = pointed && matrix.rows.get(pointed.from)?.get(pointed.to);
   const title = (i: number) => screens[i]?.name || `screen ${i + 1}`;
   return (
     <section className={css.panel} aria-label="All changes">
       {troubled}
+      {busy && of >= LONG && (
+        <Progress doing="Working changes out" done={done} of={of}>
+          <Button variant="outlined" onClick={stop}>
+            Stop here
+          </Button>
+        </Progress>
+      )}
+      {!busy && !trouble && done < of && (
+        <div className={css.stopped} role="status">
+          <span>
+            Stopped after {done} of {of} screens: the others are not worked out.
+          </span>
+          <Button variant="outlined" onClick={again}>
+            Work all out
+          </Button>
+        </div>
+      )}
       {screens.length < 2 ? (
         <p className={css.none}>The module has one screen: there is nothing to change into. Its fields are below.</p>
       ) : (
@@ -41,70 +62,27 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
             milliseconds until the controller is free again. A red number counts the cells that keep old characters
             where nothing clears them.
           </p>
-          <div className={css.scroll}>
-            <table className={css.matrix}>
-              <thead>
-                <tr>
-                  <th scope="col">
-                    <span className="unseen">From</span>
-                  </th>
-                  {screens.map((s, to) => (
-                    <th key={s.id} scope="col" data-here={s.id === screen.id || undefined}>
-                      {title(to)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody onPointerLeave={() => setPointed(undefined)}>
-                {screens.map((s, from) => (
-                  <tr key={s.id}>
-                    <th scope="row" data-here={s.id === screen.id || undefined}>
-                      {title(from)}
-                    </th>
-                    {screens.map((t, to) => {
-                      const c = change(from, to);
-                      return (
-                        <td key={t.id}>
-                          {c && (
-                            <Bare
-                              style={{ "--share": c.cost.doneUs / dearest } as React.CSSProperties}
-                              data-change={`${from} ${to}`}
-                              onPointerEnter={() => setPointed({ from, to })}
-                              onFocus={() => setPointed({ from, to })}
-                              onClick={() => {
-                                selectScreen(t.id);
-                                onChoose();
-                              }}
-                            >
-                              <span className="unseen">
-                                From {title(from)} to {title(to)}:{" "}
-                              </span>
-                              {ms(c.cost.doneUs)}
-                              <span className="unseen"> ms</span>
-                              {c.left > 0 && (
-                                <sup>
-                                  {c.left}
-                                  <span className="unseen"> cells left over</span>
-                                </sup>
-                              )}
-                            </Bare>
-                          )}
-                        </td>
-                      );
-                    })}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <ChangeTable
+            matrix={matrix}
+            screens={screens}
+            title={title}
+            here={screens.indexOf(screen)}
+            pointed={pointed}
+            point={setPointed}
+            choose={({ to }) => {
+              const chosen = screens[to];
+              if (chosen) selectScreen(chosen.id);
+              onChoose();
+            }}
+          />
           <p className={css.said} role="status">
-            {here
-              ? `${title(here.from)} to ${title(here.to)}: ${here.cost.operations} operations, ${here.cost.words} ${module.link.kind.startsWith("parallel") ? "pulses of E" : "bytes on the wire"}, ${ms(here.cost.doneUs)} ms; at most ${rate(here.perSecond)} a second.`
-              : "Point at a change to see its bytes and how often a second it can be made; click it to see its steps."}
+            {pointed && here
+              ? `${title(pointed.from)} to ${title(pointed.to)}: ${here.cost.operations} operations, ${here.cost.words} ${module.link.kind.startsWith("parallel") ? "pulses of E" : "bytes on the wire"}, ${ms(here.cost.doneUs)} ms; at most ${rate(here.perSecond)} a second.`
+              : "Point at a change, by arrow keys too, to see its bytes and how often a second it can be made; choose it to see its steps."}
           </p>
         </>
       )}
-      {data.fields.length > 0 && (
+      {judged && judged.fields.length > 0 && (
         <>
           <h2>
             <Term of="field">Fields</Term>
@@ -120,7 +98,7 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
               </tr>
             </thead>
             <tbody>
-              {data.fields.map((f) => (
+              {judged.fields.map((f) => (
                 <tr key={`${f.screen} ${f.field}`}>
                   <th scope="row">{f.name}</th>
                   <td>{title(f.screen)}</td>
@@ -136,15 +114,13 @@ export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
           </table>
         </>
       )}
-      <Findings
-        about="changes"
-        findings={data.findings}
-        none="None: nothing old is left on the glass, and no field is written more often than the link can."
-      />
+      {judged && (
+        <Findings
+          about="changes"
+          findings={judged.findings}
+          none="None: nothing old is left on the glass, and no field is written more often than the link can."
+        />
+      )}
     </section>
   );
 }
-
-const ms = (us: number): string => (us / 1000).toFixed(us < 100_000 ? 1 : 0);
-
-const rate = (perSecond: number): string => (perSecond >= 10 ? String(Math.floor(perSecond)) : perSecond.toFixed(1));
