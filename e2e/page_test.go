@@ -191,14 +191,15 @@ func until[T comparable](p *page, expression string, want T) {
 	p.t.Fatalf("%s is %v, want %v (%v)", expression, got, want, err)
 }
 
-// counting counts the questions to the program that are under way.
+// counting counts the questions to the program that are under way, and all that were asked.
 const counting = `(() => {
 	const ask = window.fetch;
-	window.underway = 0;
+	window.underway = window.asked = 0;
 	window.fetch = (...a) => {
 		const answer = ask(...a);
 		const done = () => window.underway--;
 		window.underway++;
+		window.asked++;
 		answer.then(done, done);
 		return answer;
 	};

@@ -353,6 +353,58 @@ func BenchmarkFirstAnswer(b *testing.B) {
 	}
 }
 
+// BenchmarkViews opens each view of a bench of 16 modules with 50 screens each, from another view, until the page asks for nothing any more:
+// how long that takes, and how many questions.
+func BenchmarkViews(b *testing.B) {
+	large := bench.New("Sixteen landings")
+	large.Host.Part = "ATmega2560"
+	m := large.Modules[0]
+	large.Modules = nil
+	for i := range 16 {
+		m.ID, m.Name, m.Display.Geometry, m.Screens = fmt.Sprint("landing-", i+1), fmt.Sprint("Landing ", i+1), "20x4", nil
+		m.Link.Outputs.Address = 0x20 + i%8
+		for n := range 50 {
+			m.Screens = append(m.Screens, bench.Screen{ID: fmt.Sprint("screen-", n+1), Rows: []string{fmt.Sprintf("Tide %d.%d m rising", i, n), "High water 14:05", strings.Repeat("*", n%20), fmt.Sprintf("Boats out %d of 50", n)}})
+		}
+		large.Modules = append(large.Modules, m)
+	}
+	server := serve(b)
+	data, err := json.Marshal(large)
+	if err != nil {
+		b.Fatal(err)
+	}
+	res, err := http.Post(server.URL+"/api/benches", "application/json", bytes.NewReader(data))
+	if err != nil || res.StatusCode > 299 {
+		b.Fatal(res, err)
+	}
+	res.Body.Close()
+	for _, view := range []string{"bench", "wiring", "bus", "module", "glyphs", "screens", "scenes", "run", "recording", "code", "faults", "log"} {
+		b.Run(view, func(b *testing.B) {
+			var took, asked float64
+			for range b.N {
+				p := open(b, server.URL+"/benches/2/landing-1/"+map[bool]string{true: "log", false: "bus"}[view != "log"])
+				p.settle()
+				took += eval[float64](p, fmt.Sprintf(`new Promise((opened) => {
+					window.asked = 0;
+					const began = performance.now();
+					let rested = 0, quiet = 0;
+					document.querySelector('nav a[href$="/%s"]').click();
+					const look = () => {
+						if (window.underway > 0) quiet = 0;
+						else if (quiet++ === 0) rested = performance.now();
+						if (quiet > 12) opened(rested - began);
+						else requestAnimationFrame(look);
+					};
+					requestAnimationFrame(look);
+				})`, view))
+				asked += eval[float64](p, `window.asked`)
+			}
+			b.ReportMetric(took/float64(b.N), "ms/open")
+			b.ReportMetric(asked/float64(b.N), "questions")
+		})
+	}
+}
+
 // BenchmarkMemory lets 16 clients run 3,200 different screens, and reports the
 // program's resident memory at its highest, just after, and once it has rested.
 func BenchmarkMemory(b *testing.B) {

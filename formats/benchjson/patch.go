@@ -13,6 +13,14 @@ import (
 // leads to, read as Read does. Nothing of b is changed. Its error is an
 // *edit.PatchError where an operation cannot be carried out, and otherwise as Read's.
 func Patch(b *bench.Bench, patch []byte) (bench.Bench, error) {
+	if out, ok := keystroke(b, patch); ok {
+		return out, nil
+	}
+	return patched(b, patch)
+}
+
+// patched is Patch of any patch.
+func patched(b *bench.Bench, patch []byte) (bench.Bench, error) {
 	doc, err := json.Marshal(b)
 	if err != nil {
 		return bench.Bench{}, fmt.Errorf("writing bench: %w", err)

@@ -34,7 +34,7 @@ var needs = func() map[string]need {
 			list-states get-state get-catalog get-demo list-chart-screens write-code write-tool take-own-sections change-events work-out-fall list-faults list-module-faults find-faults
 			animate-glyph make-bar cut-picture make-digits draw-cells edit-glyphs plan-loading read-glyphs list-shipped-glyphs list-signs write-glyphs
 			list-own-hosts list-instructions read-live read-mapping plan-bench narrow-expander change-host plan-inputs add-inputs add-modules compare-links read-pins read-scan scan-bus
-			begin-play edit-show judge-play play-on get-progress chart-rom get-rom-chart run-module get-moments find-stops get-waves get-waves-vcd get-wire-hex get-steps-csv
+			begin-play edit-show judge-play play-on get-progress chart-rom get-rom-chart run-module get-moments find-stops get-waves get-waves-vcd get-wire-hex get-steps-csv draw-glasses
 			guess-field screen-matrix scroll-screen search-screens change-screen compare-ways wire-bench draw-cutout work-out-figures first-light list-parts plan-wiring list-wires place-cells
 			begin-round get-round answer-round hint inspect list-bin get-contest`,
 		// Changes what is stored, or takes this machine long.

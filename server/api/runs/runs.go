@@ -150,6 +150,7 @@ func registerRuns(api huma.API, c *Runs) {
 // Register registers runs, what is done in them by hand, and the ways to toggle E.
 func Register(api huma.API, c *Runs) {
 	registerRuns(api, c)
+	registerGlasses(api)
 	registerLive(api, c)
 	registerWays(api)
 }

@@ -743,6 +743,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glasses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run several screens, and tell what their glasses show */
+        post: operations["draw-glasses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/glyphs/animate": {
         parameters: {
             query?: never;
@@ -3706,6 +3723,17 @@ export interface components {
             rows: number[];
             tags?: string[];
         };
+        Drawn: {
+            /** @description after the last step; absent where the screen cannot be run */
+            glass?: components["schemas"]["Glass"];
+            /**
+             * Format: int64
+             * @description findings, notes aside
+             */
+            open: number;
+            /** @description why it cannot be run */
+            problem?: string;
+        };
         DrawnCells: {
             /** @description row by row */
             cells: components["schemas"]["Dots"][];
@@ -4434,6 +4462,33 @@ export interface components {
             class: string;
             glass: components["schemas"]["Glass"];
             pattern?: string;
+        };
+        GlassRequest: {
+            /** @description where in the bench the module and its screen stand; findings point there */
+            at?: components["schemas"]["At"];
+            /** @description where it is left once the screen is written */
+            cursor?: components["schemas"]["Cursor"];
+            display: components["schemas"]["Display"];
+            /** @description a fault to make on purpose, by its id in the catalogue that POST /api/faults lists */
+            fault?: string;
+            /** @description places on the screen whose text changes */
+            fields?: components["schemas"]["Field"][];
+            /** @description what it is wired up with; faults are made in it */
+            fitting?: components["schemas"]["Fitting"];
+            glyphs?: components["schemas"]["Glyph"][];
+            host?: components["schemas"]["HostSide"];
+            /** @description how the module is wired up; absent: as it ought to be */
+            joined?: components["schemas"]["Joined"];
+            /** @description drawings that the screen names by key */
+            library?: components["schemas"]["Drawing"][];
+            link: components["schemas"]["Link"];
+            /** @description text of each row of the screen */
+            rows: string[];
+            /** @description the row that runs through the glass */
+            scroll?: components["schemas"]["Scroll"];
+        };
+        GlassesRequest: {
+            screens: components["schemas"]["GlassRequest"][];
         };
         Glyph: {
             /** @description what it shows, such as é or bell */
@@ -11959,6 +12014,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindResult"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /**
+                         * @description A human-readable explanation specific to this occurrence of the problem.
+                         * @example Property foo is required but is missing.
+                         */
+                        detail?: string;
+                        /** @description Optional list of individual error details */
+                        errors?: components["schemas"]["ErrorDetail"][] | null;
+                        /**
+                         * Format: uri
+                         * @description A URI reference that identifies the specific occurrence of the problem.
+                         * @example https://example.com/error-log/abc123
+                         */
+                        instance?: string;
+                        /** @description rows and columns that the texts name, for those who count them from 0 */
+                        places?: components["schemas"]["PlaceSaid"][];
+                        /**
+                         * Format: int64
+                         * @description HTTP status code
+                         * @example 400
+                         */
+                        status?: number;
+                        /**
+                         * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+                         * @example Bad Request
+                         */
+                        title?: string;
+                        /**
+                         * Format: uri
+                         * @description A URI reference to human-readable documentation for the error.
+                         * @default about:blank
+                         * @example https://example.com/errors/example
+                         */
+                        type: string;
+                    };
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draw-glasses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlassesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawn"][];
                 };
             };
             /** @description Unprocessable Entity */

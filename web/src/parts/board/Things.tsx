@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, type KeyboardEvent, type PointerEvent } from "react";
 import type { Module, PinSpot, Thing } from "../../api/client";
-import { noExtras, runQuery } from "../../api/queries";
+import { glassQuery } from "../../api/glasses";
 import { Glass } from "../glass/Glass";
 import { CELL_COLS, rowPitch } from "../glass/metrics";
 import { useBench } from "../../work/BenchContext";
@@ -254,9 +254,9 @@ function Face({ thing: t }: { thing: Thing }) {
 
 function LiveFace({ thing: t, module }: { thing: Thing; module: Module }) {
   const { setupOf } = useBench();
-  const { data: run } = useQuery(runQuery(setupOf(module), noExtras));
-  if (!run) return null;
-  const { glass } = run;
+  const { data } = useQuery(glassQuery(setupOf(module)));
+  if (!data) return null;
+  const { glass } = data;
   const pitch = 2; // of a dot, in CSS pixels of the inner picture
   const [w, h] = [(glass.cols * CELL_COLS - 1) * pitch, (glass.rows * rowPitch(glass) - 1) * pitch];
   const top = faceTop(t);

@@ -1,14 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import type { Setup } from "../../api/client";
-import { noExtras, runQuery, type Extras } from "../../api/queries";
+import type { Glass as GlassFacts, Setup } from "../../api/client";
+import { glassQuery } from "../../api/glasses";
 import { Glass } from "./Glass";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
 
-interface Props {
+interface Props extends Look {
   setup: Setup;
-  /** What the run has beside the screen; nothing where it is absent. */
-  extras?: Extras;
+  /** A mistake made on purpose, by its id in the catalogue of faults. */
+  fault?: string | undefined;
+}
+
+interface Look {
   tint: string | undefined;
   /** What the picture is of, for screen readers. */
   name: string;
@@ -20,13 +23,17 @@ interface Props {
 }
 
 /** A screen as the simulated module shows it. */
-export function ScreenPicture({ setup, extras = noExtras, tint, name, width, most, className }: Props) {
-  const { data: run } = useQuery(runQuery(setup, extras));
-  if (!run) return null;
-  const pitch = Math.max(0.6, Math.min(most, width / (run.glass.cols * 6)));
+export function ScreenPicture({ setup, fault, ...look }: Props) {
+  const { data } = useQuery(glassQuery(setup, fault));
+  return data ? <GlassPicture glass={data.glass} {...look} /> : null;
+}
+
+/** A glass as large as there is room for. */
+export function GlassPicture({ glass, tint, name, width, most, className }: Look & { glass: GlassFacts }) {
+  const pitch = Math.max(0.6, Math.min(most, width / (glass.cols * 6)));
   return (
-    <div className={className} style={{ background: groundOf(run.glass, tintOf(tint)) }}>
-      <Glass glass={run.glass} tint={tint} pitch={pitch} name={name} />
+    <div className={className} style={{ background: groundOf(glass, tintOf(tint)) }}>
+      <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
     </div>
   );
 }

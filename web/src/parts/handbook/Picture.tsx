@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Bench } from "../../api/client";
-import { demoQuery, noExtras } from "../../api/queries";
+import { demoQuery } from "../../api/queries";
 import { setupOf } from "../../work/setup";
 import { Cells } from "../dots/Cells";
 import { ScreenPicture } from "../glass/ScreenPicture";
@@ -33,7 +33,7 @@ function Shown({ bench, of: [id, screen, fault], caption }: { bench: Bench; of: 
   return (
     <ScreenPicture
       setup={setupOf(bench, module, at, undefined)}
-      extras={fault ? { ...noExtras, fault } : noExtras}
+      fault={fault}
       tint={module.display.tint}
       name={caption}
       width={WIDTH}

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { useNavigate } from "react-router-dom";
-import type { Module, RunResult } from "../../api/client";
-import { noExtras, runQuery } from "../../api/queries";
+import type { Glass as GlassFacts, Module } from "../../api/client";
+import { glassQuery, type Drawn } from "../../api/glasses";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS } from "../../parts/glass/metrics";
 import { Icon } from "../../ui/Icon";
@@ -26,20 +26,20 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
   const { id, bench, setupOf, addModules, removeModule } = useBench();
   const navigate = useNavigate();
   const [short, setShort] = useState<string>();
-  const { data: run, error } = useQuery(runQuery(setupOf(module), noExtras));
+  const { data: drawn, error } = useQuery(glassQuery(setupOf(module)));
   const name = module.name || "Unnamed module";
   const { kind } = module.link;
   return (
     <article className={css.tile} data-chosen={chosen || undefined} aria-label={name}>
       <Bare className={css.board} title={`Put ${name} on the dock`} onClick={onChoose}>
-        {run ? (
-          <Picture run={run} module={module} />
+        {drawn ? (
+          <Picture glass={drawn.glass} module={module} />
         ) : (
           <span>{(error ? reason(error) : undefined) ?? "Simulating…"}</span>
         )}
       </Bare>
       <h3>
-        <State run={run} />
+        <State drawn={drawn} />
         {name}
       </h3>
       <p>
@@ -72,15 +72,15 @@ export function ModuleTile({ module, chosen, onChoose }: Props) {
 /** Pixels of a tile's width that the glass has. */
 const ROOM = 196;
 
-const Picture = memo(function Picture({ run, module }: { run: RunResult; module: Module }) {
-  const pitch = Math.min(2, Math.floor((ROOM / (run.glass.cols * CELL_COLS)) * 4) / 4);
-  return <Glass glass={run.glass} tint={module.display.tint} pitch={pitch} name={module.name || "the module"} />;
+const Picture = memo(function Picture({ glass, module }: { glass: GlassFacts; module: Module }) {
+  const pitch = Math.min(2, Math.floor((ROOM / (glass.cols * CELL_COLS)) * 4) / 4);
+  return <Glass glass={glass} tint={module.display.tint} pitch={pitch} name={module.name || "the module"} />;
 });
 
 /** Whether anything is found on a module. */
-function State({ run }: { run: RunResult | undefined }) {
-  const open = run?.findings.filter((f) => f.severity !== "note").length ?? 0;
-  if (!run) return null;
+function State({ drawn }: { drawn: Drawn | undefined }) {
+  if (!drawn) return null;
+  const { open } = drawn;
   return (
     <>
       <StateDot open={open > 0} title={open ? `${open} findings` : "nothing found"} />

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas, Setup } from "../../api/client";
-import { noExtras, runQuery } from "../../api/queries";
+import { glassQuery } from "../../api/glasses";
 import { transitionQuery, type Strategy } from "../../api/screens";
 import { Glass } from "../../parts/glass/Glass";
 import { CELL_COLS, rowPitch } from "../../parts/glass/metrics";
@@ -78,8 +78,8 @@ export default function ChangesPanel() {
 function Transition({ from, to, shift }: { from: Setup; to: Setup; shift: boolean }) {
   const { module, changeModule } = useBench();
   const { data, trouble, again } = useSteady(useQuery(transitionQuery(from, to, shift)));
-  const { data: before } = useQuery(runQuery(from, noExtras));
-  const { data: after } = useQuery(runQuery(to, noExtras));
+  const { data: before } = useQuery(glassQuery(from));
+  const { data: after } = useQuery(glassQuery(to));
   const [looked, setLooked] = useState<Strategy>("cheapest");
   const [step, setStep] = useState<number | null>(null);
   const troubled = <Trouble trouble={trouble} stale={data !== undefined} again={again} />;
@@ -134,7 +134,7 @@ function Transition({ from, to, shift }: { from: Setup; to: Setup; shift: boolea
             <Race result={s} longest={longest} />
             <span className={css.figures}>
               <b>{milliseconds(s.cost.doneUs)}</b>, {s.cost.words}{" "}
-              {before.program.link.startsWith("parallel") ? "pulses of E" : "bytes"}
+              {module.link.kind.startsWith("parallel") ? "pulses of E" : "bytes"}
               <span data-blinks={s.wrongUs > 0 || undefined}>
                 {s.cost.operations} operations, {s.wrongUs > 0 ? `blinks for ${milliseconds(s.wrongUs)}` : "no blink"}
               </span>
