@@ -12,7 +12,7 @@ DATE := $(shell git log -1 --format=%cs 2>/dev/null)
 WEB_SOURCES := $(shell find web/src -type f) $(filter-out web/public/notices.txt,$(wildcard web/public/*)) web/index.html web/vite.config.ts web/package.json
 ADDR ?= 127.0.0.1:8414
 
-.PHONY: demo build release test quick soak tools check check-go check-web bench screenshots generate
+.PHONY: demo build release test quick soak race fuzz tools check check-go check-web bench compare screenshots generate
 
 # Builds the program and starts it with the demo data.
 demo: build
@@ -76,7 +76,18 @@ quick:
 # Random benches, programs and acts, each test for as long as is said: make soak FOR=10m
 FOR ?= 5m
 soak: build tools
-	SOAK=$(FOR) go test -v -count=1 -timeout 0 -run 'TestLawfulBenches|TestWired|TestPassage$$|TestRandomActs|TestKills|TestC$$|TestMicroPython|TestAVR|TestInputs|TestSketch|TestBuilds|TestHostileTexts|TestCrowd|TestInterleavings' ./web ./core/prove/run ./server/api ./cmd/slatebell ./codegen ./export ./e2e
+	SOAK=$(FOR) go test -v -count=1 -timeout 0 -run 'TestLawfulBenches|TestWired|TestPassage$$|TestRandomActs|TestKills|TestC$$|TestMicroPython|TestAVR|TestInputs|TestSketch|TestBuilds|TestHostileTexts|TestCrowd|TestInterleavings|TestSixteen|TestDamaged|TestClock' ./web ./core/prove/run ./server/api ./server/store ./cmd/slatebell ./codegen ./export ./e2e
+
+# Every reader of what people bring along, each for as long as is said, on one processor: make fuzz FOR=10m ONLY=vcd
+ONLY ?= .
+fuzz:
+	@set -e; for f in $$(grep -rno '^func Fuzz[A-Za-z0-9]*' --include=*_test.go . | sed 's|/[^/]*_test.go:[0-9]*:func |:|' | grep '$(ONLY)' | sort); do \
+		echo "$${f#*:} of $${f%:*}"; GOMAXPROCS=1 go test -vet=off -run '^$$' -fuzz "^$${f#*:}$$" -fuzztime $(FOR) -parallel 1 $${f%:*} | tail -3; done
+
+# The race detector over every test, those of the interface too, whose program is then built with it: it takes cgo, and some ten times as long.
+race: build tools
+	CGO_ENABLED=1 RACE=1 go test -race -vet=off -timeout 4h $(RACE_PACKAGES)
+RACE_PACKAGES = ./e2e ./...
 
 # What tests need, from Debian's packages.
 tools:
@@ -86,9 +97,25 @@ tools:
 	test -z "$$missing" || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends \
 		chromium-headless-shell poppler-utils netpbm xfonts-utils pcf2bdf gcc-avr g++ avr-libc libsimavr-dev libelf-dev sigrok-cli; }
 
+# Every figure, in the benchmark format, into var/bench/COMMIT.txt as well: make bench BENCH=Rig takes some of them.
+BENCH ?= .
+COUNT ?= 1
+bench: SHELL := /bin/bash
+bench: .SHELLFLAGS := -o pipefail -c
 bench: build
-	go test -run "^$$" -bench . -benchmem $$(go list ./... | grep -v /e2e)
-	go test -run "^$$" -bench . -benchtime 50x ./e2e
+	@mkdir -p var/bench
+	@{ go test -run '^$$' -bench '$(BENCH)' -count $(COUNT) -benchmem $$(go list ./... | grep -v /e2e) && \
+		go test -run '^$$' -bench '$(BENCH)' -count $(COUNT) -benchtime 50x -timeout 2h ./e2e; } | grep -v 'no test files' | tee var/bench/$(VERSION).txt
+
+# Compares two commits by benchstat: make compare OLD=v1 NEW=HEAD BENCH=Patch. What is not measured yet of one is, in a copy of it; the
+# interface's own figures are only compared where make bench took them.
+NEW ?= HEAD
+compare:
+	@test -n "$(OLD)" || { echo "say which commit: make compare OLD=COMMIT [NEW=COMMIT] [BENCH=PATTERN] [COUNT=6]"; exit 1; }
+	@mkdir -p var/bench; for c in $(OLD) $(NEW); do f=var/bench/$$(git rev-parse --short $$c)-$$(echo '$(BENCH)' | tr -c 'A-Za-z0-9\n' _).txt; \
+		test -s $$f || { rm -rf var/bench/tree && git worktree prune && git worktree add -q --detach var/bench/tree $$c && \
+			(cd var/bench/tree && go test -run "^$$" -bench '$(BENCH)' -count $(if $(filter 1,$(COUNT)),6,$(COUNT)) -benchmem $$(go list ./... | grep -v /e2e)) > $$f.part; \
+			git worktree remove --force var/bench/tree; mv $$f.part $$f; }; files="$$files $$f"; done; go tool benchstat $$files
 
 # Takes docs/screenshots from the demo data.
 screenshots: build tools

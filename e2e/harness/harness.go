@@ -21,10 +21,16 @@ import (
 	"github.com/chromedp/chromedp"
 )
 
-// Build builds the program into a directory and returns its path.
+// Build builds the program into a directory and returns its path. With RACE in the environment it is built with the race detector, and ends
+// where that finds something.
 func Build(dir string) (string, error) {
 	out := filepath.Join(dir, "slatebell")
-	cmd := exec.Command("go", "build", "-o", out, "slatebell/cmd/slatebell")
+	args := []string{"build", "-o", out}
+	if os.Getenv("RACE") != "" {
+		os.Setenv("GORACE", "halt_on_error=1")
+		args = append(args, "-race")
+	}
+	cmd := exec.Command("go", append(args, "slatebell/cmd/slatebell")...)
 	if text, err := cmd.CombinedOutput(); err != nil {
 		return "", fmt.Errorf("building slatebell: %w\n%s", err, text)
 	}

@@ -70,3 +70,33 @@ func TestRefused(t *testing.T) {
 		t.Error("an unknown form is written")
 	}
 }
+
+// FuzzRead reads glyphs of any form, and of none: what is read can be written and read again.
+func FuzzRead(f *testing.F) {
+	for _, kind := range Kinds {
+		var b bytes.Buffer
+		Write(&b, kind, glyph.Shipped()[:2])
+		f.Add(b.Bytes())
+	}
+	f.Add([]byte(`[{"name":"a","rows":[1,2,3,4,5,6,7,8]}]`))
+	f.Add([]byte("P1 10 8 " + strings.Repeat("0110111010", 8)))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		got, err := Read(data)
+		if err != nil || len(got.Glyphs) == 0 {
+			return
+		}
+		var b bytes.Buffer
+		if err := Write(&b, "json", got.Glyphs); err != nil {
+			t.Fatal(err)
+		}
+		again, err := Read(b.Bytes())
+		if err != nil || len(again.Glyphs) != len(got.Glyphs) {
+			t.Fatalf("%d glyphs, written as %s: %d, %v", len(got.Glyphs), b.Bytes(), len(again.Glyphs), err)
+		}
+		for i := range again.Glyphs {
+			if !reflect.DeepEqual(again.Glyphs[i].Rows, got.Glyphs[i].Rows) {
+				t.Errorf("glyph %d: %v comes back as %v", i, got.Glyphs[i].Rows, again.Glyphs[i].Rows)
+			}
+		}
+	})
+}

@@ -156,3 +156,21 @@ func TestRefused(t *testing.T) {
 		}
 	}
 }
+
+// FuzzRead reads pictures that are none: what is read has the block's size, and what is not is told.
+func FuzzRead(f *testing.F) {
+	img := image.NewNRGBA(image.Rect(0, 0, 11, 9))
+	img.SetNRGBA(3, 3, color.NRGBA{A: 255})
+	var b bytes.Buffer
+	png.Encode(&b, img)
+	f.Add(b.Bytes(), "", false)
+	f.Add([]byte("P1 3 2 010 101"), string(Diffuse), true)
+	f.Add([]byte("P4\n8 1\n\xAA"), string(Ordered), false)
+	f.Fuzz(func(t *testing.T, data []byte, dither string, invert bool) {
+		block := picture.Block{Cols: 2, Rows: 1}
+		w, h := block.Size()
+		if got, err := Read(data, block, Options{Dither: Dither(dither), Invert: invert}); err == nil && (got.W != w || got.H != h || len(got.Lit) != w*h) {
+			t.Errorf("a picture of %d × %d with %d dots, want %d × %d", got.W, got.H, len(got.Lit), w, h)
+		}
+	})
+}

@@ -59,30 +59,48 @@ func FuzzFeed(f *testing.F) {
 	})
 }
 
+// overAndOver returns what feeds a rig with the next wire byte of one character.
+func overAndOver(t testing.TB, k link.Kind) (next func()) {
+	t.Helper()
+	r, err := New(testModule(t, "16x2"), link.New(k))
+	if err != nil {
+		t.Fatal(err)
+	}
+	words := []link.Word{0x4D, 0x49, 0x1D, 0x19}
+	switch k {
+	case link.Parallel4:
+		words = []link.Word{0x14, 0x11, 0x12, 0x10}
+	case link.Parallel8:
+		words = []link.Word{0x141, 0x142, 0x143, 0x144}
+	case link.ShiftReg:
+		words = []link.Word{0x47, 0x45, 0x17, 0x15}
+	}
+	at, i := 50*time.Millisecond, 0
+	return func() {
+		at += 100 * time.Microsecond
+		r.Feed(at, words[i&3])
+		i++
+	}
+}
+
+// TestFeedAllocatesNothing counts allocations for each wire byte.
+func TestFeedAllocatesNothing(t *testing.T) {
+	for _, k := range link.Kinds {
+		if n := testing.AllocsPerRun(10_000, overAndOver(t, k)); n != 0 {
+			t.Errorf("%s: %g allocations a byte", k, n)
+		}
+	}
+}
+
 // BenchmarkFeed plays the pulses of one character over and over.
 func BenchmarkFeed(b *testing.B) {
 	for _, k := range link.Kinds {
 		b.Run(string(k), func(b *testing.B) {
-			l := link.New(k)
-			r, err := New(testModule(b, "16x2"), l)
-			if err != nil {
-				b.Fatal(err)
-			}
-			words := []link.Word{0x4D, 0x49, 0x1D, 0x19}
-			switch k {
-			case link.Parallel4:
-				words = []link.Word{0x14, 0x11, 0x12, 0x10}
-			case link.Parallel8:
-				words = []link.Word{0x141, 0x142, 0x143, 0x144}
-			case link.ShiftReg:
-				words = []link.Word{0x47, 0x45, 0x17, 0x15}
-			}
+			next := overAndOver(b, k)
 			b.ReportAllocs()
 			b.SetBytes(1) // a wire byte; MB/s reads as millions of wire bytes a second
-			at := 50 * time.Millisecond
-			for i := 0; b.Loop(); i++ {
-				at += 100 * time.Microsecond
-				r.Feed(at, words[i&3])
+			for b.Loop() {
+				next()
 			}
 		})
 	}
