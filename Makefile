@@ -82,7 +82,7 @@ soak: build tools
 ONLY ?= .
 fuzz:
 	@set -e; for f in $$(grep -rno '^func Fuzz[A-Za-z0-9]*' --include=*_test.go . | sed 's|/[^/]*_test.go:[0-9]*:func |:|' | grep '$(ONLY)' | sort); do \
-		echo "$${f#*:} of $${f%:*}"; GOMAXPROCS=1 go test -vet=off -run '^$$' -fuzz "^$${f#*:}$$" -fuzztime $(FOR) -parallel 1 $${f%:*} | tail -3; done
+		echo "$${f#*:} of $${f%:*}"; GOMAXPROCS=1 go test -vet=off -run '^$$' -fuzz "^$${f#*:}$$" -fuzztime $(FOR) -fuzzminimizetime 1s -parallel 1 $${f%:*} | tail -3; done
 
 # The race detector over every test, those of the interface too, whose program is then built with it: it takes cgo, and some ten times as long.
 race: build tools

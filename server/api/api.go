@@ -158,7 +158,7 @@ func build(o Options) (*Server, huma.API) {
 	runs.Register(api, s.runs)
 	catalog.Register(api, o.Store)
 	table.Register(api)
-	wiring.Register(api)
+	wiring.Register(api, s.runs.Result)
 	glyphs.Register(api)
 	screens.Register(api)
 	shows.Register(api, s.plays)

@@ -306,8 +306,23 @@ func TestContrast(t *testing.T) {
 // TestTestText holds the text that was found against texts by chance, and against the
 // module's own.
 func TestTestText(t *testing.T) {
-	for _, kind := range []link.Kind{link.Parallel4, link.ShiftReg, link.Backpack} {
-		x := index(t, subject(t, "16x2", kind, module.LCD, "Tide 3.2 m", "High 14:05"))
+	var cells []charrom.Cell // of a ROM in which some characters of the texts that stand here look otherwise
+	for code := byte(' '); code < '}'; code++ {
+		dots := charrom.A00().Dots(code)
+		if strings.ContainsRune("+V5", rune(code)) {
+			dots[0] ^= 1
+		}
+		cells = append(cells, charrom.Cell{Code: code, Characters: string(rune(code)), Dots: dots})
+	}
+	for i, kind := range slices.Repeat([]link.Kind{link.Parallel4, link.ShiftReg, link.Backpack, link.Parallel8}, 2) {
+		s := subject(t, []string{"16x2", "16x1"}[i/4], kind, module.LCD, "Tide 3.2 m", "High 14:05")
+		if i == 2 {
+			s.Module.ROM = charrom.New("own", cells)
+		}
+		x := index(t, s)
+		if found := x.found(2); (found == nil) != (i == 2) {
+			t.Errorf("%s: the text that was found once is %q", kind, found)
+		}
 		rows, err := x.TestText()
 		if err != nil {
 			t.Fatal(err)

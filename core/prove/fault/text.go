@@ -7,6 +7,7 @@ import (
 
 	"slatebell/core/part/charrom"
 	"slatebell/core/wire/glass"
+	"slatebell/core/wire/link"
 )
 
 // Text reads a view as characters, row by row: those of the ROM whose dots are seen,
@@ -102,14 +103,36 @@ func (x *Index) dotsOf(code byte) glass.Cell {
 const (
 	testSigns   = "ABCDEFGHJKLMNPRSTUVWXYZabdefghinrty23456789+=#?"
 	testLength  = 8
-	testStarts  = 160
-	testChanges = 240
+	testChanges = 60  // that are tried, of a text that was looked for once
+	testStarts  = 160 // that chance makes where there is none
+	testLonger  = 240 // changes of theirs that are tried
 	mostStrands = 140 // faults that are played for each
 )
 
+// foundTexts are test texts that were looked for once, among several hundreds and for modules of up to five sizes together: one for a row,
+// and one for two.
+var foundTexts = map[link.Kind][2][]string{
+	link.Backpack:  {{"i?22P+hr"}, {"EFNYidBr", "a+g+7AnB"}},
+	link.ShiftReg:  {{"WA4UZ#VP"}, {"VhyYiCWS", "G+g+78tZ"}},
+	link.Parallel4: {{"U5CC5E8B"}, {"VhyYiCWS", "G+g+78XZ"}},
+	link.Parallel8: {{"yahXa6yD"}, {"ihNa+d=G", "Y+T77Mf8"}},
+}
+
+// found returns the text that was looked for once, where the module's ROM shows each character of it as others do.
+func (x *Index) found(rows int) []string {
+	text := foundTexts[x.subject.Link.Kind][rows-1]
+	rom, usual := x.subject.Module.ROM, charrom.A00()
+	for _, ch := range strings.Join(text, "") {
+		if code, ok := rom.Code(ch); !ok || code != byte(ch) || rom.Dots(code) != usual.Dots(code) {
+			return nil
+		}
+	}
+	return text
+}
+
 // TestText returns the rows of the test text: of those that were tried the one that
-// tells most about which wire is at fault. It begins with chance and changes a character
-// at a time for as long as that tells more, the same way each time.
+// tells most about which wire is at fault. It begins with one that was looked for once, or by chance where the module's ROM lacks its
+// characters, and changes a character at a time for as long as that tells more, the same way each time.
 func (x *Index) TestText() ([]string, error) {
 	if x.testRows != nil {
 		return x.testRows, nil
@@ -118,37 +141,43 @@ func (x *Index) TestText() ([]string, error) {
 	g := &x.subject.Module.Geometry
 	rows, n := min(g.Rows, 2), min(g.Cols, testLength)
 	r := rand.New(rand.NewPCG(1, uint64(g.Cols)))
-	random := func() []byte {
-		text := make([]byte, rows*n)
-		for i := range text {
-			text[i] = testSigns[r.IntN(len(testSigns))]
-		}
-		return text
-	}
 	split := func(text []byte) (out []string) {
 		for i := range rows {
 			out = append(out, string(text[i*n:(i+1)*n]))
 		}
 		return out
 	}
+	starts, changes := [][]byte{}, testChanges
+	if text := x.found(rows); text != nil {
+		starts = append(starts, []byte(strings.Join(text, "")))
+	} else {
+		changes = testLonger
+		for range testStarts {
+			text := make([]byte, rows*n)
+			for i := range text {
+				text[i] = testSigns[r.IntN(len(testSigns))]
+			}
+			starts = append(starts, text)
+		}
+	}
 	var best []byte
 	most := -1.0
+	tried := 0
 	try := func(text []byte) error {
+		x.Watch.Tell("Looking for the text that tells most", tried, len(starts)+changes)
+		tried++
 		told, err := bare.Told(split(text))
 		if err == nil && told >= most { // as good is taken too, so that it does not stand still
 			best, most = text, told
 		}
 		return err
 	}
-	tell := func(tried int) { x.Watch.Tell("Looking for the text that tells most", tried, testStarts+testChanges) }
-	for i := range testStarts {
-		tell(i)
-		if err := try(random()); err != nil {
+	for _, text := range starts {
+		if err := try(text); err != nil {
 			return nil, err
 		}
 	}
-	for i := range testChanges {
-		tell(testStarts + i)
+	for range changes {
 		next := append([]byte{}, best...)
 		next[r.IntN(len(next))] = testSigns[r.IntN(len(testSigns))]
 		if err := try(next); err != nil {

@@ -56,6 +56,16 @@ func (c *Runs) run(req RunRequest) (string, *run.Run, error) {
 	return id, r, nil
 }
 
+// Result runs a screen, or finds it among those kept, and describes what came of it.
+func (c *Runs) Result(s *testbed.Setup) (*RunResult, error) {
+	id, r, err := c.run(RunRequest{Setup: *s})
+	if err != nil {
+		return nil, err
+	}
+	out := newRunResult(id, r)
+	return &out, nil
+}
+
 // Stops are steps at which a run is to stop.
 type Stops struct {
 	Steps  []int  `json:"steps" nullable:"false" doc:"0-based"`

@@ -15,6 +15,7 @@ import (
 	"slatebell/core/table/wiring"
 	"slatebell/core/wire/link"
 	"slatebell/server/api/facts"
+	"slatebell/server/api/runs"
 )
 
 // WiringResult is what lies on the table of a bench, or would. Lengths are in
@@ -34,6 +35,7 @@ type WiringResult struct {
 	Findings []finding.Finding `json:"findings" nullable:"false" doc:"of the wiring, worst first"`
 	Bounds   Area              `json:"bounds" doc:"of the drawing"`
 	Palette  []string          `json:"palette" nullable:"false" doc:"colours that wires can have"`
+	Run      *runs.RunResult   `json:"run,omitempty" doc:"of the screen that was asked for, as its module is joined up here; absent where it cannot be run, or nothing lies there"`
 }
 
 // Area is a rectangle on the table.

@@ -15,10 +15,12 @@ import (
 	"slatebell/core/finding"
 	"slatebell/core/part/module"
 	"slatebell/core/prove/bringup"
+	"slatebell/core/prove/testbed"
 	"slatebell/core/table/breadboard"
 	"slatebell/formats/cutout"
 	"slatebell/formats/wirelist"
 	"slatebell/server/api/answer"
+	"slatebell/server/api/runs"
 )
 
 // CutoutResult is the drawing that a module is mounted behind.
@@ -37,16 +39,28 @@ type CutoutRequest struct {
 	UnitHeight  float64       `json:"unitHeightMM" minimum:"0" maximum:"500"`
 }
 
-func Register(api huma.API) {
+// WiringRequest asks for what lies on the table.
+type WiringRequest struct {
+	bench.Bench
+	Shown *testbed.Setup `json:"shown,omitempty" doc:"a screen of it that is run as its module is joined up there: who draws the table shows its glass, and need not ask twice"`
+}
+
+// Register registers what is asked of breadboards; runner runs a screen.
+func Register(api huma.API, runner func(*testbed.Setup) (*runs.RunResult, error)) {
 	post := func(id, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: summary, Errors: []int{422}}
 	}
 	huma.Register(api, post("wire-bench", "/api/wiring", "What lies on the table: boards, parts in holes, wires, what they join, and the plan"),
-		func(_ context.Context, in *struct{ Body bench.Bench }) (*answer.Body[WiringResult], error) {
-			if err := in.Body.Validate(); err != nil {
+		func(_ context.Context, in *struct{ Body WiringRequest }) (*answer.Body[WiringResult], error) {
+			if err := in.Body.Bench.Validate(); err != nil {
 				return nil, answer.Invalid(err)
 			}
-			return &answer.Body[WiringResult]{Body: newWiring(&in.Body)}, nil
+			out := newWiring(&in.Body.Bench)
+			if s := in.Body.Shown; s != nil && out.Laid && s.At.Module < len(out.Joined) {
+				s.Joined = out.Joined[s.At.Module]
+				out.Run, _ = runner(s) // why it cannot be is told to who asks for it alone
+			}
+			return &answer.Body[WiringResult]{Body: out}, nil
 		})
 
 	huma.Register(api, post("plan-wiring", "/api/wiring/plan", "The change that lays all parts and wires afresh, on the boards that are there and as many more as it takes"),

@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/react-query";
-import { ApiError, client, lasting, unwrap, type Glass, type Schemas, type Setup } from "./client";
+import { ApiError, client, lasting, unwrap, type Glass, type RunResult, type Schemas, type Setup } from "./client";
 
 /** The glass of a screen, and how many findings there are, notes aside. */
 export interface Drawn {
@@ -42,6 +42,12 @@ async function ask(some: Waiting[]) {
     else reject(new ApiError(422, { detail: problem }));
   });
 }
+
+/** What a run says of its glass. */
+export const drawnOf = (run: RunResult): Drawn => ({
+  glass: run.glass,
+  open: run.findings.filter((f) => f.severity !== "note").length,
+});
 
 /** What the glass of a screen shows, as the simulated module has it. Those that are asked for at a time are asked for together. */
 export const glassQuery = (setup: Setup, fault?: Fault) =>

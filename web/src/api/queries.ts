@@ -13,6 +13,7 @@ import {
   type Schemas,
   type Setup,
 } from "./client";
+import { drawnOf, glassQuery } from "./glasses";
 
 /** Moments are read this many at a time. */
 export const MOMENT_PAGE = 64;
@@ -139,8 +140,24 @@ export const waysQuery = (setup: Setup) => api.queryOptions("post", "/api/ways",
 /** What a bench as a whole comes to: pins, addresses, electrics, supply. */
 export const planQuery = (bench: Bench) => api.queryOptions("post", "/api/plan", { body: bench }, lasting);
 
-/** What lies on the table of a bench, or would. */
-export const wiringQuery = (bench: Bench) => api.queryOptions("post", "/api/wiring", { body: bench }, lasting);
+/**
+ * What lies on the table of a bench, or would. The screen that is shown is run with it, as its module is joined up there, so that its
+ * glass is at hand together with the drawing.
+ */
+export const wiringQuery = (bench: Bench, shown: Setup) =>
+  queryOptions({
+    queryKey: ["wiring", bench],
+    queryFn: async ({ client: queries, signal }) => {
+      const result = unwrap(await client.POST("/api/wiring", { body: { ...bench, shown }, signal }));
+      if (result.run) {
+        const setup = { ...shown, joined: result.joined[shown.at?.module ?? 0] ?? undefined };
+        queries.setQueryData(runQuery(setup, noExtras).queryKey, result.run);
+        queries.setQueryData(glassQuery(setup).queryKey, drawnOf(result.run));
+      }
+      return result;
+    },
+    ...lasting,
+  });
 
 /** The steps of a guided power-up of a module, by its index. */
 export const firstLightQuery = (bench: Bench, module: number) =>

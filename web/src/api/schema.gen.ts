@@ -7932,6 +7932,30 @@ export interface components {
             placements?: components["schemas"]["Placement"][];
             wires?: components["schemas"]["Wire"][];
         };
+        WiringRequest: {
+            bus?: components["schemas"]["Bus"];
+            /** @description of the program that is exported */
+            code?: components["schemas"]["Code"];
+            /** @description whatever else is on the bus */
+            devices?: components["schemas"]["Device"][];
+            /** @enum {string} */
+            format: "slatebell-bench";
+            /** @description the library of glyphs */
+            glyphs?: components["schemas"]["Drawing"][];
+            host?: components["schemas"]["Host"];
+            modules: components["schemas"]["Module"][];
+            name: string;
+            /** @description parts that the bench knows nothing of but what their maker says */
+            parts?: components["schemas"]["OwnPart"][];
+            /** @description a screen of it that is run as its module is joined up there: who draws the table shows its glass, and need not ask twice */
+            shown?: components["schemas"]["Setup"];
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            version: 2;
+            wiring?: components["schemas"]["Wiring"];
+        };
         WiringResult: {
             boards: components["schemas"]["BoardFacts"][];
             /** @description of the drawing */
@@ -7951,6 +7975,8 @@ export interface components {
             plan?: components["schemas"]["Op"][];
             /** @description of every board, from the top */
             rows: components["schemas"]["RowFacts"][];
+            /** @description of the screen that was asked for, as its module is joined up here; absent where it cannot be run, or nothing lies there */
+            run?: components["schemas"]["RunResult"];
             things: components["schemas"]["ThingFacts"][];
             /** @description why there is no plan */
             why?: string;
@@ -19560,7 +19586,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Bench"];
+                "application/json": components["schemas"]["WiringRequest"];
             };
         };
         responses: {

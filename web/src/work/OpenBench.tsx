@@ -47,9 +47,10 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
   );
 
   const onTable = laid(bench);
-  const { data: wired } = useQuery({ ...wiringQuery(wiringOf(bench)), enabled: onTable });
-  const joined = onTable ? wired?.joined : undefined;
   const [composed, setComposed] = useState<Record<string, string>>({});
+  const shown = setupOf(bench, module, screenIn(module, composed), undefined);
+  const { data: wired } = useQuery({ ...wiringQuery(wiringOf(bench), shown), enabled: onTable });
+  const joined = onTable ? wired?.joined : undefined;
   const setupFor = useCallback(
     (m: Module, screenAt = screenIn(m, composed)) => {
       const at = bench.modules.findIndex((o) => o.id === m.id);

@@ -3,11 +3,12 @@ import { useMemo, useState } from "react";
 import { ApiError } from "../../api/client";
 import { findQuery, logQuery, type FindResult } from "../../api/faults";
 import { watchName } from "../../api/progress";
-import { wiringQuery } from "../../api/queries";
+
 import { Working } from "../progress/Working";
+import { useWiring } from "../../work/useWiring";
 import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
-import { faultyOf, wiringOf } from "../../work/setup";
+import { faultyOf } from "../../work/setup";
 import { useNote } from "../../work/useLog";
 import { useRun } from "../../work/useRun";
 import { CauseCard } from "./CauseCard";
@@ -37,7 +38,7 @@ export function Finder() {
     () => (localStorage.getItem(WITHOUT) ?? "").split(" ").filter(Boolean) as Missing[],
   );
   const { data: log } = useQuery(logQuery(id));
-  const { data: wiring } = useQuery(wiringQuery(wiringOf(bench)));
+  const { data: wiring } = useWiring();
   const slim = useMemo(() => faultyOf(bench, module), [bench, module]);
   const of = { bench: slim, module: bench.modules.indexOf(module), screen: module.screens.indexOf(screen) };
   const { data: run } = useRun();

@@ -1,23 +1,20 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router-dom";
 import type { Work as WorkStep, WiringResult } from "../../api/client";
-import { wiringQuery } from "../../api/queries";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { Tick } from "../../ui/Tick";
 import { useAwake } from "../../ui/useAwake";
 import { useBench } from "../../work/BenchContext";
-import { wiringOf } from "../../work/setup";
 import { useSteady } from "../../work/useSteady";
+import { useWiring } from "../../work/useWiring";
 import { useTableEdit } from "../../work/useTableEdit";
 import { WireEnds } from "./WireEnds";
 import css from "./hand.module.css";
 
 /** The work beside the board: one thing at a time, its ends drawn close up, ticked off by thumb. */
 export default function Work() {
-  const { bench } = useBench();
-  const { data: result, trouble, again } = useSteady(useQuery(wiringQuery(wiringOf(bench))));
+  const { data: result, trouble, again } = useSteady(useWiring());
   if (!result) return trouble ? <Trouble trouble={trouble} stale={false} again={again} /> : <p>Laying the table…</p>;
   return <List result={result} />;
 }

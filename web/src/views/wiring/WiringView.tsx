@@ -1,15 +1,13 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { wiringQuery } from "../../api/queries";
 import type { Finding, WiringResult } from "../../api/client";
 import "../../parts/board/colours.css";
 import { Findings } from "../../parts/findings/Findings";
 import { Tabs } from "../../ui/Tabs";
 import { Trouble } from "../../parts/trouble/Trouble";
 import { useBench } from "../../work/BenchContext";
-import { wiringOf } from "../../work/setup";
 import { useSteady } from "../../work/useSteady";
+import { useWiring } from "../../work/useWiring";
 import { BoardsBar } from "./BoardsBar";
 import { Drawing, legible, Zoom, type Picked } from "./Drawing";
 import { FirstLight } from "./FirstLight";
@@ -22,8 +20,7 @@ import css from "./WiringView.module.css";
 
 /** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */
 export default function WiringView() {
-  const { bench } = useBench();
-  const { data: result, trouble, again } = useSteady(useQuery(wiringQuery(wiringOf(bench))));
+  const { data: result, trouble, again } = useSteady(useWiring());
   if (result)
     return (
       <Table result={result}>
