@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"hash/crc32"
@@ -22,13 +23,19 @@ func sumOf(document []byte, names ...any) uint32 {
 
 // summed is a row that has a sum.
 type summed interface {
-	counted() uint32 // its sum by what it holds
-	sum() *uint32    // its sum as it is stored
-	key() map[string]any
-	what() string // it is, for people
+	counted() uint32     // its sum by what it holds
+	sum() *uint32        // its sum as it is stored
+	key() map[string]any // the columns that name it
+	what() string        // it is, for people
 }
 
-func (r *row) counted() uint32     { return sumOf([]byte(r.Document), r.ID, r.Revision, r.Name) }
+func (r *row) counted() uint32 {
+	binned := int64(0)
+	if r.BinnedAt != nil {
+		binned = r.BinnedAt.UnixNano()
+	}
+	return sumOf([]byte(r.Document), r.ID, r.Revision, r.Name, binned, r.GivenFrom, r.GivenTo)
+}
 func (r *row) sum() *uint32        { return &r.Sum }
 func (r *row) key() map[string]any { return map[string]any{"id": r.ID} }
 func (r *row) what() string        { return fmt.Sprintf("bench %d", r.ID) }
@@ -153,17 +160,16 @@ func check(db *gorm.DB) (mended []string, err error) {
 			others = err
 		}
 	})
-	if err == nil {
-		err = others
+	if err = cmp.Or(err, others); err != nil {
+		return nil, err
 	}
 	for _, b := range benches {
-		if err != nil {
-			return nil, err
+		if err := mend(db, b); err != nil {
+			return mended, err
 		}
-		err = mend(db, b)
 		mended = append(mended, b.what())
 	}
-	return mended, err
+	return mended, nil
 }
 
 // mend puts a bench right from the state that is kept of its revision.
