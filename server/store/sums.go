@@ -100,7 +100,7 @@ func eachRow[R any, P pointer[R]](db *gorm.DB, do func(P) error) error {
 	for rows.Next() {
 		var r R
 		if err := db.ScanRows(rows, &r); err != nil {
-			return err
+			return &Trouble{Kind: Corrupt, Err: err} // a number is none, or a time
 		}
 		if err := do(&r); err != nil {
 			return err
