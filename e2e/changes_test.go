@@ -296,6 +296,7 @@ func TestFind(t *testing.T) {
 	t.Parallel()
 	server := serve(t, "--demo")
 	p := open(t, server.URL+"/benches/1/gate/screens")
+	p.do(chromedp.WaitVisible(`[aria-label="Bytes"]`)) // the view is there, and hears the key
 	p.keys("F", chromedp.KeyModifiers(kb.ModifierCtrl|kb.ModifierShift))
 	until(p, `document.activeElement.type`, "search")
 	p.keys("GUSTS")

@@ -29,6 +29,7 @@ import (
 	"slatebell/server/api/door"
 	"slatebell/server/api/live"
 	"slatebell/server/api/recordings"
+	"slatebell/server/api/wiring"
 	"slatebell/server/store"
 )
 
@@ -171,6 +172,8 @@ func (c *computed) body(m *lawful.Maker, b *bench.Bench) any {
 	switch c.kind {
 	case "Bench", "Archive":
 		return b
+	case "WiringRequest":
+		return wiring.WiringRequest{Bench: *b, Shown: &setup}
 	case "Module":
 		return module
 	case "Setup":

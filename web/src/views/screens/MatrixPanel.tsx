@@ -15,16 +15,25 @@ import css from "./MatrixPanel.module.css";
 /** With so many screens it takes long enough to say how far it is. */
 const LONG = 40;
 
+interface Props {
+  onChoose: () => void;
+}
+
 /** Every screen to every other, by the cheapest update; and every field. */
-export default function MatrixPanel({ onChoose }: { onChoose: () => void }) {
+export default function MatrixPanel(props: Props) {
+  return <OfModule key={useBench().module.id} {...props} />;
+}
+
+function OfModule({ onChoose }: Props) {
   const { bench, module, screen, selectScreen } = useBench();
   const { screens } = module;
   const asked = useRested(bench, module.id);
   const body = useMemo(() => {
-    const of = asked.modules.find((m) => m.id === module.id) ?? module;
-    return { bench: loadingOf(asked, of), at: asked.modules.indexOf(of) };
-  }, [asked, module]);
-  const { matrix, stop, again } = useMatrix(body.bench, Math.max(body.at, 0));
+    const at = asked.modules.findIndex((m) => m.id === module.id);
+    const of = asked.modules[at];
+    return { bench: of ? loadingOf(asked, of) : asked, at };
+  }, [asked, module.id]);
+  const { matrix, stop, again } = useMatrix(body.bench, body.at);
   const [pointed, setPointed] = useState<Pointed>();
   const { judged, done, of, busy, trouble } = matrix;
   const some = matrix.rows.size > 0 || judged !== undefined;
