@@ -392,7 +392,7 @@ func BenchmarkViews(b *testing.B) {
 					const look = () => {
 						if (window.underway > 0) quiet = 0;
 						else if (quiet++ === 0) rested = performance.now();
-						if (quiet > 12) opened(rested - began);
+						if (quiet > 60) opened(rested - began);
 						else requestAnimationFrame(look);
 					};
 					requestAnimationFrame(look);

@@ -345,7 +345,8 @@ func unwire(t *testing.T, server *harness.Server, id int) {
 // frame that shows what it does on the glass.
 func BenchmarkDrag(b *testing.B) {
 	p := open(b, serve(b, "--demo").URL+"/benches/1/hall/wiring")
-	end := wireEnd(19, "to") // D7 of the boat hall
+	p.settle()
+	const end = `[aria-label*=", Boat hall/D7: "][data-end="to"]`
 	until(p, fmt.Sprintf(`document.querySelector(%q) !== null`, end), true)
 	p.do(chromedp.Focus(end))
 	eval[any](p, `(() => {
