@@ -20,7 +20,7 @@ import (
 // how long every answer takes.
 func BenchmarkEight(b *testing.B) {
 	server := serve(b)
-	kinds := []string{"backpack", "parallel4", "shift", "parallel8"}
+	sizes := []string{"16x2", "20x4", "16x4", "20x2"}
 	var mu sync.Mutex
 	took := map[string][]time.Duration{}
 	var whole []time.Duration
@@ -56,9 +56,7 @@ func BenchmarkEight(b *testing.B) {
 				own := demo.Bench()
 				own.Modules = slices.Clone(own.Modules)
 				m := &own.Modules[0]
-				m.Link = bench.NewModule("own", "").Link
-				m.Link.Kind = kinds[client%len(kinds)]
-				m.Show = bench.Show{}
+				m.Display.Geometry, m.Show = sizes[client%len(sizes)], bench.Show{}
 				own.Wiring = bench.Wiring{}
 				for n := range 12 {
 					m.Screens = []bench.Screen{{ID: "own", Rows: []string{fmt.Sprintf("Client %d of %d", client, round), fmt.Sprint("Tide ", r.IntN(100), n)}}}
