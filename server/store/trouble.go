@@ -101,8 +101,9 @@ func trouble(path string, err error) *Trouble {
 // explained returns an error of the database as a *Trouble, and any other as it
 // is.
 func explained(path string, err error) error {
-	if kind, of := kindOf(err); of {
-		return &Trouble{Kind: kind, Path: path, Err: err}
+	var t *Trouble
+	if _, of := kindOf(err); of || errors.As(err, &t) {
+		return trouble(path, err)
 	}
 	return err
 }
