@@ -101,12 +101,15 @@ var keysPressed = []string{kb.Enter, " ", kb.ArrowLeft, kb.ArrowRight, kb.ArrowU
 // typed are texts for fields.
 var typed = []string{"7", "0", "-1", "", "Tide", "99999", "0x3F", "20x2", "*/", "é\u2028"}
 
-// TestRandomActs does things at random in every view, by pointer and by keys, on the demo and
-// on benches of other kinds: no answer fails, nothing goes wrong in the console, no view
-// dies, none scrolls sideways.
+// outside are the pages of no bench.
+var outside = []string{"/benches", "/benches/new", "/program", "/handbook"}
+
+// TestRandomActs does things at random in every view, by pointer and by keys, dark and light, on the demo
+// and on benches of other kinds: no answer fails, nothing goes wrong in the console, no view dies, none
+// scrolls sideways. SOAK says for how long; docs/reliability.md has its figures.
 func TestRandomActs(t *testing.T) {
 	t.Parallel()
-	server := serve(t, "--demo")
+	server := serve(t)
 	empty := bench.New("Empty")
 	many := bench.New("Many")
 	for i := range 6 {
@@ -118,19 +121,24 @@ func TestRandomActs(t *testing.T) {
 		many.Modules = append(many.Modules, m)
 	}
 	many.Modules = many.Modules[1:]
-	addresses := []string{server.URL + "/benches/1/gate/", server.URL + "/benches/1/slip/"}
-	for _, b := range []bench.Bench{empty, many} {
-		addresses = append(addresses, fmt.Sprintf("%s/benches/%d/%s/", server.URL, storeBench(t, server, b), b.Modules[0].ID))
-	}
 	const each = 25
 	seed := soak.Seed(22)
 	r := rand.New(rand.NewPCG(seed, 1))
 	p := open(t, "")
 	w := watch(p)
 	done := map[string]int{}
+	rooms := slices.Concat(views, outside)
 	for round := range soak.Rounds(1) {
-		for i, view := range views {
+		p.system([]string{"dark", "light"}[round%2])
+		var addresses []string // anew each time: what an act threw away is not asked for again
+		for _, b := range []bench.Bench{demo.Bench(), empty, many} {
+			addresses = append(addresses, fmt.Sprintf("%s/benches/%d/%s/", server.URL, storeBench(t, server, b), b.Modules[r.IntN(len(b.Modules))].ID))
+		}
+		for i, view := range rooms {
 			from := addresses[(i+round)%len(addresses)] + view
+			if view[0] == '/' {
+				from = server.URL + view
+			}
 			p.do(chromedp.Navigate(from), chromedp.WaitVisible(`main`))
 			var trail []string
 			for range each {
@@ -153,11 +161,14 @@ func TestRandomActs(t *testing.T) {
 			}
 		}
 	}
-	for _, view := range views {
+	all := 0
+	for _, view := range rooms {
 		if done[view] == 0 {
 			t.Errorf("nothing was done in %s", view)
 		}
+		all += done[view]
 	}
+	t.Logf("%d acts in %d rooms", all, len(rooms))
 }
 
 // actAtRandom does something, and says what it was.

@@ -452,23 +452,26 @@ func gzipped(t testing.TB, url string) int {
 	return n
 }
 
+// system has the computer prefer a dark or a light scheme.
+func (p *page) system(scheme string) {
+	p.t.Helper()
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}})
+		return err
+	}))
+}
+
 // TestThemes follows the system until a theme is chosen: as the system, the page follows it when it
 // changes; the choice stays when the page is loaded again.
 func TestThemes(t *testing.T) {
 	t.Parallel()
 	p := open(t, serve(t).URL)
-	system := func(scheme string) {
-		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-			_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}})
-			return err
-		}))
-	}
 	const ground = `getComputedStyle(document.body).backgroundColor`
 	const dark, light = "rgb(26, 32, 35)", "rgb(230, 226, 214)"
 	until(p, `document.querySelector('[aria-label="Theme"]').value`, "system") // until another is chosen
-	system("light")
+	p.system("light")
 	until(p, ground, light)
-	system("dark")
+	p.system("dark")
 	until(p, ground, dark)
 	p.choose("Theme", "light")
 	until(p, ground, light)
@@ -477,7 +480,7 @@ func TestThemes(t *testing.T) {
 	p.do(chromedp.Reload(), chromedp.WaitVisible(`canvas`))
 	until(p, `document.querySelector('[aria-label="Theme"]').value`, "system")
 	until(p, ground, dark)
-	system("light")
+	p.system("light")
 	until(p, ground, light)
 }
 
