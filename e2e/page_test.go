@@ -20,6 +20,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"slatebell/e2e/harness"
+	"slatebell/internal/soak"
 	"slatebell/web"
 )
 
@@ -72,7 +73,7 @@ func open(t testing.TB, url string, more ...chromedp.ExecAllocatorOption) *page 
 	t.Helper()
 	ctx, cancel := harness.Browser(context.Background(), filepath.Join(t.TempDir(), "profile"), 1280, 800, more...)
 	t.Cleanup(cancel)
-	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute)
+	ctx, cancelTime := context.WithTimeout(ctx, 6*time.Minute+soak.For())
 	t.Cleanup(cancelTime)
 	p := &page{t, ctx, url}
 	p.begin()

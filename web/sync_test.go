@@ -17,7 +17,7 @@ import (
 	"slatebell/internal/soak"
 )
 
-// pages runs work/sync.ts in Node, as the browser's pages do.
+// pages runs files of the page in Node, as the browser's pages do.
 type pages struct {
 	t   *testing.T
 	in  io.Writer
@@ -25,7 +25,7 @@ type pages struct {
 }
 
 func startPages(t *testing.T) *pages {
-	cmd := exec.Command("node", "testdata/sync.mjs")
+	cmd := exec.Command("node", "testdata/page.mjs")
 	in, err := cmd.StdinPipe()
 	if err != nil {
 		t.Fatal(err)

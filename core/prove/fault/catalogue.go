@@ -81,7 +81,9 @@ func (x *Index) pair() {
 			pairs = append(pairs, Case{A: int32(i), B: int32(j), Weight: twice * a.Weight * b.Weight / total})
 		}
 	}
-	slices.SortStableFunc(pairs, func(a, b Case) int { return cmp.Compare(b.Weight, a.Weight) })
+	slices.SortFunc(pairs, func(a, b Case) int {
+		return cmp.Or(cmp.Compare(b.Weight, a.Weight), cmp.Compare(a.A, b.A), cmp.Compare(a.B, b.B))
+	})
 	x.Cases = append(x.Cases, pairs[:min(len(pairs), max(Wanted+Wanted/20-len(x.Cases), Wanted/4))]...)
 }
 

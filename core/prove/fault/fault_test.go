@@ -314,14 +314,14 @@ func TestTestText(t *testing.T) {
 		}
 		cells = append(cells, charrom.Cell{Code: code, Characters: string(rune(code)), Dots: dots})
 	}
-	for i, kind := range slices.Repeat([]link.Kind{link.Parallel4, link.ShiftReg, link.Backpack, link.Parallel8}, 2) {
-		s := subject(t, []string{"16x2", "16x1"}[i/4], kind, module.LCD, "Tide 3.2 m", "High 14:05")
+	for i, kind := range slices.Repeat([]link.Kind{link.Parallel4, link.ShiftReg, link.Backpack, link.Parallel8}, 3) {
+		s := subject(t, []string{"16x2", "16x1", "20x4"}[i/4], kind, module.LCD, "Tide 3.2 m", "High 14:05")
 		if i == 2 {
 			s.Module.ROM = charrom.New("own", cells)
 		}
 		x := index(t, s)
-		if found := x.found(2); (found == nil) != (i == 2) {
-			t.Errorf("%s: the text that was found once is %q", kind, found)
+		if found := x.found(); (found == nil) != (i == 2) {
+			t.Errorf("%s: the texts that were found once are %q", kind, found)
 		}
 		rows, err := x.TestText()
 		if err != nil {

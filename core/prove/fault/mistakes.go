@@ -77,10 +77,11 @@ func (l *lister) places() {
 			break
 		}
 	}
-	for i := range l.s.Others {
-		if i < 100 {
-			l.grouped("place", "text.left", []string{fmt.Sprintf("screen %d", i+1)}, nil, func(st *state) { st.program.before = int8(i + 1) }).ID = fmt.Sprintf("text.left:%d", i+1)
-		}
+	others := min(len(l.s.Others), 100)
+	for i := range others {
+		f := l.grouped("place", "text.left", []string{fmt.Sprintf("screen %d", i+1)}, nil, func(st *state) { st.program.before = int8(i + 1) })
+		f.ID = fmt.Sprintf("text.left:%d", i+1)
+		f.Weight /= float64(others) // with many screens a text is not left more often
 	}
 	l.grouped("place", "text.left", []string{"of some other text"}, nil, func(st *state) { st.program.before = everything }).ID = leftOver
 }

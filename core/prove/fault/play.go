@@ -16,6 +16,7 @@ import (
 
 // player keeps what was compiled, played and seen, so that nothing is done twice.
 type player struct {
+	meant    map[program]*meant
 	programs map[program]*sent
 	rigs     map[rigKey]*rig.Rig
 	plays    map[playKey]int32 // index in played by what reaches the controllers
@@ -29,7 +30,7 @@ type player struct {
 
 func newPlayer() player {
 	return player{
-		programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
+		meant: map[program]*meant{}, programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
 		views: map[viewKey]int32{}, byView: map[uint64]int32{},
 	}
 }

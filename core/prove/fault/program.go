@@ -1,6 +1,7 @@
 package fault
 
 import (
+	"bytes"
 	"slices"
 	"time"
 
@@ -103,49 +104,84 @@ func (x *Index) send(p program) (*sent, error) {
 	return s, nil
 }
 
-func (x *Index) compile(p program) (*sent, error) {
+// meant is a program before mistakes are made in its steps.
+type meant struct {
+	module module.Module
+	link   link.Link
+	layout screen.Layout
+	codes  []byte
+	whole  *sequence.Program
+}
+
+// root is the part of a program that what it meant depends on.
+func (p *program) root() program {
+	r := program{geometry: p.geometry, dark: p.dark, slot: p.slot, unloaded: p.unloaded, says: p.says}
+	if p.start == noStart {
+		r.start = noStart
+	}
+	if p.waits == noWaits {
+		r.waits = noWaits
+	}
+	return r
+}
+
+// mean compiles what a program meant, once for all that share their root.
+func (x *Index) mean(p program) (*meant, error) {
+	if at, ok := x.meant[p]; ok {
+		return at, nil
+	}
 	sub := x.subject
-	m, l, text := sub.Module, sub.Link, x.text(&p)
+	out := &meant{module: sub.Module, link: sub.Link}
+	m := &out.module
 	if p.geometry > 0 {
 		m.Geometry = module.Geometries[p.geometry-1]
 	}
-	l.Backlight = l.Backlight && !p.dark
-	layout := screen.Compose(&m, text, screen.Sources{})
+	out.link.Backlight = out.link.Backlight && !p.dark
+	out.layout = screen.Compose(m, x.text(&p), screen.Sources{})
 	o := sub.Options
-	o.Init, o.Forget, o.Hasty, o.Glyphs = p.start != noStart, p.start == noStart, p.waits == noWaits, layout.Bank
+	o.Init, o.Forget, o.Hasty, o.Glyphs = p.start != noStart, p.start == noStart, p.waits == noWaits, out.layout.Bank
 	if p.unloaded {
 		o.Glyphs = nil
 	}
-	codes := layout.Codes()
+	out.codes = out.layout.Codes()
 	if p.slot {
-		for i, c := range codes {
+		for i, c := range out.codes {
 			if slot, ok := m.ROM.Slot(c); ok {
-				codes[i] = byte(slot+m.SlotStep()) % 8
+				out.codes[i] = byte(slot+m.SlotStep()) % 8
 			}
 		}
 	}
-	whole, err := sequence.Compile(m, l, codes, o)
+	var err error
+	if out.whole, err = sequence.Compile(*m, out.link, out.codes, o); err != nil {
+		return nil, err
+	}
+	x.meant[p] = out
+	return out, nil
+}
+
+func (x *Index) compile(p program) (*sent, error) {
+	was, err := x.mean(p.root())
 	if err != nil {
 		return nil, err
 	}
 	if p == (program{says: p.says}) {
-		return &sent{main: whole}, nil
+		return &sent{main: was.whole}, nil
 	}
-	steps := slices.Clone(whole.Steps)
+	steps := slices.Clone(was.whole.Steps)
 	if p.right || p.down || p.wrap || p.onward || p.uncut || p.before != 0 {
-		steps = x.naive(&m, &p, steps, &layout, codes)
+		steps = x.naive(was, &p, steps)
 	}
 	for i := range steps {
-		p.edit(&steps[i], m.Oscillator)
+		p.edit(&steps[i], was.module.Oscillator)
 	}
 	out := &sent{}
 	if p.start.short() {
 		steps = short(steps)
 	}
 	if p.start.again() {
-		out.before = broken(whole, p.start == halfStart)
+		out.before = broken(was.whole, p.start == halfStart)
 	}
-	if out.main, err = sequence.Again(m, l, steps); err != nil {
+	if out.main, err = sequence.Again(was.module, was.link, steps); err != nil {
 		return nil, err
 	}
 	if p.fast > 1 {
@@ -234,7 +270,7 @@ func hurry(p *sequence.Program, by uint8) {
 
 // naive writes the text as makers' own programs do, behind the initialisation and the
 // glyphs: for each row its address, then its characters as far as it was typed.
-func (x *Index) naive(m *module.Module, p *program, steps []sequence.Step, layout *screen.Layout, codes []byte) []sequence.Step {
+func (x *Index) naive(was *meant, p *program, steps []sequence.Step) []sequence.Step {
 	cut := slices.IndexFunc(steps, func(s sequence.Step) bool { return s.Kind == sequence.Text })
 	if cut < 0 {
 		cut = len(steps)
@@ -242,18 +278,18 @@ func (x *Index) naive(m *module.Module, p *program, steps []sequence.Step, layou
 	for cut > 0 && steps[cut-1].Kind == sequence.Address { // those of the first cells, not of glyphs
 		cut--
 	}
-	w := writer{module: m, program: p, steps: steps[:cut:cut]}
+	w := writer{module: &was.module, program: p, steps: steps[:cut:cut]}
 	if p.before == everything {
-		w.write(fullOf(layout, codes), nil)
+		w.write(bytes.Repeat([]byte{Filler}, len(was.codes)), nil)
 	} else if p.before > 0 {
-		old := screen.Compose(m, x.subject.Others[p.before-1], screen.Sources{})
+		old := screen.Compose(&was.module, x.subject.Others[p.before-1], screen.Sources{})
 		w.write(old.Codes(), nil)
 	}
 	var over []string
 	if p.uncut {
-		over = layout.Over
+		over = was.layout.Over
 	}
-	w.write(codes, over)
+	w.write(was.codes, over)
 	for _, s := range steps[cut:] {
 		if s.Kind == sequence.Live {
 			w.steps = append(w.steps, s)
@@ -264,15 +300,6 @@ func (x *Index) naive(m *module.Module, p *program, steps []sequence.Step, layou
 
 // Filler is the character that stands for any text that may be left.
 const Filler = '*'
-
-// fullOf is a glass full of the filler.
-func fullOf(layout *screen.Layout, codes []byte) []byte {
-	out := make([]byte, len(codes))
-	for i := range out {
-		out[i] = Filler
-	}
-	return out
-}
 
 // writer appends the steps that write rows.
 type writer struct {

@@ -3,6 +3,7 @@ package fault
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 
 	"slatebell/core/part/charrom"
@@ -102,90 +103,102 @@ func (x *Index) dotsOf(code byte) glass.Cell {
 // What a test text is made of: characters that are told apart at a look and easily typed.
 const (
 	testSigns   = "ABCDEFGHJKLMNPRSTUVWXYZabdefghinrty23456789+=#?"
-	testLength  = 8
-	testChanges = 60  // that are tried, of a text that was looked for once
-	testStarts  = 160 // that chance makes where there is none
-	testLonger  = 240 // changes of theirs that are tried
+	testLength  = 8   // of a row; no module is narrower
+	testStarts  = 160 // that chance makes
+	testChanges = 240 // that are tried of the best
 	mostStrands = 140 // faults that are played for each
 )
 
-// foundTexts are test texts that were looked for once, among several hundreds and for modules of up to five sizes together: one for a row,
-// and one for two.
+// foundTexts are test texts that were looked for once, among some thousands and for modules of six sizes: those for a row, and those for two,
+// which stand here one behind the other. Which of them tells most, the module says.
 var foundTexts = map[link.Kind][2][]string{
-	link.Backpack:  {{"i?22P+hr"}, {"EFNYidBr", "a+g+7AnB"}},
-	link.ShiftReg:  {{"WA4UZ#VP"}, {"VhyYiCWS", "G+g+78tZ"}},
-	link.Parallel4: {{"U5CC5E8B"}, {"VhyYiCWS", "G+g+78XZ"}},
-	link.Parallel8: {{"yahXa6yD"}, {"ihNa+d=G", "Y+T77Mf8"}},
+	link.Backpack:  {{"i?22P+hr"}, {"SCCaigKC4APFX+XR"}},
+	link.ShiftReg:  {{"WA4UZ#VP"}, {"VhyYiCWSG+g+78tZ"}},
+	link.Parallel4: {{"U5CC5E8B"}, {"VhyYiCWSG+g+78XZ"}},
+	link.Parallel8: {{"yahXa6yD"}, {"RP8B5dA=+f5XC=e8", "BTV#D8=+YCGRd#+8", "Z64+YSSA=Fy68?N8"}},
 }
 
-// found returns the text that was looked for once, where the module's ROM shows each character of it as others do.
-func (x *Index) found(rows int) []string {
-	text := foundTexts[x.subject.Link.Kind][rows-1]
+// found returns the texts that were looked for once, those of which the module's ROM shows each character as others do.
+func (x *Index) found() (texts []string) {
 	rom, usual := x.subject.Module.ROM, charrom.A00()
-	for _, ch := range strings.Join(text, "") {
-		if code, ok := rom.Code(ch); !ok || code != byte(ch) || rom.Dots(code) != usual.Dots(code) {
-			return nil
+	for _, text := range foundTexts[x.subject.Link.Kind][x.testHeight()-1] {
+		if !strings.ContainsFunc(text, func(ch rune) bool {
+			code, ok := rom.Code(ch)
+			return !ok || code != byte(ch) || rom.Dots(code) != usual.Dots(code)
+		}) {
+			texts = append(texts, text)
 		}
 	}
-	return text
+	return texts
 }
 
-// TestText returns the rows of the test text: of those that were tried the one that
-// tells most about which wire is at fault. It begins with one that was looked for once, or by chance where the module's ROM lacks its
-// characters, and changes a character at a time for as long as that tells more, the same way each time.
+// testHeight is how many rows the test text has.
+func (x *Index) testHeight() int { return min(x.subject.Module.Geometry.Rows, 2) }
+
+// TestText returns the rows of the test text, the one that tells most about which wire is at fault of those that were tried: of what was looked
+// for once, or of a search where the module's ROM lacks its characters, the same each time.
 func (x *Index) TestText() ([]string, error) {
-	if x.testRows != nil {
-		return x.testRows, nil
-	}
-	bare := x.bare()
-	g := &x.subject.Module.Geometry
-	rows, n := min(g.Rows, 2), min(g.Cols, testLength)
-	r := rand.New(rand.NewPCG(1, uint64(g.Cols)))
-	split := func(text []byte) (out []string) {
-		for i := range rows {
-			out = append(out, string(text[i*n:(i+1)*n]))
-		}
-		return out
-	}
-	starts, changes := [][]byte{}, testChanges
-	if text := x.found(rows); text != nil {
-		starts = append(starts, []byte(strings.Join(text, "")))
-	} else {
-		changes = testLonger
-		for range testStarts {
-			text := make([]byte, rows*n)
-			for i := range text {
-				text[i] = testSigns[r.IntN(len(testSigns))]
+	if x.testRows == nil {
+		t := trial{x: x.bare(), most: -1}
+		found := x.found()
+		for _, text := range found {
+			if err := t.try([]byte(text)); err != nil {
+				return nil, err
 			}
-			starts = append(starts, text)
 		}
-	}
-	var best []byte
-	most := -1.0
-	tried := 0
-	try := func(text []byte) error {
-		x.Watch.Tell("Looking for the text that tells most", tried, len(starts)+changes)
-		tried++
-		told, err := bare.Told(split(text))
-		if err == nil && told >= most { // as good is taken too, so that it does not stand still
-			best, most = text, told
+		if found == nil {
+			if err := x.search(&t); err != nil {
+				return nil, err
+			}
 		}
-		return err
+		x.testRows = split(t.best)
 	}
-	for _, text := range starts {
-		if err := try(text); err != nil {
-			return nil, err
-		}
-	}
-	for range changes {
-		next := append([]byte{}, best...)
-		next[r.IntN(len(next))] = testSigns[r.IntN(len(testSigns))]
-		if err := try(next); err != nil {
-			return nil, err
-		}
-	}
-	x.testRows = split(best)
 	return x.testRows, nil
+}
+
+// split parts a text into rows.
+func split(text []byte) (rows []string) {
+	for row := range slices.Chunk(text, testLength) {
+		rows = append(rows, string(row))
+	}
+	return rows
+}
+
+// trial tries texts, and keeps the one that tells most.
+type trial struct {
+	x    *Index
+	best []byte
+	most float64
+}
+
+func (t *trial) try(text []byte) error {
+	told, err := t.x.Told(split(text))
+	if err == nil && told >= t.most { // as good is taken too, so that a search does not stand still
+		t.best, t.most = text, told
+	}
+	return err
+}
+
+// search looks for a test text: it begins with the best that chance makes, and changes a character at a time.
+func (x *Index) search(t *trial) error {
+	r := rand.New(rand.NewPCG(1, uint64(x.subject.Module.Geometry.Cols)))
+	sign := func() byte { return testSigns[r.IntN(len(testSigns))] }
+	for tried := range testStarts + testChanges {
+		x.Watch.Tell("Looking for the text that tells most", tried, testStarts+testChanges)
+		text := slices.Clone(t.best)
+		if tried < testStarts {
+			text = make([]byte, x.testHeight()*testLength)
+			for i := range text {
+				text[i] = sign()
+			}
+		} else {
+			text[r.IntN(len(text))] = sign()
+		}
+		if err := t.try(text); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // bare is an index of the same catalogue that has played nothing yet, so that what is

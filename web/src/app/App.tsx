@@ -2,9 +2,11 @@ import createCache from "@emotion/cache";
 import { CacheProvider } from "@emotion/react";
 import { ThemeProvider } from "@mui/material/styles";
 import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router-dom";
+import { hashOf } from "../api/hash";
 import { askAgain, patience } from "../api/queries";
+import { later } from "../ui/later";
 import { Admitted } from "./Admitted";
 import { BenchGate } from "./BenchGate";
 import { ErrorBoundary } from "./ErrorBoundary";
@@ -12,30 +14,46 @@ import { LastBench } from "./LastBench";
 import { AtDesk, Shell, ToScreens } from "./Shell";
 import { theme } from "./theme";
 
-const BeginView = lazy(() => import("../views/begin/BeginView"));
-const BenchView = lazy(() => import("../views/bench/BenchView"));
-const BusView = lazy(() => import("../views/bus/BusView"));
-const CodeView = lazy(() => import("../views/code/CodeView"));
-const FaultsView = lazy(() => import("../views/faults/FaultsView"));
-const GivenView = lazy(() => import("../views/given/GivenView"));
-const GlyphsView = lazy(() => import("../views/glyphs/GlyphsView"));
-const HandbookView = lazy(() => import("../views/handbook/HandbookView"));
-const LogView = lazy(() => import("../views/log/LogView"));
-const ModuleView = lazy(() => import("../views/module/ModuleView"));
-const ProgramView = lazy(() => import("../views/program/ProgramView"));
-const RecordingView = lazy(() => import("../views/recording/RecordingView"));
-const RunView = lazy(() => import("../views/run/RunView"));
-const ScenesView = lazy(() => import("../views/scenes/ScenesView"));
-const ScreensView = lazy(() => import("../views/screens/ScreensView"));
-const WiringView = lazy(() => import("../views/wiring/WiringView"));
-const ShelfView = lazy(() => import("../views/shelf/ShelfView"));
+/** The views of a bench, by their names in its address. */
+const views = {
+  bench: later(() => import("../views/bench/BenchView")),
+  bus: later(() => import("../views/bus/BusView")),
+  code: later(() => import("../views/code/CodeView")),
+  faults: later(() => import("../views/faults/FaultsView")),
+  glyphs: later(() => import("../views/glyphs/GlyphsView")),
+  log: later(() => import("../views/log/LogView")),
+  module: later(() => import("../views/module/ModuleView")),
+  recording: later(() => import("../views/recording/RecordingView")),
+  run: later(() => import("../views/run/RunView")),
+  scenes: later(() => import("../views/scenes/ScenesView")),
+  screens: later(() => import("../views/screens/ScreensView")),
+  wiring: later(() => import("../views/wiring/WiringView")),
+};
+
+/** Settles once the view that the address names is there: to draw nothing until then is quicker than to draw a fallback. */
+export function viewThere(): Promise<unknown> {
+  const named = window.location.pathname.split("/")[4] ?? "";
+  return named in views ? views[named as keyof typeof views].start() : Promise.resolve();
+}
+
+const BeginView = later(() => import("../views/begin/BeginView"));
+const GivenView = later(() => import("../views/given/GivenView"));
+const HandbookView = later(() => import("../views/handbook/HandbookView"));
+const ProgramView = later(() => import("../views/program/ProgramView"));
+const ShelfView = later(() => import("../views/shelf/ShelfView"));
 
 // An answer is drawn as soon as it is there, not a timer later.
 notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: askAgain, retryDelay: patience, refetchOnWindowFocus: false, networkMode: "always" },
+    queries: {
+      retry: askAgain,
+      retryDelay: patience,
+      refetchOnWindowFocus: false,
+      networkMode: "always",
+      queryKeyHashFn: hashOf,
+    },
     mutations: { networkMode: "always" },
   },
 });
@@ -61,18 +79,9 @@ export function App() {
                     <Route path="/given/:bench" element={<GivenView />} />
                     <Route path="/benches/:bench/:module?" element={<BenchGate />}>
                       <Route element={<Shell />}>
-                        <Route path="bench" element={<BenchView />} />
-                        <Route path="wiring" element={<WiringView />} />
-                        <Route path="bus" element={<BusView />} />
-                        <Route path="module" element={<ModuleView />} />
-                        <Route path="glyphs" element={<GlyphsView />} />
-                        <Route path="screens" element={<ScreensView />} />
-                        <Route path="scenes" element={<ScenesView />} />
-                        <Route path="run" element={<RunView />} />
-                        <Route path="recording" element={<RecordingView />} />
-                        <Route path="code" element={<CodeView />} />
-                        <Route path="faults" element={<FaultsView />} />
-                        <Route path="log" element={<LogView />} />
+                        {Object.entries(views).map(([path, View]) => (
+                          <Route key={path} path={path} element={<View />} />
+                        ))}
                         <Route path="light" element={<AtDesk view="wiring" />} />
                         <Route path="card" element={<AtDesk view="code" />} />
                       </Route>

@@ -134,11 +134,12 @@ const Frame = memo(function Frame({ view }: { view: string }) {
         </h1>
         {tidings}
         <Dock key={`dock-${view}`} view={view} />
-        <ViewBoundary key={`view-${view}`}>
-          <Suspense fallback={<p className={css.loading}>Opening…</p>}>
+        {/* One for all views: the one before stays until the next is loaded, where a new one would show its fallback for 300 ms at least. */}
+        <Suspense fallback={<p className={css.loading}>Opening…</p>}>
+          <ViewBoundary key={`view-${view}`}>
             <Outlet />
-          </Suspense>
-        </ViewBoundary>
+          </ViewBoundary>
+        </Suspense>
       </main>
       <Suspense>{touring > 0 && <Tour view={view} at={touring} />}</Suspense>
       <Handbook view={view} open={reading} close={() => setReading(false)} />

@@ -1,4 +1,4 @@
-import type { UseQueryResult } from "@tanstack/react-query";
+import { replaceEqualDeep, type UseQueryResult } from "@tanstack/react-query";
 import { useState } from "react";
 
 /** What was computed last stays in sight while the next cannot be; trouble says why it cannot. */
@@ -8,15 +8,22 @@ export interface Steady<T> {
   again: () => void;
 }
 
-/** Holds the last answer of a query over answers that fail, and the trouble until there is a new one. */
+/**
+ * Holds the last answer of a query over answers that fail, and the trouble until there is a new one. What is the same in two answers
+ * stays the same object, though they are answers to different questions: what is drawn from it is not drawn again.
+ */
 export function useSteady<T>(query: UseQueryResult<T, unknown>): Steady<T> {
   const { data, isPlaceholderData, refetch } = query;
   const error = query.error as Error | null; // what is thrown here is one, whatever the answer's schema says
-  const [last, setLast] = useState(data);
-  if (data !== undefined && data !== last) setLast(data);
+  const [held, setHeld] = useState({ answer: data, data });
+  let last = held;
+  if (data !== undefined && data !== held.answer) {
+    last = { answer: data, data: replaceEqualDeep(held.data, data) };
+    setHeld(last);
+  }
   const [failed, setFailed] = useState(error);
   const answered = data !== undefined && !isPlaceholderData && !error;
   const trouble = answered ? null : (error ?? failed);
   if (trouble !== failed) setFailed(trouble);
-  return { data: data ?? last, trouble, again: () => void refetch() };
+  return { data: last.data, trouble, again: () => void refetch() };
 }

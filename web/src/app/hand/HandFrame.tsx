@@ -109,9 +109,9 @@ export function HandFrame({ view }: { view: string }) {
             {said} What you tick and write stays on this device and is sent once the desk answers.
           </p>
         )}
-        <ViewBoundary key={view}>
-          <Suspense fallback={<p>Opening…</p>}>{shown ? <shown.View /> : <Reading />}</Suspense>
-        </ViewBoundary>
+        <Suspense fallback={<p>Opening…</p>}>
+          <ViewBoundary key={view}>{shown ? <shown.View /> : <Reading />}</ViewBoundary>
+        </Suspense>
       </main>
       <nav className={css.thumb} aria-label="Views">
         {views.slice(0, AT_THUMB).map((v) => (

@@ -53,6 +53,7 @@ export const ThingShape = memo(function ThingShape({ thing: t, picked, marked, a
       {t.pins.map((p) => (
         <PinShape key={p.name} thing={t} pin={p} marked={pointed.includes(p.name)} />
       ))}
+      {labelled.has(t.kind) && <PinNames thing={t} />}
       {!faces && <Name thing={t} />}
     </g>
   );
@@ -280,12 +281,7 @@ function LiveFace({ thing: t, module }: { thing: Thing; module: Module }) {
 }
 
 function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; marked: boolean }) {
-  const labelled =
-    t.kind === "host" || t.kind === "module" || t.kind === "backpack" || t.kind === "device" || t.kind === "supply";
-  const short = p.name.replace(/^GPIO|^GP(?=\d)/, "").replace(/^(GND|3V3)\d$/, "$1");
   const middle = t.y + t.h / 2;
-  // A module in the board has its names inside, below the pins; the host's stand inside its edges.
-  const y = t.kind === "module" || t.kind === "backpack" || t.kind === "device" || p.y < middle ? p.y + 1.5 : p.y - 0.7;
   return (
     <g data-pin={`${t.id}/${p.name}`}>
       <title>{`${t.name}, ${p.says}${p.hole ? `, hole ${p.hole}` : ""}${p.netCalled ? `, net ${p.netCalled}` : ""}. ${p.for ?? ""} ${p.open ?? ""}`}</title>
@@ -303,16 +299,34 @@ function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; ma
         </text>
       )}
       <circle className={css.pin} data-used={p.net ? "" : undefined} cx={p.x} cy={p.y} r="0.26" />
-      {labelled && (
-        <text
-          className={t.kind === "host" ? css.flagName : css.pinName}
-          data-used={p.net ? "" : undefined}
-          transform={`translate(${p.x + 0.25} ${y}) rotate(-90)`}
-          textAnchor={y > p.y ? "end" : "start"}
-        >
-          {short}
-        </text>
-      )}
+    </g>
+  );
+}
+
+const labelled = new Set(["host", "module", "backpack", "device", "supply"]);
+
+/** Names of a part's pins, upright beside them: all in one turned group, since each turn by itself is a layer for the browser. */
+function PinNames({ thing: t }: { thing: Thing }) {
+  const middle = t.y + t.h / 2;
+  return (
+    <g transform="rotate(-90)">
+      {t.pins.map((p) => {
+        // A module in the board has its names inside, below the pins; the host's stand inside its edges.
+        const y =
+          t.kind === "module" || t.kind === "backpack" || t.kind === "device" || p.y < middle ? p.y + 1.5 : p.y - 0.7;
+        return (
+          <text
+            key={p.name}
+            className={t.kind === "host" ? css.flagName : css.pinName}
+            data-used={p.net ? "" : undefined}
+            x={-y}
+            y={p.x + 0.25}
+            textAnchor={y > p.y ? "end" : "start"}
+          >
+            {p.name.replace(/^GPIO|^GP(?=\d)/, "").replace(/^(GND|3V3)\d$/, "$1")}
+          </text>
+        );
+      })}
     </g>
   );
 }

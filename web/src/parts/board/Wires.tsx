@@ -1,6 +1,6 @@
 import { memo, type KeyboardEvent, type PointerEvent } from "react";
 import type { WireFacts } from "../../api/client";
-import { pathOf } from "./geometry";
+import { cut, pathOf } from "./geometry";
 import css from "./Board.module.css";
 
 /** What can be done with a wire; it stays the same, so that wires that did not change are not drawn again. */
@@ -18,11 +18,14 @@ interface Props {
   acts: WireActs;
 }
 
+/** How far from a wire that crosses over it a wire ends, the round end of its line aside. */
+const BENEATH = 0.7;
+
 /** A wire, with its two ends to take hold of. */
 export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts }: Props) {
-  const d = pathOf(w.path);
-  const gaps = w.under ?? [];
-  const mask = gaps.length > 0 ? `url(#under-${w.number})` : undefined;
+  const d = cut(w.path, w.under ?? [], BENEATH)
+    .map(pathOf)
+    .join("");
   const colour = w.colour || "any";
   const [first, last] = [w.path[0], w.path[w.path.length - 1]];
   return (
@@ -35,16 +38,8 @@ export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts 
       data-done={w.done || undefined}
     >
       <title>{`Wire ${w.number}, ${colour}${colour === "any" ? " colour" : ""}, ${w.called.net || "no net"}: ${w.fromHole || w.called.from} to ${w.toHole || w.called.to}`}</title>
-      {mask && (
-        <mask id={`under-${w.number}`} maskUnits="userSpaceOnUse" x="-100" y="-100" width="2000" height="2000">
-          <rect x="-100" y="-100" width="2000" height="2000" fill="white" />
-          {gaps.map((g) => (
-            <circle key={`${g.x} ${g.y}`} cx={g.x} cy={g.y} r="0.5" fill="black" />
-          ))}
-        </mask>
-      )}
-      <path className={css.halo} d={d} mask={mask} />
-      <path className={css.strand} d={d} mask={mask} onClick={() => acts.pick(w.number)} />
+      <path className={css.halo} d={d} />
+      <path className={css.strand} d={d} onClick={() => acts.pick(w.number)} />
       {(["from", "to"] as const).map((end) => {
         const at = end === "from" ? first : last;
         if (!at) return null;

@@ -1,10 +1,14 @@
 import type { WiringResult } from "../../api/client";
 
-/** A place on the table: a hole, or a pin that lies in none; in pitches. */
-export interface Place {
-  name: string;
+/** In pitches of the table. */
+export interface Point {
   x: number;
   y: number;
+}
+
+/** A place on the table: a hole, or a pin that lies in none. */
+export interface Place extends Point {
+  name: string;
 }
 
 /** The rows that a board has: of rails those that it has bars of. */
@@ -62,8 +66,41 @@ export function beside(places: Place[], from: Place, [dx, dy]: [number, number])
   return best;
 }
 
+/** What is left of a way, piece by piece, without what lies within reach of some places. */
+export function cut(way: Point[], places: Point[], reach: number): Point[][] {
+  const pieces: Point[][] = [];
+  let piece: Point[] = [];
+  const end = () => {
+    if (piece.length > 1) pieces.push(piece);
+    piece = [];
+  };
+  way.forEach((b, i) => {
+    const a = way[i - 1];
+    if (!a) return;
+    const l = Math.hypot(b.x - a.x, b.y - a.y) || 1;
+    const [dx, dy] = [(b.x - a.x) / l, (b.y - a.y) / l];
+    const at = (t: number) => ({ x: a.x + dx * t, y: a.y + dy * t });
+    const gaps = places
+      .flatMap(({ x, y }) => {
+        const [along, across] = [(x - a.x) * dx + (y - a.y) * dy, (x - a.x) * dy - (y - a.y) * dx];
+        const half = Math.sqrt(Math.max(reach ** 2 - across ** 2, 0));
+        return half > 0 && along + half > 0 && along - half < l ? [{ from: along - half, to: along + half }] : [];
+      })
+      .sort((g, h) => g.from - h.from);
+    let t = 0; // how far it is drawn, or left out
+    for (const { from, to } of gaps) {
+      if (from > t) piece.push(...(piece.length > 0 ? [] : [at(t)]), at(from));
+      end();
+      t = Math.max(t, to);
+    }
+    if (t < l) piece.push(...(piece.length > 0 ? [] : [at(t)]), b);
+  });
+  end();
+  return pieces;
+}
+
 /** A wire's way as an SVG path with round corners. */
-export function pathOf(points: { x: number; y: number }[]): string {
+export function pathOf(points: Point[]): string {
   const round = 0.5;
   return points
     .map((p, i) => {
@@ -71,7 +108,7 @@ export function pathOf(points: { x: number; y: number }[]): string {
       const after = points[i + 1];
       if (!before) return `M${p.x} ${p.y}`;
       if (!after) return `L${p.x} ${p.y}`;
-      const towards = (o: { x: number; y: number }) => {
+      const towards = (o: Point) => {
         const l = Math.hypot(o.x - p.x, o.y - p.y) || 1;
         const f = Math.min(round, l / 2) / l;
         return `${p.x + (o.x - p.x) * f} ${p.y + (o.y - p.y) * f}`;

@@ -1,26 +1,29 @@
-// Carries out what a test of Go asks of work/merge.ts and work/sync.ts, a line of JSON each.
+// Carries out what a test of Go asks of some files of the page, a line of JSON each.
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { basename } from "node:path";
 import { createInterface } from "node:readline";
 import { pathToFileURL } from "node:url";
 import ts from "typescript";
 
 mkdirSync("node_modules/.cache", { recursive: true });
-const dir = mkdtempSync("node_modules/.cache/sync-");
+const dir = mkdtempSync("node_modules/.cache/page-");
 process.on("exit", () => rmSync(dir, { recursive: true }));
-for (const name of ["merge", "patch", "sync"]) {
-  const { outputText } = ts.transpileModule(readFileSync(`src/work/${name}.ts`, "utf8"), {
+for (const file of ["work/merge", "work/patch", "work/sync", "parts/board/geometry"]) {
+  const { outputText } = ts.transpileModule(readFileSync(`src/${file}.ts`, "utf8"), {
     compilerOptions: { module: "ESNext", target: "ES2022", verbatimModuleSyntax: false },
   });
-  writeFileSync(`${dir}/${name}.mjs`, outputText.replaceAll(/from "\.\/(\w+)"/g, 'from "./$1.mjs"'));
+  writeFileSync(`${dir}/${basename(file)}.mjs`, outputText.replaceAll(/from "\.\/(\w+)"/g, 'from "./$1.mjs"'));
 }
 const load = (name) => import(pathToFileURL(`${dir}/${name}.mjs`));
 const { merge } = await load("merge");
 const { Sync } = await load("sync");
 const { patches } = await load("patch");
+const { cut } = await load("geometry");
 
 const pages = new Map();
 const acts = {
   all: ({ pages: list }) => list.map((page) => acts.state({ page })),
+  cut: ({ ways }) => ways.map(({ way, places, reach }) => cut(way, places, reach)),
   merge: ({ base, mine, theirs, prefer }) => merge(base, mine, theirs, prefer),
   open: ({ page, revision, value }) => pages.set(page, new Sync({ revision, value }, patches)) && {},
   edit: ({ page, value }) => pages.get(page).edit(value),
