@@ -461,6 +461,31 @@ func (p *page) system(scheme string) {
 	}))
 }
 
+// TestNeverBlank opens a bench from the shelf, and one view after the other for the first time: in no frame is the page empty, and a view stays
+// until the next is there.
+func TestNeverBlank(t *testing.T) {
+	t.Parallel()
+	p := open(t, serve(t, "--demo").URL+"/benches")
+	p.do(chromedp.WaitVisible(`a[href^="/benches/1"]`))
+	eval[any](p, `(() => {
+		window.blank = [];
+		const look = () => {
+			const text = document.querySelector("main")?.innerText.trim() ?? "";
+			if (text === "" || (location.pathname.split("/").length > 4 && /^Opening…$/m.test(text) && document.querySelector("nav"))) window.blank.push(location.pathname + ": " + text);
+			requestAnimationFrame(look);
+		};
+		look();
+	})()`)
+	p.do(chromedp.Click(`a[href^="/benches/1"]`), chromedp.WaitVisible(`nav a[href$="/screens"]`))
+	for _, view := range views {
+		p.do(chromedp.Click(fmt.Sprintf(`nav a[href$="/%s"]`, view)))
+		until(p, `location.pathname.split("/")[4] + " " + (document.querySelector("main h1")?.textContent.split(":")[0].toLowerCase() ?? "")`, view+" "+view)
+	}
+	if blank := eval[[]string](p, `window.blank`); len(blank) > 0 {
+		t.Errorf("%d frames were empty: %v", len(blank), blank[:min(5, len(blank))])
+	}
+}
+
 // TestThemes follows the system until a theme is chosen: as the system, the page follows it when it
 // changes; the choice stays when the page is loaded again.
 func TestThemes(t *testing.T) {

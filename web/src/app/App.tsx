@@ -9,32 +9,11 @@ import { askAgain, patience } from "../api/queries";
 import { later } from "../ui/later";
 import { Admitted } from "./Admitted";
 import { BenchGate } from "./BenchGate";
+import { views } from "./chunks";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { LastBench } from "./LastBench";
 import { AtDesk, Shell, ToScreens } from "./Shell";
 import { theme } from "./theme";
-
-/** The views of a bench, by their names in its address. */
-const views = {
-  bench: later(() => import("../views/bench/BenchView")),
-  bus: later(() => import("../views/bus/BusView")),
-  code: later(() => import("../views/code/CodeView")),
-  faults: later(() => import("../views/faults/FaultsView")),
-  glyphs: later(() => import("../views/glyphs/GlyphsView")),
-  log: later(() => import("../views/log/LogView")),
-  module: later(() => import("../views/module/ModuleView")),
-  recording: later(() => import("../views/recording/RecordingView")),
-  run: later(() => import("../views/run/RunView")),
-  scenes: later(() => import("../views/scenes/ScenesView")),
-  screens: later(() => import("../views/screens/ScreensView")),
-  wiring: later(() => import("../views/wiring/WiringView")),
-};
-
-/** Settles once the view that the address names is there: to draw nothing until then is quicker than to draw a fallback. */
-export function viewThere(): Promise<unknown> {
-  const named = window.location.pathname.split("/")[4] ?? "";
-  return named in views ? views[named as keyof typeof views].start() : Promise.resolve();
-}
 
 const BeginView = later(() => import("../views/begin/BeginView"));
 const GivenView = later(() => import("../views/given/GivenView"));

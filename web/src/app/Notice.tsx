@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { Link } from "react-router-dom";
+import { Link, Navigate } from "react-router-dom";
 import { ApiError } from "../api/client";
 import { reason } from "../work/reason";
 import css from "./Notice.module.css";
@@ -12,13 +12,7 @@ interface Props {
 
 /** A page that says why there is nothing to show yet, and goes on by itself where it can. */
 export function Notice({ what, why, again }: Props) {
-  if (!why) {
-    return (
-      <main className={css.notice}>
-        <h1>Opening…</h1>
-      </main>
-    );
-  }
+  if (!why) return <Opening />;
   const refused = why instanceof ApiError;
   return (
     <main className={css.notice}>
@@ -37,5 +31,24 @@ export function Notice({ what, why, again }: Props) {
         <p>It is asked again until it answers.</p>
       )}
     </main>
+  );
+}
+
+/** What is to be seen until there is more. */
+export function Opening() {
+  return (
+    <main className={css.notice}>
+      <h1>Opening…</h1>
+    </main>
+  );
+}
+
+/** Leads to another address, and shows something until it is reached. */
+export function Lead({ to }: { to: string }) {
+  return (
+    <>
+      <Navigate to={to} replace />
+      <Opening />
+    </>
   );
 }

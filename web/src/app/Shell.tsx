@@ -1,5 +1,5 @@
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Navigate, Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
+import { Outlet, useLocation, useNavigate, useParams } from "react-router-dom";
 import { noExtras, type Extras } from "../api/queries";
 import { useBench } from "../work/BenchContext";
 import { ExtrasContext } from "../work/ExtrasContext";
@@ -14,6 +14,7 @@ import { useHand } from "../ui/useMedia";
 import { Handbook } from "./handbook/Handbook";
 import { HandFrame } from "./hand/HandFrame";
 import { Follow } from "./live/Follow";
+import { Lead } from "./Notice";
 import { Rail } from "./Rail";
 import { useTidings } from "./TidingsContext";
 import { TopBar } from "./TopBar";
@@ -93,13 +94,13 @@ function useHands(): GlassHands {
 export function ToScreens() {
   const { id, module } = useBench();
   const hand = useHand();
-  return <Navigate to={`/benches/${id}/${module.id}/${hand ? "wiring" : "screens"}`} replace />;
+  return <Lead to={`/benches/${id}/${module.id}/${hand ? "wiring" : "screens"}`} />;
 }
 
 /** A view of the hand's as it is found at the desk. */
 export function AtDesk({ view }: { view: string }) {
   const { id, module } = useBench();
-  return <Navigate to={`/benches/${id}/${module.id}/${view}`} replace />;
+  return <Lead to={`/benches/${id}/${module.id}/${view}`} />;
 }
 
 const Frame = memo(function Frame({ view }: { view: string }) {
