@@ -1,4 +1,4 @@
-package api
+package e2e
 
 import (
 	"bytes"
@@ -17,7 +17,7 @@ import (
 )
 
 // BenchmarkEight lets eight clients plan, wire, compile, play and look for faults, each on a bench of its own that it changes as it goes on:
-// how long every answer takes.
+// how long every answer takes, and what the program holds.
 func BenchmarkEight(b *testing.B) {
 	server := serve(b)
 	sizes := []string{"16x2", "20x4", "16x4", "20x2"}
@@ -88,6 +88,10 @@ func BenchmarkEight(b *testing.B) {
 	}
 	b.ReportMetric(at(whole, .5), "ms/p50")
 	b.ReportMetric(at(whole, .99), "ms/p99")
+	b.ReportMetric(server.Resident(), "MB/after")
+	time.Sleep(time.Minute)
+	b.ReportMetric(server.Resident(), "MB/rested")
+	b.ReportMetric(server.Peak(), "MB/peak")
 	for path, list := range took {
 		b.Logf("%s: %.0f ms median, %.0f at most, %d", path, at(list, .5), at(list, 1), len(list))
 	}
