@@ -76,13 +76,14 @@ func (w *watched) taken() []string {
 	return out
 }
 
-// acts lists what can be acted on in sight: where it stands, what it is, and how it is called.
+// acts lists what can be acted on in sight, but for what prints, saves, or opens a window of its own, behind which this one would stand still:
+// where it stands, what it is, and how it is called.
 const acts = `(() => {
 	const within = (e) => { const b = e.getBoundingClientRect(); return b.width > 0 && b.height > 0 && b.x >= 0 && b.y >= 0 && b.right <= innerWidth && b.bottom <= innerHeight; };
 	const name = (e) => (e.ariaLabel || e.innerText || e.title || e.placeholder || e.id || "").trim().slice(0, 60);
 	const open = document.querySelector("[popover]:popover-open");
 	const list = [...(open ?? document).querySelectorAll("button, select, input, textarea, summary, [role=button], [tabindex='0'], nav a")];
-	return JSON.stringify(list.filter((e) => within(e) && !e.disabled && e.type !== "file" && !/^(Print|Card for the wall|Keep|All as ZIP|Slate Bell)/.test(name(e)) && !/CSV|ZIP|\.(c|h|py|md|json)$|Markdown|Export/.test(name(e))).map((e) => {
+	return JSON.stringify(list.filter((e) => within(e) && !e.disabled && e.type !== "file" && e.target !== "_blank" && !/^(Print|Card for the wall|Keep|All as ZIP|Slate Bell)/.test(name(e)) && !/CSV|ZIP|\.(c|h|py|md|json)$|Markdown|Export/.test(name(e))).map((e) => {
 		const b = e.getBoundingClientRect();
 		const kind = e.tagName === "SELECT" ? "select" : e.tagName === "TEXTAREA" || (e.tagName === "INPUT" && !/checkbox|radio|range/.test(e.type)) ? "text" : "press";
 		return { kind, name: e.tagName.toLowerCase() + " " + name(e), x: b.x + b.width / 2, y: b.y + b.height / 2, n: list.indexOf(e), options: e.options?.length ?? 0 };
@@ -146,7 +147,8 @@ func TestRandomActs(t *testing.T) {
 			if view[0] == '/' {
 				from = server.URL + view
 			}
-			p.do(chromedp.Navigate(from), chromedp.WaitVisible(`main`))
+			eval[any](p, fmt.Sprintf(`void (location.href = %q)`, from)) // chromedp may wait in vain for a page to have loaded that is there
+			until(p, fmt.Sprintf(`location.href === %q && document.readyState === "complete" && document.querySelector("main") !== null`, from), true)
 			var trail []string
 			for range each {
 				trail = append(trail, p.actAtRandom(r))

@@ -270,7 +270,7 @@ func keystrokes(b *testing.B, view string) {
 		window.latencies = [];
 		let began = 0;
 		addEventListener("keydown", () => { began = performance.now(); }, true);
-		new MutationObserver(() => requestAnimationFrame(() => window.latencies.push(performance.now() - began)))
+		new MutationObserver(() => requestAnimationFrame(() => { if (began) window.latencies.push(performance.now() - began); began = 0; }))
 			.observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
 	})()`)
 	const before = 10

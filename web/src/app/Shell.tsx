@@ -85,9 +85,10 @@ export function Shell() {
 function useHands(): GlassHands {
   const typistRef = useRef<(text: string, block?: boolean) => void>(() => undefined);
   const toGlassRef = useRef<() => void>(() => undefined);
+  const showRef = useRef<GlassHands["showRef"]["current"]>(() => undefined);
   const pickRef = useRef<(cell: number) => void>(() => undefined);
   const fieldRef = useRef<(field: number) => void>(() => undefined);
-  return useMemo(() => ({ typistRef, toGlassRef, pickRef, fieldRef }), []);
+  return useMemo(() => ({ typistRef, toGlassRef, showRef, pickRef, fieldRef }), []);
 }
 
 /** Leads to the screens of the module on the dock; in the hand, to the work. */
@@ -103,13 +104,18 @@ export function AtDesk({ view }: { view: string }) {
   return <Lead to={`/benches/${id}/${module.id}/${view}`} />;
 }
 
+/** Tells the others where this page is; by itself, so that a caret that moves draws no more. */
+function Telling({ view }: { view: string }) {
+  useTellingWhere(view);
+  return null;
+}
+
 const Frame = memo(function Frame({ view }: { view: string }) {
   const { bench, module } = useBench();
   const { choose } = useStep();
   const tidings = useTidings();
   const title = groups.flatMap((g) => g.views).find((v) => v.path === view)?.title ?? "";
   const name = module.name || "Unnamed module";
-  useTellingWhere(title);
   const [reading, setReading] = useState(false);
   const toggleReading = useCallback(() => setReading((r) => !r), []);
   useShortcut("handbook", toggleReading);
@@ -127,6 +133,7 @@ const Frame = memo(function Frame({ view }: { view: string }) {
   return (
     <div className={css.shell} data-reading={reading || undefined}>
       <Follow />
+      <Telling view={title} />
       <TopBar reading={reading} toggleReading={toggleReading} />
       <Rail />
       <main className={css.main}>

@@ -1,4 +1,5 @@
 import { createContext, useContext, type RefObject } from "react";
+import type { Glass } from "../api/client";
 
 /** What the glass on the dock and the view below it do for each other. None of it makes anything draw again. */
 export interface GlassHands {
@@ -6,6 +7,8 @@ export interface GlassHands {
   typistRef: RefObject<(text: string, block?: boolean) => void>;
   /** Puts the keys on the glass; the glass sets it. */
   toGlassRef: RefObject<() => void>;
+  /** Shows a glass before the page is drawn with it; the glass on the dock sets it. */
+  showRef: RefObject<(glass: Glass) => void>;
   /** Opens a field by its index, to be edited; a view sets it. */
   fieldRef: RefObject<(field: number) => void>;
   /** What is done where a cell of the glass is clicked, beside moving the caret; a view sets it. */
@@ -15,6 +18,7 @@ export interface GlassHands {
 export const GlassContext = createContext<GlassHands>({
   typistRef: { current: () => undefined },
   toGlassRef: { current: () => undefined },
+  showRef: { current: () => undefined },
   fieldRef: { current: () => undefined },
   pickRef: { current: () => undefined },
 });

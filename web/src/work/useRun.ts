@@ -13,15 +13,15 @@ export interface CurrentRun {
   error: string | undefined;
   /** The program does not answer; it is asked again until it does. */
   unreachable: boolean;
-  /** Asks for the run of a changed module before the page is drawn with the change; settles when it is there or failed. */
-  ahead: (next: Module) => Promise<void>;
+  /** Asks for the run of a changed module before the page is drawn with the change; gives it once it is there, undefined where it failed. */
+  ahead: (next: Module) => Promise<RunResult | undefined>;
 }
 
 export const RunContext = createContext<CurrentRun>({
   data: undefined,
   error: undefined,
   unreachable: false,
-  ahead: () => Promise.resolve(),
+  ahead: () => Promise.resolve(undefined),
 });
 
 export const useRun = () => useContext(RunContext);
@@ -52,8 +52,10 @@ export function useCurrentRun(extras: Extras): CurrentRun {
       data: shown ?? queries.getQueryData<RunResult>(lastKey),
       error: refused,
       unreachable,
-      ahead: (next: Module) => {
-        return queries.prefetchQuery(runQuery(setupOf(next), extras));
+      ahead: async (next: Module) => {
+        const query = runQuery(setupOf(next), extras);
+        await queries.prefetchQuery(query);
+        return queries.getQueryData<RunResult>(query.queryKey);
       },
     }),
     [shown, queries, lastKey, refused, unreachable, setupOf, extras],

@@ -1,29 +1,40 @@
-import { useCallback } from "react";
+import { useMemo, type RefObject } from "react";
 import { client, unwrap, type Bench, type Wiring, type WiringResult } from "../api/client";
-import { useBench } from "./BenchContext";
+import { useLatest } from "../ui/useLatest";
+import { useBench, type BenchWork } from "./BenchContext";
 import { reason } from "./reason";
 import { laid, wiringOf } from "./setup";
 
-/** Changes of what lies on the table; what is only proposed is taken over by the first of them. */
+/**
+ * Changes of what lies on the table; what is only proposed is taken over by the first of them. It stays the same while the table changes,
+ * so that what does nothing but change it is not drawn again.
+ */
 export function useTableEdit(result: WiringResult | undefined) {
   const { bench, change, changeModule } = useBench();
-  const edit = useCallback(
-    (next: (w: Wiring) => Wiring, tag = "") => {
-      const proposed = result?.plan?.[0]?.value as Wiring | undefined;
-      change((b) => {
-        const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
-        return { ...b, wiring: next(now) };
-      }, tag);
-    },
-    [change, result?.plan],
-  );
-  const wires = useCallback(
-    (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>
-      edit((w) => ({ ...w, wires: next(w.wires ?? []) }), tag),
-    [edit],
-  );
+  const latest = useLatest({ bench, result });
+  return useMemo(() => editing(latest, change, changeModule), [latest, change, changeModule]);
+}
+
+type Work = Pick<BenchWork, "change" | "changeModule">;
+
+function editing(
+  latest: RefObject<{ bench: Bench; result: WiringResult | undefined }>,
+  change: Work["change"],
+  changeModule: Work["changeModule"],
+) {
+  const edit = (next: (w: Wiring) => Wiring, tag = "") => {
+    const proposed = latest.current.result?.plan?.[0]?.value as Wiring | undefined;
+    change((b) => {
+      const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
+      return { ...b, wiring: next(now) };
+    }, tag);
+  };
+  const wires = (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>
+    edit((w) => ({ ...w, wires: next(w.wires ?? []) }), tag);
   return {
     edit,
+    /** The bench as it stands. */
+    now: () => latest.current.bench,
     /** Lays all as it is proposed. */
     take: () => edit((w) => w),
     moveEnd: (index: number, end: "from" | "to", to: string) =>
@@ -36,6 +47,7 @@ export function useTableEdit(result: WiringResult | undefined) {
     paint: (index: number, colour: string) => wires((list) => list.map((w, i) => (i === index ? { ...w, colour } : w))),
     /** Gives data lines a colour each, or one for all; a wire's own colour of before makes way. */
     paintEach: (each: boolean) => {
+      const { result } = latest.current;
       const data = new Set(result?.nets.filter((n) => n.line).map((n) => n.name));
       const mine = new Set(result?.wires.filter((w) => data.has(w.net)).map((w) => w.number - 1));
       edit((w) => ({
@@ -66,7 +78,7 @@ export function useTableEdit(result: WiringResult | undefined) {
         done: done ? [...(w.done ?? []).filter((d) => d !== id), id] : (w.done ?? []).filter((d) => d !== id),
       })),
     /** Lays all afresh; returns why it could not be. */
-    planAfresh: async (from: Bench = bench): Promise<string | undefined> => {
+    planAfresh: async (from: Bench = latest.current.bench): Promise<string | undefined> => {
       try {
         const { patch } = unwrap(await client.POST("/api/wiring/plan", { body: wiringOf(from) }));
         const wiring = patch[0]?.value as Wiring;

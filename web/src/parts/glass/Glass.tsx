@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, type RefObject } from "react";
 import type { Glass as GlassState } from "../../api/client";
 import { bytes } from "../../api/bytes";
 import { usePixelRatio } from "../../ui/usePixelRatio";
@@ -13,20 +13,44 @@ interface Props {
   pitch: number;
   /** What the picture is of, for screen readers. */
   name: string;
+  /** Is set to what shows the next glass before it is drawn with it, in the frame in which it is known. */
+  showRef?: RefObject<(next: GlassState) => void>;
 }
 
+/** What a picture says. */
+const wordsOf = (name: string, glass: GlassState) =>
+  `${name} shows ${glass.text.map((row, i) => `row ${i + 1}: ${row.trimEnd() || "blank"}`).join("; ")}`;
+
 /** The glass, dot by dot. It is drawn from what the simulated module shows. */
-export function Glass({ glass, tint, pitch, name }: Props) {
+export function Glass({ glass, tint, pitch, name, showRef }: Props) {
   const scale = usePixelRatio();
   const canvas = useRef<HTMLCanvasElement>(null);
   const dots = useMemo(() => bytes(glass.dots), [glass.dots]);
   const width = (glass.cols * CELL_COLS - 1) * pitch;
   const height = (glass.rows * rowPitch(glass) - 1) * pitch;
 
+  const shown = useRef<unknown[]>([]);
+  useLayoutEffect(() => {
+    if (!showRef) return;
+    showRef.current = (next) => {
+      const target = canvas.current;
+      if (!target || next.cols !== glass.cols || next.rows !== glass.rows) return;
+      paint(target, next, bytes(next.dots), tintOf(tint), pitch, scale);
+      target.ariaLabel = wordsOf(name, next);
+      target.dataset.rows = JSON.stringify(next.text);
+      shown.current = [next, tint, pitch, scale];
+    };
+    return () => {
+      showRef.current = () => undefined;
+    };
+  }, [showRef, glass, tint, pitch, scale, name]);
+
   useEffect(() => {
     const target = canvas.current;
     if (!target) return;
-    paint(target, glass, dots, tintOf(tint), pitch, scale);
+    const already = [glass, tint, pitch, scale].every((v, i) => v === shown.current[i]);
+    shown.current = [];
+    if (!already) paint(target, glass, dots, tintOf(tint), pitch, scale);
     const { other } = glass;
     if (!other) return;
     const sides = [dots, bytes(other.dots)];
@@ -38,12 +62,11 @@ export function Glass({ glass, tint, pitch, name }: Props) {
     return () => window.clearInterval(timer);
   }, [glass, dots, tint, pitch, scale]);
 
-  const text = glass.text.map((row, i) => `row ${i + 1}: ${row.trimEnd() || "blank"}`).join("; ");
   return (
     <canvas
       ref={canvas}
       role="img"
-      aria-label={`${name} shows ${text}`}
+      aria-label={wordsOf(name, glass)}
       data-rows={JSON.stringify(glass.text)}
       style={{ width, height, display: "block" }}
     />

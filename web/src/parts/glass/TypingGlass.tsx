@@ -51,7 +51,7 @@ export function TypingGlass({
   typing,
 }: Props) {
   const { caret, selection, moveTo } = typing;
-  const { toGlassRef } = useGlass();
+  const { toGlassRef, showRef } = useGlass();
   const others = useOtherCarets().filter((o) => o.row < glass.rows && o.col < glass.cols);
   const input = useRef<HTMLTextAreaElement>(null);
   const [focused, setFocused] = useState(false);
@@ -141,7 +141,7 @@ export function TypingGlass({
           }}
           onPointerLeave={() => onPoint(null)}
         >
-          <Glass glass={glass} tint={tint} pitch={pitch} name={name} />
+          <Glass glass={glass} tint={tint} pitch={pitch} name={name} showRef={showRef} />
           {fields.map(
             (f, i) =>
               f.row < glass.rows &&

@@ -1,28 +1,29 @@
-import { useState, type ReactNode } from "react";
-import { client, type WiringResult } from "../../api/client";
+import { memo, useState } from "react";
+import { client, type Wiring, type WiringResult } from "../../api/client";
 import { Icon } from "../../ui/Icon";
 import { keep } from "../../ui/keep";
-import { useBench } from "../../work/BenchContext";
 import { reason } from "../../work/reason";
 import { wiringOf } from "../../work/setup";
 import type { TableEdit } from "../../work/useTableEdit";
 import { Check } from "../../ui/Check";
 import { Bare } from "../../ui/Bare";
 import { Quiet } from "../../ui/Quiet";
+import { Zoom } from "./Drawing";
 import css from "./BoardsBar.module.css";
 
 interface Props {
   result: WiringResult;
+  /** As it is stored, or would be. */
+  wiring: Wiring | undefined;
   edit: TableEdit;
-  /** What stands at the end of the bar. */
-  children: ReactNode;
+  zoom: number;
+  onZoom: (zoom: number) => void;
 }
 
 /** The boards that lie there, planning afresh, and what is printed or saved. */
-export function BoardsBar({ result, edit, children }: Props) {
-  const { bench } = useBench();
+export const BoardsBar = memo(function BoardsBar({ result, wiring, edit, zoom, onZoom }: Props) {
   const [trouble, setTrouble] = useState<string>();
-  const boards = bench.wiring?.boards ?? [];
+  const boards = wiring?.boards ?? [];
   const first = boards.find((b) => b.beyond === undefined);
   const add = (columns: number) =>
     edit.edit((w) => {
@@ -43,7 +44,7 @@ export function BoardsBar({ result, edit, children }: Props) {
   const save = async (what: "wires" | "parts") => {
     const path = what === "wires" ? ("/api/wiring/wires.csv" as const) : ("/api/wiring/parts.csv" as const);
     try {
-      const { data, error } = await client.POST(path, { body: wiringOf(bench), parseAs: "blob" });
+      const { data, error } = await client.POST(path, { body: wiringOf(edit.now()), parseAs: "blob" });
       if (error || !data) throw new Error("the list could not be made");
       keep(`${what}.csv`, data as Blob, (data as Blob).type);
       setTrouble(undefined);
@@ -100,7 +101,7 @@ export function BoardsBar({ result, edit, children }: Props) {
           <Quiet onClick={() => add(63)}>
             <Icon name="plus" size={15} /> Full-size
           </Quiet>
-          <Check checked={bench.wiring?.eachLine ?? false} onChange={(e) => edit.paintEach(e.target.checked)}>
+          <Check checked={wiring?.eachLine ?? false} onChange={(e) => edit.paintEach(e.target.checked)}>
             each data line in a colour of its own
           </Check>
         </div>
@@ -114,8 +115,8 @@ export function BoardsBar({ result, edit, children }: Props) {
         {result.laid ? "" : "proposed: "}
         {result.wires.length} wires
       </span>
-      {children}
+      <Zoom zoom={zoom} onZoom={onZoom} />
       {trouble && <p role="alert">{trouble}</p>}
     </div>
   );
-}
+});

@@ -1,13 +1,12 @@
+import { memo } from "react";
 import type { WiringResult } from "../../api/client";
-import { useBench } from "../../work/BenchContext";
 import css from "./Sheet.module.css";
 
 /** What is printed below the drawing: the list of wires, the parts, and what to check before power. */
-export function Sheet({ result }: { result: WiringResult }) {
-  const { bench } = useBench();
+export const Sheet = memo(function Sheet({ result, name }: { result: WiringResult; name: string }) {
   return (
     <div className={css.sheet}>
-      <h2>{bench.name}: wires</h2>
+      <h2>{name}: wires</h2>
       <table>
         <thead>
           <tr>
@@ -60,4 +59,4 @@ export function Sheet({ result }: { result: WiringResult }) {
       </ul>
     </div>
   );
-}
+});

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useState, type ReactNode } from "react";
+import { useDeferredValue, useState, type ReactNode } from "react";
 import type { Finding, WiringResult } from "../../api/client";
 import "../../parts/board/colours.css";
 import { Findings } from "../../parts/findings/Findings";
@@ -9,7 +9,7 @@ import { useBench } from "../../work/BenchContext";
 import { useSteady } from "../../work/useSteady";
 import { useWiring } from "../../work/useWiring";
 import { BoardsBar } from "./BoardsBar";
-import { Drawing, legible, Zoom, type Picked } from "./Drawing";
+import { Drawing, legible, type Picked } from "./Drawing";
 import { FirstLight } from "./FirstLight";
 import { MountPanel } from "./MountPanel";
 import { PartCard } from "./PartCard";
@@ -59,6 +59,10 @@ const tabs = [
 type Tab = (typeof tabs)[number]["id"];
 
 function Table({ result, children }: { result: WiringResult; children: ReactNode }) {
+  const { bench } = useBench();
+  // Bar, list and sheet follow a frame after the drawing, its glass and what is found.
+  const late = useDeferredValue(result);
+  const wiring = useDeferredValue(bench.wiring);
   const edit = useTableEdit(result);
   const [picked, setPicked] = useState<Picked>();
   const [zoom, setZoom] = useState(() => legible(result.bounds.w));
@@ -68,14 +72,11 @@ function Table({ result, children }: { result: WiringResult; children: ReactNode
     setPicked(p);
     if (p && ("thing" in p || tab !== "work")) setTab("part"); // a part opens its sheet
   };
-  const show = (p: Picked) => setPicked(p);
   const wrong = result.findings.filter((f) => f.severity !== "note");
   return (
     <div className={css.view}>
       <div className={css.table}>
-        <BoardsBar result={result} edit={edit}>
-          <Zoom zoom={zoom} onZoom={setZoom} />
-        </BoardsBar>
+        <BoardsBar result={late} wiring={wiring} edit={edit} zoom={zoom} onZoom={setZoom} />
         {children}
         {result.why && <p role="alert">There is no plan: {result.why}.</p>}
         {wrong.length > 0 && (
@@ -92,7 +93,7 @@ function Table({ result, children }: { result: WiringResult; children: ReactNode
           zoom={zoom}
           pointed={pointed.length > 0 ? pointed : wrong.flatMap((f) => f.pins ?? [])}
         />
-        <Sheet result={result} />
+        <Sheet result={late} name={bench.name} />
       </div>
       <aside className={css.side}>
         {result.findings.length > 0 && (
@@ -112,9 +113,9 @@ function Table({ result, children }: { result: WiringResult; children: ReactNode
             </Button>
           </div>
         )}
-        {tab === "work" && <WorkList result={result} edit={edit} picked={picked} onPick={show} />}
+        {tab === "work" && <WorkList result={late} edit={edit} picked={picked} onPick={setPicked} />}
         {tab === "part" && <PartCard result={result} edit={edit} picked={picked} />}
-        {tab === "light" && <FirstLight result={result} onPick={show} />}
+        {tab === "light" && <FirstLight result={result} onPick={setPicked} />}
         {tab === "mount" && <MountPanel />}
       </aside>
     </div>

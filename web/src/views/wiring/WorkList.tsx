@@ -5,7 +5,6 @@ import { Quiet } from "../../ui/Quiet";
 import type { Picked } from "./Drawing";
 import type { TableEdit } from "../../work/useTableEdit";
 import { Tick } from "../../ui/Tick";
-import { useLatest } from "../../ui/useLatest";
 import css from "./WorkList.module.css";
 
 const titles: Record<Work["section"], string> = {
@@ -24,19 +23,12 @@ interface Props {
 }
 
 /** What there is to do, one thing at a time, in the order of the work; each is ticked off and stays so. */
-export function WorkList({ result, edit, picked, onPick }: Props) {
+export const WorkList = memo(function WorkList({ result, edit, picked, onPick }: Props) {
   const { work, wires } = result;
   const done = work.filter((w) => w.done).length;
   const next = work.find((w) => !w.done);
   const sections = [...new Set(work.map((w) => w.section))];
-  const latest = useLatest({ edit, onPick });
-  const acts = useMemo<Acts>(
-    () => ({
-      tick: (id, is) => latest.current.edit.tick(id, is),
-      show: (wire) => latest.current.onPick({ wire }),
-    }),
-    [latest],
-  );
+  const acts = useMemo<Acts>(() => ({ tick: edit.tick, show: (wire) => onPick({ wire }) }), [edit, onPick]);
   return (
     <section className={css.list} aria-label="Order of the work">
       <div className={css.progress}>
@@ -86,7 +78,7 @@ export function WorkList({ result, edit, picked, onPick }: Props) {
       ))}
     </section>
   );
-}
+});
 
 interface Acts {
   tick: (id: string, done: boolean) => void;

@@ -4,10 +4,13 @@ import { flushSync } from "react-dom";
 /** A change waits this long for its run at most, in milliseconds: less than two frames. */
 const PATIENCE_MS = 24;
 
+/** A page that is not in sight has no frames: it is drawn after so many milliseconds. */
+const FRAMELESS_MS = 100;
+
 /**
- * Holds a change of the screen back until its run is there, so that caret and
- * glass are drawn in one frame, not in two; whatever the maker does next carries
- * it out first.
+ * Holds a change of the screen back until its run is there. Then what is to be seen of it first, caret and glass, is
+ * shown in one frame, and the rest of the page is drawn after that frame; whatever the maker does next carries the change
+ * out first.
  */
 export function usePending() {
   const pending = useRef<(() => void) | null>(null);
@@ -22,16 +25,22 @@ export function usePending() {
     };
   }, []);
 
-  return useCallback((change: () => void, ready: Promise<unknown>) => {
+  return useCallback(<T>(change: () => void, ready: Promise<T>, first: (answer: T) => void) => {
     const carryOut = () => {
       if (pending.current !== carryOut) return;
       pending.current = null;
       window.clearTimeout(timer);
       flushSync(change); // what comes next must find it drawn
     };
-    const timer = window.setTimeout(carryOut, PATIENCE_MS);
+    let timer = window.setTimeout(carryOut, PATIENCE_MS);
     pending.current?.();
     pending.current = carryOut;
-    void ready.then(carryOut);
+    void ready.then((answer) => {
+      if (pending.current !== carryOut) return;
+      window.clearTimeout(timer);
+      timer = window.setTimeout(carryOut, FRAMELESS_MS);
+      first(answer);
+      requestAnimationFrame(() => window.setTimeout(carryOut));
+    });
   }, []);
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { flushSync } from "react-dom";
 import type { Module } from "../../api/client";
 import { guessField } from "../../api/screens";
 import { sentence } from "../reason";
@@ -7,6 +8,7 @@ import { useBench } from "../BenchContext";
 import { cellsOfField, fieldAt, leanField, retyped, valueIn } from "../fields";
 import { withRows, withScreen } from "../setup";
 import { useGlass } from "../GlassContext";
+import { useMe } from "../useMe";
 import { tellCaret } from "../useWhereabouts";
 import { arrange as arranged, arrangements, type Arrangement } from "./arrange";
 import { useRowEnd } from "./rowEnd";
@@ -62,7 +64,8 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   const [selections, setSelections] = useState<Record<string, Selection>>({});
   const [mode, setMode] = useState<Mode>("overtype");
   const [refused, setRefused] = useState<string>();
-  const { fieldRef } = useGlass();
+  const { fieldRef, showRef } = useGlass();
+  const watches = useMe().role === "watches";
   const follows = useRowEnd() === "module" ? run?.follows : undefined;
   const { rows, fields, id } = screen;
   const composing = `${module.id} ${screen.id}`;
@@ -76,35 +79,50 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   }, [caret]);
 
   const select = useCallback((s: Selection) => setSelections((all) => ({ ...all, [composing]: s })), [composing]);
+  const placed = useCallback(
+    (p: Place): Place => ({ row: Math.min(Math.max(p.row, 0), lastRow), col: Math.max(p.col, 0) }),
+    [lastRow],
+  );
   const moveTo = useCallback(
     (p: Place, extend: boolean) => {
-      const to = { row: Math.min(Math.max(p.row, 0), lastRow), col: Math.max(p.col, 0) };
+      const to = placed(p);
       select({ anchor: extend ? selection.anchor : to, caret: to });
     },
-    [lastRow, select, selection.anchor],
+    [placed, select, selection.anchor],
   );
-  const apply = useCallback(
-    (edit: Edit, tag: string) => {
-      const edited = (m: Module) => withRows(m, screen.id, edit.rows);
+  /** Changes the module and moves the caret, both once its run is there. */
+  const put = useCallback(
+    (edited: (m: Module) => Module, to: Place, tag: string) => {
+      const moved = () => select({ anchor: to, caret: to });
       hold(
         () => {
           changeModule(edited, tag);
-          select({ anchor: edit.caret, caret: edit.caret });
+          moved();
         },
         ahead(edited(module)),
+        (run) => {
+          if (!run || watches) return; // what a watcher types is not stored, and not shown
+          showRef.current(run.glass);
+          flushSync(moved);
+        },
       );
     },
-    [ahead, changeModule, hold, module, screen.id, select],
+    [ahead, changeModule, hold, module, select, showRef, watches],
+  );
+  const apply = useCallback(
+    (edit: Edit, tag: string) => put((m) => withRows(m, id, edit.rows), edit.caret, tag),
+    [id, put],
   );
   const typedRef = useRef<{ field: number; sample: string; cells: string[] }>({ field: -1, sample: "", cells: [] });
-  /** What is typed on a field is its value; reports whether there is one at a place. */
+  /** What is typed on a field is its value; then the caret moves on. Reports whether there is one at a place. */
   const onField = useCallback(
-    (at: Place, text: string): boolean => {
+    (at: Place, text: string, then: Place): boolean => {
       const i = isEmpty(selection) ? fieldAt(fields, at) : -1;
       const f = fields?.[i];
       if (!f || f.kind === "cursor") return false;
       if (f.kind === "bar") {
         fieldRef.current(i);
+        moveTo(then, false);
         return true;
       }
       const start = f.row * size.cols + f.col;
@@ -115,28 +133,29 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
       const next = retyped(late ? last.cells : cells, at.col - f.col, text);
       const sample = lengthOf(text) === 1 ? valueIn(f, next) : text.trim().slice(0, 80);
       typedRef.current = { field: i, sample, cells: next };
-      changeModule(
+      put(
         (m) =>
           withScreen(m, id, (s) => ({
             ...s,
             fields: s.fields?.map((o, k) => (k === i ? leanField({ ...o, sample }) : o)),
           })),
+        placed(then),
         `field ${i}`,
       );
       return true;
     },
-    [changeModule, fieldRef, fields, id, run, selection, size.cols],
+    [fieldRef, fields, id, moveTo, placed, put, run, selection, size.cols],
   );
   const type = useCallback(
     (text: string, block = false) => {
       const next = { ...caret, col: caret.col + 1 };
       const one = lengthOf(text) === 1;
-      if (onField(caret, text)) moveTo(follows ? carried(next, size.cols, follows) : next, false);
-      else if (follows && !block && mode === "overtype" && !/[\r\n]/.test(text))
+      if (onField(caret, text, follows ? carried(next, size.cols, follows) : next)) return;
+      if (follows && !block && mode === "overtype" && !/[\r\n]/.test(text))
         apply(writeOn(rows, selection, text, size.cols, follows), one ? "typing" : "");
       else apply(write(rows, selection, text, mode, block), one ? "typing" : "");
     },
-    [apply, caret, follows, mode, moveTo, onField, rows, selection, size.cols],
+    [apply, caret, follows, mode, onField, rows, selection, size.cols],
   );
   const arrange = useCallback(
     (how: Arrangement) =>
@@ -185,11 +204,11 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
     (key: "Backspace" | "Delete") => {
       const back = { ...caret, col: caret.col - (key === "Backspace" ? 1 : 0) };
       if (!isEmpty(selection)) cut();
-      else if (onField(back, " ")) moveTo(back, false);
+      else if (onField(back, " ", back)) return;
       else if (key === "Backspace") apply(backspace(rows, caret, mode), "backspace");
       else apply(remove(rows, caret), "delete");
     },
-    [apply, caret, cut, mode, moveTo, onField, rows, selection],
+    [apply, caret, cut, mode, onField, rows, selection],
   );
 
   const onKeyDown = useCallback(
