@@ -19,7 +19,7 @@ interface Props {
 }
 
 /** How far from a wire that crosses over it a wire ends, the round end of its line aside. */
-const BENEATH = 0.7;
+const BENEATH = 0.55;
 
 /** A wire, with its two ends to take hold of. */
 export const WireShape = memo(function WireShape({ wire: w, picked, faded, acts }: Props) {
