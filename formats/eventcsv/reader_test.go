@@ -76,6 +76,7 @@ func FuzzRead(f *testing.F) {
 	f.Add("time_ms,input,value\n0,go,press\n10,tide,-1e3\n")
 	f.Add("0,radio,one\\n\n0,radio,two\n1,go,1")
 	f.Add("0,boats,+1\n\"0\",\"go\",0\n#x\n")
+	f.Add("0,radio,+") // is written so that no spreadsheet takes it for a formula
 	f.Fuzz(func(t *testing.T, text string) {
 		events, err := Read(strings.NewReader(text), inputs)
 		if err != nil {
@@ -89,7 +90,14 @@ func FuzzRead(f *testing.F) {
 		if err := Write(&written, rows, inputs); err != nil {
 			t.Fatal(err)
 		}
-		if again, err := ReadRows(strings.NewReader(written.String()), inputs); err != nil || !reflect.DeepEqual(again, rows) && !strings.Contains(text, "\r") { // a CR in a quoted text is lost to its line end
+		again, err := ReadRows(strings.NewReader(written.String()), inputs)
+		for _, rows := range [][]Row{rows, again} {
+			for i := range rows { // the same characters, whichever way they are written
+				said, _ := Unescape(rows[i].Text)
+				rows[i].Text = string(said)
+			}
+		}
+		if err != nil || !reflect.DeepEqual(again, rows) && !strings.Contains(text, "\r") { // a CR in a quoted text is lost to its line end
 			t.Errorf("%q is written as %q: %v, %v", text, written.String(), again, err)
 		}
 		for i, e := range events {

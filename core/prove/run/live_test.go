@@ -150,6 +150,7 @@ func TestStops(t *testing.T) {
 func FuzzFaults(f *testing.F) {
 	f.Add("Tide 3.2 m\nHigh", []byte{0x18, 0x80, 0x41, 0x40, 0xFF}, uint16(0x0123), uint8(20))
 	f.Add("é\uE001", []byte{0x02, 0x07, 0x0F, 0x38}, uint16(0x3FF4), uint8(0))
+	f.Add("\xee\x80\x01", []byte{}, uint16(16372), uint8('`')) // a screen so short that no step 12 can lose a nibble
 	f.Fuzz(func(t *testing.T, text string, ops []byte, choice uint16, at uint8) {
 		pick := func(n int) int {
 			k := int(choice) % n
@@ -167,6 +168,9 @@ func FuzzFaults(f *testing.F) {
 			o.Live = append(o.Live, sequence.Aimed{Op: hd44780.Operation{RS: b&7 == 5, Byte: b}, Enable: link.Enable(b % 3)})
 		}
 		r, err := Do(&m, o)
+		if err != nil && o.Fault != "" && strings.Contains(err.Error(), "is not in the catalogue") {
+			return
+		}
 		if err != nil {
 			t.Fatal(err)
 		}
