@@ -147,8 +147,7 @@ func TestRandomActs(t *testing.T) {
 			if view[0] == '/' {
 				from = server.URL + view
 			}
-			eval[any](p, fmt.Sprintf(`void (location.href = %q)`, from)) // chromedp may wait in vain for a page to have loaded that is there
-			until(p, fmt.Sprintf(`location.href === %q && document.readyState === "complete" && document.querySelector("main") !== null`, from), true)
+			p.goTo(from)
 			var trail []string
 			for range each {
 				trail = append(trail, p.actAtRandom(r))
@@ -178,6 +177,22 @@ func TestRandomActs(t *testing.T) {
 		all += done[view]
 	}
 	t.Logf("%d acts in %d rooms", all, len(rooms))
+}
+
+// goTo leads to an address as a maker would who types it, and once more where what an act has begun comes in between. (chromedp's own way waits
+// for events of a page that is there already, now and then in vain.)
+func (p *page) goTo(address string) {
+	p.t.Helper()
+	there := fmt.Sprintf(`location.href === %q && document.readyState === "complete" && document.querySelector("main") !== null`, address)
+	for range 15 {
+		chromedp.Run(p.ctx, chromedp.Evaluate[any](fmt.Sprintf(`void (location.href = %q)`, address))) // its page may go away under it
+		for until := time.Now().Add(5 * time.Second); time.Now().Before(until); time.Sleep(20 * time.Millisecond) {
+			if is, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](there)); err == nil && is {
+				return
+			}
+		}
+	}
+	p.t.Fatalf("%s does not open; at %s there is %.300q", address, eval[string](p, `location.href`), eval[string](p, `document.body?.innerText ?? ""`))
 }
 
 // actAtRandom does something, and says what it was.
