@@ -305,7 +305,7 @@ function PinShape({ thing: t, pin: p, marked }: { thing: Thing; pin: PinSpot; ma
 
 const labelled = new Set(["host", "module", "backpack", "device", "supply"]);
 
-/** Names of a part's pins, upright beside them: all in one turned group, since each turn by itself is a layer for the browser. */
+/** Names of a part’s pins, upright beside them, in one group that is turned for all. */
 function PinNames({ thing: t }: { thing: Thing }) {
   const middle = t.y + t.h / 2;
   return (
