@@ -51,7 +51,7 @@ func TestValidate(t *testing.T) {
 		"/format: \"x\"":                              func(b *Bench, _ *Module) { b.Format = "x" },
 		"/modules/0/screens: none":                    func(_ *Bench, m *Module) { m.Screens = nil },
 		"/modules/0/screens/0/rows/1: 401 characters": func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"", strings.Repeat("x", 401)} },
-		"/modules/0/screens/0/rows/0: 3 characters":   func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
+		"/modules/0/screens/0/rows/0: there is a line end in it":   func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
 		"/modules/0/screens/1/id: \"screen-1\"":       func(_ *Bench, m *Module) { m.Screens = append(m.Screens, m.Screens[0]) },
 		"/modules/0/show/start: there is no scene \"x\"": func(_ *Bench, m *Module) {
 			m.Show.Start = "x"

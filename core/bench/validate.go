@@ -185,8 +185,10 @@ func (l *Link) Check(g *module.Geometry, bus *Bus) error {
 // CheckRows lists rows that are no single line, or too long to be kept.
 func CheckRows(rows []string) (p Problems) {
 	for i, row := range rows {
-		if n := utf8.RuneCountInString(row); n > screen.MaxRow || strings.ContainsAny(row, "\n\r") {
-			p = append(p, Problem{Path: fmt.Sprintf("/%d", i), What: fmt.Sprintf("%d characters; a row is one line of at most %d", n, screen.MaxRow)})
+		if n := utf8.RuneCountInString(row); n > screen.MaxRow {
+			p = append(p, Problem{Path: fmt.Sprintf("/%d", i), What: fmt.Sprintf("%d characters; a row has at most %d", n, screen.MaxRow)})
+		} else if strings.ContainsAny(row, "\n\r") {
+			p = append(p, Problem{Path: fmt.Sprintf("/%d", i), What: "there is a line end in it; a row is one line"})
 		}
 	}
 	return p

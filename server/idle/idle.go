@@ -12,7 +12,7 @@ import (
 // garbage as live data, and more often near heapLimit.
 const (
 	garbagePercent = 50
-	heapLimit      = 44 << 20 // bytes
+	heapLimit      = 96 << 20 // bytes
 )
 
 // LimitMemory bounds the heap of the whole program. The bound is soft: what is

@@ -1,7 +1,7 @@
 package fault
 
 import (
-	"cmp"
+	"maps"
 	"slices"
 
 	"slatebell/core/text/screen"
@@ -69,7 +69,7 @@ func (x *Index) pair() {
 	for i := range x.Faults {
 		total += x.Faults[i].Weight
 	}
-	var pairs []Case
+	byWeight := map[float64][]Case{} // few weights differ
 	few := len(x.Faults) < Wanted/20 // beyond, there are enough without those that are seldom met with others
 	for i := 1; i < len(x.Faults); i++ {
 		a := &x.Faults[i]
@@ -78,13 +78,17 @@ func (x *Index) pair() {
 			if b.alone && (a.alone || !few) || a.group != "" && a.group == b.group || overlap(a.Pins, b.Pins) {
 				continue
 			}
-			pairs = append(pairs, Case{A: int32(i), B: int32(j), Weight: twice * a.Weight * b.Weight / total})
+			w := twice * a.Weight * b.Weight / total
+			byWeight[w] = append(byWeight[w], Case{A: int32(i), B: int32(j), Weight: w})
 		}
 	}
-	slices.SortFunc(pairs, func(a, b Case) int {
-		return cmp.Or(cmp.Compare(b.Weight, a.Weight), cmp.Compare(a.A, b.A), cmp.Compare(a.B, b.B))
-	})
-	x.Cases = append(x.Cases, pairs[:min(len(pairs), max(Wanted+Wanted/20-len(x.Cases), Wanted/4))]...)
+	pairs := max(Wanted+Wanted/20-len(x.Cases), Wanted/4)
+	for _, w := range slices.Backward(slices.Sorted(maps.Keys(byWeight))) {
+		same := byWeight[w]
+		same = same[:min(len(same), pairs)]
+		x.Cases = append(x.Cases, same...)
+		pairs -= len(same)
+	}
 }
 
 // overlap reports whether two lists of pins share one.

@@ -101,22 +101,29 @@ func empty(s *Subject) *Index {
 
 // state makes the faults of a case.
 func (x *Index) state(c *Case) state {
-	st := x.base
+	var st state
+	x.put(&st, c)
+	return st
+}
+
+// put makes the faults of a case in place of what a state was before.
+func (x *Index) put(st *state, c *Case) {
+	*st = x.base
 	if f := &x.Faults[c.A]; f.change != nil {
-		f.change(&st)
+		f.change(st)
 	}
 	if c.B >= 0 {
-		x.Faults[c.B].change(&st)
+		x.Faults[c.B].change(st)
 	}
-	return st
 }
 
 // index plays every case.
 func (x *Index) index() error {
+	var st state
 	for i := range x.Cases {
 		x.Watch.Tell("Simulating faults", i, len(x.Cases))
 		c := &x.Cases[i]
-		st := x.state(c)
+		x.put(&st, c)
 		v, err := x.look(&st)
 		if err != nil {
 			return fmt.Errorf("%s: %w", x.Faults[c.A].ID, err)

@@ -18,10 +18,12 @@ import (
 type player struct {
 	meant    map[program]*meant
 	programs map[program]*sent
-	rigs     map[rigKey]*rig.Rig
-	plays    map[playKey]int32 // index in played by what reaches the controllers
+	rigs     map[rigKey]*mounted
+	scratch  link.Header      // of what is being played
+	plays    map[uint64]int32 // index in played by the hash of what reaches the controllers: of 64 bits, for some thousands
 	played   []played
-	byPlayed map[uint64]int32 // index in played by its hash: of 64 bits, for some thousands
+	byEnd    map[uint64]int32 // the same by the hash of how it ended
+	byPlayed map[uint64]int32 // the same by its own hash
 	seed     maphash.Seed
 	views    map[viewKey]int32 // index in seen
 	seen     []glass.View
@@ -30,7 +32,7 @@ type player struct {
 
 func newPlayer() player {
 	return player{
-		meant: map[program]*meant{}, programs: map[program]*sent{}, rigs: map[rigKey]*rig.Rig{}, plays: map[playKey]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
+		meant: map[program]*meant{}, programs: map[program]*sent{}, rigs: map[rigKey]*mounted{}, plays: map[uint64]int32{}, byEnd: map[uint64]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
 		views: map[viewKey]int32{}, byView: map[uint64]int32{},
 	}
 }
@@ -142,19 +144,51 @@ func (x *Index) play(st *state, j *joined, kept bool) (int32, error) {
 	if key.deaf || j.dead {
 		key = playKey{deaf: true, drives: link.Drives{High: j.drives.High & link.Backlight, From: [link.Lines]link.Pins{link.LineBL: j.drives.From[link.LineBL]}}, mapping: st.bus.mapping, invert: st.bus.inverted}
 	}
-	if at, ok := x.plays[key]; ok {
+	reached := maphash.Comparable(x.seed, key)
+	if at, ok := x.plays[reached]; ok {
 		return at, nil
 	}
-	r, m, err := x.rig(st)
+	r, err := x.rig(st)
 	if err != nil {
 		return 0, err
 	}
-	made := Made{}
+	made := Made{Hardware: link.Hardware{Header: &x.scratch}}
 	if err := x.make(&made, st, j, kept); err != nil {
 		return 0, err
 	}
-	made.play(r)
-	mo := r.Moment()
+	made.play(r.Rig)
+	mo, rest := r.Moment(), x.programs[st.program].rest
+	ended := maphash.Comparable(x.seed, endingOf(&mo, rest))
+	at, ok := x.byEnd[ended]
+	if !ok {
+		at = x.keep(x.drawn(&mo, &r.module, rest))
+		x.byEnd[ended] = at
+	}
+	x.plays[reached] = at
+	return at, nil
+}
+
+// ending is all that the glass depends on when a program has ended; what is to be seen at other times, and of what is sent next, does not count.
+type ending struct {
+	states [2]hd44780.State
+	blinks [2]bool // the blinking block covers its character
+	lit    bool
+	rest   link.Pins
+}
+
+func endingOf(mo *rig.Moment, rest link.Pins) ending {
+	e := ending{lit: mo.Pins&link.Backlight != 0, rest: rest}
+	for i := range mo.Controllers {
+		c := &mo.Controllers[i]
+		s := &e.states[i]
+		*s, e.blinks[i] = c.State, c.BlinkOut(mo.At)
+		s.Decrement, s.AutoShift, s.FourBit, s.Low, s.High, s.BusyUntil, s.Prefetch, s.Fetched = false, false, false, false, 0, 0, 0, false
+	}
+	return e
+}
+
+// drawn is what a program's end shows.
+func (x *Index) drawn(mo *rig.Moment, m *module.Module, rest link.Pins) played {
 	g := mo.Glass(m, 1)
 	if !g.On { // what the memory holds is not to be seen
 		for i := range g.Cells {
@@ -162,9 +196,7 @@ func (x *Index) play(st *state, j *joined, kept bool) (int32, error) {
 		}
 	}
 	c := &mo.Controllers[0]
-	at := x.keep(played{cells: g.Cells, on: g.On, two: c.TwoLine, tall: c.Tall, bright: c.Brightness, light: g.Light, rest: x.programs[st.program].rest})
-	x.plays[key] = at
-	return at, nil
+	return played{cells: g.Cells, on: g.On, two: c.TwoLine, tall: c.Tall, bright: c.Brightness, light: g.Light, rest: rest}
 }
 
 // keep returns the index of what was played, once for all that ended alike.
@@ -182,22 +214,28 @@ func (x *Index) keep(p played) int32 {
 	return at
 }
 
-// rig returns the rig for a state's expander and oscillator, and the module in it.
-func (x *Index) rig(st *state) (*rig.Rig, *module.Module, error) {
+// mounted is a rig with the module in it.
+type mounted struct {
+	*rig.Rig
+	module module.Module
+}
+
+// rig returns the rig for a state's expander and oscillator.
+func (x *Index) rig(st *state) (*mounted, error) {
 	key := rigKey{st.bus.mapping, st.bus.inverted, st.slow}
+	if r, ok := x.rigs[key]; ok {
+		return r, nil
+	}
 	m := x.subject.Module
 	if st.slow {
 		m.Oscillator = hd44780.MinOscillator
 	}
-	if r, ok := x.rigs[key]; ok {
-		return r, &m, nil
-	}
 	r, err := rig.New(m, st.wired())
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	x.rigs[key] = r
-	return r, &m, nil
+	x.rigs[key] = &mounted{r, m}
+	return x.rigs[key], nil
 }
 
 // wired is the link as the hardware is made.
@@ -272,15 +310,19 @@ func (x *Index) Made(c *Case) (*Made, error) {
 	return m, nil
 }
 
-// make puts together what is played.
+// make puts together what is played, in the header that m has, if it has one.
 func (x *Index) make(m *Made, st *state, j *joined, kept bool) error {
 	s, err := x.send(st.program)
 	if err != nil {
 		return err
 	}
 	m.Before, m.Program, m.quiet, m.twice = s.before, s.main, true, kept
-	m.Hardware = link.Hardware{Lost: int(st.lost), Dead: j.dead, NoAck: !j.dead && st.deaf(j)}
-	m.Hardware.Header = j.drives.Compile()
+	header := m.Hardware.Header
+	if header == nil {
+		header = new(link.Header)
+	}
+	j.drives.CompileTo(header)
+	m.Hardware = link.Hardware{Lost: int(st.lost), Dead: j.dead, NoAck: !j.dead && st.deaf(j), Header: header}
 	if st.inputs != soundRegister {
 		joined := link.Joined{Register: map[string]string{"SRCLR": link.Supply, "OE": link.Ground}}
 		for in, line := range map[string]uint8{"SER": st.inputs.ser, "SRCLK": st.inputs.clock, "RCLK": st.inputs.latch} {
@@ -288,7 +330,7 @@ func (x *Index) make(m *Made, st *state, j *joined, kept bool) error {
 				joined.Register[in] = []string{"data", "clock", "latch"}[line-1]
 			}
 		}
-		if err := m.Hardware.Header.Shift(&joined); err != nil {
+		if err := header.Shift(&joined); err != nil {
 			return err
 		}
 	}

@@ -151,6 +151,7 @@ func FuzzFaults(f *testing.F) {
 	f.Add("Tide 3.2 m\nHigh", []byte{0x18, 0x80, 0x41, 0x40, 0xFF}, uint16(0x0123), uint8(20))
 	f.Add("é\uE001", []byte{0x02, 0x07, 0x0F, 0x38}, uint16(0x3FF4), uint8(0))
 	f.Add("\xee\x80\x01", []byte{}, uint16(16372), uint8('`')) // a screen so short that no step 12 can lose a nibble
+	f.Add("\r", []byte("0"), uint16(16372), uint8('b'))        // another computer's line end
 	f.Fuzz(func(t *testing.T, text string, ops []byte, choice uint16, at uint8) {
 		pick := func(n int) int {
 			k := int(choice) % n

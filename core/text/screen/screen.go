@@ -84,10 +84,10 @@ type Scroll struct {
 // Runs reports whether a row scrolls.
 func (s *Scroll) Runs(row int) bool { return s.By != "" && s.Row == row }
 
-// Parse splits text at line ends into rows, a string each, and reads the escapes \xHH as codes
+// Parse splits text at line ends (LF, CR or both) into rows, a string each, and reads the escapes \xHH as codes
 // and \\ as a backslash; any other backslash stands for itself.
 func Parse(text string) []string {
-	text = strings.ReplaceAll(text, "\r\n", "\n")
+	text = strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text)
 	var b strings.Builder
 	for i := 0; i < len(text); i++ {
 		rest := text[i:]

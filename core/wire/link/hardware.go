@@ -35,7 +35,11 @@ func (h *Hardware) Back(bus byte) byte {
 	if h.Header == nil {
 		return bus
 	}
-	return h.Header.back[bus]
+	back := h.Header.back
+	for low := ^bus; low != 0; low &= low - 1 {
+		back &^= h.Header.pulls[bits.TrailingZeros8(low)]
+	}
+	return back
 }
 
 // Register returns the wiring of a 74HC595's inputs where it is not the plain one,
@@ -107,7 +111,8 @@ type Header struct {
 	high     Pins      // pins that are high while no line pulls them low
 	low      [128]Pins // pins that the lines D0–D6 pull low, by their levels
 	more     [64]Pins  // pins that D7, RS, R/W, E, E2 and BL pull low, by theirs
-	back     [256]byte // see Hardware.Back
+	back     byte      // data lines that are high for a host that reads while every data pin is high
+	pulls    [8]byte   // data lines that each data pin pulls low
 	released Pins      // levels while no line drives anything
 	register *Register // nil: the plain one
 }
@@ -168,7 +173,14 @@ func (w *Joined) drives() (d Drives, err error) {
 // pulls it up (D0–D7, RS and R/W: HD44780U data sheet, ADE-207-272(Z), "Pull-up MOS
 // current", from memory); an enable without one makes no edge, and stays low.
 func (d *Drives) Compile() *Header {
-	h := &Header{high: d.High, released: d.High}
+	h := new(Header)
+	d.CompileTo(h)
+	return h
+}
+
+// CompileTo is Compile into a header that there is already, for one who needs a new one soon again.
+func (d *Drives) CompileTo(h *Header) {
+	*h = Header{high: d.High, released: d.High, back: 0xFF}
 	var pulls [Lines]Pins // pins that each line pulls low
 	for pin, lines := range d.From {
 		bit := Pins(1) << pin
@@ -194,20 +206,12 @@ func (d *Drives) Compile() *Header {
 		line := bits.TrailingZeros16(^uint16(levels))
 		h.more[levels] = h.more[levels|1<<line] | pulls[7+line]
 	}
-	for bus := len(h.back) - 1; bus >= 0; bus-- {
-		if bus == len(h.back)-1 {
-			h.back[bus] = 0xFF
-			for pin := range 8 {
-				if d.Ground>>pin&1 != 0 {
-					h.back[bus] &^= byte(d.From[pin])
-				}
-			}
-			continue
+	for pin := range h.pulls {
+		h.pulls[pin] = byte(d.From[pin])
+		if d.Ground>>pin&1 != 0 {
+			h.back &^= h.pulls[pin]
 		}
-		pin := bits.TrailingZeros16(^uint16(bus))
-		h.back[bus] = h.back[bus|1<<pin] &^ byte(d.From[pin])
 	}
-	return h
 }
 
 // sources splits what drives a pin.

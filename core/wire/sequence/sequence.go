@@ -9,6 +9,7 @@ package sequence
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"slatebell/core/part/hd44780"
@@ -159,6 +160,12 @@ func Again(m module.Module, l link.Link, steps []Step) (*Program, error) {
 	if err != nil {
 		return nil, err
 	}
+	words := 0
+	for i := range steps {
+		words += steps[i].Count
+	}
+	b.program.Steps = slices.Grow(b.program.Steps, len(steps))
+	b.program.Words, b.program.At = make([]link.Word, 0, words), make([]time.Duration, 0, words)
 	for _, s := range steps {
 		s.Pause = 0
 		if s.Kind == Wait {
