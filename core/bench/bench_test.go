@@ -44,15 +44,15 @@ func TestValidate(t *testing.T) {
 		"/wiring/boards/2/beyond: a board lies beyond a already": func(b *Bench, _ *Module) {
 			b.Wiring.Boards = []Breadboard{{ID: "a"}, {ID: "b", Beyond: "a"}, {ID: "c", Beyond: "a"}}
 		},
-		"/wiring/boards/1/id: \"a\" is another":       func(b *Bench, _ *Module) { b.Wiring.Boards = []Breadboard{{ID: "a"}, {ID: "a"}} },
-		"/host/facts/serial: serial line \"1=RX\"":    func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
-		"/modules: 0 modules":                         func(b *Bench, _ *Module) { b.Modules = nil },
-		"/modules: 65 modules":                        func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
-		"/format: \"x\"":                              func(b *Bench, _ *Module) { b.Format = "x" },
-		"/modules/0/screens: none":                    func(_ *Bench, m *Module) { m.Screens = nil },
-		"/modules/0/screens/0/rows/1: 401 characters": func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"", strings.Repeat("x", 401)} },
-		"/modules/0/screens/0/rows/0: there is a line end in it":   func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
-		"/modules/0/screens/1/id: \"screen-1\"":       func(_ *Bench, m *Module) { m.Screens = append(m.Screens, m.Screens[0]) },
+		"/wiring/boards/1/id: \"a\" is another":                  func(b *Bench, _ *Module) { b.Wiring.Boards = []Breadboard{{ID: "a"}, {ID: "a"}} },
+		"/host/facts/serial: serial line \"1=RX\"":               func(b *Bench, _ *Module) { b.Host.Facts.Serial = "1=RX" },
+		"/modules: 0 modules":                                    func(b *Bench, _ *Module) { b.Modules = nil },
+		"/modules: 65 modules":                                   func(b *Bench, m *Module) { b.Modules = make([]Module, 65) },
+		"/format: \"x\"":                                         func(b *Bench, _ *Module) { b.Format = "x" },
+		"/modules/0/screens: none":                               func(_ *Bench, m *Module) { m.Screens = nil },
+		"/modules/0/screens/0/rows/1: 401 characters":            func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"", strings.Repeat("x", 401)} },
+		"/modules/0/screens/0/rows/0: there is a line end in it": func(_ *Bench, m *Module) { m.Screens[0].Rows = []string{"a\nb"} },
+		"/modules/0/screens/1/id: \"screen-1\"":                  func(_ *Bench, m *Module) { m.Screens = append(m.Screens, m.Screens[0]) },
 		"/modules/0/show/start: there is no scene \"x\"": func(_ *Bench, m *Module) {
 			m.Show.Start = "x"
 		},

@@ -153,11 +153,15 @@ func (x *Index) play(st *state, j *joined, kept bool) (int32, error) {
 		return 0, err
 	}
 	made := Made{Hardware: link.Hardware{Header: &x.scratch}}
-	if err := x.make(&made, st, j, kept); err != nil {
+	s, err := x.send(st.program)
+	if err != nil {
+		return 0, err
+	}
+	if err := made.make(s, st, j, kept); err != nil {
 		return 0, err
 	}
 	made.play(r.Rig)
-	mo, rest := r.Moment(), x.programs[st.program].rest
+	mo, rest := r.Moment(), s.rest
 	ended := maphash.Comparable(x.seed, endingOf(&mo, rest))
 	at, ok := x.byEnd[ended]
 	if !ok {
@@ -300,22 +304,22 @@ func Make(s *Subject, ids ...string) (*Made, error) {
 func (x *Index) Made(c *Case) (*Made, error) {
 	st := x.state(c)
 	j := st.join(&x.header)
+	s, err := x.compile(st.program)
+	if err != nil {
+		return nil, err
+	}
 	m := &Made{}
-	if err := x.make(m, &st, &j, false); err != nil {
+	if err := m.make(s, &st, &j, false); err != nil {
 		return nil, err
 	}
 	m.Module, m.Wired, m.quiet = st.real(&j), st.wired(), false
-	m.Contrast = j.contrastOf(x.programs[st.program].rest)
+	m.Contrast = j.contrastOf(s.rest)
 	m.lit, m.shorted = j.drives.High&link.Backlight != 0, j.shorted && !j.dead
 	return m, nil
 }
 
 // make puts together what is played, in the header that m has, if it has one.
-func (x *Index) make(m *Made, st *state, j *joined, kept bool) error {
-	s, err := x.send(st.program)
-	if err != nil {
-		return err
-	}
+func (m *Made) make(s *sent, st *state, j *joined, kept bool) error {
 	m.Before, m.Program, m.quiet, m.twice = s.before, s.main, true, kept
 	header := m.Hardware.Header
 	if header == nil {

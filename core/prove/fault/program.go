@@ -87,7 +87,7 @@ func (x *Index) text(p *program) screen.Text {
 	return x.subject.Text
 }
 
-// send compiles a program.
+// send compiles a program, and keeps of it what a rig plays.
 func (x *Index) send(p program) (*sent, error) {
 	if s, ok := x.programs[p]; ok {
 		return s, nil
@@ -96,12 +96,19 @@ func (x *Index) send(p program) (*sent, error) {
 	if err != nil {
 		return nil, err
 	}
-	coder := s.main.Coder
-	if n := len(s.main.Words); n > 0 {
-		s.rest = coder.Levels(s.main.Words[n-1])
-	}
+	s.before, s.main = stripped(s.before), stripped(s.main)
 	x.programs[p] = s
 	return s, nil
+}
+
+// stripped is a program for a rig that nobody asks for its steps: they take more room than all else of it.
+func stripped(p *sequence.Program) *sequence.Program {
+	if p == nil || len(p.Steps) == 0 {
+		return p
+	}
+	last := &p.Steps[len(p.Steps)-1]
+	words := last.First + last.Count // of one that breaks off there are more
+	return &sequence.Program{Steps: []sequence.Step{{Count: words}}, Words: p.Words[:words], At: p.At[:words], Coder: p.Coder, Finish: p.Finish}
 }
 
 // meant is a program before mistakes are made in its steps.
@@ -159,7 +166,19 @@ func (x *Index) mean(p program) (*meant, error) {
 	return out, nil
 }
 
+// compile makes a program with all its steps.
 func (x *Index) compile(p program) (*sent, error) {
+	s, err := x.made(p)
+	if err != nil {
+		return nil, err
+	}
+	if n := len(s.main.Words); n > 0 {
+		s.rest = s.main.Coder.Levels(s.main.Words[n-1])
+	}
+	return s, nil
+}
+
+func (x *Index) made(p program) (*sent, error) {
 	was, err := x.mean(p.root())
 	if err != nil {
 		return nil, err

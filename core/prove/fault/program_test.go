@@ -14,7 +14,7 @@ import (
 func TestStarts(t *testing.T) {
 	x := index(t, tide(t, "16x2", link.Parallel4, module.LCD))
 	begins := func(p program) (pulses []int) {
-		s, err := x.send(p)
+		s, err := x.compile(p)
 		if err != nil {
 			t.Fatal(err)
 		}

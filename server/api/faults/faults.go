@@ -191,7 +191,7 @@ func (s *Finders) turn() (done func()) {
 
 // Bounds of what Finders keeps.
 const (
-	maxCases  = 33_000 // cases of catalogues: each takes some 700 bytes
+	maxCases  = 33_000 // cases of catalogues: each takes 150 to 500 bytes
 	maxRounds = 64     // as many as may play in a contest
 )
 
