@@ -19,6 +19,7 @@ type player struct {
 	meant    map[program]*meant
 	programs map[program]*sent
 	rigs     map[rigKey]*mounted
+	steps    []sequence.Step  // of what is being compiled
 	scratch  link.Header      // of what is being played
 	plays    map[uint64]int32 // index in played by the hash of what reaches the controllers: of 64 bits, for some thousands
 	played   []played

@@ -186,10 +186,11 @@ func (x *Index) made(p program) (*sent, error) {
 	if p == (program{says: p.says}) {
 		return &sent{main: was.whole}, nil
 	}
-	steps := slices.Clone(was.whole.Steps)
+	x.steps = append(x.steps[:0], was.whole.Steps...)
 	if p.right || p.down || p.wrap || p.onward || p.uncut || p.before != 0 {
-		steps = x.naive(was, &p, steps)
+		x.steps = x.naive(was, &p, x.steps)
 	}
+	steps := x.steps
 	for i := range steps {
 		p.edit(&steps[i], was.module.Oscillator)
 	}
@@ -297,7 +298,7 @@ func (x *Index) naive(was *meant, p *program, steps []sequence.Step) []sequence.
 	for cut > 0 && steps[cut-1].Kind == sequence.Address { // those of the first cells, not of glyphs
 		cut--
 	}
-	w := writer{module: &was.module, program: p, steps: steps[:cut:cut]}
+	w := writer{module: &was.module, program: p, steps: steps[:cut]}
 	if p.before == everything {
 		w.write(bytes.Repeat([]byte{Filler}, len(was.codes)), nil)
 	} else if p.before > 0 {
@@ -309,7 +310,7 @@ func (x *Index) naive(was *meant, p *program, steps []sequence.Step) []sequence.
 		over = was.layout.Over
 	}
 	w.write(was.codes, over)
-	for _, s := range steps[cut:] {
+	for _, s := range was.whole.Steps[cut:] {
 		if s.Kind == sequence.Live {
 			w.steps = append(w.steps, s)
 		}
