@@ -29,6 +29,7 @@ import (
 	"slatebell/core/ship/firmware"
 	"slatebell/core/table/pinout"
 	"slatebell/core/wire/link"
+	"slatebell/internal/quantile"
 	"slatebell/live/conduct"
 	"slatebell/live/drive"
 	serial "slatebell/live/ports"
@@ -778,9 +779,8 @@ func BenchmarkLiveEdit(b *testing.B) {
 		}
 		one.mu.Unlock()
 	}
-	slices.Sort(took)
-	b.ReportMetric(float64(took[(len(took)*95+99)/100-1])/1e6, "ms-p95")
-	b.ReportMetric(float64(took[len(took)/2])/1e6, "ms-p50")
+	b.ReportMetric(float64(quantile.Of(took, .95))/1e6, "ms-p95")
+	b.ReportMetric(float64(quantile.Of(took, .5))/1e6, "ms-p50")
 }
 
 // TestBridgeUpload lets the Makefile hand the bridge to a stand-in of avrdude.

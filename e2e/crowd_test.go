@@ -17,6 +17,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/e2e/harness"
+	"slatebell/internal/quantile"
 	"slatebell/internal/soak"
 	"slatebell/server/api/door"
 )
@@ -117,14 +118,6 @@ func (c *crowd) note(act func()) {
 	act()
 }
 
-func percentile(list []time.Duration, share float64) time.Duration {
-	if len(list) == 0 {
-		return 0
-	}
-	slices.Sort(list)
-	return list[min(int(share*float64(len(list))), len(list)-1)]
-}
-
 // TestCrowd lets a crowd type on one bench, each on a screen of its own, play shows beside it and hear what the others do: no
 // edit is lost, everybody has the same in the end, and one that sleeps holds nobody up. With SOAK it goes on for as long as is said;
 // its figures stand in docs/performance.md.
@@ -205,7 +198,7 @@ func TestCrowd(t *testing.T) {
 		t.Errorf("%d changes were heard, %d guests stored any", len(c.delays), len(c.last))
 	}
 	t.Logf("%d devices, %s: %d changes answered in %s median, %s p95; heard elsewhere %d times, after %s median, %s p95, %s p99; %d refused, %d lost; %.0f MB resident, %.0f at the highest",
-		devices, lasts, len(c.answers), percentile(c.answers, .5), percentile(c.answers, .95), len(c.delays), percentile(c.delays, .5), percentile(c.delays, .95), percentile(c.delays, .99), c.refused, lost, server.Resident(), server.Peak())
+		devices, lasts, len(c.answers), quantile.Of(c.answers, .5), quantile.Of(c.answers, .95), len(c.delays), quantile.Of(c.delays, .5), quantile.Of(c.delays, .95), quantile.Of(c.delays, .99), c.refused, lost, server.Resident(), server.Peak())
 }
 
 // hear takes what others do, and measures how long it took to come.

@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"slatebell/core/bench"
+	"slatebell/internal/quantile"
 	"slatebell/server/demo"
 )
 
@@ -83,8 +84,7 @@ func BenchmarkEight(b *testing.B) {
 		all.Wait()
 	}
 	at := func(list []time.Duration, share float64) float64 {
-		slices.Sort(list)
-		return list[min(int(share*float64(len(list))), len(list)-1)].Seconds() * 1000
+		return quantile.Of(list, share).Seconds() * 1000
 	}
 	b.ReportMetric(at(whole, .5), "ms/p50")
 	b.ReportMetric(at(whole, .99), "ms/p99")

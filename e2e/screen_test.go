@@ -22,6 +22,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/core/prove/testbed"
 	"slatebell/e2e/harness"
+	"slatebell/internal/quantile"
 )
 
 // TestTypeAndKeep types a screen, reads glass and steps, switches the link,
@@ -253,25 +254,35 @@ func TestNothingFromElsewhere(t *testing.T) {
 	}
 }
 
-// BenchmarkKeystroke measures from a key's event to the animation frame after
-// the glass shows its simulated result, in headless Chromium. Keys come one at a
-// time, 100 ms apart, as a fast typist's do; ten go before
-// those that count, for the browser to compile the page's script.
+// BenchmarkKeystroke measures from a key's event until the glass shows its simulated result (painted), and to the animation frame after it
+// (p50, p95), in headless Chromium. Keys come one at a time, 100 ms apart, as a fast typist's do; ten go before those that count, for the
+// browser to compile the page's script. On the bare page nothing is asked for and next to nothing drawn: what it takes is the wait for the
+// frame, which no page can be without.
 func BenchmarkKeystroke(b *testing.B) {
 	for _, view := range []string{"screens", "module", "wiring"} { // the view of the job, and those that draw most
-		b.Run(view, func(b *testing.B) { keystrokes(b, view) })
+		b.Run(view, func(b *testing.B) {
+			p := open(b, serve(b, "--demo").URL+"/benches/1/gate/"+view)
+			p.do(chromedp.Click(`canvas`))
+			keystrokes(b, p)
+		})
 	}
+	b.Run("bare", func(b *testing.B) {
+		p := open(b, "data:text/html,<canvas></canvas>")
+		eval[any](p, `void addEventListener("keydown", (e) => document.querySelector("canvas").setAttribute("data-rows", performance.now()))`)
+		keystrokes(b, p)
+	})
 }
 
-func keystrokes(b *testing.B, view string) {
-	p := open(b, serve(b, "--demo").URL+"/benches/1/gate/"+view)
-	p.do(chromedp.Click(`canvas`))
+func keystrokes(b *testing.B, p *page) {
 	eval[any](p, `(() => {
-		window.latencies = [];
+		window.painted = [];
+		window.framed = [];
 		let began = 0;
 		addEventListener("keydown", () => { began = performance.now(); }, true);
-		new MutationObserver(() => requestAnimationFrame(() => { if (began) window.latencies.push(performance.now() - began); began = 0; }))
-			.observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
+		new MutationObserver(() => {
+			if (window.painted.length === window.framed.length && began) window.painted.push(performance.now() - began);
+			requestAnimationFrame(() => { if (began) window.framed.push(performance.now() - began); began = 0; });
+		}).observe(document.querySelector("canvas"), { attributeFilter: ["data-rows"] });
 	})()`)
 	const before = 10
 	key := func(i int) {
@@ -281,7 +292,7 @@ func keystrokes(b *testing.B, view string) {
 		time.Sleep(40 * time.Millisecond)
 		p.keys(string(rune('!' + i%59)))  // for 59 keys never the same text twice, so no answer is at hand
 		time.Sleep(60 * time.Millisecond) // asking the page sooner would delay what is measured
-		until(p, fmt.Sprintf("window.latencies.length > %d", i), true)
+		until(p, fmt.Sprintf("window.framed.length > %d", i), true)
 	}
 	for i := range before {
 		key(i)
@@ -291,10 +302,11 @@ func keystrokes(b *testing.B, view string) {
 		key(before + i)
 	}
 	b.StopTimer()
-	took := eval[[]float64](p, fmt.Sprintf(`window.latencies.slice(%d)`, before))
-	slices.Sort(took)
-	b.ReportMetric(took[len(took)/2], "ms/p50")
-	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
+	for name, of := range map[string]string{"": "framed", "/painted": "painted"} {
+		took := eval[[]float64](p, fmt.Sprintf(`window.%s.slice(%d)`, of, before))
+		b.ReportMetric(quantile.Of(took, .5), "ms/p50"+name)
+		b.ReportMetric(quantile.Of(took, .95), "ms/p95"+name)
+	}
 }
 
 // BenchmarkFirstAnswer measures from the start of the process to its first HTTP

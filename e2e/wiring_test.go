@@ -21,6 +21,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/e2e/harness"
+	"slatebell/internal/quantile"
 )
 
 // at returns where an element of the page stands, its middle, in CSS pixels.
@@ -370,9 +371,8 @@ func BenchmarkDrag(b *testing.B) {
 	}
 	b.StopTimer()
 	took := eval[[]float64](p, `window.latencies.slice(4)`)
-	slices.Sort(took)
-	b.ReportMetric(took[len(took)/2], "ms/p50")
-	b.ReportMetric(took[min(len(took)*95/100, len(took)-1)], "ms/p95")
+	b.ReportMetric(quantile.Of(took, .5), "ms/p50")
+	b.ReportMetric(quantile.Of(took, .95), "ms/p95")
 }
 
 // TestColoursOfDataLines gives each data line a colour of its own, by pointer and by key, and all

@@ -38,7 +38,7 @@ var house = []struct {
 	{"server/api", "answer about facts progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live together given door ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
-	{"internal", "golden soak ratio lawful layers npm notices release"}, // for tests
+	{"internal", "golden soak ratio quantile lawful layers npm notices release"}, // for tests
 	{"e2e", "harness screenshots ."},
 }
 

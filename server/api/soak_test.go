@@ -19,6 +19,7 @@ import (
 
 	"slatebell/core/bench"
 	"slatebell/internal/lawful"
+	"slatebell/internal/quantile"
 	"slatebell/internal/soak"
 	"slatebell/server/store"
 )
@@ -291,8 +292,7 @@ func (a *answered) says() string {
 	}
 	var each []one
 	at := func(list []time.Duration, share float64) time.Duration {
-		slices.Sort(list)
-		return list[min(int(share*float64(len(list))), len(list)-1)].Round(100 * time.Microsecond)
+		return quantile.Of(list, share).Round(100 * time.Microsecond)
 	}
 	for path, list := range a.took {
 		whole = append(whole, list...)
