@@ -42,7 +42,6 @@ func NewBuilder(m module.Module, l link.Link, o Options) (*Builder, error) {
 		b.shadows[i] = newShadow(&m)
 	}
 	b.program.Coder = coder
-	b.program.Steps = make([]Step, 0, m.Geometry.Cells()) // a step a cell, and few more
 	return b, nil
 }
 

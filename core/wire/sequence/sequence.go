@@ -9,7 +9,6 @@ package sequence
 
 import (
 	"fmt"
-	"slices"
 	"time"
 
 	"slatebell/core/part/hd44780"
@@ -136,6 +135,7 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 	if len(cells) != m.Geometry.Cells() {
 		return nil, fmt.Errorf("%d cells for a module of %d", len(cells), m.Geometry.Cells())
 	}
+	b.program.Steps = make([]Step, 0, len(cells)) // a step a cell, and few more
 	if o.Init || o.Forget {
 		b.PowerUp()
 	}
@@ -164,8 +164,8 @@ func Again(m module.Module, l link.Link, steps []Step) (*Program, error) {
 	for i := range steps {
 		words += steps[i].Count
 	}
-	b.program.Steps = slices.Grow(b.program.Steps, len(steps))
-	b.program.Words, b.program.At = make([]link.Word, 0, words), make([]time.Duration, 0, words)
+	p := &b.program
+	p.Steps, p.Words, p.At = make([]Step, 0, len(steps)), make([]link.Word, 0, words), make([]time.Duration, 0, words)
 	for _, s := range steps {
 		s.Pause = 0
 		if s.Kind == Wait {

@@ -19,9 +19,8 @@ export const views = {
 
 /** Whether the view with which a bench is opened is there: loaded, or one of the hand's, which come with their frame. */
 export function useViewThere(name: string): boolean {
-  const [there, setThere] = useState(!(name in views));
-  useEffect(() => {
-    if (name in views) void views[name as keyof typeof views].start().then(() => setThere(true));
-  }, [name]);
+  const view = name in views ? views[name as keyof typeof views] : undefined;
+  const [there, setThere] = useState(view?.there() ?? true);
+  useEffect(() => void view?.start().then(() => setThere(true)), [view]);
   return there;
 }

@@ -1,30 +1,43 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, type RefObject } from "react";
-import { client, unwrap, type Bench, type Wiring, type WiringResult } from "../api/client";
+import { client, unwrap, type Bench, type Setup, type Wiring, type WiringResult } from "../api/client";
+import { wiringQuery } from "../api/queries";
 import { useLatest } from "../ui/useLatest";
 import { useBench, type BenchWork } from "./BenchContext";
 import { reason } from "./reason";
 import { laid, wiringOf } from "./setup";
+import { usePending } from "./usePending";
 
 /**
- * Changes of what lies on the table; what is only proposed is taken over by the first of them. It stays the same while the table changes,
- * so that what does nothing but change it is not drawn again.
+ * Changes of what lies on the table; what is only proposed is taken over by the first of them. The page is drawn with one once it is
+ * there what it comes to. It stays the same while the table changes, so that what does nothing but change it is not drawn again.
  */
 export function useTableEdit(result: WiringResult | undefined) {
-  const { bench, change, changeModule } = useBench();
-  const latest = useLatest({ bench, result });
-  return useMemo(() => editing(latest, change, changeModule), [latest, change, changeModule]);
+  const { bench, setup, change, changeModule } = useBench();
+  const queries = useQueryClient();
+  const hold = usePending();
+  const latest = useLatest({ bench, setup, result });
+  return useMemo(() => {
+    const held = (next: (b: Bench) => Bench, tag: string) => {
+      const now = latest.current;
+      const shown: Setup = { ...now.setup, joined: undefined };
+      hold(() => change(next, tag), queries.prefetchQuery(wiringQuery(wiringOf(next(now.bench)), shown)));
+    };
+    return editing(latest, held, change, changeModule);
+  }, [latest, queries, hold, change, changeModule]);
 }
 
 type Work = Pick<BenchWork, "change" | "changeModule">;
 
 function editing(
   latest: RefObject<{ bench: Bench; result: WiringResult | undefined }>,
+  held: (next: (b: Bench) => Bench, tag: string) => void,
   change: Work["change"],
   changeModule: Work["changeModule"],
 ) {
   const edit = (next: (w: Wiring) => Wiring, tag = "") => {
     const proposed = latest.current.result?.plan?.[0]?.value as Wiring | undefined;
-    change((b) => {
+    held((b) => {
       const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
       return { ...b, wiring: next(now) };
     }, tag);

@@ -1,8 +1,9 @@
 import IconButton from "@mui/material/IconButton";
-import { lazy, Suspense, useEffect, type ComponentType } from "react";
+import { Suspense, useEffect } from "react";
 import { Link, NavLink } from "react-router-dom";
 import { Bell } from "../../ui/Bell";
 import { Icon, type IconName } from "../../ui/Icon";
+import { later, type Later } from "../../ui/later";
 import { List } from "../../ui/List";
 import { useBench, useSavingState } from "../../work/BenchContext";
 import { useTellingWhere } from "../../work/useWhereabouts";
@@ -15,22 +16,20 @@ interface HandView {
   path: string;
   title: string;
   icon: IconName;
-  load: () => Promise<{ default: ComponentType }>;
+  View: Later;
 }
 
 /** The views for the hand, in the order of the work; the first four are at the thumb. */
-const listed: HandView[] = [
-  { path: "wiring", title: "Work", icon: "wires", load: () => import("../../views/hand/Work") },
-  { path: "light", title: "Light", icon: "bulb", load: () => import("../../views/hand/Light") },
-  { path: "faults", title: "Find", icon: "seek", load: () => import("../../views/hand/Find") },
-  { path: "screens", title: "Screens", icon: "grid", load: () => import("../../views/hand/Screens") },
-  { path: "scenes", title: "Scenes", icon: "film", load: () => import("../../views/hand/Scenes") },
-  { path: "bus", title: "Bus", icon: "bus", load: () => import("../../views/hand/Bus") },
-  { path: "log", title: "Log", icon: "book", load: () => import("../../views/hand/Log") },
-  { path: "card", title: "Card", icon: "paper", load: () => import("../../views/hand/Card") },
+const views: HandView[] = [
+  { path: "wiring", title: "Work", icon: "wires", View: later(() => import("../../views/hand/Work")) },
+  { path: "light", title: "Light", icon: "bulb", View: later(() => import("../../views/hand/Light")) },
+  { path: "faults", title: "Find", icon: "seek", View: later(() => import("../../views/hand/Find")) },
+  { path: "screens", title: "Screens", icon: "grid", View: later(() => import("../../views/hand/Screens")) },
+  { path: "scenes", title: "Scenes", icon: "film", View: later(() => import("../../views/hand/Scenes")) },
+  { path: "bus", title: "Bus", icon: "bus", View: later(() => import("../../views/hand/Bus")) },
+  { path: "log", title: "Log", icon: "book", View: later(() => import("../../views/hand/Log")) },
+  { path: "card", title: "Card", icon: "paper", View: later(() => import("../../views/hand/Card")) },
 ];
-
-const views = listed.map((v) => ({ ...v, View: lazy(v.load) }));
 
 /** How long after it has begun the frame fetches the other views, so that they are there when the desk sleeps; in milliseconds. */
 const AHEAD_MS = 1500;
@@ -48,7 +47,7 @@ const desk: { path: string; title: string; icon: IconName }[] = [
 /** Pages of the handbook for views that have none of their own name. */
 const manual: Partial<Record<string, string>> = { light: "wiring", card: "code" };
 
-const Reading = lazy(() => import("../../views/hand/Reading"));
+const Reading = later(() => import("../../views/hand/Reading"));
 
 const AT_THUMB = 4;
 
@@ -66,7 +65,7 @@ export function HandFrame({ view }: { view: string }) {
   }, [name, title, bench.name]);
   useEffect(() => {
     const timer = window.setTimeout(() => {
-      for (const v of listed) v.load().catch(() => undefined); // it is fetched when it is opened
+      for (const v of views) void v.View.start();
     }, AHEAD_MS);
     return () => window.clearTimeout(timer);
   }, []);

@@ -28,7 +28,7 @@ import {
   type Place,
   type Selection,
 } from "./rows";
-import { usePending } from "./usePending";
+import { usePending } from "../usePending";
 
 /** Typing onto the selected module's screen: caret, selection and keys. */
 export interface Typing {

@@ -1,16 +1,16 @@
 import { useCallback, useEffect, useRef } from "react";
 import { flushSync } from "react-dom";
 
-/** A change waits this long for its run at most, in milliseconds: less than two frames. */
+/** A change waits this long for what it comes to at most, in milliseconds: less than two frames. */
 const PATIENCE_MS = 24;
 
 /** A page that is not in sight has no frames: it is drawn after so many milliseconds. */
 const FRAMELESS_MS = 100;
 
 /**
- * Holds a change of the screen back until its run is there. Then what is to be seen of it first, caret and glass, is
- * shown in one frame, and the rest of the page is drawn after that frame; whatever the maker does next carries the change
- * out first.
+ * Holds a change back until it is there what it comes to, so that the page is drawn once with both. With first, what is to be seen of
+ * it before all else (caret and glass) is shown in one frame, and the rest of the page is drawn after that frame. Whatever the maker
+ * does next carries the change out first.
  */
 export function usePending() {
   const pending = useRef<(() => void) | null>(null);
@@ -25,7 +25,7 @@ export function usePending() {
     };
   }, []);
 
-  return useCallback(<T>(change: () => void, ready: Promise<T>, first: (answer: T) => void) => {
+  return useCallback(<T>(change: () => void, ready: Promise<T>, first?: (answer: T) => void) => {
     const carryOut = () => {
       if (pending.current !== carryOut) return;
       pending.current = null;
@@ -37,6 +37,10 @@ export function usePending() {
     pending.current = carryOut;
     void ready.then((answer) => {
       if (pending.current !== carryOut) return;
+      if (!first) {
+        carryOut();
+        return;
+      }
       window.clearTimeout(timer);
       timer = window.setTimeout(carryOut, FRAMELESS_MS);
       first(answer);
