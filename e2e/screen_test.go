@@ -498,6 +498,30 @@ func TestNeverBlank(t *testing.T) {
 	}
 }
 
+// TestViewLoadedAgain opens a view that cannot be loaded: the page says so, the rest of it works on, and what it offers loads the view.
+func TestViewLoadedAgain(t *testing.T) {
+	t.Parallel()
+	p := open(t, serve(t, "--demo").URL+"/benches/1/gate/screens")
+	block := func(patterns ...*network.BlockPattern) {
+		t.Helper()
+		p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+			_, err := cdp.Call(ctx, target, network.SetBlockedURLs, network.SetBlockedURLsParams{URLPatterns: patterns})
+			return err
+		}))
+	}
+	block(&network.BlockPattern{URLPattern: "*://*:*/assets/LogView*", Block: true})
+	p.do(chromedp.Click(`nav a[href$="/log"]`), chromedp.WaitVisible(`main [role=alert]`))
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Slip 2")
+	p.glass(16, "Slip 2ISH  GATE", "Tide 3.2m →14:05")
+	block()
+	until(p, `(() => {
+		const again = [...document.querySelectorAll("main [role=alert] button")].find((b) => b.innerText === "Try again");
+		again?.click();
+		return document.querySelector("main h1")?.innerText ?? "";
+	})()`, "Log: Gate board")
+}
+
 // TestThemes follows the system until a theme is chosen: as the system, the page follows it when it
 // changes; the choice stays when the page is loaded again.
 func TestThemes(t *testing.T) {

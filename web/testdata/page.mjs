@@ -8,22 +8,37 @@ import ts from "typescript";
 mkdirSync("node_modules/.cache", { recursive: true });
 const dir = mkdtempSync("node_modules/.cache/page-");
 process.on("exit", () => rmSync(dir, { recursive: true }));
-for (const file of ["work/merge", "work/patch", "work/sync", "parts/board/geometry"]) {
+for (const file of ["work/merge", "work/patch", "work/sync", "work/typing/rows", "ui/numbers", "parts/board/geometry"]) {
   const { outputText } = ts.transpileModule(readFileSync(`src/${file}.ts`, "utf8"), {
     compilerOptions: { module: "ESNext", target: "ES2022", verbatimModuleSyntax: false },
   });
-  writeFileSync(`${dir}/${basename(file)}.mjs`, outputText.replaceAll(/from "\.\/(\w+)"/g, 'from "./$1.mjs"'));
+  writeFileSync(`${dir}/${basename(file)}.mjs`, outputText.replaceAll(/from "\.[./\w]*\/(\w+)"/g, 'from "./$1.mjs"'));
 }
 const load = (name) => import(pathToFileURL(`${dir}/${name}.mjs`));
 const { merge } = await load("merge");
 const { Sync } = await load("sync");
 const { patches } = await load("patch");
 const { cut } = await load("geometry");
+const rows = await load("rows");
 
 const pages = new Map();
 const acts = {
   all: ({ pages: list }) => list.map((page) => acts.state({ page })),
   cut: ({ ways }) => ways.map(({ way, places, reach }) => cut(way, places, reach)),
+  // what a maker does to a screen's rows, one after the other: the rows and the caret after each
+  rows: ({ edits }) => {
+    let now = [];
+    return edits.map(({ what, anchor, caret, text, mode }) => {
+      const done = {
+        write: () => rows.write(now, { anchor, caret }, text, mode),
+        clear: () => rows.clear(now, { anchor, caret }, mode),
+        backspace: () => rows.backspace(now, caret, mode),
+        remove: () => rows.remove(now, caret),
+      }[what]();
+      now = done.rows;
+      return done;
+    });
+  },
   merge: ({ base, mine, theirs, prefer }) => merge(base, mine, theirs, prefer),
   open: ({ page, revision, value }) => pages.set(page, new Sync({ revision, value }, patches)) && {},
   edit: ({ page, value }) => pages.get(page).edit(value),

@@ -98,8 +98,9 @@ export function clear(rows: string[], s: Selection, mode: Mode): Edit {
     const cells = chars(out[r]);
     const run = selectedIn(s, r, cells.length);
     if (!run) continue;
+    if (run[0] >= cells.length) continue; // nothing stands there
     const blank = mode === "overtype" ? Array<string>(Math.min(run[1], cells.length) - run[0]).fill(" ") : [];
-    if (run[0] < cells.length) cells.splice(run[0], run[1] - run[0], ...blank);
+    cells.splice(run[0], run[1] - run[0], ...blank);
     out = withRow(out, r, cells);
   }
   return { rows: tidy(out), caret: from };
