@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
+import { useEffect, useLayoutEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
 import { useGlass } from "../../work/GlassContext";
 import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
@@ -54,6 +54,8 @@ export function TypingGlass({
   const { toGlassRef, showRef } = useGlass();
   const others = useOtherCarets().filter((o) => o.row < glass.rows && o.col < glass.cols);
   const input = useRef<HTMLTextAreaElement>(null);
+  const caretSpan = useRef<HTMLSpanElement>(null);
+  const glassRef = useRef<(next: GlassState) => void>(() => undefined);
   const [focused, setFocused] = useState(false);
   const cellWidth = CELL_COLS * pitch;
   const cellHeight = rowPitch(glass) * pitch;
@@ -70,6 +72,18 @@ export function TypingGlass({
     // Whoever has begun to work elsewhere while the glass was computed goes on there.
     if (!document.activeElement?.closest("main, input, textarea, select")) toGlassRef.current();
   }, [toGlassRef]);
+
+  useLayoutEffect(() => {
+    showRef.current = (next, { row, col }) => {
+      glassRef.current(next);
+      const there = caretSpan.current;
+      if (!there || row >= next.rows || col >= next.cols) return;
+      there.style.transform = moved({ row, col }, cellWidth, cellHeight, pitch);
+    };
+    return () => {
+      showRef.current = () => undefined;
+    };
+  }, [showRef, cellWidth, cellHeight, pitch]);
 
   // What is typed is taken before the text area gets it, which saves it a layout and a paint.
   const latest = useLatest(typing);
@@ -141,7 +155,7 @@ export function TypingGlass({
           }}
           onPointerLeave={() => onPoint(null)}
         >
-          <Glass glass={glass} tint={tint} pitch={pitch} name={name} showRef={showRef} />
+          <Glass glass={glass} tint={tint} pitch={pitch} name={name} showRef={glassRef} />
           {fields.map(
             (f, i) =>
               f.row < glass.rows &&
@@ -184,7 +198,12 @@ export function TypingGlass({
             />
           ))}
           {caret.col < glass.cols && caret.row < glass.rows && (
-            <span className={css.caret} data-mode={typing.mode} style={box(caret)} />
+            <span
+              ref={caretSpan}
+              className={css.caret}
+              data-mode={typing.mode}
+              style={{ width: cellWidth, height: cellHeight, transform: moved(caret, cellWidth, cellHeight, pitch) }}
+            />
           )}
         </div>
         <textarea
@@ -241,6 +260,10 @@ export function TypingGlass({
     </>
   );
 }
+
+/** What moves the caret to its cell: nothing has to be laid out anew. */
+const moved = ({ row, col }: Place, width: number, height: number, pitch: number): string =>
+  `translate(${col * width - pitch / 2}px, ${row * height - pitch / 2}px)`;
 
 /** What is done for the ways of deleting, by the name of the input event. */
 const deleting = ({ press }: Typing): Record<string, () => void> => ({

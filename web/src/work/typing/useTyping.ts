@@ -1,5 +1,4 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
-import { flushSync } from "react-dom";
 import type { Module } from "../../api/client";
 import { guessField } from "../../api/screens";
 import { sentence } from "../reason";
@@ -93,17 +92,15 @@ export function useTyping(size: { rows: number; cols: number }): Typing {
   /** Changes the module and moves the caret, both once its run is there. */
   const put = useCallback(
     (edited: (m: Module) => Module, to: Place, tag: string) => {
-      const moved = () => select({ anchor: to, caret: to });
       hold(
         () => {
           changeModule(edited, tag);
-          moved();
+          select({ anchor: to, caret: to });
         },
         ahead(edited(module)),
         (run) => {
           if (!run || watches) return; // what a watcher types is not stored, and not shown
-          showRef.current(run.glass);
-          flushSync(moved);
+          showRef.current(run.glass, to);
         },
       );
     },
