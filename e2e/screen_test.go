@@ -291,7 +291,7 @@ func keystrokes(b *testing.B, p *page) {
 		}
 		time.Sleep(40 * time.Millisecond)
 		p.strike(string(rune('!' + i%59))) // for 59 keys never the same text twice, so no answer is at hand
-		time.Sleep(60 * time.Millisecond) // asking the page sooner would delay what is measured
+		time.Sleep(60 * time.Millisecond)  // asking the page sooner would delay what is measured
 		until(p, fmt.Sprintf("window.latencies.length > %d", i), true)
 	}
 	for i := range before {
