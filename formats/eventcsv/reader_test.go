@@ -76,7 +76,8 @@ func FuzzRead(f *testing.F) {
 	f.Add("time_ms,input,value\n0,go,press\n10,tide,-1e3\n")
 	f.Add("0,radio,one\\n\n0,radio,two\n1,go,1")
 	f.Add("0,boats,+1\n\"0\",\"go\",0\n#x\n")
-	f.Add("0,radio,+") // is written so that no spreadsheet takes it for a formula
+	f.Add("0,radio,+")        // is written so that no spreadsheet takes it for a formula
+	f.Add("0,radio,\\\\\x00") // an escape in front of what is not printed
 	f.Fuzz(func(t *testing.T, text string) {
 		events, err := Read(strings.NewReader(text), inputs)
 		if err != nil {

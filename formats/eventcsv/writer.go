@@ -21,8 +21,8 @@ func Write(w io.Writer, rows []Row, inputs []bench.Input) error {
 		value := strconv.FormatFloat(r.Value, 'f', -1, 64)
 		if inputs[r.Input].Kind == string(show.Serial) {
 			value = r.Text
-			if quoting.Cell(value) != value { // a spreadsheet would take it for a formula
-				value = fmt.Sprintf(`\x%02X`, value[0]) + value[1:]
+			if said, err := Unescape(value); err == nil && quoting.Cell(value) != value { // a spreadsheet would take it for a formula
+				value = fmt.Sprintf(`\x%02X`, said[0]) + Escape(said[1:])
 			}
 		}
 		out.Write([]string{strconv.FormatInt(r.At, 10), inputs[r.Input].ID, value})
