@@ -168,7 +168,7 @@ func (x *Index) mean(p program) (*meant, error) {
 
 // compile makes a program with all its steps.
 func (x *Index) compile(p program) (*sent, error) {
-	s, err := x.made(p)
+	s, err := x.mistaken(p)
 	if err != nil {
 		return nil, err
 	}
@@ -178,7 +178,8 @@ func (x *Index) compile(p program) (*sent, error) {
 	return s, nil
 }
 
-func (x *Index) made(p program) (*sent, error) {
+// mistaken makes a program with its mistakes.
+func (x *Index) mistaken(p program) (*sent, error) {
 	was, err := x.mean(p.root())
 	if err != nil {
 		return nil, err
