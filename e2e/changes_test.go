@@ -43,7 +43,11 @@ func (p *page) toTab(name string) {
 // press goes to a button by its text and presses Enter.
 func (p *page) press(text string) {
 	p.t.Helper()
-	p.do(chromedp.Focus(fmt.Sprintf(`//button[normalize-space()=%q]`, text)))
+	button := fmt.Sprintf(`//button[normalize-space()=%q]`, text)
+	for held := false; !held; { // it may just be drawn anew
+		p.do(chromedp.Focus(button))
+		held = eval[bool](p, fmt.Sprintf(`new Promise((held) => setTimeout(() => held(document.activeElement?.innerText.trim() === %q), 100))`, text))
+	}
 	p.keys(kb.Enter)
 }
 
