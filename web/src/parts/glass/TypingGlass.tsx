@@ -60,8 +60,7 @@ export function TypingGlass({
   const cellWidth = CELL_COLS * pitch;
   const cellHeight = rowPitch(glass) * pitch;
   const box = (p: Place, n = 1) => ({
-    left: p.col * cellWidth - pitch / 2,
-    top: p.row * cellHeight - pitch / 2,
+    ...cornerOf(p, cellWidth, cellHeight, pitch),
     width: n * cellWidth,
     height: cellHeight,
   });
@@ -261,9 +260,17 @@ export function TypingGlass({
   );
 }
 
+/** Where a cell begins, with half of the gap before it, in CSS pixels. */
+const cornerOf = ({ row, col }: Place, width: number, height: number, pitch: number) => ({
+  left: col * width - pitch / 2,
+  top: row * height - pitch / 2,
+});
+
 /** What moves the caret to its cell: nothing has to be laid out anew. */
-const moved = ({ row, col }: Place, width: number, height: number, pitch: number): string =>
-  `translate(${col * width - pitch / 2}px, ${row * height - pitch / 2}px)`;
+function moved(p: Place, width: number, height: number, pitch: number): string {
+  const { left, top } = cornerOf(p, width, height, pitch);
+  return `translate(${left}px, ${top}px)`;
+}
 
 /** What is done for the ways of deleting, by the name of the input event. */
 const deleting = ({ press }: Typing): Record<string, () => void> => ({
