@@ -84,7 +84,7 @@ func TestReadersAreLinear(t *testing.T) {
 			}
 			return out.Bytes()
 		}, recorded},
-		"decoded bytes": {2000, func(n int) []byte {
+		"decoded bytes": {500, func(n int) []byte {
 			return times("", n, func(int) string {
 				return "i2c-1: Start\ni2c-1: Write\ni2c-1: Address write: 27\ni2c-1: ACK\ni2c-1: Data write: 4D\ni2c-1: ACK\ni2c-1: Stop\n"
 			})

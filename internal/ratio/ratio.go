@@ -14,29 +14,35 @@ const (
 	Slack  = 2.5
 )
 
-// Linear fails a test where work of Growth times n takes more than Growth times as long as work of n, with some slack. The least of several
-// runs counts; where a machine was busy with others, it is asked again. What work returns is what is measured.
+// Linear fails a test where work of Growth times n takes more than Slack times as long as Growth times work of n. Both are of one length where
+// work is linear, so that a machine that is busy with others takes as much from the one as from the other. The least of several runs counts,
+// taken in turn; where that does not do, it is asked again. What work returns is what is measured.
 func Linear(t testing.TB, n int, work func(n int) func()) {
 	t.Helper()
-	little, much := work(n), work(Growth*n)
-	var one, many time.Duration
-	for range 4 {
-		one, many = least(one, little), least(many, much)
-		if float64(many) <= Growth*Slack*float64(one) {
+	one, much := work(n), work(Growth*n)
+	little := func() {
+		for range Growth {
+			one()
+		}
+	}
+	var few, many time.Duration
+	for range 6 {
+		for range 3 {
+			few, many = least(few, little), least(many, much)
+		}
+		if float64(many) <= Slack*float64(few) {
 			return
 		}
 	}
-	t.Errorf("%d of it take %v, %d take %v: %.1f times as long for each", n, one, Growth*n, many, float64(many)/float64(one)/Growth)
+	t.Errorf("%d times %d of it take %v, %d take %v: %.1f times as long", Growth, n, few, Growth*n, many, float64(many)/float64(few))
 }
 
-// least is the shortest of some runs, and of those before; 0 where there were none.
+// least is how long work takes, or what it took before where that is less; 0 stands for never.
 func least(before time.Duration, work func()) time.Duration {
-	for range 3 {
-		begun := time.Now()
-		work()
-		if took := max(time.Since(begun), 1); before == 0 || took < before {
-			before = took
-		}
+	begun := time.Now()
+	work()
+	if took := max(time.Since(begun), 1); before == 0 || took < before {
+		return took
 	}
 	return before
 }
