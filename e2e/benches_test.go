@@ -466,9 +466,14 @@ func TestKeystrokeIsSmall(t *testing.T) {
 	p.settle()
 	sent := map[string]int{}
 	chromedp.Listen(p.ctx, func(ev any) {
-		if ev, ok := ev.(*network.EventRequestWillBeSent); ok && ev.Request.Method != "GET" {
-			path, _, _ := strings.Cut(strings.TrimPrefix(ev.Request.URL, server.URL), "?")
-			sent[ev.Request.Method+" "+path] += len(postData(ev.Request))
+		switch ev := ev.(type) {
+		case *network.EventRequestWillBeSent:
+			if ev.Request.Method != "GET" {
+				path, _, _ := strings.Cut(strings.TrimPrefix(ev.Request.URL, server.URL), "?")
+				sent[ev.Request.Method+" "+path] += len(postData(ev.Request))
+			}
+		case *network.EventWebSocketFrameSent:
+			sent["line"] += len(ev.Response.PayloadData)
 		}
 	})
 	p.keys("E")
@@ -478,7 +483,7 @@ func TestKeystrokeIsSmall(t *testing.T) {
 	for _, n := range sent {
 		total += n
 	}
-	if sent["PATCH /api/benches/2"] == 0 || sent["POST /api/runs"] == 0 || total >= 2000 {
+	if sent["PATCH /api/benches/2"] == 0 || sent["line"] == 0 || total >= 2000 {
 		t.Errorf("a key in a bench of %d bytes sends %d: %v", len(data), total, sent)
 	}
 }

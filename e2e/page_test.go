@@ -192,17 +192,34 @@ func until[T comparable](p *page, expression string, want T) {
 	p.t.Fatalf("%s is %v, want %v (%v)", expression, got, want, err)
 }
 
-// counting counts the questions to the program that are under way, and all that were asked.
+// counting counts the questions to the program that are under way, and all that were asked: requests, and messages of the open line.
 const counting = `(() => {
-	const ask = window.fetch;
 	window.underway = window.asked = 0;
+	const begin = () => (window.underway++, window.asked++);
+	const ask = window.fetch;
 	window.fetch = (...a) => {
 		const answer = ask(...a);
 		const done = () => window.underway--;
-		window.underway++;
-		window.asked++;
+		begin();
 		answer.then(done, done);
 		return answer;
+	};
+	window.WebSocket = class extends WebSocket {
+		open = new Set();
+		constructor(...a) {
+			super(...a);
+			this.addEventListener("message", ({ data }) => this.ended(data));
+			this.addEventListener("close", () => ((window.underway -= this.open.size), this.open.clear()));
+		}
+		send(message) {
+			super.send(message);
+			if (message.includes('"drop":true')) return this.ended(message);
+			this.open.add(JSON.parse(message.split("\n", 1)[0]).id);
+			begin();
+		}
+		ended(message) {
+			if (this.open.delete(JSON.parse(message.split("\n", 1)[0]).id)) window.underway--;
+		}
 	};
 })()`
 

@@ -141,6 +141,7 @@ func serve(addr, data string, withDemo bool, named []string, show bool, r roomFl
 	defer people.Close()
 	watched := idle.Watch(app, quiet, app.Rest)
 	people.Serves(watched) // who comes through the room is somebody too
+	app.Serves(watched)
 	opened, err := r.open(people, std)
 	if err != nil {
 		return err

@@ -35,7 +35,7 @@ var house = []struct {
 	{"export", "."}, // a bench as files
 	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                                                          // the real table
 	{"server", "demo builds compile store feed room cache idle browse journal doctor"},                                                                                // the database, made-up data, this machine's compiler, and how all of that is
-	{"server/api", "answer about facts progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live together given door ."}, // HTTP, a package a subject,
+	{"server/api", "answer about facts line progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live together given door ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
 	{"internal", "golden soak ratio quantile lawful layers npm notices release"}, // for tests

@@ -28,6 +28,7 @@ import (
 	"slatebell/server/api/faults"
 	"slatebell/server/api/given"
 	"slatebell/server/api/glyphs"
+	"slatebell/server/api/line"
 	"slatebell/server/api/live"
 	"slatebell/server/api/log"
 	"slatebell/server/api/photos"
@@ -57,11 +58,15 @@ type Server struct {
 	table   *live.Desk
 	shelf   *recordings.Shelf
 	feed    *feed.Feed
+	lines   *line.Lines
 	handler http.Handler
 }
 
 // ServeHTTP answers a request.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// Serves sets what answers the questions of open lines, where that is more than the server itself.
+func (s *Server) Serves(handler http.Handler) { s.lines.Serves(handler) }
 
 // Rest gives back the memory that only speeds requests up.
 func (s *Server) Rest() {
@@ -70,8 +75,9 @@ func (s *Server) Rest() {
 	s.finders.Rest()
 }
 
-// EndWatches ends what is watched, which would keep the program from ending.
+// EndWatches ends what is watched, which would keep the program from ending, and open lines.
 func (s *Server) EndWatches() {
+	s.lines.Close()
 	s.table.EndWatches()
 	s.feed.Close()
 }
@@ -150,7 +156,7 @@ func build(o Options) (*Server, huma.API) {
 	api := humagin.New(engine, config)
 
 	watches := &progress.Watches{}
-	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, shelf: &recordings.Shelf{}, feed: &feed.Feed{}, handler: engine}
+	s := &Server{runs: runs.New(), plays: shows.New(watches), finders: faults.New(watches), table: &live.Desk{Ports: o.Ports}, shelf: &recordings.Shelf{}, feed: &feed.Feed{}, lines: line.New(engine, maxBody), handler: engine}
 	if o.Store != nil {
 		o.Store.Listen(s.feed.Stored)
 	}
@@ -174,6 +180,8 @@ func build(o Options) (*Server, huma.API) {
 	s.finders.Contest = given.Register(api, o.Store, s.feed)
 	door.Register(api, o.Room)
 	about.Register(api, o.Store, o.About)
+	routes[http.MethodGet+" "+line.Path] = watch // each question is admitted for itself
+	engine.GET(line.Path, func(c *gin.Context) { s.lines.Open(c.Writer, c.Request) })
 	engine.NoRoute(frontEnd(o.Files))
 	return s, api
 }

@@ -22,7 +22,7 @@ func journaled(log *slog.Logger) gin.HandlerFunc {
 		c.Next()
 		took, status := time.Since(began), c.Writer.Status()
 		kind := c.Writer.Header().Get("Content-Type")
-		goesOn := strings.HasPrefix(kind, "text/event-stream") || strings.HasPrefix(kind, "application/x-ndjson")
+		goesOn := status == http.StatusSwitchingProtocols || strings.HasPrefix(kind, "text/event-stream") || strings.HasPrefix(kind, "application/x-ndjson")
 		about := []any{"method", c.Request.Method, "path", c.FullPath(), "status", status, "ms", took.Milliseconds()}
 		switch {
 		case status >= http.StatusInternalServerError:

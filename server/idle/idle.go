@@ -22,16 +22,20 @@ func LimitMemory() {
 	debug.SetMemoryLimit(heapLimit)
 }
 
-// Watch passes requests on. Once none has come for a while it calls rest and
-// returns what is free to the machine; it does so again after the next request.
+// Watch passes requests on. Once none has come for a while, and none is being answered, it calls rest and
+// returns what is free to the machine; it does so again after the next request. What goes on and on, as events and open lines do, keeps nobody awake.
 func Watch(next http.Handler, quiet time.Duration, rest func()) http.Handler {
 	timer := time.AfterFunc(quiet, func() {
 		rest()
 		debug.FreeOSMemory()
 	})
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		timer.Stop()
-		defer timer.Reset(quiet)
+		if goesOn := r.Header.Get("Upgrade") != "" || r.Header.Get("Accept") == "text/event-stream"; goesOn {
+			timer.Reset(quiet)
+		} else {
+			timer.Stop()
+			defer timer.Reset(quiet)
+		}
 		next.ServeHTTP(w, r)
 	})
 }

@@ -29,4 +29,10 @@ func TestWatch(t *testing.T) {
 		t.Error("rested twice after one request")
 	case <-time.After(4 * quiet):
 	}
+	line := httptest.NewRequest("GET", "/", nil)
+	line.Header.Set("Upgrade", "websocket")
+	h.ServeHTTP(httptest.NewRecorder(), line)
+	if at := <-rested; !at.Before(answered) {
+		t.Error("a line that is open was waited for")
+	}
 }

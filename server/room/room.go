@@ -70,7 +70,8 @@ type Room struct {
 
 	mu      sync.Mutex
 	server  *http.Server
-	address string // on which it listens
+	end     context.CancelFunc // of all that is done through it
+	address string             // on which it listens
 	code    *code
 	asking  []*asking
 	asked   int // asking devices are numbered from 1
@@ -161,12 +162,12 @@ func (r *Room) Open(address string) error {
 		name, _, _ := net.SplitHostPort(listen)
 		r.address = net.JoinHostPort(name, port)
 	}
+	ctx, end := context.WithCancel(context.WithValue(context.Background(), roomKey{}, entrance{host, secure}))
+	r.end = end
 	r.server = &http.Server{
 		Handler: r.handler, ReadHeaderTimeout: 5 * time.Second, IdleTimeout: time.Minute, MaxHeaderBytes: 64 << 10,
-		ErrorLog: log.New(io.Discard, "", 0), // of strangers who speak something else
-		BaseContext: func(net.Listener) context.Context {
-			return context.WithValue(context.Background(), roomKey{}, entrance{host, secure})
-		},
+		ErrorLog:    log.New(io.Discard, "", 0), // of strangers who speak something else
+		BaseContext: func(net.Listener) context.Context { return ctx },
 	}
 	go r.server.Serve(listener) // it ends with the server
 	return nil
@@ -184,6 +185,7 @@ func (r *Room) close() {
 		return
 	}
 	r.server.Close()
+	r.end() // open lines are not the server's any more
 	r.server, r.code, r.address = nil, nil, ""
 	r.asking = nil
 	r.tell()

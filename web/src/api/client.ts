@@ -120,7 +120,7 @@ export class ApiError extends Error {
   }
 }
 
-const problemOf = (text: string): Problem | undefined => {
+export const problemOf = (text: string): Problem | undefined => {
   try {
     return JSON.parse(text) as Problem;
   } catch {
@@ -129,7 +129,7 @@ const problemOf = (text: string): Problem | undefined => {
 };
 
 /** The answer, where it is a good one; else what the program says of it is thrown as an ApiError. */
-async function good(response: Response): Promise<Response> {
+export async function good(response: Response): Promise<Response> {
   if (!response.ok) throw new ApiError(response.status, problemOf(await response.clone().text()));
   return response;
 }

@@ -14,6 +14,7 @@ import {
   type Setup,
 } from "./client";
 import { drawnOf, glassQuery } from "./glasses";
+import { ask } from "./line";
 
 /** Moments are read this many at a time. */
 export const MOMENT_PAGE = 64;
@@ -100,8 +101,14 @@ export interface Extras {
 export const noExtras: Extras = { live: [], fault: undefined };
 
 /** The run of a screen as it stands: a change of it, or of its module, is another run. */
-export const runQuery = (setup: Setup, extras: Extras) =>
-  api.queryOptions("post", "/api/runs", { body: { ...setup, ...extras } }, lasting);
+export const runQuery = (setup: Setup, extras: Extras) => {
+  const body = { ...setup, ...extras };
+  return queryOptions({
+    queryKey: ["post", "/api/runs", { body }],
+    queryFn: ({ signal }) => ask("/api/runs", body, signal),
+    ...lasting,
+  });
+};
 
 /**
  * Reads something of a run. A program that was started again knows none of the runs before: it is asked for this one
@@ -148,7 +155,7 @@ export const wiringQuery = (bench: Bench, shown: Setup) =>
   queryOptions({
     queryKey: ["wiring", bench],
     queryFn: async ({ client: queries, signal }) => {
-      const result = unwrap(await client.POST("/api/wiring", { body: { ...bench, shown }, signal }));
+      const result = await ask("/api/wiring", { ...bench, shown }, signal);
       if (result.run) {
         const setup = { ...shown, joined: result.joined[shown.at?.module ?? 0] ?? undefined };
         queries.setQueryData(runQuery(setup, noExtras).queryKey, result.run);

@@ -1,9 +1,9 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, type RefObject } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, type RefObject } from "react";
 import type { Glass as GlassState } from "../../api/client";
 import { bytes } from "../../api/bytes";
 import { usePixelRatio } from "../../ui/usePixelRatio";
 import { CELL_COLS, rowPitch } from "./metrics";
-import { paint } from "./paint";
+import { paint, type Picture } from "./paint";
 import { tintOf } from "./tints";
 
 interface Props {
@@ -29,42 +29,55 @@ export function Glass({ glass, tint, pitch, name, showRef }: Props) {
   const width = (glass.cols * CELL_COLS - 1) * pitch;
   const height = (glass.rows * rowPitch(glass) - 1) * pitch;
 
-  const shown = useRef<unknown[]>([]);
+  const standing = useRef<Picture>(undefined); // what the canvas shows
+  useEffect(() => {
+    const target = canvas.current;
+    const afresh = () => {
+      if (target && standing.current) paint(target, standing.current, undefined);
+    };
+    target?.addEventListener("contextrestored", afresh); // a browser may take away what a canvas shows
+    return () => target?.removeEventListener("contextrestored", afresh);
+  }, []);
+  const show = useCallback(
+    (next: GlassState, dots: Uint8Array) => {
+      const picture = { glass: next, dots, tint: tintOf(tint), pitch, scale };
+      if (canvas.current) paint(canvas.current, picture, standing.current);
+      standing.current = picture;
+    },
+    [tint, pitch, scale],
+  );
+
   useLayoutEffect(() => {
     if (!showRef) return;
     showRef.current = (next) => {
       const target = canvas.current;
       if (!target || next.cols !== glass.cols || next.rows !== glass.rows) return;
-      paint(target, next, bytes(next.dots), tintOf(tint), pitch, scale);
+      show(next, bytes(next.dots));
       target.ariaLabel = wordsOf(name, next);
       target.dataset.rows = JSON.stringify(next.text);
-      shown.current = [next, tint, pitch, scale];
     };
     return () => {
       showRef.current = () => undefined;
     };
-  }, [showRef, glass, tint, pitch, scale, name]);
+  }, [showRef, glass, show, name]);
 
   useEffect(() => {
-    const target = canvas.current;
-    if (!target) return;
-    const already = [glass, tint, pitch, scale].every((v, i) => v === shown.current[i]);
-    shown.current = [];
-    if (!already) paint(target, glass, dots, tintOf(tint), pitch, scale);
+    show(glass, dots);
     const { other } = glass;
     if (!other) return;
     const sides = [dots, bytes(other.dots)];
     let side = 0;
     const timer = window.setInterval(() => {
       side = 1 - side;
-      paint(target, glass, sides[side] ?? dots, tintOf(tint), pitch, scale);
+      show(glass, sides[side] ?? dots);
     }, other.phaseMs);
     return () => window.clearInterval(timer);
-  }, [glass, dots, tint, pitch, scale]);
+  }, [glass, dots, show]);
 
   return (
     <canvas
       ref={canvas}
+
       role="img"
       aria-label={wordsOf(name, glass)}
       data-rows={JSON.stringify(glass.text)}

@@ -1,0 +1,117 @@
+import { ApiError, good, problemOf } from "./client";
+import { hashOf } from "./hash";
+import type { paths } from "./schema.gen";
+
+/** What is posted to a path, and what is answered, as JSON. */
+type Asked<P extends keyof paths> = paths[P] extends {
+  post: { requestBody: { content: { "application/json": infer B } } };
+}
+  ? B
+  : never;
+type Answered<P extends keyof paths> = paths[P] extends {
+  post: { responses: { 200: { content: { "application/json": infer A } } } };
+}
+  ? A
+  : never;
+
+/** A question that waits for its answer. */
+interface Waiting {
+  answered: (status: number, body: string) => void;
+  failed: (why: Error) => void;
+}
+
+/** A line that failed is not tried again for so long, in milliseconds. */
+const AGAIN_MS = 1000;
+
+/**
+ * The connection that is kept open to the program: a message each way takes one or two milliseconds, a request and its answer five and
+ * more. server/api/line says how it is spoken. As long as it is not open, and where a browser or what stands between refuses it, questions
+ * are requests as any other.
+ */
+class Line {
+  private socket: WebSocket | undefined;
+  private tried = -AGAIN_MS;
+  private number = 0;
+  private readonly waiting = new Map<number, Waiting>();
+
+  constructor() {
+    window.addEventListener("pagehide", () => this.close());
+    window.addEventListener("offline", () => this.close());
+  }
+
+  /** Opens the line for the questions to come, unless it is open, or was tried just now. */
+  open() {
+    if (this.socket || performance.now() - this.tried < AGAIN_MS) return;
+    this.tried = performance.now();
+    const { protocol, host } = window.location;
+    const socket = new WebSocket(`${protocol === "https:" ? "wss:" : "ws:"}//${host}/api/line`);
+    this.socket = socket;
+    socket.onmessage = ({ data }: MessageEvent<string>) => this.hear(data);
+    socket.onclose = () => this.gone(socket);
+  }
+
+  /** Sends a question; what gives it up is returned. Undefined where the line is not open. */
+  ask(path: string, body: string, waiting: Waiting): (() => void) | undefined {
+    const { socket } = this;
+    if (socket?.readyState !== WebSocket.OPEN) return undefined;
+    const id = ++this.number;
+    this.waiting.set(id, waiting);
+    socket.send(`${JSON.stringify({ id, path })}\n${body}`);
+    return () => {
+      if (this.waiting.delete(id) && socket.readyState === WebSocket.OPEN)
+        socket.send(JSON.stringify({ id, drop: true }));
+    };
+  }
+
+  private hear(message: string) {
+    const end = message.indexOf("\n");
+    const { id, status } = JSON.parse(message.slice(0, end)) as { id: number; status: number };
+    const waiting = this.waiting.get(id);
+    this.waiting.delete(id);
+    waiting?.answered(status, message.slice(end + 1));
+  }
+
+  private close() {
+    this.socket?.close();
+    if (this.socket) this.gone(this.socket);
+  }
+
+  private gone(socket: WebSocket) {
+    if (this.socket !== socket) return;
+    this.socket = undefined;
+    const left = [...this.waiting.values()];
+    this.waiting.clear();
+    for (const w of left) w.failed(new TypeError("the connection to the program ended"));
+  }
+}
+
+const line = new Line();
+
+/**
+ * Asks the program what would be posted to a path, by the line where it is open. What is not answered well is thrown as an ApiError.
+ * @param signal gives the question up
+ */
+export function ask<P extends keyof paths>(path: P, body: Asked<P>, signal?: AbortSignal): Promise<Answered<P>> {
+  const text = hashOf(body); // is JSON, and mostly at hand: it is the query's key
+  line.open();
+  return new Promise((resolve, reject: (why: Error) => void) => {
+    const drop = line.ask(path, text, {
+      answered: (status, answer) =>
+        status < 300 ? resolve(JSON.parse(answer) as Answered<P>) : reject(new ApiError(status, problemOf(answer))),
+      failed: reject,
+    });
+    if (!drop) {
+      post(path, text, signal).then((answer) => resolve(answer as Answered<P>), reject);
+      return;
+    }
+    signal?.addEventListener("abort", () => {
+      drop();
+      reject(signal.reason as Error);
+    });
+  });
+}
+
+async function post(path: string, body: string, signal: AbortSignal | undefined): Promise<unknown> {
+  const headers = { "Content-Type": "application/json" };
+  return (await good(await fetch(path, { method: "POST", headers, body, signal: signal ?? null }))).json();
+}
