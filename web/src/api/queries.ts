@@ -149,17 +149,17 @@ export const planQuery = (bench: Bench) => api.queryOptions("post", "/api/plan",
 
 /**
  * What lies on the table of a bench, or would. The screen that is shown is run with it, as its module is joined up there, so that its
- * glass is at hand together with the drawing.
+ * run and its glass are at hand together with the drawing.
  */
 export const wiringQuery = (bench: Bench, shown: Setup) =>
   queryOptions({
     queryKey: ["wiring", bench],
     queryFn: async ({ client: queries, signal }) => {
-      const result = await ask("/api/wiring", { ...bench, shown }, signal);
-      if (result.run) {
+      const { run, ...result } = await ask("/api/wiring", { ...bench, shown }, signal);
+      if (run) {
         const setup = { ...shown, joined: result.joined[shown.at?.module ?? 0] ?? undefined };
-        queries.setQueryData(runQuery(setup, noExtras).queryKey, result.run);
-        queries.setQueryData(glassQuery(setup).queryKey, drawnOf(result.run));
+        queries.setQueryData(runQuery(setup, noExtras).queryKey, run);
+        queries.setQueryData(glassQuery(setup).queryKey, drawnOf(run));
       }
       return result;
     },

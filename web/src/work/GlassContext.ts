@@ -8,8 +8,8 @@ export interface GlassHands {
   typistRef: RefObject<(text: string, block?: boolean) => void>;
   /** Puts the keys on the glass; the glass sets it. */
   toGlassRef: RefObject<() => void>;
-  /** Shows a glass with the caret at a place before the page is drawn with them; the glass on the dock sets it. */
-  showRef: RefObject<(glass: Glass, caret: Place) => void>;
+  /** Shows a glass, and the caret at a place, before the page is drawn with them; the glass on the dock sets it. */
+  showRef: RefObject<(glass: Glass, caret?: Place) => void>;
   /** Opens a field by its index, to be edited; a view sets it. */
   fieldRef: RefObject<(field: number) => void>;
   /** What is done where a cell of the glass is clicked, beside moving the caret; a view sets it. */

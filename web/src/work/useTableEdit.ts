@@ -1,9 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, type RefObject } from "react";
-import { client, unwrap, type Bench, type Setup, type Wiring, type WiringResult } from "../api/client";
-import { wiringQuery } from "../api/queries";
+import { flushSync } from "react-dom";
+import { client, unwrap, type Bench, type Glass, type Wiring, type WiringResult } from "../api/client";
+import { noExtras, runQuery, wiringQuery } from "../api/queries";
 import { useLatest } from "../ui/useLatest";
 import { useBench, type BenchWork } from "./BenchContext";
+import { useExtras } from "./ExtrasContext";
+import { useGlass } from "./GlassContext";
+import { useMe } from "./useMe";
 import { reason } from "./reason";
 import { laid, wiringOf } from "./setup";
 import { usePending } from "./usePending";
@@ -11,18 +15,37 @@ import { usePending } from "./usePending";
 /**
  * Changes of what lies on the table; what is only proposed is taken over by the first of them. The page is drawn with one once it is
  * there what it comes to. It stays the same while the table changes, so that what does nothing but change it is not drawn again.
+ * @param show shows what a change comes to, with its glass, in the frame before the page is drawn with it
  */
-export function useTableEdit(result: WiringResult | undefined) {
+export function useTableEdit(result: WiringResult | undefined, show?: (answer: WiringResult) => void) {
   const { bench, setup, change, changeModule } = useBench();
+  const { extras } = useExtras();
+  const { showRef } = useGlass();
+  const watches = useMe().role === "watches"; // what a watcher does is not stored, and not shown
   const queries = useQueryClient();
   const hold = usePending();
-  const latest = useLatest({ bench, setup, result });
+  const early = (answer: WiringResult, glass: Glass | undefined) => {
+    if (!show || watches) return;
+    flushSync(() => show(answer));
+    if (glass && extras === noExtras) showRef.current(glass);
+  };
+  const latest = useLatest({ bench, setup, result, early });
   return useMemo(() => {
-    const held = (next: (b: Bench) => Bench, tag: string) => {
-      const now = latest.current;
-      const shown: Setup = { ...now.setup, joined: undefined };
-      hold(() => change(next, tag), queries.prefetchQuery(wiringQuery(wiringOf(next(now.bench)), shown)));
+    const coming = async (next: Bench) => {
+      const shown = { ...latest.current.setup, joined: undefined };
+      const query = wiringQuery(wiringOf(next), shown);
+      await queries.prefetchQuery(query);
+      const answer = queries.getQueryData(query.queryKey);
+      const joined = answer?.joined[shown.at?.module ?? 0] ?? undefined;
+      const run = queries.getQueryData(runQuery({ ...shown, joined }, noExtras).queryKey);
+      return answer && { answer, glass: run?.glass };
     };
+    const held = (next: (b: Bench) => Bench, tag: string) =>
+      hold(
+        () => change(next, tag),
+        coming(next(latest.current.bench)),
+        (what) => what && latest.current.early(what.answer, what.glass),
+      );
     return editing(latest, held, change, changeModule);
   }, [latest, queries, hold, change, changeModule]);
 }
@@ -38,8 +61,7 @@ function editing(
   const edit = (next: (w: Wiring) => Wiring, tag = "") => {
     const proposed = latest.current.result?.plan?.[0]?.value as Wiring | undefined;
     held((b) => {
-      const now = laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {});
-      return { ...b, wiring: next(now) };
+      return { ...b, wiring: next(laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {})) };
     }, tag);
   };
   const wires = (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>

@@ -17,7 +17,7 @@ export function rowsOf(board: WiringResult["boards"][number], rows: WiringResult
 }
 
 /** Every hole of every board. */
-export function holesOf({ boards, rows }: WiringResult): Place[] {
+export function holesOf({ boards, rows }: Pick<WiringResult, "boards" | "rows">): Place[] {
   return boards.flatMap((b) =>
     rowsOf(b, rows).flatMap((r) => {
       const xs = r.rail ? b.railXs : Array.from({ length: b.columns }, (_, i) => i);
@@ -27,7 +27,7 @@ export function holesOf({ boards, rows }: WiringResult): Place[] {
 }
 
 /** Every pin that lies in no hole. */
-export function pinsOf({ things }: WiringResult): Place[] {
+export function pinsOf({ things }: Pick<WiringResult, "things">): Place[] {
   return things.flatMap((t) =>
     t.placement === undefined ? t.pins.map((p) => ({ name: `${t.id}/${p.name}`, x: p.x, y: p.y })) : [],
   );

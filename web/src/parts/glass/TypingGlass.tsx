@@ -73,11 +73,11 @@ export function TypingGlass({
   }, [toGlassRef]);
 
   useLayoutEffect(() => {
-    showRef.current = (next, { row, col }) => {
+    showRef.current = (next, caret) => {
       glassRef.current(next);
       const there = caretSpan.current;
-      if (!there || row >= next.rows || col >= next.cols) return;
-      there.style.transform = moved({ row, col }, cellWidth, cellHeight, pitch);
+      if (!there || !caret || caret.row >= next.rows || caret.col >= next.cols) return;
+      there.style.transform = moved(caret, cellWidth, cellHeight, pitch);
     };
     return () => {
       showRef.current = () => undefined;

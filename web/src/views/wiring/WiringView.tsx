@@ -20,10 +20,15 @@ import css from "./WiringView.module.css";
 
 /** The wiring: the board as it lies on the table, what it joins, the list to work from, and the first power-up. */
 export default function WiringView() {
-  const { data: result, trouble, again } = useSteady(useWiring());
+  const query = useWiring();
+  // What a change comes to, until the bench is drawn with it: then the query has an answer of its own.
+  const [next, setNext] = useState<{ after: WiringResult | undefined; answer: WiringResult }>();
+  if (next && next.after !== query.data) setNext(undefined);
+  const { data: result, landed, trouble, again } = useSteady(query, next?.answer);
+  const show = (answer: WiringResult) => setNext({ after: query.data, answer });
   if (result)
     return (
-      <Table result={result}>
+      <Table result={result} landed={landed ?? result} show={show}>
         <Trouble trouble={trouble} stale again={again} />
       </Table>
     );
@@ -58,12 +63,20 @@ const tabs = [
 
 type Tab = (typeof tabs)[number]["id"];
 
-function Table({ result, children }: { result: WiringResult; children: ReactNode }) {
+interface TableProps {
+  result: WiringResult;
+  /** The same, but where the bench is yet to be drawn with a change. */
+  landed: WiringResult;
+  show: (answer: WiringResult) => void;
+  children: ReactNode;
+}
+
+function Table({ result, landed, show, children }: TableProps) {
   const { bench } = useBench();
   // Bar, list and sheet follow a frame after the drawing, its glass and what is found.
-  const late = useDeferredValue(result);
+  const late = useDeferredValue(landed);
   const wiring = useDeferredValue(bench.wiring);
-  const edit = useTableEdit(result);
+  const edit = useTableEdit(result, show);
   const [picked, setPicked] = useState<Picked>();
   const [zoom, setZoom] = useState(() => legible(result.bounds.w));
   const [tab, setTab] = useState<Tab>("work");

@@ -15,8 +15,9 @@ type Pointer = ReturnType<typeof usePointer>;
 
 /** Where wires and parts can go, and where something is already. */
 export function useTablePlaces(result: WiringResult) {
-  const holes = useMemo(() => holesOf(result), [result]);
-  const pins = useMemo(() => pinsOf(result), [result]);
+  const { boards, rows, things } = result;
+  const holes = useMemo(() => holesOf({ boards, rows }), [boards, rows]);
+  const pins = useMemo(() => pinsOf({ things }), [things]);
   const places = useMemo(() => [...holes, ...pins], [holes, pins]);
   const at = useCallback((name: string) => places.find((p) => p.name === name), [places]);
   const taken = useMemo(() => {
