@@ -47,6 +47,7 @@ func TestTypeAndKeep(t *testing.T) {
 	}
 	// the backpack's bytes for 'T' after the address: RS set up, then two nibbles
 	until(p, bodyText+`.includes("59 5D 59 4D 49")`, true)
+	p.settle() // the steps follow the glass
 	backpack := p.stepCount()
 
 	p.choose("Link", "parallel4")
