@@ -33,8 +33,8 @@ var house = []struct {
 	{"live", "protocol"}, // what a computer and a bridge say to each other
 	{"codegen", "source layout c99 sketch micropython scanner bridge ."}, // programs from an image, a package a language
 	{"export", "."}, // a bench as files
-	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                                                          // the real table
-	{"server", "demo builds compile store feed room cache idle browse journal doctor"},                                                                                // the database, made-up data, this machine's compiler, and how all of that is
+	{"live", "device session drive recall standin livetest pins ports dial conduct perform"},                                                                               // the real table
+	{"server", "demo builds compile store feed room cache idle browse journal doctor"},                                                                                     // the database, made-up data, this machine's compiler, and how all of that is
 	{"server/api", "answer about facts line progress benches runs catalog table wiring glyphs screens shows code faults photos recordings log live together given door ."}, // HTTP, a package a subject,
 	{"web", "."}, // the front end, as it is built
 	{"cmd/slatebell", "."},
