@@ -23,6 +23,9 @@ interface Waiting {
 /** A line that failed is not tried again for so long, in milliseconds. */
 const AGAIN_MS = 1000;
 
+/** A line on which a question is open, and nothing was heard for so long, is dead: what stands between may not tell. In milliseconds. */
+const DEAD_MS = 15_000;
+
 /**
  * The connection that is kept open to the program: a message each way takes one or two milliseconds, a request and its answer five and
  * more. server/api/line says how it is spoken. As long as it is not open, and where a browser or what stands between refuses it, questions
@@ -31,6 +34,7 @@ const AGAIN_MS = 1000;
 class Line {
   private socket: WebSocket | undefined;
   private tried = -AGAIN_MS;
+  private timer: number | undefined;
   private number = 0;
   private readonly waiting = new Map<number, Waiting>();
 
@@ -56,6 +60,7 @@ class Line {
     if (socket?.readyState !== WebSocket.OPEN) return undefined;
     const id = ++this.number;
     this.waiting.set(id, waiting);
+    this.listen();
     socket.send(`${JSON.stringify({ id, path })}\n${body}`);
     return () => {
       if (this.waiting.delete(id) && socket.readyState === WebSocket.OPEN)
@@ -68,7 +73,14 @@ class Line {
     const { id, status } = JSON.parse(message.slice(0, end)) as { id: number; status: number };
     const waiting = this.waiting.get(id);
     this.waiting.delete(id);
+    this.listen();
     waiting?.answered(status, message.slice(end + 1));
+  }
+
+  /** Gives the line up unless something is heard in time. */
+  private listen() {
+    window.clearTimeout(this.timer);
+    if (this.waiting.size > 0) this.timer = window.setTimeout(() => this.close(), DEAD_MS);
   }
 
   private close() {
