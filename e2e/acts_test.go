@@ -26,6 +26,7 @@ import (
 	"slatebell/core/bench"
 	"slatebell/e2e/harness"
 	"slatebell/internal/soak"
+	"slatebell/server/api/line"
 	"slatebell/server/demo"
 )
 
@@ -371,6 +372,10 @@ func TestFailedAnswers(t *testing.T) {
 	})
 	forward := proxy.Config.Handler
 	proxy.Config.Handler = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == line.Path { // what is asked on a line has no path here: the page posts it
+			http.NotFound(w, r)
+			return
+		}
 		if path := failing.Load().(string); path != "" && r.URL.Path == path {
 			w.Header().Set("Content-Type", "application/problem+json")
 			w.WriteHeader(http.StatusInternalServerError)

@@ -1,13 +1,13 @@
 import { useEffect, useLayoutEffect, useRef, useState, type ClipboardEvent, type PointerEvent } from "react";
 import type { ComposedCell, FieldOf, Glass as GlassState } from "../../api/client";
 import { useGlass } from "../../work/GlassContext";
-import { chars, readable, selectedIn, type Place } from "../../work/typing/rows";
+import { readable, selectedIn, type Place } from "../../work/typing/rows";
 import { useOtherCarets } from "../../work/useWhereabouts";
 import type { Typing } from "../../work/typing/useTyping";
 import { Glass } from "./Glass";
+import { Left } from "./Left";
 import { CELL_COLS, GLASS_MARGIN, rowPitch } from "./metrics";
 import { drag } from "../../ui/drag";
-import { useBase } from "../../ui/places";
 import { useLatest } from "../../ui/useLatest";
 import { groundOf } from "./paint";
 import { tintOf } from "./tints";
@@ -293,28 +293,3 @@ function emptied(area: HTMLTextAreaElement): string {
 }
 
 const placeAt = (i: number, cols: number): Place => ({ row: Math.floor(i / cols), col: i % cols });
-
-interface LeftProps {
-  row: number;
-  text: string;
-  /** Where the caret stands in it; -1 where it does not. */
-  at: number;
-  onPick: (i: number) => void;
-}
-
-/** What of a row is left over, below the glass; the caret may stand in it. */
-function Left({ row, text, at, onPick }: LeftProps) {
-  const cells = chars(text);
-  const base = useBase();
-  return (
-    <div className={css.left} title={text ? `Not shown: ${text}` : undefined}>
-      <b>Row {row + base} goes on: </b>
-      {cells.map((c, i) => (
-        <span key={i} data-caret={i === at || undefined} onPointerDown={() => onPick(i)}>
-          {readable(c)}
-        </span>
-      ))}
-      {at >= cells.length && <span data-caret>&nbsp;</span>}
-    </div>
-  );
-}
