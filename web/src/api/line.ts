@@ -48,7 +48,12 @@ class Line {
     if (this.socket || performance.now() - this.tried < AGAIN_MS) return;
     this.tried = performance.now();
     const { protocol, host } = window.location;
-    const socket = new WebSocket(`${protocol === "https:" ? "wss:" : "ws:"}//${host}/api/line`);
+    let socket: WebSocket;
+    try {
+      socket = new WebSocket(`${protocol === "https:" ? "wss:" : "ws:"}//${host}/api/line`);
+    } catch {
+      return; // a browser that lets no page do so says it at once
+    }
     this.socket = socket;
     socket.onmessage = ({ data }: MessageEvent<string>) => this.hear(data);
     socket.onclose = () => this.gone(socket);
