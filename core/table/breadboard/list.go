@@ -26,7 +26,20 @@ type Called struct{ From, To, Net string }
 // List returns the wires in the order of the work: signals, then ground, the supply
 // last. It is the document's order, as Plan has it.
 func (t *Table) List() []Item {
-	var out []Item
+	if t.listed == nil {
+		t.listed = t.list()
+	}
+	return slices.Clone(t.listed)
+}
+
+func (t *Table) list() []Item {
+	out := make([]Item, 0, len(t.Wires))
+	legs := map[int]string{} // the first pin in each strip
+	for _, p := range t.pins {
+		if h, ok := t.Legs[p]; ok && legs[t.stripOf(h)] == "" {
+			legs[t.stripOf(h)] = p
+		}
+	}
 	routes := t.Arrange().Routes
 	for _, w := range t.Wires {
 		doc := t.Bench.Wiring.Wires[w.Index]
@@ -40,8 +53,8 @@ func (t *Table) List() []Item {
 			out = append(out, i)
 			continue
 		}
-		i.From, i.FromHole, i.FromSays = t.ending(w.From, w.Index)
-		i.To, i.ToHole, i.ToSays = t.ending(w.To, w.Index)
+		i.From, i.FromHole, i.FromSays = t.ending(w.From, w.Index, legs)
+		i.To, i.ToHole, i.ToSays = t.ending(w.To, w.Index, legs)
 		i.Net = t.netAt(w)
 		i.Called = Called{t.Net.Called(i.From), t.Net.Called(i.To), t.Net.Called(i.Net)}
 		out = append(out, i)
@@ -59,20 +72,15 @@ func (t *Table) colour(w Wire) string {
 	return n.Colour
 }
 
-// ending names an end of a wire by pin, by hole, and for people.
-func (t *Table) ending(e End, wire int) (pin, hole, says string) {
+// ending names an end of a wire by pin, by hole, and for people; legs has the first pin in each strip.
+func (t *Table) ending(e End, wire int, legs map[int]string) (pin, hole, says string) {
 	if e.Pin == "" {
 		hole = t.Name(e.Hole)
 		if e.Hole.Row.Rail() {
 			rail := t.Boards[e.Hole.Board].ID + "/" + e.Hole.Row.String()
 			return rail, hole, rail
 		}
-		for _, p := range t.pins {
-			if h, ok := t.Legs[p]; ok && t.stripOf(h) == t.stripOf(e.Hole) {
-				pin = p
-				break
-			}
-		}
+		pin = legs[t.stripOf(e.Hole)]
 		if pin == "" {
 			pin = t.brought(e, wire)
 		}
