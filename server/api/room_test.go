@@ -23,11 +23,14 @@ import (
 	"testing"
 	"time"
 
+	"github.com/coder/websocket"
+
 	"slatebell/core/bench"
 	"slatebell/core/bench/logbook"
 	"slatebell/core/finding"
 	"slatebell/server/api/answer"
 	"slatebell/server/api/door"
+	"slatebell/server/api/line"
 	"slatebell/server/feed"
 	"slatebell/server/room"
 	"slatebell/server/store"
@@ -357,7 +360,7 @@ func TestRoles(t *testing.T) {
 	}
 }
 
-// TestSecure opens the room with a certificate.
+// TestSecure opens the room with a certificate: requests and lines are answered, and cookies kept to it.
 func TestSecure(t *testing.T) {
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	if err != nil {
@@ -371,6 +374,14 @@ func TestSecure(t *testing.T) {
 	h := open(t, &tls.Config{Certificates: []tls.Certificate{{Certificate: [][]byte{der}, PrivateKey: key}}})
 	if !strings.HasPrefix(h.room, "https://") {
 		t.Fatalf("the room is at %s", h.room)
+	}
+	conn, _, err := websocket.Dial(t.Context(), h.room+line.Path, &websocket.DialOptions{HTTPClient: h.http, HTTPHeader: http.Header{"Cookie": {h.letIn("Tablet", room.Watches)}, "Origin": {h.room}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.CloseNow()
+	if status, text := onLine(t.Context(), t, conn, "/api/runs", gate("Tide")); status != 200 {
+		t.Errorf("on a line of its own: %d %.200s", status, text)
 	}
 	asked := h.ask("POST", h.room+"/api/join", map[string]string{"code": h.code(), "name": "Telephone"}, nil, "Origin", h.room)
 	if c := cookie(t, asked, "slatebell-wait"); asked.StatusCode != 200 || !c.Secure {
