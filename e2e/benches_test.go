@@ -610,7 +610,7 @@ func TestSixteenModules(t *testing.T) {
 	}
 	p.do(chromedp.Click(`[popovertarget="modules"]`), chromedp.Click(`//div[@id="modules"]/button[contains(., "Board 3 ")]`))
 	until(p, address, "/benches/2/module-3/screens")
-	p.do(chromedp.WaitVisible(`canvas[aria-label^="Board 3 "]`))
+	until(p, `document.querySelector('canvas[aria-label^="Board 3 "]') !== null`, true)
 	until(p, `document.querySelectorAll("[role=grid] [role=row]").length > 1`, true) // the whole view has come
 	if err := server.Kill(); err != nil {
 		t.Fatal(err)
