@@ -47,8 +47,8 @@ type Table struct {
 	pinIndex map[string]int
 	pins     []string // by their index
 	members  map[int][]string
-	drawn    *Arrangement // worked out once it is asked for, as
-	listed   []Item       // are the wires of the list
+	drawn    *Arrangement // worked out once it is asked for
+	listed   []Item       // likewise
 }
 
 // Lay reads what lies on the table. What cannot be read is left out, and said by

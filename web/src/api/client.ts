@@ -129,7 +129,7 @@ export const problemOf = (text: string): Problem | undefined => {
 };
 
 /** The answer, where it is a good one; else what the program says of it is thrown as an ApiError. */
-export async function good(response: Response): Promise<Response> {
+async function good(response: Response): Promise<Response> {
   if (!response.ok) throw new ApiError(response.status, problemOf(await response.clone().text()));
   return response;
 }
@@ -175,12 +175,11 @@ export async function patchBench(
   return (await (await good(response)).json()) as Schemas["Patched"];
 }
 
-/** Stores a bench from a document of any version; an ApiError says what is wrong with it, and where. */
-export async function importBench(text: string): Promise<BenchDocument> {
-  const response = await fetch("/api/benches/import", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: text,
-  });
-  return (await (await good(response)).json()) as BenchDocument;
+/** Posts a JSON text; what is not answered well is thrown as an ApiError. */
+export async function post<T>(path: string, body: string, signal?: AbortSignal): Promise<T> {
+  const headers = { "Content-Type": "application/json" };
+  return (await (await good(await fetch(path, { method: "POST", headers, body, signal: signal ?? null }))).json()) as T;
 }
+
+/** Stores a bench from a document of any version; an ApiError says what is wrong with it, and where. */
+export const importBench = (text: string) => post<BenchDocument>("/api/benches/import", text);

@@ -1,4 +1,4 @@
-import { ApiError, good, problemOf } from "./client";
+import { ApiError, post, problemOf } from "./client";
 import { hashOf } from "./hash";
 import type { paths } from "./schema.gen";
 
@@ -118,7 +118,7 @@ export function ask<P extends keyof paths>(path: P, body: Asked<P>, signal?: Abo
       failed: reject,
     });
     if (!drop) {
-      post(path, text, signal).then((answer) => resolve(answer as Answered<P>), reject);
+      post<Answered<P>>(path, text, signal).then(resolve, reject);
       return;
     }
     signal?.addEventListener("abort", () => {
@@ -126,9 +126,4 @@ export function ask<P extends keyof paths>(path: P, body: Asked<P>, signal?: Abo
       reject(signal.reason as Error);
     });
   });
-}
-
-async function post(path: string, body: string, signal: AbortSignal | undefined): Promise<unknown> {
-  const headers = { "Content-Type": "application/json" };
-  return (await good(await fetch(path, { method: "POST", headers, body, signal: signal ?? null }))).json();
 }

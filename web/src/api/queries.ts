@@ -147,6 +147,12 @@ export const waysQuery = (setup: Setup) => api.queryOptions("post", "/api/ways",
 /** What a bench as a whole comes to: pins, addresses, electrics, supply. */
 export const planQuery = (bench: Bench) => api.queryOptions("post", "/api/plan", { body: bench }, lasting);
 
+/** A screen whose module is joined up as it is on a table. */
+export const joinedUp = (shown: Setup, { joined }: Pick<Schemas["WiringResult"], "joined">): Setup => ({
+  ...shown,
+  joined: joined[shown.at?.module ?? 0] ?? undefined,
+});
+
 /**
  * What lies on the table of a bench, or would. The screen that is shown is run with it, as its module is joined up there, so that its
  * run and its glass are at hand together with the drawing.
@@ -157,7 +163,7 @@ export const wiringQuery = (bench: Bench, shown: Setup) =>
     queryFn: async ({ client: queries, signal }) => {
       const { run, ...result } = await ask("/api/wiring", { ...bench, shown }, signal);
       if (run) {
-        const setup = { ...shown, joined: result.joined[shown.at?.module ?? 0] ?? undefined };
+        const setup = joinedUp(shown, result);
         queries.setQueryData(runQuery(setup, noExtras).queryKey, run);
         queries.setQueryData(glassQuery(setup).queryKey, drawnOf(run));
       }

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, type RefObject } from "react";
 import { flushSync } from "react-dom";
 import { client, unwrap, type Bench, type Glass, type Wiring, type WiringResult } from "../api/client";
-import { noExtras, runQuery, wiringQuery } from "../api/queries";
+import { joinedUp, noExtras, runQuery, wiringQuery } from "../api/queries";
 import { useLatest } from "../ui/useLatest";
 import { useBench, type BenchWork } from "./BenchContext";
 import { useExtras } from "./ExtrasContext";
@@ -36,9 +36,9 @@ export function useTableEdit(result: WiringResult | undefined, show?: (answer: W
       const query = wiringQuery(wiringOf(next), shown);
       await queries.prefetchQuery(query);
       const answer = queries.getQueryData(query.queryKey);
-      const joined = answer?.joined[shown.at?.module ?? 0] ?? undefined;
-      const run = queries.getQueryData(runQuery({ ...shown, joined }, noExtras).queryKey);
-      return answer && { answer, glass: run?.glass };
+      if (!answer) return undefined;
+      const run = queries.getQueryData(runQuery(joinedUp(shown, answer), noExtras).queryKey);
+      return { answer, glass: run?.glass };
     };
     const held = (next: (b: Bench) => Bench, tag: string) =>
       hold(

@@ -77,7 +77,6 @@ export function Glass({ glass, tint, pitch, name, showRef }: Props) {
   return (
     <canvas
       ref={canvas}
-
       role="img"
       aria-label={wordsOf(name, glass)}
       data-rows={JSON.stringify(glass.text)}

@@ -23,10 +23,13 @@ interface Cells {
 }
 
 /** The colour between the dots. */
-export const groundOf = (glass: Glass, tint: Tint): string => (emits(tint) || glass.light ? tint.ground : tint.unlit);
+export const groundOf = (glass: Glass, tint: Tint): string => (isLit(glass, tint) ? tint.ground : tint.unlit);
 
 /** Whether dots of a tint give light by themselves. */
 const emits = (tint: Tint) => tint.glow > 2;
+
+/** Whether there is light, the dots' own or behind them. */
+const isLit = (glass: Glass, tint: Tint) => emits(tint) || glass.light;
 
 /** Draws a picture onto a canvas. Of one that differs in a few cells from what stands there, only those are drawn. */
 export function paint(canvas: HTMLCanvasElement, next: Picture, before: Picture | undefined) {
@@ -44,14 +47,14 @@ export function paint(canvas: HTMLCanvasElement, next: Picture, before: Picture 
   const changed = before && alike(next, before) ? differing(next, before) : all;
   if (!changed) return;
   const step = pitch * scale;
-  const blur = (emits(tint) || glass.light ? tint.glow : 0) * scale;
+  const blur = (isLit(glass, tint) ? tint.glow : 0) * scale;
   const reach = Math.ceil(1.5 * blur) + 1; // three standard deviations of the blur
   const x = Math.max(Math.floor(changed.left * CELL_COLS * step) - reach, 0);
   const y = Math.max(Math.floor(changed.top * rowPitch(glass) * step) - reach, 0);
   const right = Math.min(Math.ceil((changed.right + 1) * CELL_COLS * step) + reach, width);
   const bottom = Math.min(Math.ceil((changed.bottom + 1) * rowPitch(glass) * step) + reach, height);
-  const cellAt = (pixel: number, pitch: number, most: number) =>
-    Math.min(Math.max(Math.floor(pixel / (pitch * step)), 0), most);
+  const cellAt = (pixel: number, dots: number, most: number) =>
+    Math.min(Math.max(Math.floor(pixel / (dots * step)), 0), most);
   ctx.save();
   ctx.beginPath();
   ctx.rect(x, y, right - x, bottom - y); // whole pixels: nothing at its edges is drawn in part
@@ -118,7 +121,7 @@ function drawDots(
         }
       }
     }
-  ctx.fillStyle = emits(tint) || glass.light ? tint.dot : tint.dotUnlit;
+  ctx.fillStyle = isLit(glass, tint) ? tint.dot : tint.dotUnlit;
   ctx.shadowColor = tint.dot;
   for (const kind of ["bare", "dark", "lit"] as const) {
     ctx.globalAlpha = strengths[kind];
