@@ -69,8 +69,10 @@ func (x *Index) pair() {
 	for i := range x.Faults {
 		total += x.Faults[i].Weight
 	}
-	byWeight := map[float64][]Case{} // few weights differ
 	few := len(x.Faults) < Wanted/20 // beyond, there are enough without those that are seldom met with others
+	var list []pair
+	var classes []class
+	of := map[float64]int32{}
 	for i := 1; i < len(x.Faults); i++ {
 		a := &x.Faults[i]
 		for j := i + 1; j < len(x.Faults) && (few || !a.alone); j++ {
@@ -79,16 +81,43 @@ func (x *Index) pair() {
 				continue
 			}
 			w := twice * a.Weight * b.Weight / total
-			byWeight[w] = append(byWeight[w], Case{A: int32(i), B: int32(j), Weight: w})
+			k, ok := of[w]
+			if !ok {
+				k = int32(len(classes))
+				of[w] = k
+				classes = append(classes, class{weight: w})
+			}
+			classes[k].many++
+			list = append(list, pair{int32(i), int32(j), k})
 		}
 	}
-	pairs := max(Wanted+Wanted/20-len(x.Cases), Wanted/4)
-	for _, w := range slices.Backward(slices.Sorted(maps.Keys(byWeight))) {
-		same := byWeight[w]
-		same = same[:min(len(same), pairs)]
-		x.Cases = append(x.Cases, same...)
-		pairs -= len(same)
+	first := len(x.Cases)
+	last := first + min(len(list), max(Wanted+Wanted/20-first, Wanted/4))
+	x.Cases = slices.Grow(x.Cases, last-first)[:last]
+	for _, w := range slices.Backward(slices.Sorted(maps.Keys(of))) {
+		k := &classes[of[w]]
+		k.next, k.end = first, min(first+k.many, last)
+		first = k.end
 	}
+	for _, p := range list {
+		if k := &classes[p.class]; k.next < k.end {
+			x.Cases[k.next] = Case{A: p.a, B: p.b, Weight: k.weight}
+			k.next++
+		}
+	}
+}
+
+// pair is two faults at once.
+type pair struct {
+	a, b  int32 // indexes into Faults
+	class int32
+}
+
+// class is all pairs of one weight, of which few differ.
+type class struct {
+	weight    float64
+	many      int
+	next, end int // where its next case stands, and behind its last one
 }
 
 // overlap reports whether two lists of pins share one.

@@ -60,7 +60,7 @@ func New(s *Subject, watch Watch) (*Index, error) {
 	if err := x.index(); err != nil {
 		return nil, err
 	}
-	x.meant = map[program]*meant{} // what is asked for later is meant otherwise
+	x.meant = map[meaning]*meant{} // what is asked for later is meant otherwise
 	x.Tests = x.tests()
 	return x, nil
 }

@@ -104,7 +104,7 @@ func (l *lister) glyphs() {
 
 // traffic lists pulses of E that go missing.
 func (l *lister) traffic() {
-	s, err := l.x.compile(program{})
+	s, err := l.x.compile(program{}, nil)
 	if err != nil {
 		return // New has said so
 	}

@@ -214,7 +214,7 @@ func TestAgainstPins(t *testing.T) {
 	for _, kind := range []link.Kind{link.Parallel4, link.Parallel8} {
 		s := subject(t, "16x2", kind, module.LCD, "Tide 3.2 m", "High 14:05")
 		x := index(t, s)
-		sent, err := x.compile(program{})
+		sent, err := x.compile(program{}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

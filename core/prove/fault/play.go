@@ -16,11 +16,14 @@ import (
 
 // player keeps what was compiled, played and seen, so that nothing is done twice.
 type player struct {
-	meant    map[program]*meant
+	meant    map[meaning]*meant
 	programs map[program]*sent
 	rigs     map[rigKey]*mounted
 	steps    []sequence.Step  // of what is being compiled
+	room     []sequence.Step  // that it is compiled in
 	scratch  link.Header      // of what is being played
+	cells    []rig.ShownCell  // of what was played just now
+	bytes    []byte           // of what is hashed
 	plays    map[uint64]int32 // index in played by the hash of what reaches the controllers: of 64 bits, for some thousands
 	played   []played
 	byEnd    map[uint64]int32 // the same by the hash of how it ended
@@ -33,7 +36,7 @@ type player struct {
 
 func newPlayer() player {
 	return player{
-		meant: map[program]*meant{}, programs: map[program]*sent{}, rigs: map[rigKey]*mounted{}, plays: map[uint64]int32{}, byEnd: map[uint64]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
+		meant: map[meaning]*meant{}, programs: map[program]*sent{}, rigs: map[rigKey]*mounted{}, plays: map[uint64]int32{}, byEnd: map[uint64]int32{}, byPlayed: map[uint64]int32{}, seed: maphash.MakeSeed(),
 		views: map[viewKey]int32{}, byView: map[uint64]int32{},
 	}
 }
@@ -192,9 +195,10 @@ func endingOf(mo *rig.Moment, rest link.Pins) ending {
 	return e
 }
 
-// drawn is what a program's end shows.
+// drawn is what a program's end shows, until the next is drawn.
 func (x *Index) drawn(mo *rig.Moment, m *module.Module, rest link.Pins) played {
-	g := mo.Glass(m, 1)
+	g := mo.GlassIn(x.cells, m, 1)
+	x.cells = g.Cells
 	if !g.On { // what the memory holds is not to be seen
 		for i := range g.Cells {
 			g.Cells[i].Code = 0
@@ -206,17 +210,27 @@ func (x *Index) drawn(mo *rig.Moment, m *module.Module, rest link.Pins) played {
 
 // keep returns the index of what was played, once for all that ended alike.
 func (x *Index) keep(p played) int32 {
-	h := maphash.Comparable(x.seed, [...]any{p.on, p.two, p.tall, p.bright, p.light, p.rest})
+	x.bytes = append(x.bytes[:0], bit(p.on), bit(p.two), bit(p.tall), p.bright, bit(p.light), byte(p.rest), byte(p.rest>>8))
 	for i := range p.cells {
-		h = h*31 ^ maphash.Comparable(x.seed, p.cells[i])
+		c := &p.cells[i]
+		x.bytes = append(append(append(x.bytes, c.Code, bit(c.Scanned)), c.Dots[:]...), c.Below[:]...)
 	}
+	h := maphash.Bytes(x.seed, x.bytes)
 	at, ok := x.byPlayed[h]
 	if !ok {
+		p.cells = slices.Clone(p.cells)
 		at = int32(len(x.played))
 		x.played = append(x.played, p)
 		x.byPlayed[h] = at
 	}
 	return at
+}
+
+func bit(b bool) byte {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // mounted is a rig with the module in it.
@@ -305,7 +319,7 @@ func Make(s *Subject, ids ...string) (*Made, error) {
 func (x *Index) Made(c *Case) (*Made, error) {
 	st := x.state(c)
 	j := st.join(&x.header)
-	s, err := x.compile(st.program)
+	s, err := x.compile(st.program, nil)
 	if err != nil {
 		return nil, err
 	}

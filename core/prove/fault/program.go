@@ -92,7 +92,7 @@ func (x *Index) send(p program) (*sent, error) {
 	if s, ok := x.programs[p]; ok {
 		return s, nil
 	}
-	s, err := x.compile(p)
+	s, err := x.compile(p, &x.room)
 	if err != nil {
 		return nil, err
 	}
@@ -132,8 +132,14 @@ func (p *program) root() program {
 	return r
 }
 
+// meaning is a root, and whether its steps need not say what they mean.
+type meaning struct {
+	program
+	mute bool
+}
+
 // mean compiles what a program meant, once for all that share their root.
-func (x *Index) mean(p program) (*meant, error) {
+func (x *Index) mean(p meaning) (*meant, error) {
 	if at, ok := x.meant[p]; ok {
 		return at, nil
 	}
@@ -144,9 +150,10 @@ func (x *Index) mean(p program) (*meant, error) {
 		m.Geometry = module.Geometries[p.geometry-1]
 	}
 	out.link.Backlight = out.link.Backlight && !p.dark
-	out.layout = screen.Compose(m, x.text(&p), screen.Sources{})
+	out.layout = screen.Compose(m, x.text(&p.program), screen.Sources{})
 	o := sub.Options
 	o.Init, o.Forget, o.Hasty, o.Glyphs = p.start != noStart, p.start == noStart, p.waits == noWaits, out.layout.Bank
+	o.Mute = p.mute
 	if p.unloaded {
 		o.Glyphs = nil
 	}
@@ -166,9 +173,9 @@ func (x *Index) mean(p program) (*meant, error) {
 	return out, nil
 }
 
-// compile makes a program with all its steps.
-func (x *Index) compile(p program) (*sent, error) {
-	s, err := x.mistaken(p)
+// compile makes a program with all its steps: for good, or in the room of one that is needed no more, where the steps need not say what they mean.
+func (x *Index) compile(p program, room *[]sequence.Step) (*sent, error) {
+	s, err := x.mistaken(p, room)
 	if err != nil {
 		return nil, err
 	}
@@ -179,8 +186,8 @@ func (x *Index) compile(p program) (*sent, error) {
 }
 
 // mistaken makes a program with its mistakes.
-func (x *Index) mistaken(p program) (*sent, error) {
-	was, err := x.mean(p.root())
+func (x *Index) mistaken(p program, room *[]sequence.Step) (*sent, error) {
+	was, err := x.mean(meaning{p.root(), room != nil})
 	if err != nil {
 		return nil, err
 	}
@@ -202,9 +209,13 @@ func (x *Index) mistaken(p program) (*sent, error) {
 	if p.start.again() {
 		out.before = broken(was.whole, p.start == halfStart)
 	}
-	if out.main, err = sequence.Again(was.module, was.link, steps); err != nil {
+	if room == nil {
+		room = new([]sequence.Step)
+	}
+	if out.main, err = sequence.Again(was.module, was.link, steps, *room); err != nil {
 		return nil, err
 	}
+	*room = out.main.Steps
 	if p.fast > 1 {
 		hurry(out.main, p.fast)
 	}

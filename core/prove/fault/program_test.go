@@ -14,7 +14,7 @@ import (
 func TestStarts(t *testing.T) {
 	x := index(t, tide(t, "16x2", link.Parallel4, module.LCD))
 	begins := func(p program) (pulses []int) {
-		s, err := x.compile(p)
+		s, err := x.compile(p, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
@@ -151,7 +152,8 @@ func FuzzFaults(f *testing.F) {
 	f.Add("Tide 3.2 m\nHigh", []byte{0x18, 0x80, 0x41, 0x40, 0xFF}, uint16(0x0123), uint8(20))
 	f.Add("é\uE001", []byte{0x02, 0x07, 0x0F, 0x38}, uint16(0x3FF4), uint8(0))
 	f.Add("\xee\x80\x01", []byte{}, uint16(16372), uint8('`')) // a screen so short that no step 12 can lose a nibble
-	f.Add("\r", []byte("0"), uint16(16372), uint8('b'))        // another computer's line end
+	f.Add(strings.Repeat("~", screen.MaxRow+1), []byte{}, uint16(0), uint8(0))
+	f.Add("\r", []byte("0"), uint16(16372), uint8('b')) // another computer's line end
 	f.Fuzz(func(t *testing.T, text string, ops []byte, choice uint16, at uint8) {
 		pick := func(n int) int {
 			k := int(choice) % n
@@ -170,6 +172,12 @@ func FuzzFaults(f *testing.F) {
 		}
 		r, err := Do(&m, o)
 		if err != nil && o.Fault != "" && strings.Contains(err.Error(), "is not in the catalogue") {
+			return
+		}
+		if long := slices.ContainsFunc(m.Rows, func(r string) bool { return utf8.RuneCountInString(r) > screen.MaxRow }); long {
+			if err == nil || !strings.Contains(err.Error(), "a row has at most") {
+				t.Fatalf("a row that is too long: %v", err)
+			}
 			return
 		}
 		if err != nil {

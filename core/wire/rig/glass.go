@@ -1,6 +1,8 @@
 package rig
 
 import (
+	"slices"
+
 	"strings"
 	"time"
 
@@ -33,11 +35,21 @@ type Glass struct {
 
 // Glass draws a moment of a module. contrast is as in module.Look.
 func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
-	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: make([]ShownCell, m.Geometry.Cells()), Light: mo.Pins&link.Backlight != 0}
+	return mo.GlassIn(nil, m, contrast)
+}
+
+// GlassIn is Glass in the room of cells that are needed no more.
+func (mo *Moment) GlassIn(room []ShownCell, m *module.Module, contrast float64) Glass {
+	n := m.Geometry.Cells()
+	room = slices.Grow(room[:0], n)[:n]
+	clear(room)
+	g := Glass{Cols: m.Geometry.Cols, Rows: m.Geometry.Rows, CellRows: m.CellRows(), Cells: room, Light: mo.Pins&link.Backlight != 0}
 	for _, seg := range m.Geometry.Segments {
 		c := &mo.Controllers[seg.Controller]
 		g.On = g.On || c.DisplayOn
 		scanned := c.TwoLine || seg.Start < 0x40
+		here, _ := c.Index(c.AC)
+		pointed := c.DisplayOn && !c.InCGRAM && (c.CursorOn || c.BlinkOn)
 		for i := range seg.Len {
 			cell := &g.Cells[seg.Row*g.Cols+seg.Col+i]
 			cell.Scanned = scanned
@@ -46,8 +58,7 @@ func (mo *Moment) Glass(m *module.Module, contrast float64) Glass {
 			}
 			place := c.Shown(seg.Start + uint8(i))
 			cell.Code = c.DDRAM[place]
-			here, _ := c.Index(c.AC)
-			if c.DisplayOn && !c.InCGRAM && here == place && (c.CursorOn || c.BlinkOn) {
+			if pointed && here == place {
 				g.Cursor = sequence.Cursor{Line: c.CursorOn, Block: c.BlinkOn, Row: seg.Row, Col: seg.Col + i}
 			}
 			if c.DisplayOn {

@@ -26,6 +26,7 @@ type Rig struct {
 	rise, fall  time.Duration // parallel: of E, after a word's data is set
 	pins        link.Pins
 	controllers [2]hd44780.Controller
+	fresh       hd44780.Controller // as it is powered up, without report
 	count       int
 	now         time.Duration
 	origin      time.Duration // where time 0 of a program lies
@@ -64,14 +65,10 @@ func New(m module.Module, wired link.Link) (*Rig, error) {
 	if err != nil {
 		return nil, fmt.Errorf("rig: %w", err)
 	}
-	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), count: m.Geometry.Controllers, step: -1, dark: never, contended: never, fought: never}
+	r := &Rig{module: m, coder: coder, parallel: !coder.Expanded(), fresh: hd44780.New(m.Controller(), nil), count: m.Geometry.Controllers}
 	setup, high, _ := coder.Pulse()
 	r.rise, r.fall = setup, setup+high
-	r.pins = coder.PowerUp()
-	for i := range r.count {
-		r.controllers[i] = hd44780.New(m.Controller(), r.reporter(i))
-		r.controllers[i].HoldEnable(r.seen(i, r.pins))
-	}
+	r.Again(link.Hardware{}, false)
 	return r, nil
 }
 
@@ -230,13 +227,15 @@ func (r *Rig) Follow(p *sequence.Program) {
 // Again powers the module up anew behind other hardware, as a rig does that was just
 // made; with quiet nothing is reported. It spares what New works out of module and link.
 func (r *Rig) Again(h link.Hardware, quiet bool) {
-	*r = Rig{module: r.module, coder: r.coder, parallel: r.parallel, rise: r.rise, fall: r.fall, count: r.count, step: -1, edges: r.edges, dark: never, contended: never, fought: never}
+	r.now, r.origin, r.step, r.read = 0, 0, -1, 0
+	r.violations, r.suppressed = nil, 0
+	r.register, r.driven = link.RegisterState{}, false
+	r.dark, r.contended, r.fought = never, never, never
 	for i := range r.count {
-		report := r.reporter(i)
-		if quiet {
-			report = nil
+		r.controllers[i] = r.fresh
+		if !quiet {
+			r.controllers[i].Observe(r.reporter(i))
 		}
-		r.controllers[i] = hd44780.New(r.module.Controller(), report)
 	}
 	r.Wire(h)
 }

@@ -1,6 +1,8 @@
 package rig
 
 import (
+	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -56,6 +58,22 @@ func FuzzFeed(f *testing.F) {
 		g := mo.Glass(&m, m.UsualContrast())
 		g.Text(m.ROM)
 		Findings(r.Violations())
+		if again := mo.GlassIn(slices.Repeat([]ShownCell{{Code: 1, Scanned: true}}, 3), &m, m.UsualContrast()); !reflect.DeepEqual(again, g) {
+			t.Errorf("drawn in room that was used it is %v, otherwise %v", again, g)
+		}
+		fresh, err := New(m, l)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fresh.Again(link.Hardware{}, false)
+		r.Again(link.Hardware{}, false)
+		for i := range r.controllers { // a function is like no other
+			r.controllers[i].Observe(nil)
+			fresh.controllers[i].Observe(nil)
+		}
+		if !reflect.DeepEqual(r.Moment(), fresh.Moment()) || r.Pins() != fresh.Pins() || len(r.violations) > 0 {
+			t.Errorf("powered up anew it is at %+v, a new one at %+v", r.Moment(), fresh.Moment())
+		}
 	})
 }
 

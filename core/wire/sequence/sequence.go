@@ -9,6 +9,7 @@ package sequence
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"slatebell/core/part/hd44780"
@@ -99,6 +100,8 @@ type Options struct {
 	Cursor Cursor
 	// Live operations follow the screen.
 	Live []Aimed
+	// Mute leaves out what glyphs' rows, addresses and characters mean, of programs that nobody reads.
+	Mute bool
 }
 
 // Aimed is an operation given by hand, for the controllers behind an enable. A
@@ -154,8 +157,9 @@ func Compile(m module.Module, l link.Link, cells []byte, o Options) (*Program, e
 
 // Again makes a program of steps as they are given: their operations, meanings and
 // waits stand; where they lie on the wire and in time is worked out anew. A Wait of
-// a step that sends is what passes before the next one.
-func Again(m module.Module, l link.Link, steps []Step) (*Program, error) {
+// a step that sends is what passes before the next one. The program's steps lie in the room of
+// others that are needed no more, which may be nil.
+func Again(m module.Module, l link.Link, steps, room []Step) (*Program, error) {
 	b, err := NewBuilder(m, l, Options{})
 	if err != nil {
 		return nil, err
@@ -165,7 +169,7 @@ func Again(m module.Module, l link.Link, steps []Step) (*Program, error) {
 		words += steps[i].Count
 	}
 	p := &b.program
-	p.Steps, p.Words, p.At = make([]Step, 0, len(steps)), make([]link.Word, 0, words), make([]time.Duration, 0, words)
+	p.Steps, p.Words, p.At = slices.Grow(room[:0], len(steps)), make([]link.Word, 0, words), make([]time.Duration, 0, words)
 	for _, s := range steps {
 		s.Pause = 0
 		if s.Kind == Wait {

@@ -1,12 +1,15 @@
 package sequence
 
 import (
+	"reflect"
+	"slices"
 	"testing"
 	"time"
 
 	"slatebell/core/part/charrom"
 	"slatebell/core/part/hd44780"
 	"slatebell/core/part/module"
+	"slatebell/core/text/glyph"
 	"slatebell/core/wire/link"
 )
 
@@ -104,6 +107,50 @@ func TestPauses(t *testing.T) {
 					t.Errorf("%s: %d transactions, %d begin and %d end, of %d bytes", grouping, p.Transactions, begins, ends, len(p.Words))
 				}
 			}
+		}
+	}
+}
+
+// TestMute compiles a screen with glyphs, and again without what its steps mean: nothing else is another. Made again of its steps it is the same as well,
+// in room that was used before too.
+func TestMute(t *testing.T) {
+	for _, kind := range link.Kinds {
+		m, l := gate(t), link.New(kind)
+		o := Options{Init: true, Glyphs: glyph.Bank{{Slot: 1, Name: "oar", Rows: []int{4, 4, 4, 4, 4, 14, 14, 4}}}, Cursor: Cursor{Line: true, Row: 1, Col: 3}}
+		cells := []byte("Tide \x01          High 14:05      ")
+		said, err := Compile(m, l, cells, o)
+		if err != nil {
+			t.Fatal(err)
+		}
+		o.Mute = true
+		mute, err := Compile(m, l, cells, o)
+		if err != nil {
+			t.Fatal(err)
+		}
+		again, err := Again(m, l, mute.Steps, slices.Repeat([]Step{{Meaning: "used", Row: 9}}, 7))
+		if err != nil {
+			t.Fatal(err)
+		}
+		silent := 0
+		for i := range said.Steps {
+			s := &said.Steps[i]
+			if s.Kind == Text || s.Kind == Glyph || s.Kind == Address && s.Meaning != mute.Steps[i].Meaning {
+				silent++
+				if s.Meaning == "" || mute.Steps[i].Meaning != "" {
+					t.Errorf("%s: step %d says %q, and mute %q", kind, i+1, s.Meaning, mute.Steps[i].Meaning)
+				}
+				s.Meaning, s.Places = "", nil
+			}
+		}
+		if silent < 25 {
+			t.Errorf("%s: %d steps are silent", kind, silent)
+		}
+		said.Coder, mute.Coder, again.Coder = nil, nil, nil
+		if !reflect.DeepEqual(said, mute) {
+			t.Errorf("%s: mute it is\n%+v\notherwise\n%+v", kind, mute, said)
+		}
+		if !reflect.DeepEqual(again, mute) {
+			t.Errorf("%s: made again it is\n%+v\nnot\n%+v", kind, again, mute)
 		}
 	}
 }

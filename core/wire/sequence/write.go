@@ -102,6 +102,10 @@ func (b *Builder) cgramAddress(slot, row int) {
 }
 
 func (b *Builder) glyphRow(g *glyph.Glyph, bits byte, row int) {
+	if b.opts.Mute {
+		b.Do(Glyph, hd44780.Data(bits), b.all(), "")
+		return
+	}
 	b.Do(Glyph, hd44780.Data(bits), b.all(), fmt.Sprintf("Row %d of %s, slot %d", row+1, g.Title(), g.Slot))
 }
 
@@ -194,13 +198,19 @@ func enableOf(seg module.Segment) link.Enable {
 
 func (b *Builder) address(seg module.Segment, i int) {
 	a := b.shownBy(seg, i)
-	says := place.Sprintf("DDRAM address 0x%02X: %P", a, place.Cell(seg.Row, seg.Col+i))
+	var says place.Text
+	if !b.opts.Mute {
+		says = place.Sprintf("DDRAM address 0x%02X: %P", a, place.Cell(seg.Row, seg.Col+i))
+	}
 	b.do(Step{Kind: Address, Op: hd44780.Command(hd44780.DDRAMBase | a), Enable: enableOf(seg), Meaning: says.S, Places: says.Places, Row: -1, Col: -1})
 }
 
 func (b *Builder) character(seg module.Segment, i int, code byte) {
 	row, col := seg.Row, seg.Col+i
-	says := place.Sprintf("%s: %P", b.name(code), place.Cell(row, col))
+	var says place.Text
+	if !b.opts.Mute {
+		says = place.Sprintf("%s: %P", b.name(code), place.Cell(row, col))
+	}
 	b.do(Step{Kind: Text, Op: hd44780.Data(code), Enable: enableOf(seg), Row: row, Col: col, Meaning: says.S, Places: says.Places})
 }
 
