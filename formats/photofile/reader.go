@@ -12,8 +12,6 @@ import (
 	"image/jpeg"
 	"image/png"
 
-	"github.com/bep/imagemeta"
-
 	"slatebell/core/prove/photo"
 )
 
@@ -58,26 +56,6 @@ func Read(data []byte) (*photo.Grey, error) {
 		return nil, fmt.Errorf("the photograph is damaged: %w", err)
 	}
 	return grey(img, orientation(data)), nil
-}
-
-// orientation is how the camera was held, 1–8; 1 where the file does not say.
-func orientation(data []byte) int {
-	out := 1
-	format := imagemeta.JPEG
-	if Type(data) == "image/png" {
-		format = imagemeta.PNG
-	}
-	imagemeta.Decode(imagemeta.Options{ // what cannot be read of it says nothing
-		R: bytes.NewReader(data), ImageFormat: format, Sources: imagemeta.EXIF,
-		ShouldHandleTag: func(tag imagemeta.TagInfo) bool { return tag.Tag == "Orientation" },
-		HandleTag: func(tag imagemeta.TagInfo) error {
-			if v, ok := tag.Value.(uint16); ok && v >= 1 && v <= 8 && tag.Namespace == "IFD0" {
-				out = int(v)
-			}
-			return nil
-		},
-	})
-	return out
 }
 
 // grey takes the grey values of a picture, turned upright: those of its luma where it has one. What is transparent is white.
