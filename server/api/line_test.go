@@ -5,37 +5,87 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/coder/websocket"
+	jsonpatch "github.com/evanphx/json-patch/v5"
 
 	"slatebell/core/bench"
+	"slatebell/core/table/breadboard"
 	"slatebell/server/api/door"
 	"slatebell/server/api/line"
 	"slatebell/server/room"
 )
 
-// onLine asks on a line and returns the status and the answer.
-func onLine(ctx context.Context, t *testing.T, conn *websocket.Conn, path string, body any) (int, string) {
+// onLine is a line from the page's side, which keeps what it is told to.
+type onLine struct {
+	*websocket.Conn
+	asked int
+	kept  map[string]heard
+	told  int // answers that came as what is new since another one
+}
+
+type heard struct {
+	id   int
+	text string
+}
+
+// ask asks on a line and returns the status and the answer.
+func (l *onLine) ask(t *testing.T, path string, body any) (int, string) {
 	t.Helper()
 	data, _ := json.Marshal(body)
-	ctx, done := context.WithTimeout(ctx, 20*time.Second)
+	ctx, done := context.WithTimeout(t.Context(), 20*time.Second)
 	defer done()
-	if err := conn.Write(ctx, websocket.MessageText, fmt.Appendf(nil, "{\"id\":1,\"path\":%q}\n%s", path, data)); err != nil {
+	l.asked++
+	if err := l.Write(ctx, websocket.MessageText, fmt.Appendf(nil, "{\"id\":%d,\"path\":%q}\n%s", l.asked, path, data)); err != nil {
 		t.Fatal(err)
 	}
-	_, message, err := conn.Read(ctx)
+	_, message, err := l.Read(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
 	head, text, _ := strings.Cut(string(message), "\n")
-	var said struct{ ID, Status int }
-	if err := json.Unmarshal([]byte(head), &said); err != nil || said.ID != 1 {
+	var said struct {
+		ID, Status, Since int
+		Path              string
+	}
+	if err := json.Unmarshal([]byte(head), &said); err != nil || said.ID != l.asked || said.Since != 0 && l.kept[path].id != said.Since {
 		t.Fatalf("%s: %v", head, err)
 	}
+	if said.Since != 0 {
+		l.told++
+		patch, err := jsonpatch.DecodePatch([]byte(text))
+		if err != nil {
+			t.Fatalf("%s: %v", text, err)
+		}
+		whole, err := patch.Apply([]byte(l.kept[path].text))
+		if err != nil {
+			t.Fatalf("%s: %v", text, err)
+		}
+		text = string(whole)
+	}
+	if said.Path != "" {
+		if l.kept == nil {
+			l.kept = map[string]heard{}
+		}
+		l.kept[path] = heard{said.ID, text}
+	}
 	return said.Status, text
+}
+
+// plain is a JSON text as values.
+func plain(t *testing.T, text string) (v any) {
+	t.Helper()
+	if text != "" {
+		if err := json.Unmarshal([]byte(text), &v); err != nil {
+			t.Fatalf("%.200s: %v", text, err)
+		}
+	}
+	return v
 }
 
 // TestLineAnswersAlike asks on a line what is posted as well: statuses and answers are the same, of good questions and of bad ones.
@@ -49,6 +99,15 @@ func TestLineAnswersAlike(t *testing.T) {
 	b := bench.New("Quillfish Landing")
 	bad := gate("Tide")
 	bad.Display.Geometry = "17x9"
+	moved := b
+	moved.Wiring, err = breadboard.Plan(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	laid := moved
+	moved.Wiring.Wires = slices.Clone(laid.Wiring.Wires)
+	moved.Wiring.Wires[2].To = laid.Wiring.Wires[3].From
+	l := onLine{Conn: conn}
 	for _, c := range []struct {
 		path   string
 		body   any
@@ -58,16 +117,22 @@ func TestLineAnswersAlike(t *testing.T) {
 		{"/api/runs", bad, 422},
 		{"/api/runs", "no object", 422},
 		{"/api/wiring", b, 200},
+		{"/api/wiring", laid, 200},
+		{"/api/wiring", moved, 200},
+		{"/api/wiring", laid, 200},
 		{"/api/plan", b, 200},
 		{"/api/bell", nil, 404},
 		{"/api/runs", gate("QUILLFISH  GATE", "Tide 3.2m →14:06"), 200},
 	} {
-		status, text := onLine(t.Context(), t, conn, c.path, c.body)
+		status, text := l.ask(t, c.path, c.body)
 		var posted json.RawMessage
 		res := ask(t, http.MethodPost, s.URL+c.path, c.body, &posted)
-		if status != c.status || res.StatusCode != status || strings.TrimSpace(string(posted)) != strings.TrimSpace(text) {
+		if status != c.status || res.StatusCode != status || !reflect.DeepEqual(plain(t, string(posted)), plain(t, text)) {
 			t.Errorf("%s: %d %.200s on the line, %d %.200s posted, want %d", c.path, status, text, res.StatusCode, posted, c.status)
 		}
+	}
+	if l.told < 3 {
+		t.Errorf("%d answers came as what is new since another one", l.told)
 	}
 	for name, headers := range map[string]http.Header{"of another page": {"Origin": {"http://elsewhere.example"}}, "of another host": {}} {
 		o := &websocket.DialOptions{HTTPHeader: headers}
@@ -99,9 +164,10 @@ func TestLineOfDevice(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer conn.CloseNow()
+	l := onLine{Conn: conn}
 	may := func(path string, body any, want int) {
 		t.Helper()
-		if status, text := onLine(t.Context(), t, conn, path, body); status != want {
+		if status, text := l.ask(t, path, body); status != want {
 			t.Errorf("%s: %d %.200s, want %d", path, status, text, want)
 		}
 	}
@@ -125,6 +191,7 @@ func TestLineOfDevice(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer conn.CloseNow()
+	l = onLine{Conn: conn}
 	may("/api/benches/new", nil, 201)
 	var list []map[string]any
 	if h.ask("GET", h.desk+"/api/benches", nil, &list); len(list) != 1 {

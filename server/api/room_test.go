@@ -380,7 +380,7 @@ func TestSecure(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer conn.CloseNow()
-	if status, text := onLine(t.Context(), t, conn, "/api/runs", gate("Tide")); status != 200 {
+	if status, text := (&onLine{Conn: conn}).ask(t, "/api/runs", gate("Tide")); status != 200 {
 		t.Errorf("on a line of its own: %d %.200s", status, text)
 	}
 	asked := h.ask("POST", h.room+"/api/join", map[string]string{"code": h.code(), "name": "Telephone"}, nil, "Origin", h.room)

@@ -8,10 +8,10 @@ import (
 	"time"
 )
 
-// What the heap is kept to under load: the collector runs at half as much
+// What the heap is kept to under load: the collector runs at as much
 // garbage as live data, and more often near heapLimit.
 const (
-	garbagePercent = 50
+	garbagePercent = 100
 	heapLimit      = 96 << 20 // bytes
 )
 

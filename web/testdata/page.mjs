@@ -3,12 +3,13 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "nod
 import { basename } from "node:path";
 import { createInterface } from "node:readline";
 import { pathToFileURL } from "node:url";
+import { createPatch } from "rfc6902";
 import ts from "typescript";
 
 mkdirSync("node_modules/.cache", { recursive: true });
 const dir = mkdtempSync("node_modules/.cache/page-");
 process.on("exit", () => rmSync(dir, { recursive: true }));
-for (const file of ["work/merge", "work/patch", "work/sync", "work/typing/rows", "ui/numbers", "parts/board/geometry"]) {
+for (const file of ["api/patched", "work/merge", "work/patch", "work/sync", "work/typing/rows", "ui/numbers", "parts/board/geometry"]) {
   const { outputText } = ts.transpileModule(readFileSync(`src/${file}.ts`, "utf8"), {
     compilerOptions: { module: "ESNext", target: "ES2022", verbatimModuleSyntax: false },
   });
@@ -19,12 +20,22 @@ const { merge } = await load("merge");
 const { Sync } = await load("sync");
 const { patches } = await load("patch");
 const { cut } = await load("geometry");
+const { patched } = await load("patched");
 const rows = await load("rows");
 
 const pages = new Map();
 const acts = {
   all: ({ pages: list }) => list.map((page) => acts.state({ page })),
   cut: ({ ways }) => ways.map(({ way, places, reach }) => cut(way, places, reach)),
+  // what patches make of values, and how many of their parts are other objects than before
+  patched: ({ pairs }) =>
+    pairs.map(([before, after]) => {
+      const patch = createPatch(before, after);
+      const is = patched(before, patch);
+      const other = (a, b) =>
+        a === b || typeof a !== "object" || a === null ? 0 : 1 + Object.keys(a).reduce((n, k) => n + other(a[k], b?.[k]), 0);
+      return { is, was: before, other: other(is, before), changes: patch.length };
+    }),
   // what a maker does to a screen's rows, one after the other: the rows and the caret after each
   rows: ({ edits }) => {
     let now = [];

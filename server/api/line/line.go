@@ -3,7 +3,11 @@
 //
 // A message has a line of JSON, its head, and the body behind it. A question's head names it by a number and says which path it
 // would be posted to: {"id":7,"path":"/api/runs"}. Its answer's has the same number, and the status: {"id":7,"status":200}. Answers come as they
-// are ready, in any order. A head {"id":7,"drop":true} says that nobody waits for an answer any more; then none comes.
+// are ready, in any order. A head {"id":7,"drop":true} says that nobody waits for an answer any more; then none comes, unless it is on its way.
+//
+// Questions of one path are often answered much alike. An answer whose head names its path, {"id":7,"status":200,"path":"/api/runs"}, is to be
+// kept until the next one of that path; a head with since, {"id":9,"status":200,"path":"/api/runs","since":7}, says that its body is the
+// RFC 6902 patch that makes this answer of the one kept, whose number it gives.
 package line
 
 import (
@@ -33,8 +37,10 @@ type question struct {
 
 // reply is the head of what it gets.
 type reply struct {
-	ID     int `json:"id"`
-	Status int `json:"status"`
+	ID     int    `json:"id"`
+	Status int    `json:"status"`
+	Path   string `json:"path,omitempty"`
+	Since  int    `json:"since,omitempty"`
 }
 
 // Lines opens lines. Make it with New.
@@ -69,7 +75,7 @@ func (l *Lines) Open(w http.ResponseWriter, r *http.Request) {
 	ctx, end := context.WithCancel(r.Context())
 	defer end()
 	defer context.AfterFunc(l.ended, end)()
-	o := open{handler: l.handler, conn: conn, asked: r, ctx: ctx, free: make(chan struct{}, atOnce), drops: map[int]context.CancelFunc{}}
+	o := open{handler: l.handler, conn: conn, asked: r, ctx: ctx, free: make(chan struct{}, atOnce), drops: map[int]context.CancelFunc{}, kept: map[string]sent{}}
 	defer o.work.Wait()
 	defer end() // before those at work are waited for
 	for {
@@ -95,7 +101,19 @@ type open struct {
 
 	mu    sync.Mutex
 	drops map[int]context.CancelFunc // by the numbers of the questions at work
+
+	sending sync.Mutex      // answers go out one by one, each told against the one before it
+	kept    map[string]sent // what the page keeps, by path
 }
+
+// sent is an answer as it went out.
+type sent struct {
+	id   int
+	body []byte
+}
+
+// mostKept is of how many paths an answer is kept.
+const mostKept = 8
 
 // What is wrong with a message.
 var (
@@ -160,11 +178,27 @@ func (o *open) answer(ctx context.Context, q question, body []byte) {
 		return
 	}
 	o.drop(q.ID)
-	head, err := json.Marshal(reply{q.ID, into.status})
+	o.send(q, &into)
+}
+
+// send sends an answer: one that is kept as what is new since the one before it, where that is less.
+func (o *open) send(q question, answer *collected) {
+	o.sending.Lock()
+	defer o.sending.Unlock()
+	head, body := reply{ID: q.ID, Status: answer.status}, answer.body.Bytes()
+	before, ok := o.kept[q.Path]
+	if answer.status == http.StatusOK && answer.header.Get("Content-Type") == "application/json" && (ok || len(o.kept) < mostKept) {
+		head.Path = q.Path
+		o.kept[q.Path] = sent{q.ID, body}
+		if p, ok := patch(before.body, body); ok {
+			head.Since, body = before.id, p
+		}
+	}
+	text, err := json.Marshal(head)
 	if err != nil {
 		return
 	}
-	o.conn.Write(o.ctx, websocket.MessageText, append(append(head, '\n'), into.body.Bytes()...)) // where it fails, so does the next Read
+	o.conn.Write(o.ctx, websocket.MessageText, append(append(text, '\n'), body...)) // where it fails, so does the next Read
 }
 
 // request is a question as a request of its own.

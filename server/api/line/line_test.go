@@ -114,6 +114,51 @@ func TestDrop(t *testing.T) {
 	<-ended
 }
 
+// TestSince asks the same path again and again, of answers that are much alike: each comes as what is new since the one before it, which need not be
+// the one that was asked before; answers that have little in common, that are none of JSON, or no good ones come whole.
+func TestSince(t *testing.T) {
+	long := strings.Repeat("tide ", 20)
+	answers := map[string]string{
+		"a": `{"long":"` + long + `","n":1}`,
+		"b": `{"long":"` + long + `","n":2}`,
+		"c": `{"n":3}`,
+	}
+	_, conn := dial(t, http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		body, _ := io.ReadAll(r.Body)
+		w.Header().Set("Content-Type", "application/json")
+		if r.URL.Path == "/api/text" {
+			w.Header().Set("Content-Type", "text/csv")
+		}
+		if len(body) > 1 {
+			w.WriteHeader(http.StatusUnprocessableEntity)
+		}
+		io.WriteString(w, answers[string(body[:1])])
+	}))
+	for i, c := range []struct{ path, body, want string }{
+		{"/api/a", "a", `"status":200,"path":"/api/a"}` + "\n" + answers["a"]},
+		{"/api/a", "b", `"status":200,"path":"/api/a","since":1}` + "\n" + `[{"op":"replace","path":"/n","value":2}]`},
+		{"/api/a", "b", `"status":200,"path":"/api/a","since":2}` + "\n[]"},
+		{"/api/b", "b", `"status":200,"path":"/api/b"}` + "\n" + answers["b"]},
+		{"/api/a", "b!", `"status":422}` + "\n" + answers["b"]},
+		{"/api/a", "a", `"status":200,"path":"/api/a","since":3}` + "\n" + `[{"op":"replace","path":"/n","value":1}]`},
+		{"/api/a", "c", `"status":200,"path":"/api/a"}` + "\n" + answers["c"]},
+		{"/api/a", "a", `"status":200,"path":"/api/a"}` + "\n" + answers["a"]},
+		{"/api/text", "a", `"status":200}` + "\n" + answers["a"]},
+		{"/api/text", "a", `"status":200}` + "\n" + answers["a"]},
+	} {
+		send(t, conn, fmt.Sprintf("{\"id\":%d,\"path\":%q}\n%s", i+1, c.path, c.body))
+		if got, want := hear(t, conn), fmt.Sprintf(`{"id":%d,%s`, i+1, c.want); got != want {
+			t.Errorf("question %d is answered %s, want %s", i+1, got, want)
+		}
+	}
+	for i := range 2 * mostKept {
+		send(t, conn, fmt.Sprintf("{\"id\":%d,\"path\":\"/api/a?%d\"}\na", 100+i, i))
+		if kept := strings.Contains(hear(t, conn), `"path"`); kept != (i < mostKept-2) {
+			t.Errorf("of %d paths the last answer is kept: %v", 3+i, kept)
+		}
+	}
+}
+
 // TestNoMessage ends a line on which something else is said, with a word of what was expected; and all lines with Close.
 func TestNoMessage(t *testing.T) {
 	held := make(chan bool)

@@ -1,5 +1,7 @@
 import { ApiError, post, problemOf } from "./client";
 import { hashOf } from "./hash";
+import { patched } from "./patched";
+import type { Operation } from "rfc6902";
 import type { paths } from "./schema.gen";
 
 /** What is posted to a path, and what is answered, as JSON. */
@@ -16,8 +18,16 @@ type Answered<P extends keyof paths> = paths[P] extends {
 
 /** A question that waits for its answer. */
 interface Waiting {
-  answered: (status: number, body: string) => void;
+  answered: (answer: unknown) => void;
   failed: (why: Error) => void;
+}
+
+/** Of an answer: with a path it is kept until the next one of that path, with since its body says what is new since that one. */
+interface Head {
+  id: number;
+  status: number;
+  path?: string;
+  since?: number;
 }
 
 /** A line that failed is not tried again for so long, in milliseconds. */
@@ -37,6 +47,7 @@ class Line {
   private timer: number | undefined;
   private number = 0;
   private readonly waiting = new Map<number, Waiting>();
+  private readonly kept = new Map<string, { id: number; answer: unknown }>();
 
   constructor() {
     window.addEventListener("pagehide", () => this.close());
@@ -75,11 +86,35 @@ class Line {
 
   private hear(message: string) {
     const end = message.indexOf("\n");
-    const { id, status } = JSON.parse(message.slice(0, end)) as { id: number; status: number };
-    const waiting = this.waiting.get(id);
-    this.waiting.delete(id);
+    const head = JSON.parse(message.slice(0, end)) as Head;
+    const waiting = this.waiting.get(head.id);
+    this.waiting.delete(head.id);
     this.listen();
-    waiting?.answered(status, message.slice(end + 1));
+    const body = message.slice(end + 1);
+    if (head.status >= 300) {
+      waiting?.failed(new ApiError(head.status, problemOf(body)));
+      return;
+    }
+    try {
+      const answer = this.answer(head, body);
+      waiting?.answered(answer);
+    } catch (e) {
+      waiting?.failed(e as Error);
+      this.close(); // what is told against it would be as wrong
+    }
+  }
+
+  /** A good answer, which is kept though nobody waits for it any more: the next one may be told against it. */
+  private answer({ id, path, since }: Head, body: string): unknown {
+    let answer = JSON.parse(body) as unknown;
+    if (path === undefined) return answer;
+    if (since !== undefined) {
+      const before = this.kept.get(path);
+      if (before?.id !== since) throw new TypeError(`an answer against ${since}, which is not kept`);
+      answer = patched(before.answer, answer as Operation[]);
+    }
+    this.kept.set(path, { id, answer });
+    return answer;
   }
 
   /** Gives the line up unless something is heard in time. */
@@ -96,6 +131,7 @@ class Line {
   private gone(socket: WebSocket) {
     if (this.socket !== socket) return;
     this.socket = undefined;
+    this.kept.clear();
     const left = [...this.waiting.values()];
     this.waiting.clear();
     for (const w of left) w.failed(new TypeError("the connection to the program ended"));
@@ -113,8 +149,7 @@ export function ask<P extends keyof paths>(path: P, body: Asked<P>, signal?: Abo
   line.open();
   return new Promise((resolve, reject: (why: Error) => void) => {
     const drop = line.ask(path, text, {
-      answered: (status, answer) =>
-        status < 300 ? resolve(JSON.parse(answer) as Answered<P>) : reject(new ApiError(status, problemOf(answer))),
+      answered: (answer) => resolve(answer as Answered<P>),
       failed: reject,
     });
     if (!drop) {

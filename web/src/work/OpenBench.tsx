@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState, type ReactNode } from "react";
 import type { BenchDocument, Module, Remedy } from "../api/client";
-import { wiringQuery } from "../api/queries";
 import { BenchContext, HereContext, SavingContext, type BenchWork, type Saving } from "./BenchContext";
 import { remedied } from "./patch";
-import { laid, setupOf, wiringOf } from "./setup";
+import { laid, setupOf, tableQuery } from "./setup";
 import { useEvents } from "./useEvents";
 import { useHistory } from "./useHistory";
 import { useSendingNotes } from "./useLog";
@@ -49,7 +48,7 @@ export function OpenBench({ document: opened, selected, onSelect, children }: Pr
   const onTable = laid(bench);
   const [composed, setComposed] = useState<Record<string, string>>({});
   const shown = setupOf(bench, module, screenIn(module, composed), undefined);
-  const { data: wired } = useQuery({ ...wiringQuery(wiringOf(bench), shown), enabled: onTable });
+  const { data: wired } = useQuery({ ...tableQuery(bench, shown), enabled: onTable });
   const joined = onTable ? wired?.joined : undefined;
   const setupFor = useCallback(
     (m: Module, screenAt = screenIn(m, composed)) => {

@@ -1,4 +1,5 @@
 import type { Bench, Joined, Module, Screen, Setup } from "../api/client";
+import { wiringQuery } from "../api/queries";
 import { keysIn } from "./typing/rows";
 
 /**
@@ -45,6 +46,9 @@ export function wiringOf(bench: Bench): Bench {
   }));
   return { ...bench, name: "", modules, glyphs: undefined };
 }
+
+/** What lies on a bench's table, or would, with the screen that is shown as its module is joined up there. */
+export const tableQuery = (bench: Bench, shown: Setup) => wiringQuery(wiringOf(bench), { ...shown, joined: undefined });
 
 /** What a module's show listens to, which takes pins of the host. */
 const listening = (m: Module) => (m.show?.inputs ? { inputs: m.show.inputs } : undefined);

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { createContext, useContext, useEffect, useMemo } from "react";
 import { ApiError, type Module, type Moment, type RunResult } from "../api/client";
 import { MOMENT_PAGE, momentsQuery, runQuery, type Extras } from "../api/queries";
+import { ahead } from "./ahead";
 import { useBench } from "./BenchContext";
 import { reason } from "./reason";
 
@@ -52,11 +53,7 @@ export function useCurrentRun(extras: Extras): CurrentRun {
       data: shown ?? queries.getQueryData<RunResult>(lastKey),
       error: refused,
       unreachable,
-      ahead: async (next: Module) => {
-        const query = runQuery(setupOf(next), extras);
-        await queries.prefetchQuery(query);
-        return queries.getQueryData<RunResult>(query.queryKey);
-      },
+      ahead: (next: Module) => ahead(queries, runQuery(setupOf(next), extras)),
     }),
     [shown, queries, lastKey, refused, unreachable, setupOf, extras],
   );

@@ -2,14 +2,16 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, type RefObject } from "react";
 import { flushSync } from "react-dom";
 import { client, unwrap, type Bench, type Glass, type Wiring, type WiringResult } from "../api/client";
-import { joinedUp, noExtras, runQuery, wiringQuery } from "../api/queries";
+import { joinedUp, noExtras, runQuery } from "../api/queries";
 import { useLatest } from "../ui/useLatest";
+import { ahead } from "./ahead";
 import { useBench, type BenchWork } from "./BenchContext";
 import { useExtras } from "./ExtrasContext";
 import { useGlass } from "./GlassContext";
 import { useMe } from "./useMe";
 import { reason } from "./reason";
-import { laid, wiringOf } from "./setup";
+import { laid, tableQuery, wiringOf } from "./setup";
+import { useLikely, type Likely } from "./useLikely";
 import { usePending } from "./usePending";
 
 /**
@@ -24,6 +26,7 @@ export function useTableEdit(result: WiringResult | undefined, show?: (answer: W
   const watches = useMe().role === "watches"; // what a watcher does is not stored, and not shown
   const queries = useQueryClient();
   const hold = usePending();
+  const expect = useLikely();
   const early = (answer: WiringResult, glass: Glass | undefined) => {
     if (!show || watches) return;
     flushSync(() => show(answer));
@@ -32,51 +35,66 @@ export function useTableEdit(result: WiringResult | undefined, show?: (answer: W
   const latest = useLatest({ bench, setup, result, early });
   return useMemo(() => {
     const coming = async (next: Bench) => {
-      const shown = { ...latest.current.setup, joined: undefined };
-      const query = wiringQuery(wiringOf(next), shown);
-      await queries.prefetchQuery(query);
-      const answer = queries.getQueryData(query.queryKey);
+      const { setup } = latest.current;
+      const answer = await ahead(queries, tableQuery(next, setup));
       if (!answer) return undefined;
-      const run = queries.getQueryData(runQuery(joinedUp(shown, answer), noExtras).queryKey);
+      const run = queries.getQueryData(runQuery(joinedUp(setup, answer), noExtras).queryKey);
       return { answer, glass: run?.glass };
     };
-    const held = (next: (b: Bench) => Bench, tag: string) =>
+    const held: Held = (next, tag, likely) => {
+      expect(likely);
       hold(
         () => change(next, tag),
         coming(next(latest.current.bench)),
         (what) => what && latest.current.early(what.answer, what.glass),
       );
+    };
     return editing(latest, held, change, changeModule);
-  }, [latest, queries, hold, change, changeModule]);
+  }, [latest, queries, hold, expect, change, changeModule]);
 }
 
 type Work = Pick<BenchWork, "change" | "changeModule">;
 
+/** Changes the bench once it is there what that comes to; likely is what may be done after it. */
+type Held = (next: (b: Bench) => Bench, tag: string, likely?: Likely) => void;
+
+/** What becomes of what lies on the table. */
+type TableChange = (w: Wiring) => Wiring;
+
 function editing(
   latest: RefObject<{ bench: Bench; result: WiringResult | undefined }>,
-  held: (next: (b: Bench) => Bench, tag: string) => void,
+  held: Held,
   change: Work["change"],
   changeModule: Work["changeModule"],
 ) {
-  const edit = (next: (w: Wiring) => Wiring, tag = "") => {
+  const edit = (next: TableChange, tag = "", likely?: () => TableChange[]) => {
     const proposed = latest.current.result?.plan?.[0]?.value as Wiring | undefined;
-    held((b) => {
-      return { ...b, wiring: next(laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {})) };
-    }, tag);
+    const of = (next: TableChange) => (b: Bench) => ({
+      ...b,
+      wiring: next(laid(b) ? (b.wiring ?? {}) : (proposed ?? b.wiring ?? {})),
+    });
+    held(of(next), tag, likely && (() => likely().map(of)));
   };
   const wires = (next: (list: NonNullable<Wiring["wires"]>) => NonNullable<Wiring["wires"]>, tag = "") =>
     edit((w) => ({ ...w, wires: next(w.wires ?? []) }), tag);
+  const endAt =
+    (index: number, end: "from" | "to", to: string): TableChange =>
+    (w) => ({ ...w, wires: w.wires?.map((o, i) => (i === index ? { ...o, [end]: to, lengthMM: undefined } : o)) });
+  const partAt =
+    (index: number, at: string): TableChange =>
+    (w) => {
+      const [board = "", hole = ""] = at.split("/");
+      return { ...w, placements: w.placements?.map((p, i) => (i === index ? { ...p, board, hole } : p)) };
+    };
   return {
     edit,
     /** The bench as it stands. */
     now: () => latest.current.bench,
     /** Lays all as it is proposed. */
     take: () => edit((w) => w),
-    moveEnd: (index: number, end: "from" | "to", to: string) =>
-      wires(
-        (list) => list.map((w, i) => (i === index ? { ...w, [end]: to, lengthMM: undefined } : w)),
-        `${end} ${index}`,
-      ),
+    /** Moves a wire's end to a place; likely is where it may go from there. */
+    moveEnd: (index: number, end: "from" | "to", to: string, likely: () => string[]) =>
+      edit(endAt(index, end, to), `${end} ${index}`, () => likely().map((next) => endAt(index, end, next))),
     addWire: (from: string, to: string, colour: string | undefined) => wires((list) => [...list, { from, to, colour }]),
     removeWire: (index: number) => wires((list) => list.filter((_, i) => i !== index)),
     paint: (index: number, colour: string) => wires((list) => list.map((w, i) => (i === index ? { ...w, colour } : w))),
@@ -91,14 +109,9 @@ function editing(
         wires: w.wires?.map((o, i) => (mine.has(i) ? { ...o, colour: undefined } : o)),
       }));
     },
-    movePart: (index: number, hole: string) =>
-      edit((w) => {
-        const [board = "", at = ""] = hole.split("/");
-        return {
-          ...w,
-          placements: (w.placements ?? []).map((p, i) => (i === index ? { ...p, board, hole: at } : p)),
-        };
-      }, `part ${index}`),
+    /** Moves a part's first pin to a hole; likely is where it may go from there. */
+    movePart: (index: number, hole: string, likely: () => string[]) =>
+      edit(partAt(index, hole), `part ${index}`, () => likely().map((next) => partAt(index, next))),
     turnPart: (index: number) =>
       edit((w) => ({
         ...w,

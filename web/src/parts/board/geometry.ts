@@ -1,4 +1,5 @@
 import type { WiringResult } from "../../api/client";
+import type { Direction } from "../../ui/arrows";
 
 /** In pitches of the table. */
 export interface Point {
@@ -44,16 +45,8 @@ export function nearest(places: Place[], x: number, y: number, reach = 0.9): Pla
   return best;
 }
 
-/** Directions of the arrow keys. */
-export const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 /** The next place from one in a direction: along its row, or up and down its column. */
-export function beside(places: Place[], from: Place, [dx, dy]: [number, number]): Place | undefined {
+export function beside(places: Place[], from: Place, [dx, dy]: Direction): Place | undefined {
   let best: Place | undefined;
   let least = Infinity;
   for (const p of places) {

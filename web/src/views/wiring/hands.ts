@@ -1,6 +1,7 @@
 import { useCallback, useMemo, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 import type { Thing, WireFacts, WiringResult } from "../../api/client";
-import { arrows, beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
+import { beside, holesOf, nearest, pinsOf, type Place } from "../../parts/board/geometry";
+import { arrows, type Direction } from "../../ui/arrows";
 import { drag } from "../../ui/drag";
 import type { Picked } from "./Drawing";
 import type { TableEdit } from "../../work/useTableEdit";
@@ -46,6 +47,22 @@ export function usePointer(svg: RefObject<SVGSVGElement | null>) {
   return { point, follow };
 }
 
+/** Where the next step may lead that follows one in a direction: on, or to a side. */
+const onward = (step: (d: Direction) => Place | undefined, [dx, dy]: Direction): string[] =>
+  (
+    [
+      [dx, dy],
+      [dy, dx],
+      [-dy, -dx],
+    ] satisfies Direction[]
+  ).flatMap((d) => step(d)?.name ?? []);
+
+/** The direction in which one place lies from another, more or less. */
+const towards = (from: Place | undefined, to: Place): Direction => {
+  const [x, y] = [to.x - (from?.x ?? to.x), to.y - (from?.y ?? to.y)];
+  return Math.abs(x) >= Math.abs(y) ? [Math.sign(x) || 1, 0] : [0, Math.sign(y)];
+};
+
 /** What pointer and keys do with the ends of wires. */
 export function wireHands(
   { places, at, taken }: Table,
@@ -56,6 +73,13 @@ export function wireHands(
   const nameOf = (wire: WireFacts, end: "from" | "to") =>
     end === "from" ? wire.fromHole || wire.from : wire.toHole || wire.to;
 
+  const free = (from: Place | undefined, direction: Direction) => {
+    let to = from;
+    do to = to && beside(places, to, direction);
+    while (to && taken.has(to.name));
+    return to;
+  };
+
   const dragEnd = (wire: WireFacts, end: "from" | "to", e: PointerEvent) => {
     e.preventDefault();
     e.stopPropagation();
@@ -64,8 +88,9 @@ export function wireHands(
     follow(e, (p) => {
       const to = nearest(places, p.x, p.y);
       if (!to || to.name === now || taken.has(to.name)) return;
+      const from = at(now);
       now = to.name;
-      edit.moveEnd(wire.number - 1, end, to.name);
+      edit.moveEnd(wire.number - 1, end, to.name, () => onward((d) => free(to, d), towards(from, to)));
     });
   };
 
@@ -73,10 +98,8 @@ export function wireHands(
     const direction = arrows[e.key];
     if (direction) {
       e.preventDefault();
-      let to: Place | undefined = at(nameOf(wire, end));
-      do to = to && beside(places, to, direction);
-      while (to && taken.has(to.name));
-      if (to) edit.moveEnd(wire.number - 1, end, to.name);
+      const to = free(at(nameOf(wire, end)), direction);
+      if (to) edit.moveEnd(wire.number - 1, end, to.name, () => onward((d) => free(to, d), direction));
     }
     if (e.key === "Delete" || e.key === "Backspace") {
       e.preventDefault();
@@ -101,8 +124,9 @@ export function partHands({ holes, at }: Table, { point, follow }: Pointer, edit
     follow(e, (p) => {
       const to = nearest(holes, p.x + off.x, p.y + off.y);
       if (!to || to.name === now) return;
+      const before = at(now);
       now = to.name;
-      edit.movePart(placement, to.name);
+      edit.movePart(placement, to.name, () => onward((d) => beside(holes, to, d), towards(before, to)));
     });
   };
 
@@ -115,7 +139,7 @@ export function partHands({ holes, at }: Table, { point, follow }: Pointer, edit
     if (t.placement === undefined || !first?.hole) return;
     const from = at(first.hole);
     const to = from && beside(holes, from, direction);
-    if (to) edit.movePart(t.placement, to.name);
+    if (to) edit.movePart(t.placement, to.name, () => onward((d) => beside(holes, to, d), direction));
   };
 
   return { dragThing, keyThing };
