@@ -401,11 +401,13 @@ func TestFailedAnswers(t *testing.T) {
 		p := open(t, proxy.URL+"/benches/1/gate/"+c.view)
 		inSight := fmt.Sprintf(`document.querySelector(%q) !== null`, c.keeps)
 		until(p, inSight, true)
+		pin := 3
 		change := func() {
 			failing.Store(c.path)
 			if c.view == "wiring" {
-				p.do(chromedp.Focus(wireEnd(wireOf(t, ref(demo.Bench()), "host/D3"), "to")))
+				p.do(chromedp.Focus(wireEnd(wireOf(t, ref(demo.Bench()), fmt.Sprint("host/D", pin)), "to")))
 				p.keys(kb.ArrowDown)
+				pin++ // where the same wire may go next is foreseen
 			} else {
 				p.do(chromedp.Click(`input[aria-label="Name of the bench"]`))
 				p.keys("!" + kb.Enter)

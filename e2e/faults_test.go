@@ -149,6 +149,7 @@ func TestNextTests(t *testing.T) {
 		"Look at the backlight": "lit", "Follow the wire of E": "nothing comes to it",
 	}
 	for range 12 {
+		p.settle() // until then the test before may be in sight
 		if eval[bool](p, `document.querySelector('[data-cause]').innerText.match(/^(9\d|100) %/) !== null`) {
 			break
 		}

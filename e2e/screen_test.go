@@ -289,6 +289,7 @@ func keystrokes(b *testing.B, p *page) {
 	key := func(i int) {
 		if i%12 == 0 {
 			p.keys(kb.Home)
+			time.Sleep(60 * time.Millisecond) // it is a key as well
 		}
 		time.Sleep(40 * time.Millisecond)
 		p.strike(string(rune('!' + i%59))) // for 59 keys never the same text twice, so no answer is at hand

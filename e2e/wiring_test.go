@@ -342,24 +342,60 @@ func unwire(t *testing.T, server *harness.Server, id int) {
 	}
 }
 
-// BenchmarkDrag measures from a wire's end moved by a key, as by the pointer, to the frame in which it is drawn with the nets, findings and
-// glass that it comes to. The end goes to and fro along one row after the other, so that it is where it was before after many moves only, and
-// no answer is at hand.
-func BenchmarkDrag(b *testing.B) {
-	p := open(b, serve(b, "--demo").URL+"/benches/1/hall/wiring")
+// TestForeseen moves a wire's end by a key and by the pointer, and cuts the page off from the program: where the end is led on, or to a side,
+// the drawing and the glass that it comes to are at hand.
+func TestForeseen(t *testing.T) {
+	t.Parallel()
+	b := bench.New("Foreseen")
+	m := &b.Modules[0]
+	m.Name, m.Link.Kind = "Slip", "parallel4"
+	m.Screens[0].Rows = []string{"Slip clear", "3 afloat"}
+	server := serve(t)
+	id := storeBench(t, server, b)
+	p := open(t, fmt.Sprintf("%s/benches/%d/module-1/wiring", server.URL, id))
+	p.lay()
 	p.settle()
-	const end = `[aria-label*=", Boat hall/D7: "][data-end="to"]`
-	until(p, fmt.Sprintf(`document.querySelector(%q) !== null`, end), true)
-	p.do(chromedp.Focus(end))
-	eval[any](p, `(() => {
-		window.latencies = [];
-		let began = 0;
-		addEventListener("keydown", () => { began = performance.now(); }, true);
-		new MutationObserver(() => requestAnimationFrame(() => { if (began) window.latencies.push(performance.now() - began); began = 0; }))
-			.observe(document.activeElement.closest("[data-wire]"), { subtree: true, attributeFilter: ["d"] });
-	})()`)
+	laid := stored(t, server, id)
+	number := wireOf(t, &laid, "host/D3")
+	const cutOff = `(() => { window.fetch = () => new Promise(() => {}); WebSocket.prototype.send = () => {}; })()`
+	wrong := `[...document.querySelectorAll('[aria-label=Findings] li')].some(l => /^wiring/.test(l.dataset.code))`
+
+	p.do(chromedp.Focus(wireEnd(number, "to")))
+	p.keys(kb.ArrowDown) // along the strip: nothing changes
+	p.settle()
+	eval[any](p, cutOff)
+	p.glass(16, "Slip clear", "3 afloat")
+	p.keys(kb.ArrowRight)
+	p.glass(16, blank, blank)
+	until(p, wrong, true)
+
+	p.do(chromedp.Reload())
+	until(p, `!!document.querySelector("header [role=status]")`, true)
+	p.settle() // what is found moves the drawing
+	x, y := p.at(wireEnd(number, "to"))
+	step := p.pitch()
+	pointer := func(kind input.DispatchMouseEventType, rows float64) {
+		p.do(chromedp.MouseEvent(kind, x, y+rows*step, func(e *input.DispatchMouseEventParams) {
+			e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1
+		}))
+	}
+	pointer(chromedp.MousePressed, 0)
+	pointer(chromedp.MouseMoved, 1)
+	p.settle()
+	way := eval[string](p, fmt.Sprintf(`document.querySelector('[data-wire="%d"] path').getAttribute("d")`, number))
+	eval[any](p, cutOff)
+	pointer(chromedp.MouseMoved, 2)
+	until(p, fmt.Sprintf(`document.querySelector('[data-wire="%d"] path').getAttribute("d") !== %q`, number, way), true)
+}
+
+// BenchmarkDrag measures from the event that moves a wire's end to the frame in which it is drawn with the nets, findings and glass that it
+// comes to: by an arrow now and then, by one that is held down, by the pointer along a row at twenty holes a second, and by a pointer that
+// leaps each time, where nobody can foresee its way. The end goes to and fro along one row after the other, so that it is where it was
+// before after many moves only. What is since the browser itself had the event, which it holds back for its frames and while the page is at
+// work, is told beside it.
+func BenchmarkDrag(b *testing.B) {
 	const along = 24
-	move := func(i int) {
+	key := func(p *page, i int) {
 		switch {
 		case i%along == along-1:
 			p.keys([]string{kb.ArrowDown, kb.ArrowUp}[i/along/3%2])
@@ -368,20 +404,65 @@ func BenchmarkDrag(b *testing.B) {
 		default:
 			p.keys(kb.ArrowLeft)
 		}
-		time.Sleep(150 * time.Millisecond)
-		until(p, fmt.Sprintf("window.latencies.length > %d", i), true)
 	}
-	for i := range 4 {
-		move(i)
+	var x, y, step float64 // of the end at first, and between two holes
+	pointer := func(p *page, cols, rows int) {
+		p.do(chromedp.MouseEvent(chromedp.MouseMoved, x+float64(cols)*step, y+float64(rows)*step, func(e *input.DispatchMouseEventParams) {
+			e.Button, e.Buttons = input.MouseButtonLeft, 1
+		}))
 	}
-	b.ResetTimer()
-	for i := range b.N {
-		move(4 + i)
+	for _, c := range []struct {
+		name  string
+		move  func(p *page, i int)
+		pause time.Duration
+	}{
+		{"arrow", key, 150 * time.Millisecond},
+		{"held", key, 33 * time.Millisecond},
+		{"pointer", func(p *page, i int) {
+			col := i % along
+			if i/along%2 == 1 {
+				col = along - 1 - col
+			}
+			pointer(p, col+1, i/along%3)
+		}, 50 * time.Millisecond},
+		{"leaps", func(p *page, i int) { pointer(p, 1+7*i%along, i%5) }, 50 * time.Millisecond},
+	} {
+		b.Run(c.name, func(b *testing.B) {
+			p := open(b, serve(b, "--demo").URL+"/benches/1/hall/wiring")
+			p.settle()
+			const end = `[aria-label*=", Boat hall/D7: "][data-end="to"]`
+			x, y = p.at(end)
+			step = p.pitch()
+			p.do(chromedp.Focus(end))
+			eval[any](p, `(() => {
+				window.latencies = [];
+				let began = 0, event = 0;
+				for (const type of ["keydown", "pointermove"]) addEventListener(type, (e) => { event = e.timeStamp; began = performance.now(); }, true);
+				new MutationObserver(() => requestAnimationFrame(() => {
+					if (began) window.latencies.push([performance.now() - began, performance.now() - event]);
+					began = 0;
+				}))
+					.observe(document.activeElement.closest("[data-wire]"), { subtree: true, attributeFilter: ["d"] });
+			})()`)
+			if c.name == "pointer" || c.name == "leaps" {
+				p.do(chromedp.MouseEvent(chromedp.MousePressed, x, y, func(e *input.DispatchMouseEventParams) {
+					e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1
+				}))
+			}
+			for i := 0; eval[int](p, `window.latencies.length`) < 4+b.N; i++ { // where something is already, nothing moves
+				c.move(p, i)
+				time.Sleep(c.pause)
+			}
+			var took, since []float64
+			for _, l := range eval[[][2]float64](p, `window.latencies.slice(4)`) {
+				took, since = append(took, l[0]), append(since, l[1])
+			}
+			b.ReportMetric(quantile.Of(took, .5), "ms/p50")
+			b.ReportMetric(quantile.Of(took, .95), "ms/p95")
+			b.ReportMetric(quantile.Of(since, .5), "ms/p50/event")
+			b.ReportMetric(quantile.Of(since, .95), "ms/p95/event")
+		})
 	}
-	b.StopTimer()
-	took := eval[[]float64](p, `window.latencies.slice(4)`)
-	b.ReportMetric(quantile.Of(took, .5), "ms/p50")
-	b.ReportMetric(quantile.Of(took, .95), "ms/p95")
 }
 
 // TestColoursOfDataLines gives each data line a colour of its own, by pointer and by key, and all
