@@ -347,6 +347,7 @@ func TestNineGlyphs(t *testing.T) {
 		p.do(chromedp.DoubleClick(fmt.Sprintf(`//button[contains(@title, "mark %d:")]`, n+1)))
 	}
 	until(p, `document.querySelector('nav a[aria-label^="Glyphs"]').ariaLabel`, "Glyphs: findings open")
+	p.settle()
 	p.do(chromedp.Navigate(fmt.Sprintf("%s/benches/%d/module-1/screens", server.URL, id)))
 	until(p, findings, "glyph.too-many")
 }

@@ -31,8 +31,10 @@ type Options struct {
 const (
 	// usualPatience is enough for a board that its loader holds back after a reset (common practice: 1–2 s).
 	usualPatience = 6 * time.Second
-	// usualAnswer is enough for a computer that is busy otherwise.
-	usualAnswer = 500 * time.Millisecond
+	// usualAnswer is enough for a computer that is busy otherwise, and half of what a bridge waits for the next word.
+	usualAnswer = 1500 * time.Millisecond
+	// askEach is how often a line is asked, at most, whether a bridge is there.
+	askEach = 250 * time.Millisecond
 	// hearOut is how long who talks otherwise than a bridge is heard out.
 	hearOut = 700 * time.Millisecond
 	// forgiven is how many garbled frames may come before a bridge is understood.
@@ -217,10 +219,11 @@ func (s *Session) greet(ctx context.Context, o Options) error {
 // gap is how long a bridge is left alone after some questions: three come soon after each other, and then none for a while. Loaders of
 // boards that were reset stay while they are spoken to; the bridge announces itself behind them.
 func gap(asked int, answerIn time.Duration) time.Duration {
+	each := min(askEach, answerIn/2)
 	if asked%3 == 2 {
-		return 5 * answerIn
+		return 10 * each
 	}
-	return answerIn / 2
+	return each
 }
 
 // Begun is how often it was begun: what a bridge counts begins anew each time.

@@ -318,6 +318,29 @@ func TestPatch(t *testing.T) {
 	}
 }
 
+// TestPatchBeforeItsTurn sends two changes side by side, the second against what the first leads to, as a page does that is left: both are
+// stored, whichever arrives first.
+func TestPatchBeforeItsTurn(t *testing.T) {
+	s := serve(t)
+	ask(t, "POST", s.URL+"/api/benches", bench.New("Boathouse"), nil)
+	for revision := 1; revision < 40; revision += 2 {
+		statuses := make(chan int)
+		for n := range 2 {
+			go func() {
+				name := finding.Patch{finding.Replace("/name", fmt.Sprint("Slip ", revision+n))}
+				statuses <- ask(t, "PATCH", s.URL+"/api/benches/1", name, nil, "If-Match", fmt.Sprintf("%q", fmt.Sprint(revision+n)), "Content-Type", "application/json-patch+json").StatusCode
+			}()
+		}
+		if a, b := <-statuses, <-statuses; a != 200 || b != 200 {
+			t.Fatalf("at revision %d: %d and %d", revision, a, b)
+		}
+		var read answer.BenchDocument
+		if ask(t, "GET", s.URL+"/api/benches/1", nil, &read); read.Bench.Name != fmt.Sprint("Slip ", revision+1) {
+			t.Fatalf("at revision %d: %q", revision, read.Bench.Name)
+		}
+	}
+}
+
 // TestRemedyEverywhere takes up a finding's first remedy through the API: the
 // bench then is what the command line and the core make of it.
 func TestRemedyEverywhere(t *testing.T) {

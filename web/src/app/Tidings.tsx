@@ -79,7 +79,11 @@ interface ReturnProps {
 
 /** Changes that a page was closed with before they could be stored. */
 function Return({ kept, opened, onSettled }: ReturnProps) {
-  const { change } = useBench();
+  const { bench, change } = useBench();
+  const arrived = same(kept.bench, bench);
+  useEffect(() => {
+    if (arrived) onSettled(kept); // after the page had been opened again
+  }, [arrived, kept, onSettled]);
   const newer = opened.revision !== kept.revision;
   return (
     <section className={css.bar} role="alert">
