@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/bits"
 	"slices"
+	"sync"
 )
 
 // strobe is what stands on all channels when E falls.
@@ -152,6 +153,17 @@ func opening(width int) (out [512]float64) {
 	return out
 }
 
+// limits are the bounds of all exchanges, and of what a recording opens with, by how many lines there are.
+var limits = map[int]func() struct{ all, opening [][1024]float64 }{4: limitsOn(4), 8: limitsOn(8)}
+
+func limitsOn(width int) func() struct{ all, opening [][1024]float64 } {
+	return sync.OnceValue(func() (l struct{ all, opening [][1024]float64 }) {
+		of, opens := evidence[width], opening(width)
+		l.all, l.opening = bounds(width, &of), bounds(width, &opens)
+		return l
+	})
+}
+
 // boundsWithout are bounds where one data line, counted from D7 down, was not recorded: its bits are never known, and what is known of a byte is as likely as
 // all that it can be together.
 func boundsWithout(width, missing int) (out [][1024]float64) {
@@ -192,16 +204,19 @@ const (
 // seeker looks for the best assignments of channels to RS, R/W and the data lines: all of them, but for those that cannot come near to the best
 // (branch and bound).
 type seeker struct {
-	list     []exchange
-	channels []int // that may be lines
-	given    Lines // that somebody named
+	list     []exchange // what counts most first
+	channels []int      // that may be lines
+	given    Lines      // that somebody named
 	width    int
 	missing  int // data line that was not recorded, counted from D7 down; none
 	bounds   [][1024]float64
-	opening  [][1024]float64 // of what the recording begins with
-	still    map[int]bool    // channels on which no strobe differs from another
-	first    map[int]int     // of channels that stand alike at all strobes, the first; among those only that one is tried
-	known    [][]int         // by depth: of each exchange RS and the known bits; −1 for a read
+	opening  [][1024]float64     // of what the recording begins with
+	among    [8][]int            // by depth: channels that the data line may be
+	still    uint64              // channels on which no strobe differs from another
+	alike    [MaxChannels]uint64 // of each channel those before it that stand as it does at all strobes; it is tried once they are lines
+	used     uint64              // channels that are lines
+	known    [][]int             // by depth: of each exchange RS and the known bits; −1 for a read
+	worth    [][]float64         // by depth: the highest evidence that each can be with what is known
 	now      assignment
 	best     float64
 	kept     []assignment
@@ -229,17 +244,21 @@ type lack struct {
 
 // seek returns the likeliest assignments, the best first, without a line that nobody recorded.
 func seek(list []exchange, channels []int, given Lines, e, width, from int, least float64, without lack) []assignment {
-	s := &seeker{list: list, channels: channels, given: given, width: width, missing: without.data - 1, best: least, now: assignment{e: e, width: width, from: from}}
-	of, opens := evidence[width], opening(width)
-	s.opening = bounds(width, &opens)
-	if s.bounds = bounds(width, &of); s.missing != none {
+	s := &seeker{list: slices.Clone(list), channels: channels, given: given, width: width, missing: without.data - 1, best: least, now: assignment{e: e, width: width, from: from}}
+	l := limits[width]()
+	if s.bounds, s.opening = l.all, l.opening; s.missing != none {
 		s.bounds = boundsWithout(width, s.missing)
 	}
 	s.now.bytes = counted(list)
 	for range width + 1 {
-		s.known = append(s.known, make([]int, len(list)))
+		s.known, s.worth = append(s.known, make([]int, len(list))), append(s.worth, make([]float64, len(list)))
 	}
-	s.alike()
+	// What counts most comes first: the sooner a channel that cannot be a line is given up.
+	slices.SortStableFunc(s.list, func(a, b exchange) int { return cmp.Compare(b.n, a.n) })
+	s.compare()
+	for depth := range width {
+		s.among[depth] = given.among(dataRole(depth), channels)
+	}
 	selects := given.among("RS", channels)
 	if without.rs && given.channel("RS") < 0 {
 		selects = []int{-1}
@@ -262,18 +281,17 @@ func seek(list []exchange, channels []int, given Lines, e, width, from int, leas
 	return s.kept
 }
 
-// alike finds channels that cannot be told from each other, and those that stand still.
-func (s *seeker) alike() {
-	s.first, s.still = map[int]int{}, map[int]bool{}
+// compare finds channels that cannot be told from each other, and those that stand still.
+func (s *seeker) compare() {
 	for i, c := range s.channels {
-		s.still[c] = !slices.ContainsFunc(s.list, func(x exchange) bool {
+		if !slices.ContainsFunc(s.list, func(x exchange) bool {
 			return (x.high^s.list[0].high)>>c&1 == 1 || s.width == 4 && (x.low^s.list[0].high)>>c&1 == 1
-		})
-		s.first[c] = c
+		}) {
+			s.still |= 1 << c
+		}
 		for _, other := range s.channels[:i] {
 			if !s.given.names(c) && !s.given.names(other) && !slices.ContainsFunc(s.list, func(x exchange) bool { return ((x.high>>c^x.high>>other)|(x.low>>c^x.low>>other))&1 == 1 }) {
-				s.first[c] = s.first[other]
-				break
+				s.alike[c] |= 1 << other
 			}
 		}
 	}
@@ -285,21 +303,7 @@ func (s *seeker) reads(rw int) bool {
 }
 
 // taken reports whether a channel cannot be the next data line: it is another line, or one before it that is alike is not.
-func (s *seeker) taken(c, depth int) bool {
-	used := func(c int) bool { return c == s.now.rs || c == s.now.rw || slices.Contains(s.now.data[:depth], c) }
-	if used(c) {
-		return true
-	}
-	for _, other := range s.channels {
-		if other == c {
-			return false
-		}
-		if s.first[other] == s.first[c] && !used(other) {
-			return true
-		}
-	}
-	return false
-}
+func (s *seeker) taken(c int) bool { return s.used>>c&1 == 1 || s.alike[c]&^s.used != 0 }
 
 // begin takes RS and R/W as given, and goes on to the data lines.
 func (s *seeker) begin(rs, rw int) {
@@ -307,7 +311,7 @@ func (s *seeker) begin(rs, rw int) {
 	against := 0.0
 	if rs < 0 {
 		against = withoutRS
-	} else if s.still[rs] {
+	} else if s.still>>rs&1 == 1 {
 		against = stillRS
 	}
 	for i, x := range s.list {
@@ -326,62 +330,92 @@ func (s *seeker) begin(rs, rw int) {
 			}
 		}
 	}
-	s.deeper(0, against)
+	s.used = 0
+	for _, c := range []int{rs, rw} {
+		if c >= 0 {
+			s.used |= 1 << c
+		}
+	}
+	s.deeper(0, s.weigh(0)-against)
 }
 
-// deeper tries all channels for the next data line, from D7 down.
-func (s *seeker) deeper(depth int, against float64) {
-	if s.bound(depth)-against < s.best-keptMargin {
+// deeper tries all channels for the next data line, from D7 down, where an assignment may have so high a score.
+func (s *seeker) deeper(depth int, most float64) {
+	if most < s.best-keptMargin {
 		return
 	}
 	if depth == s.width {
-		s.keep(s.bound(depth) - against)
+		s.keep(most)
 		return
 	}
 	if depth == s.missing {
 		s.now.data[depth] = none
 		copy(s.known[depth+1], s.known[depth])
-		s.deeper(depth+1, against)
+		before, after := sum(s.worth[depth]), s.weigh(depth+1)
+		s.deeper(depth+1, most-before+after)
 		return
 	}
-	for _, c := range s.given.among(dataRole(depth), s.channels) {
-		if s.taken(c, depth) {
+	for _, c := range s.among[depth] {
+		if s.taken(c) {
 			continue
+		}
+		from := most
+		if s.still>>c&1 == 1 {
+			from -= stillLine
 		}
 		s.now.data[depth] = c
-		next := s.known[depth+1]
-		for i, k := range s.known[depth] {
-			if k >= 0 {
-				x := &s.list[i]
-				k |= int(x.high>>c&1) << (7 - depth)
-				if s.width == 4 {
-					k |= int(x.low>>c&1) << (3 - depth)
-				}
-			}
-			next[i] = k
-		}
-		if s.still[c] {
-			s.deeper(depth+1, against+stillLine)
-			continue
-		}
-		s.deeper(depth+1, against)
+		s.used |= 1 << c
+		s.deeper(depth+1, s.learn(depth, c, from))
+		s.used &^= 1 << c
 	}
 }
 
-// bound is the highest evidence that there can be with what is known.
-func (s *seeker) bound(depth int) (sum float64) {
-	table := &s.bounds[depth]
+// learn takes a channel as a data line, by which one bit more of each exchange is known, or two on four lines. It returns what the highest score falls
+// to by that, or −∞ as soon as that is too low; the rest is not known then.
+func (s *seeker) learn(depth, c int, most float64) float64 {
+	low := MaxChannels // a shift that leaves nothing: on eight lines there is no second half
+	if s.width == 4 {
+		low = c
+	}
+	known, worth, least := s.known[depth+1], s.worth[depth+1], s.best-keptMargin
+	before := s.worth[depth]
 	for i, k := range s.known[depth] {
-		if k < 0 {
-			sum += readEvidence * s.list[i].n
-		} else {
-			sum += table[k] * s.list[i].n
-			if s.list[i].opens && s.missing == none {
-				sum += s.opening[depth][k]
-			}
+		x := &s.list[i]
+		if k >= 0 {
+			k |= int(x.high>>c&1)<<(7-depth) | int(x.low>>low&1)<<((3-depth)&7)
+		}
+		known[i], worth[i] = k, s.evidence(depth+1, k, x)
+		if most += worth[i] - before[i]; most < least {
+			return math.Inf(-1)
 		}
 	}
-	return sum
+	return most
+}
+
+// weigh works out what all exchanges can be with what is known, and returns the sum.
+func (s *seeker) weigh(depth int) float64 {
+	for i, k := range s.known[depth] {
+		s.worth[depth][i] = s.evidence(depth, k, &s.list[i])
+	}
+	return sum(s.worth[depth])
+}
+
+// evidence is the highest that an exchange can be of which so much is known.
+func (s *seeker) evidence(depth, known int, x *exchange) float64 {
+	if known < 0 {
+		return readEvidence * x.n
+	}
+	if x.opens && s.missing == none {
+		return s.bounds[depth][known]*x.n + s.opening[depth][known]
+	}
+	return s.bounds[depth][known] * x.n
+}
+
+func sum(of []float64) (out float64) {
+	for _, v := range of {
+		out += v
+	}
+	return out
 }
 
 func (s *seeker) keep(score float64) {

@@ -48,6 +48,28 @@ func TestIdentify(t *testing.T) {
 	}
 }
 
+// BenchmarkIdentify finds the lines of four data lines in a recording, and of eight where nobody recorded RS.
+func BenchmarkIdentify(b *testing.B) {
+	for _, c := range []struct {
+		name string
+		kind link.Kind
+		lack bool
+	}{{"four lines", link.Parallel4, false}, {"eight without RS", link.Parallel8, true}} {
+		b.Run(c.name, func(b *testing.B) {
+			list, at := recorded(b, rand.New(rand.NewPCG(1, 31)), c.kind, 0)
+			if c.lack {
+				list = capturetest.Only(list, ^(uint64(1) << at["RS"]))
+				delete(at, "RS")
+			}
+			for b.Loop() {
+				if found := capture.Identify(list, capturetest.Names(), nil); len(found) == 0 || !capturetest.Same(found[0].Lines, at) {
+					b.Fatal(capturetest.Describe(found))
+				}
+			}
+		})
+	}
+}
+
 // disturbed is a recording with pulses of some width at places where nothing else changes.
 func disturbed(r *rand.Rand, list []capture.Change, channels, n int, width time.Duration) []capture.Change {
 	type pulse struct {
