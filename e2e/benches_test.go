@@ -5,6 +5,9 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"os"
 	"path/filepath"
 	"reflect"
@@ -427,6 +430,44 @@ func TestLeftBehind(t *testing.T) {
 	p.glass(16, "LastLFISH  GATE", "Tide 3.2m →14:05")
 	p.settle()
 	server.Stop()
+}
+
+// TestLastChangeFirst leaves a page, and opens it again, while a change is under way: the last one goes out beside it and arrives before it. The new
+// page offers what is kept as long as that is not there, and then shows it.
+func TestLastChangeFirst(t *testing.T) {
+	t.Parallel()
+	server := serve(t, "--demo")
+	to, _ := url.Parse(server.URL)
+	forward := httputil.NewSingleHostReverseProxy(to)
+	changes := make(chan chan struct{}, 9) // each goes on once its own channel is closed
+	proxy := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodPatch {
+			on := make(chan struct{})
+			changes <- on
+			<-on
+		}
+		forward.ServeHTTP(w, r)
+	}))
+	t.Cleanup(func() {
+		proxy.CloseClientConnections()
+		proxy.Close()
+	})
+	p := open(t, proxy.URL+"/benches/1/gate/screens")
+	p.do(chromedp.Click(`canvas`))
+	p.keys(kb.Home + "Oars")
+	first := <-changes
+	p.keys("!!")
+	p.do(chromedp.Navigate(p.url))
+	last := <-changes
+	until(p, `document.querySelector("main [role=alert]")?.innerText.includes("could not be stored before the page was closed") ?? false`, true)
+	p.glass(16, "QUILLFISH  GATE", "Tide 3.2m →14:05")
+	close(last)
+	close(first)
+	p.glass(16, "Oars!!ISH  GATE", "Tide 3.2m →14:05")
+	until(p, `document.querySelector("main [role=alert]") === null`, true)
+	if got := rows(stored(t, server, 1), 0); got != "Oars!!ISH  GATE|Tide 3.2m →14:05" {
+		t.Errorf("stored is %q", got)
+	}
 }
 
 // TestKeystrokeIsSmall types on a bench of 16 modules with boards and scenes:

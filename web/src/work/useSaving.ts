@@ -11,6 +11,9 @@ const DELAY_MS = 150;
 const SAID_MS = 40;
 const RETRY_MS = 2000;
 
+/** A page that is being left is told that its requests failed before it is told of that, though they go on. */
+const LEAVING_MS = 300;
+
 /** Requests that outlive their page carry this many bytes at most. */
 const OUTLIVING = 60_000;
 
@@ -87,6 +90,7 @@ export function useSaving(
       setState({ kind: "saved" });
       if (!sync.clean) again.current();
     } catch (e) {
+      if (!(e instanceof ApiError)) await new Promise((left) => window.setTimeout(left, LEAVING_MS));
       joining(() => sync.failed());
       if (e instanceof ApiError && e.current) {
         stopped.current = true;
