@@ -2,7 +2,6 @@ package rig
 
 import (
 	"slices"
-
 	"strings"
 	"time"
 
