@@ -330,16 +330,18 @@ const early = 2 * time.Second
 // inTurn stores a change, and waits where it is made against the revision that comes next: a page that is left sends its last change
 // beside the one that is under way, and either may arrive first.
 func inTurn(ctx context.Context, patch func() (store.Patched, error)) (store.Patched, error) {
-	for until := time.Now().Add(early); ; {
+	ctx, cancel := context.WithTimeout(ctx, early)
+	defer cancel()
+	for wait := 5 * time.Millisecond; ; wait *= 2 {
 		out, err := patch()
 		var stale *store.StaleError
-		if !errors.As(err, &stale) || stale.Given != stale.Current.Revision+1 || time.Now().After(until) {
+		if !errors.As(err, &stale) || stale.Given != stale.Current.Revision+1 {
 			return out, err
 		}
 		select {
 		case <-ctx.Done():
 			return out, err
-		case <-time.After(10 * time.Millisecond):
+		case <-time.After(wait):
 		}
 	}
 }
