@@ -6,9 +6,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"net/http"
-	"net/http/httptest"
-	"net/http/httputil"
-	"net/url"
 	"slices"
 	"strings"
 	"sync"
@@ -359,22 +356,10 @@ func (p *page) actOn(a *act, how string) {
 func TestFailedAnswers(t *testing.T) {
 	t.Parallel()
 	server := serve(t, "--demo")
-	to, _ := url.Parse(server.URL)
 	var failing, tried atomic.Value // paths
 	var answered atomic.Int64
 	failing.Store("")
-	proxy := httptest.NewServer(&httputil.ReverseProxy{
-		Rewrite: func(r *httputil.ProxyRequest) {
-			r.SetURL(to)
-			r.Out.Host = r.In.Host
-		},
-	})
-	t.Cleanup(func() {
-		proxy.CloseClientConnections() // the page is told of the real table over one that would not end
-		proxy.Close()
-	})
-	forward := proxy.Config.Handler
-	proxy.Config.Handler = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	proxied := between(t, server, func(w http.ResponseWriter, r *http.Request, forward http.Handler) {
 		if r.URL.Path == line.Path { // what is asked on a line has no path here: the page posts it
 			http.NotFound(w, r)
 			return
@@ -401,7 +386,7 @@ func TestFailedAnswers(t *testing.T) {
 		{"code", "/api/code", `[aria-label=Files] li`},
 	} {
 		failing.Store("")
-		p := open(t, proxy.URL+"/benches/1/gate/"+c.view)
+		p := open(t, proxied+"/benches/1/gate/"+c.view)
 		inSight := fmt.Sprintf(`document.querySelector(%q) !== null`, c.keeps)
 		until(p, inSight, true)
 		pin := 3

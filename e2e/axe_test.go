@@ -28,6 +28,8 @@ func TestAxe(t *testing.T) {
 	}
 	visits := []visit{
 		{"/benches", nil},
+		{"/benches/1/gate/bench", nil},
+		{"/benches/1/gate/bus", nil},
 		{"/benches/1/gate/bus", func(p *page) {
 			p.do(chromedp.Click(`//summary[contains(., "which expander")]`))
 			p.choose("What is on it", "wrong-pads")
@@ -38,6 +40,7 @@ func TestAxe(t *testing.T) {
 		{"/benches/new", nil},
 		{"/benches/1/hall/module", nil},
 		{"/benches/1/slip/module", nil},
+		{"/benches/1/gate/screens", nil},
 		{"/benches/1/hall/run", nil},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="modules"]`)) }},
 		{"/benches/1/gate/screens", func(p *page) { p.do(chromedp.Click(`[popovertarget="keys"]`)) }},
@@ -254,6 +257,7 @@ func TestAxeWiring(t *testing.T) {
 	server := serve(t)
 	view := fmt.Sprintf("/benches/%d/module-1/wiring", storeBench(t, server, b))
 	look(t, server, []visit{
+		{view, nil},
 		{view, func(p *page) {
 			p.do(chromedp.Click(`//button[@role="tab"][.="Part"]`), chromedp.Focus(`[data-thing="module-1"] [role=button]`))
 			until(p, bodyText+`.includes("useful turn") && document.body.innerText.includes("Backlight resistor")`, true)

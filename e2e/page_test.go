@@ -6,6 +6,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"os"
 	"path/filepath"
 	"slices"
@@ -66,6 +70,26 @@ func serve(t testing.TB, args ...string) *harness.Server {
 		}
 	}
 	return s
+}
+
+// between stands between a browser and the program: what the browser asks for goes through handle, which may pass it on. It returns its URL,
+// without a slash at its end.
+func between(t testing.TB, server *harness.Server, handle func(w http.ResponseWriter, r *http.Request, forward http.Handler)) string {
+	t.Helper()
+	to, err := url.Parse(server.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	forward := &httputil.ReverseProxy{Rewrite: func(r *httputil.ProxyRequest) {
+		r.SetURL(to)
+		r.Out.Host = r.In.Host
+	}}
+	proxy := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) { handle(w, r, forward) }))
+	t.Cleanup(func() {
+		proxy.CloseClientConnections() // the page is told of the real table over one that would not end
+		proxy.Close()
+	})
+	return proxy.URL
 }
 
 // open opens a view in a new browser, with further flags; with no URL, an empty page.
